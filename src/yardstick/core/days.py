@@ -1,0 +1,86 @@
+"""Report days: instants into days of a time zone, whatever its clock changes (R21)."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime, timedelta
+from itertools import pairwise
+from zoneinfo import ZoneInfo
+
+import numpy as np
+
+from .columns import Ints
+
+DAY_US = 86_400_000_000
+"""Microseconds in 24 hours."""
+EPOCH = date(1970, 1, 1)
+
+
+def day_number(day: date) -> int:
+    """Days since 1970-01-01."""
+    return (day - EPOCH).days
+
+
+def day_text(number: int) -> str:
+    """ISO 8601 date of a day number."""
+    return (EPOCH + timedelta(days=int(number))).isoformat()
+
+
+def instant_text(instant: int) -> str:
+    """ISO 8601 text in UTC of an instant in microseconds, without needless fractions."""
+    at = datetime(1970, 1, 1) + timedelta(microseconds=int(instant))
+    return at.isoformat() + "Z"
+
+
+def local_days(instants: Ints, zone: str) -> Ints:
+    """The day each instant falls on in a time zone (R21).
+
+    Parameters
+    ----------
+    instants : (n,) int64, microseconds since 1970 in UTC
+    zone : IANA time zone name
+
+    Returns
+    -------
+    (n,) int64, days since 1970-01-01 in that zone
+
+    Notes
+    -----
+    Offsets come from the IANA time zone data; a day may have 23, 24, 25 hours, half hours more or less, or be missing.
+    """
+    if not len(instants):
+        return np.empty(0, np.int64)
+    starts, offsets = _offsets(int(instants.min()), int(instants.max()), ZoneInfo(zone))
+    shift = offsets[np.searchsorted(starts, instants, side="right") - 1]
+    days: Ints = np.floor_divide(instants + shift, DAY_US)
+    return days
+
+
+def _offsets(first: int, last: int, zone: ZoneInfo) -> tuple[Ints, Ints]:
+    """Instants from which on a new offset to UTC holds, and those offsets, in microseconds, covering first..last."""
+    probes = [*range(first, last, 7 * DAY_US), last]
+    starts, offsets = [first], [_offset(first, zone)]
+    for low, high in pairwise(probes):
+        _split(low, high, zone, starts, offsets)
+    return np.array(starts, np.int64), np.array(offsets, np.int64)
+
+
+def _split(low: int, high: int, zone: ZoneInfo, starts: list[int], offsets: list[int]) -> None:
+    """Find the one change between two probes a week apart (no zone changes twice in a week and back unseen)."""
+    after = _offset(high, zone)
+    if after == offsets[-1]:
+        return
+    while high - low > 1:
+        middle = (low + high) // 2
+        if _offset(middle, zone) == offsets[-1]:
+            low = middle
+        else:
+            high = middle
+    starts.append(high)
+    offsets.append(_offset(high, zone))
+
+
+def _offset(instant: int, zone: ZoneInfo) -> int:
+    at = datetime(1970, 1, 1, tzinfo=UTC) + timedelta(microseconds=instant)
+    shift = at.astimezone(zone).utcoffset()
+    assert shift is not None
+    return int(shift / timedelta(microseconds=1))

@@ -1,0 +1,160 @@
+"""Goals (R10): which records count as conversions, and what each is worth."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+
+import numpy as np
+
+from .columns import Amounts, Flags, Ints, Text
+from .money import RateTable, round_half_even, to_home
+from .settings import Goal
+from .tables import Table
+
+
+def decimal_units(value: Decimal) -> tuple[int, int]:
+    """A decimal as (integer, decimals), exact."""
+    sign, digits, exponent = value.as_tuple()
+    assert isinstance(exponent, int)
+    whole = int("".join(map(str, digits)) or "0") * (-1 if sign else 1)
+    return (whole * 10**exponent, 0) if exponent > 0 else (whole, -exponent)
+
+
+@dataclass(frozen=True)
+class Conversions:
+    """Lead rows and conversion rows as one list: leads first, then conversions, each in table order.
+
+    Attributes
+    ----------
+    is_lead_row : (c,) bool
+    row : (c,) int64, row in its own table
+    id : (c,) text, lead or conversion id
+    goal : (c,) text
+    person, at, day : (c,) int64; day in the workspace's zone
+    value : (c,) int64, minor units of the home currency
+    good : (c,) bool, lead rows marked as good
+    eligible : (c,) bool, not cancelled, test, quarantined or rejected
+    names_lead : (c,) int64, row of the lead whose captured sets may serve (R8), -1 if none
+    """
+
+    is_lead_row: Flags
+    row: Ints
+    id: Text
+    goal: Text
+    person: Ints
+    at: Ints
+    day: Ints
+    value: Ints
+    good: Flags
+    eligible: Flags
+    names_lead: Ints
+
+    def __len__(self) -> int:
+        return len(self.row)
+
+
+def conversion_values(
+    table: Table, goals: Sequence[Goal], goal_code: Ints, days: Ints, rates: RateTable, home: str, minor_digits: int
+) -> tuple[Ints, Flags]:
+    """What each conversion row is worth in the home currency (R10, R17, R20).
+
+    Parameters
+    ----------
+    table : conversions
+    goals : goals by code
+    goal_code : (n,) int64, index into `goals`
+    days : (n,) int64, report day of each row
+    rates, home, minor_digits : for rows in other currencies
+
+    Returns
+    -------
+    minor : (n,) int64: total - refunded, under `net` also - tax - shipping, floored at 0 once at the end
+    no_rate : (n,) bool, rows that have to be rejected because no rate holds on their day
+    """
+    total, refunded = table.amounts("total"), table.amounts("refunded")
+    tax, shipping = table.amounts("tax"), table.amounts("shipping")
+    decimals = max(total.decimals, refunded.decimals, tax.decimals, shipping.decimals)
+    net = (
+        np.array([goal.value == "net" for goal in goals], np.bool_)[goal_code] if len(table) else np.empty(0, np.bool_)
+    )
+    extra = tax.at(decimals) + shipping.at(decimals)
+    worth = total.at(decimals) - refunded.at(decimals) - np.where(net, extra, 0)
+    worth = np.where(total.known & (worth > 0), worth, 0)
+    exact = Amounts(worth, decimals, total.known)
+    minor, no_rate = to_home(exact, table.text("currency"), days, rates, home, minor_digits)
+    defaults = np.array([default_minor(goal, minor_digits) for goal in goals], np.int64)
+    if len(table):
+        minor = np.where(total.known, minor, defaults[goal_code])
+    return minor, no_rate
+
+
+def default_minor(goal: Goal, minor_digits: int) -> int:
+    """A goal's default value in minor units of the home currency, 0 if it has none."""
+    if goal.default_value is None:
+        return 0
+    units, decimals = decimal_units(goal.default_value)
+    return int(round_half_even(np.array([units], dtype=object), decimals, minor_digits)[0])
+
+
+def in_order(conversions: Conversions) -> Ints:
+    """Conversion numbers by (time, id); of two with both equal, lead rows first, then table order (R10)."""
+    ids = conversions.id.strings()
+    at = conversions.at.tolist()
+    return np.array(sorted(range(len(ids)), key=lambda i: (at[i], ids[i], i)), dtype=np.int64)
+
+
+def count_once(conversions: Conversions, goals: Sequence[Goal], last_touch: Ints) -> Flags:
+    """Which conversions count under the counting rule of their goal (R10), over all the data.
+
+    Parameters
+    ----------
+    conversions : all of them
+    goals : goals by code of `conversions.goal`
+    last_touch : (c,) int64, number of the trail's last touch, -1 where the trail is empty (those all count)
+
+    Returns
+    -------
+    (c,) bool
+    """
+    counted = conversions.eligible.copy()
+    order = in_order(conversions)
+    order = order[counted[order]]
+    goal_code = conversions.goal.codes.astype(np.int64)
+    for code, goal in enumerate(goals):
+        if goal.count == "every":
+            continue
+        mine = order[goal_code[order] == code]
+        person, day, last = conversions.person[mine], conversions.day[mine], last_touch[mine]
+        if goal.count == "one":
+            keys = np.stack([person, np.zeros_like(person)])
+        elif goal.count == "one_per_day":
+            keys = np.stack([person, day])
+        else:
+            alone = -2 - np.arange(len(mine))
+            keys = np.stack([np.where(last >= 0, last, alone), np.zeros_like(last)])
+        first = np.unique(keys, axis=1, return_index=True)[1]
+        repeated = np.ones(len(mine), np.bool_)
+        repeated[first] = False
+        counted[mine[repeated]] = False
+    return counted
+
+
+def previous_counted(conversions: Conversions, counted: Flags) -> Ints:
+    """Time of the person's counted conversion of the same goal just before each, in (time, id) order (R11).
+
+    Returns
+    -------
+    (c,) int64, the smallest int64 where there is none
+    """
+    before = np.full(len(conversions), np.iinfo(np.int64).min, np.int64)
+    order = in_order(conversions)
+    order = order[counted[order]]
+    goal = conversions.goal.codes.astype(np.int64)
+    grouped = order[np.lexsort((np.arange(len(order)), goal[order], conversions.person[order]))]
+    same = (conversions.person[grouped][1:] == conversions.person[grouped][:-1]) & (
+        goal[grouped][1:] == goal[grouped][:-1]
+    )
+    before[grouped[1:][same]] = conversions.at[grouped[:-1][same]]
+    return before

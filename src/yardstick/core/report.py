@@ -1,0 +1,189 @@
+"""The rows of a report: credits, touches and spend collected place by place (R12, R18, R23)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from decimal import Decimal
+
+import numpy as np
+
+from .breakdown import BUCKETS, NAMED, NO_TOUCH_SPEND, NO_TRAIL, UNDIVIDED, UNKNOWN, UNTAGGED, Axis
+from .columns import Flags, Floats, Ints
+from .credit import Shares, exact_sums, unit_sums
+from .figures import Figures, Sums, figures
+from .ground import Ground
+from .settings import Settings
+from .trails import Trails
+
+LEAD, SALE = range(2)
+
+
+@dataclass(frozen=True)
+class Row:
+    """One row of a report under one yardstick."""
+
+    yardstick: str
+    bucket: str
+    by: tuple[str, ...]
+    sums: Sums
+    figures: Figures
+
+
+@dataclass(frozen=True)
+class Place:
+    """A row's place in a report, the same under every yardstick. `values` are numbers on the axes."""
+
+    bucket: str
+    values: tuple[int, ...]
+    shown: tuple[str, ...]
+
+
+class Report:
+    """Collects credits, touches and spend into the rows of one report."""
+
+    def __init__(
+        self,
+        ground: Ground,
+        settings: Settings,
+        by: tuple[str, ...],
+        trails: Trails,
+        shares: dict[str, Shares],
+        axes: list[Axis],
+        in_range: Flags,
+        spend_rows: Flags,
+    ) -> None:
+        self._ground, self._settings, self._trails, self._shares = ground, settings, trails, shares
+        self._axes = axes
+        credited = np.zeros(len(trails.touch), np.bool_)
+        for share in shares.values():
+            credited |= share.divisors > 0
+        columns = [(axis.elements, axis.touches) for axis in axes]
+        elements = np.stack([e for e, _ in columns])
+        touched = [t for _, t in columns if t is not None]
+        touches = np.stack(touched)[:, in_range] if len(touched) == len(axes) else np.empty((len(axes), 0), np.int64)
+        cells = np.concatenate([elements[:, credited], touches], axis=1)
+        distinct, which = np.unique(cells, axis=1, return_inverse=True)
+        which = which.reshape(-1)
+        keys = [tuple(key) for key in distinct.T.tolist()]
+        self.places = [self._place(UNTAGGED if key[0] == 0 else NAMED, key) for key in keys]
+        used = int(credited.sum())
+        self.element_place = np.full(len(credited), -1, np.int64)
+        self.element_place[credited] = which[:used]
+        self.touch_place = np.full(ground.touches.count, -1, np.int64)
+        if touches.shape[1]:
+            self.touch_place[in_range] = which[used:]
+        self._has_touches = len(touched) == len(axes)
+        self.spend_place = self._place_spend({key: i for i, key in enumerate(keys)}, spend_rows)
+        # Rows in a fixed order: bucket by bucket, inside it by folded value.
+        rank = BUCKETS.index
+        self._sorted = sorted(range(len(self.places)), key=lambda i: (rank(self.places[i].bucket), self._key(i)))
+
+    def _key(self, place: int) -> tuple[str, ...]:
+        return tuple(v.casefold() for v in self.places[place].shown) + self.places[place].shown
+
+    def _place(self, bucket: str, key: tuple[int, ...]) -> Place:
+        shown = tuple("" if v == UNKNOWN else axis.shown[v] for axis, v in zip(self._axes, key, strict=True))
+        return Place(bucket, key, shown)
+
+    def _place_spend(self, named: dict[tuple[int, ...], int], spend_rows: Flags) -> Ints:
+        out = np.full(len(spend_rows), -1, np.int64)
+        rows = np.flatnonzero(spend_rows)
+        cells = np.stack([axis.spend for axis in self._axes])[:, rows].T.tolist()
+        apart: dict[tuple[str, tuple[int, ...]], int] = {}
+        for row, values in zip(rows.tolist(), cells, strict=True):
+            key = tuple(values)
+            if key[0] > 0 and UNKNOWN not in key:
+                if key in named:
+                    out[row] = named[key]
+                    continue
+                bucket = NO_TOUCH_SPEND
+            else:
+                key, bucket = tuple(UNKNOWN if v <= 0 else v for v in key), UNDIVIDED
+            if (bucket, key) not in apart:
+                apart[bucket, key] = len(self.places)
+                self.places.append(self._place(bucket, key))
+            out[row] = apart[bucket, key]
+        return out
+
+    def rows(self) -> list[Row]:
+        """The report, yardstick by yardstick."""
+        size = len(self.places)
+        touches = np.bincount(self.touch_place[self.touch_place >= 0], minlength=size)
+        spend = self._spend_sums(size)
+        alone = self._no_trail()
+        out = []
+        for yardstick in self._settings.yardsticks:
+            credit = self._credit(self._shares[yardstick.name], size)
+            for i in self._sorted:
+                place = self.places[i]
+                sums = Sums(
+                    touches=int(touches[i]) if self._has_touches else None,
+                    leads=float(credit["leads"][i]),
+                    good_leads=float(credit["good_leads"][i]),
+                    conversions=float(credit["conversions"][i]),
+                    value=int(credit["value"][i]),
+                    **(spend(i) if place.bucket != UNTAGGED else {}),  # type: ignore[arg-type]
+                )
+                out.append(self._row(yardstick.name, place, sums))
+            if alone:
+                at = sum(self.places[i].bucket in (NAMED, UNTAGGED) for i in self._sorted)
+                no_trail = Place(NO_TRAIL, (), ("",) * len(self._axes))
+                out.insert(len(out) - size + at, self._row(yardstick.name, no_trail, alone))
+        return out
+
+    def _row(self, yardstick: str, place: Place, sums: Sums) -> Row:
+        ratios = figures(sums, self._settings.margin, self._settings.minor_digits)
+        return Row(yardstick, place.bucket, place.shown, sums, ratios)
+
+    def _classes(self) -> tuple[Ints, Flags]:
+        conversions = self._ground.conversions
+        kinds = np.array([LEAD if g.kind == "lead" else SALE for g in self._ground.goals], np.int64)
+        kind = kinds[conversions.goal.codes] if len(conversions) else np.empty(0, np.int64)
+        return kind[self._trails.conversion], conversions.good[self._trails.conversion]
+
+    def _credit(self, shares: Shares, size: int) -> dict[str, Floats | Ints]:
+        lengths = self._trails.lengths
+        kind, good = (np.repeat(a, lengths) for a in self._classes())
+        use = (self.element_place >= 0) & (shares.divisors > 0)
+        place, divisors = self.element_place[use], shares.divisors[use]
+        kind, good = kind[use], good[use].astype(np.bool_)
+        # Sales, plain leads and good leads counted in one pass.
+        group = np.where(kind == SALE, 0, np.where(good, 2, 1))
+        sums = unit_sums(place * 3 + group, divisors, size * 3).reshape(size, 3)
+        return {
+            "conversions": sums[:, 0],
+            "leads": sums[:, 1] + sums[:, 2],
+            "good_leads": sums[:, 2],
+            "value": exact_sums(place, shares.value[use], size),
+        }
+
+    def _spend_sums(self, size: int) -> Callable[[int], dict[str, int | Decimal]]:
+        spend, costs = self._ground.tables.spend, self._ground.costs
+        rows = np.flatnonzero(self.spend_place >= 0)
+        place = self.spend_place[rows]
+        counts = {name: np.maximum(spend.ints(name)[rows], 0) for name in ("impressions", "clicks")}
+        claimed = spend.amounts("claimed_conversions")
+        units: list[int] = [0] * size
+        for at, amount in zip(place.tolist(), claimed.units[rows].tolist(), strict=True):
+            units[at] += amount
+        sums = {
+            "spend": exact_sums(place, costs.cost[rows], size),
+            "claimed_value": exact_sums(place, costs.claimed_value[rows], size),
+            **{name: exact_sums(place, column, size) for name, column in counts.items()},
+        }
+
+        def of(i: int) -> dict[str, int | Decimal]:
+            one: dict[str, int | Decimal] = {name: int(column[i]) for name, column in sums.items()}
+            return one | {"claimed_conversions": Decimal(units[i]).scaleb(-claimed.decimals)}
+
+        return of
+
+    def _no_trail(self) -> Sums | None:
+        empty = self._trails.lengths == 0
+        if not empty.any():
+            return None
+        kind, good = (a[empty] for a in self._classes())
+        value = self._ground.conversions.value[self._trails.conversion[empty]]
+        leads = kind == LEAD
+        return Sums(None, float(leads.sum()), float((leads & good).sum()), float((~leads).sum()), int(value.sum()))

@@ -1,0 +1,162 @@
+"""The tables that go in: which columns they have and what is in them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import Enum
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from .columns import NO_DAY, NO_INSTANT, Amounts, Codes, Flags, Ints, Text
+
+
+class Kind(Enum):
+    """What a column holds, and so how its cells are read."""
+
+    TEXT = "text"
+    ADDRESS = "address"
+    INSTANT = "instant"
+    DAY = "day"
+    FLAG = "flag"
+    VISIT_KIND = "visit kind"
+    STATUS = "status"
+    COUNT = "count"
+    AMOUNT = "amount"
+    COST = "cost"
+    RATE = "rate"
+    CURRENCY = "currency"
+
+
+VISIT_KINDS = ("click", "view", "watch")
+STATUSES = ("ok", "cancelled", "test")
+CLICK, VIEW, WATCH = range(3)
+OK, CANCELLED, TEST = range(3)
+
+
+@dataclass(frozen=True)
+class Column:
+    """One column of a table: its name, what it holds, whether a row must fill it."""
+
+    name: str
+    kind: Kind
+    required: bool = False
+
+
+def _columns(text: str) -> tuple[Column, ...]:
+    out = []
+    for word in text.split():
+        name, _, kind = word.rstrip("*").partition(":")
+        out.append(Column(name, Kind(kind.replace("_", " ") or "text"), word.endswith("*")))
+    return tuple(out)
+
+
+SCHEMA: Mapping[str, tuple[Column, ...]] = {
+    "visits": _columns(
+        "visit_id* occurred_at:instant* visitor_id url:address* referrer kind:visit_kind "
+        "email click_id device is_test:flag"
+    ),
+    "leads": _columns(
+        "lead_id* occurred_at:instant* visitor_id email phone click_id form first_seen_at:instant "
+        "first_source first_medium first_campaign first_term first_content first_id "
+        "last_source last_medium last_campaign last_term last_content last_id "
+        "code self_reported stage status:status owner updated_at:instant consent is_good:flag is_test:flag"
+    ),
+    "conversions": _columns(
+        "conversion_id* occurred_at:instant* goal* visitor_id email phone lead_id click_id code "
+        "total:amount tax:cost shipping:cost refunded:cost currency:currency product status:status"
+    ),
+    "spend": _columns(
+        "day:day* platform* account campaign_id campaign* ad_group ad keyword placement impressions:count clicks:count "
+        "cost:cost click_price:cost currency:currency claimed_conversions:cost claimed_value:cost"
+    ),
+    "rates": _columns("day:day* base:currency* quote:currency* rate:rate*"),
+}
+"""Every table the rules read, with its columns in their canonical order."""
+
+ROW_ID = {"visits": "visit_id", "leads": "lead_id", "conversions": "conversion_id"}
+"""Tables whose rows carry an id of their own, and that id's column."""
+
+
+@dataclass(frozen=True)
+class Table:
+    """One table as columns, each row with the file and line it came from.
+
+    Attributes
+    ----------
+    name : key of `SCHEMA`
+    columns : one array or column object per name in the schema
+    file : (n,) text, name of the file each row came from
+    line : (n,) int32, line in that file, the header being line 1
+    """
+
+    name: str
+    columns: Mapping[str, Any]
+    file: Text
+    line: Codes
+
+    def __len__(self) -> int:
+        return len(self.line)
+
+    def text(self, name: str) -> Text:
+        """A text column."""
+        column = self.columns[name]
+        assert isinstance(column, Text)
+        return column
+
+    def ints(self, name: str) -> Ints:
+        """(n,) int64: instants in microseconds, days since 1970-01-01, counts, or codes of a closed list."""
+        return np.asarray(self.columns[name]).astype(np.int64, copy=False)
+
+    def flags(self, name: str) -> Flags:
+        """(n,) bool."""
+        return np.asarray(self.columns[name], dtype=np.bool_)
+
+    def amounts(self, name: str) -> Amounts:
+        """A column of exact decimals."""
+        column = self.columns[name]
+        assert isinstance(column, Amounts)
+        return column
+
+    def take(self, rows: npt.NDArray[Any]) -> Table:
+        """The rows named by an index or mask array, in that order."""
+        columns = {k: (c.take(rows) if isinstance(c, Text | Amounts) else c[rows]) for k, c in self.columns.items()}
+        return Table(self.name, columns, self.file.take(rows), self.line[rows])
+
+
+def blank_column(kind: Kind, length: int) -> Any:
+    """A column of empty cells of one kind."""
+    if kind in (Kind.TEXT, Kind.ADDRESS, Kind.CURRENCY):
+        return Text.blank(length)
+    if kind in (Kind.AMOUNT, Kind.COST, Kind.RATE):
+        return Amounts.unknown(length)
+    if kind is Kind.INSTANT:
+        return np.full(length, NO_INSTANT, np.int64)
+    if kind is Kind.DAY:
+        return np.full(length, NO_DAY, np.int32)
+    if kind is Kind.COUNT:
+        return np.full(length, -1, np.int64)
+    return np.zeros(length, np.bool_ if kind is Kind.FLAG else np.int8)
+
+
+def empty_table(name: str) -> Table:
+    """A table without rows."""
+    columns = {c.name: blank_column(c.kind, 0) for c in SCHEMA[name]}
+    return Table(name, columns, Text.blank(0), np.empty(0, np.int32))
+
+
+@dataclass(frozen=True)
+class Tables:
+    """Everything that goes into one weighing. Tables that are absent are empty."""
+
+    visits: Table = field(default_factory=lambda: empty_table("visits"))
+    leads: Table = field(default_factory=lambda: empty_table("leads"))
+    conversions: Table = field(default_factory=lambda: empty_table("conversions"))
+    spend: Table = field(default_factory=lambda: empty_table("spend"))
+    rates: Table = field(default_factory=lambda: empty_table("rates"))
+
+    def named(self) -> dict[str, Table]:
+        """The tables by name, in the order of `SCHEMA`."""
+        return {name: getattr(self, name) for name in SCHEMA}

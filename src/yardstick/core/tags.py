@@ -1,0 +1,147 @@
+"""Reading the address of a visit (R1, R4): its tags, its click mark, its hosts."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from urllib.parse import unquote_plus, urlsplit
+
+from .words import collapse, fold, has_slot, is_slot
+
+FIELDS = ("source", "medium", "campaign", "term", "content", "id")
+"""The six tag fields, `utm_` left out, in the order in which captured sets carry them."""
+_NAMES = {f"utm_{name}": name for name in FIELDS}
+_SCHEME = re.compile(r"[A-Za-z][A-Za-z0-9+.-]*:")
+_BAD_HOST = re.compile(r"[\s\x00-\x20\x7f\"<>^`{|}\\]")
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What one address says.
+
+    Attributes
+    ----------
+    tags : the six fields in the order of `FIELDS`, trimmed, empty where unfilled
+    extras : other `utm_*` parameters as (name, value), sorted by name
+    mark : click mark, empty if none
+    host : landing host in lower case, empty for a path
+    page : the address without query and fragment
+    notes : (code, field, value) of what should be known about this address
+    """
+
+    tags: tuple[str, ...]
+    extras: tuple[tuple[str, str], ...]
+    mark: str
+    host: str
+    page: str
+    notes: tuple[tuple[str, str, str], ...]
+
+    @property
+    def tagged(self) -> bool:
+        """Whether any tag, extra tags among them, has a value."""
+        return any(self.tags) or bool(self.extras)
+
+
+def why_not_an_address(url: str) -> str:
+    """Why R1 does not accept an address, with what to do; empty where it does.
+
+    Accepted are an http(s) address with a host, or a path that starts with `/`.
+    """
+    text = url.strip()
+    if text.startswith("/"):
+        return ""
+    scheme = _SCHEME.match(text)
+    if not scheme:
+        return "not an address: begin it with http:// or https://, or with / for a path"
+    if scheme.group().lower() not in ("http:", "https:"):
+        return f"an address beginning with {scheme.group()} is not a web page: use http:// or https://"
+    host = host_of(text)
+    if not host:
+        return "the address has no host: write it as https://host/path"
+    if _BAD_HOST.search(host) or not _splits(text):
+        return f"the host {host!r} of the address is broken: correct it"
+    return ""
+
+
+def _splits(text: str) -> bool:
+    try:
+        urlsplit(text)
+    except ValueError:
+        return False
+    return True
+
+
+def host_of(address: str) -> str:
+    """Host of an address in lower case, without user, port or closing dot; empty if none can be read."""
+    text = address.strip()
+    scheme = _SCHEME.match(text)
+    rest = text[scheme.end() :] if scheme else text
+    if not rest.startswith("//"):
+        return ""
+    authority = re.split(r"[/?#]", rest[2:], maxsplit=1)[0]
+    host = authority.rpartition("@")[2]
+    host = host.partition("]")[0] + "]" if host.startswith("[") else host.partition(":")[0]
+    return host.lower().rstrip(".")
+
+
+def split_address(url: str) -> tuple[str, str, str]:
+    """An address as (base, query, fragment), the separators left out and no byte changed."""
+    front, _, fragment = url.partition("#")
+    base, _, query = front.partition("?")
+    return base, query, fragment
+
+
+def parameters(query: str) -> list[tuple[str, str, str]]:
+    """The query as (name, value, undecoded value), read as `application/x-www-form-urlencoded`.
+
+    Notes
+    -----
+    WHATWG URL Standard, section "application/x-www-form-urlencoded parsing": `+` is a space, percent escapes are
+    UTF-8, invalid bytes become U+FFFD, only `&` separates.
+    """
+    out = []
+    for piece in query.split("&"):
+        if piece:
+            name, _, raw = piece.partition("=")
+            out.append((unquote_plus(name, errors="replace"), unquote_plus(raw, errors="replace"), raw))
+    return out
+
+
+def reader(click_marks: Iterable[str]) -> Callable[[str], Reading]:
+    """A function that reads addresses, knowing which parameters carry a click mark.
+
+    Parameters
+    ----------
+    click_marks : parameter names, matched without regard to case; of several in one address the first named holds
+    """
+    marks = [fold(name) for name in click_marks]
+
+    def read(url: str) -> Reading:
+        base, query, _ = split_address(url.strip())
+        values: dict[str, str] = {}
+        seen: set[str] = set()
+        notes: list[tuple[str, str, str]] = []
+        for name, value, raw in parameters(query):
+            key = fold(name)
+            if not key.startswith("utm_") and key not in marks:
+                continue
+            if name != key and key in _NAMES.keys() | set(marks):
+                notes.append(("wrong_case_name", key, name))
+            if key in seen:
+                notes.append(("repeated_name", key, value))
+            seen.add(key)
+            clean = collapse(value)
+            if is_slot(clean, raw):
+                notes.append(("unfilled_slot", key, raw if is_slot("", raw) else clean))
+                clean = ""
+            elif has_slot(clean):
+                notes.append(("slot_inside", key, clean))
+            if clean and not values.get(key):
+                values[key] = clean
+        tags = tuple(values.pop(name, "") for name in _NAMES)
+        mark = next((values[m] for m in marks if values.get(m)), "")
+        extras = tuple(sorted((k, v) for k, v in values.items() if k.startswith("utm_") and k not in marks))
+        return Reading(tags, extras, mark, host_of(base), base, tuple(notes))
+
+    return read

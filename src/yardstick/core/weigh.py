@@ -1,0 +1,198 @@
+"""The one path through all rules: tables + settings -> Result."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from .breakdown import check_fields, lay_axis
+from .captured import captured_for
+from .columns import NO_INSTANT, Flags, Ints
+from .credit import Shares, share_credit
+from .days import DAY_US, day_number
+from .fingerprint import fingerprint_of
+from .goals import count_once, previous_counted
+from .ground import Ground, lay_ground
+from .notes import Finding, Rejected
+from .report import Place, Report, Row
+from .settings import Settings
+from .tables import Tables
+from .trails import Trails, cut_at, fill_empty, lay_trails, yield_to_others
+
+
+@dataclass(frozen=True)
+class Result:
+    """Everything a weighing gives.
+
+    Attributes
+    ----------
+    rows : the report, yardstick by yardstick
+    shares : per yardstick name, the credit of every trail element
+    trails : the trails of the counted conversions in the report range
+    places : the rows' places; `element_place`, `touch_place`, `spend_place` say which place each of them stands in
+        (-1 = none), so that every figure can be traced
+    """
+
+    settings: Settings
+    by: tuple[str, ...]
+    fingerprint: str
+    ground: Ground
+    trails: Trails
+    shares: dict[str, Shares]
+    rows: list[Row]
+    places: list[Place]
+    element_place: Ints
+    touch_place: Ints
+    spend_place: Ints
+    spend_rows: Flags
+    touch_in_range: Flags
+    findings: list[Finding]
+    rejected: list[Rejected]
+    agreement: dict[str, int]
+
+
+def weigh(
+    tables: Tables,
+    settings: Settings,
+    by: tuple[str, ...] = ("campaign",),
+    *,
+    ground: Ground | None = None,
+    data_fingerprint: str | None = None,
+) -> Result:
+    """Attribute every conversion to the touches before it and set the credit beside the spend.
+
+    Parameters
+    ----------
+    tables : visits, leads, conversions, spend, rates
+    settings : see `core.settings.Settings`
+    by : one or two fields of `breakdown.FIELDS`
+    ground : what `lay_ground` gave for the same tables and settings, if it is at hand
+    data_fingerprint : fingerprint of the tables, if it is at hand
+
+    Returns
+    -------
+    Result
+
+    Raises
+    ------
+    SettingsError
+        If a setting is wrong or asks for what is not built.
+
+    Notes
+    -----
+    Rules R1 to R23 in the order in which they apply. Neither the order of rows nor that of people changes a figure.
+    """
+    check_fields(by)
+    ground = ground or lay_ground(tables, settings)
+    trails, agreement = _shown_trails(ground, settings)
+    shares = share_credit(trails, ground, settings)
+    in_range = _in_range(ground.touches.day, settings)
+    spend_rows = ground.costs.counts & _in_range(tables.spend.ints("day"), settings)
+    axes = [lay_axis(name, ground, trails, in_range, spend_rows, settings) for name in by]
+    report = Report(ground, settings, by, trails, shares, axes, in_range, spend_rows)
+    return Result(
+        settings=settings,
+        by=by,
+        fingerprint=fingerprint_of(tables, settings, by, data_fingerprint),
+        ground=ground,
+        trails=trails,
+        shares=shares,
+        rows=report.rows(),
+        places=report.places,
+        element_place=report.element_place,
+        touch_place=report.touch_place,
+        spend_place=report.spend_place,
+        spend_rows=spend_rows,
+        touch_in_range=in_range,
+        findings=list(ground.findings),
+        rejected=list(ground.rejected),
+        agreement=agreement,
+    )
+
+
+def _in_range(days: Ints, settings: Settings) -> Flags:
+    inside = np.ones(len(days), np.bool_)
+    if settings.report_from is not None:
+        inside &= days >= day_number(settings.report_from)
+    if settings.report_to is not None:
+        inside &= days <= day_number(settings.report_to)
+    return inside
+
+
+def _look_back(ground: Ground, settings: Settings) -> Ints:
+    """(c, 3) int64: window of every conversion for clicks, views and watches, in microseconds."""
+    window = settings.window
+    per_goal = []
+    for goal in ground.goals:
+        days = (
+            window.click_days if goal.click_days is None else goal.click_days,
+            window.view_days if goal.view_days is None else goal.view_days,
+            window.watch_days if goal.watch_days is None else goal.watch_days,
+        )
+        per_goal.append([int(d * DAY_US) for d in days])
+    return np.array(per_goal, np.int64).reshape(-1, 3)[ground.conversions.goal.codes]
+
+
+def _shown_trails(ground: Ground, settings: Settings) -> tuple[Trails, dict[str, int]]:
+    """Trails of the counted conversions in the report range (R8, R10-R13), and how captured sets agree with visits."""
+    conversions = ground.conversions
+    no_cut = np.full(len(conversions), NO_INSTANT, np.int64)
+    shown = conversions.eligible & _in_range(conversions.day, settings)
+    counting = {goal.count for goal in ground.goals}
+    if counting <= {"every"}:
+        counted = conversions.eligible
+    else:
+        last_touch = np.full(len(conversions), -1, np.int64)
+        if "one_per_touch" in counting:
+            every = _trails_of(conversions.eligible, ground, settings, no_cut)[0]
+            filled = every.lengths > 0
+            last_touch[every.conversion[filled]] = every.touch[every.offsets[1:][filled] - 1]
+        counted = count_once(conversions, ground.goals, last_touch)
+    after = previous_counted(conversions, counted) if settings.cut_at_previous else no_cut
+    return _trails_of(shown & counted, ground, settings, after)
+
+
+def _trails_of(chosen: Flags, ground: Ground, settings: Settings, after: Ints) -> tuple[Trails, dict[str, int]]:
+    conversions, touches = ground.conversions, ground.touches
+    which = np.flatnonzero(chosen)
+    at, look_back = conversions.at[which], _look_back(ground, settings)[which]
+    real = touches.count
+    trails = lay_trails(
+        touches.person, touches.at[:real], touches.kind[:real], conversions.person[which], at, look_back
+    )
+    trails = Trails(which, trails.offsets, trails.touch)
+    if settings.cut_at_previous:
+        trails = cut_at(trails, touches.at, after[which])
+    empty = np.flatnonzero((trails.lengths == 0) & (conversions.names_lead[which] >= 0))
+    owner, number = captured_for(
+        ground.captured, conversions.names_lead[which][empty], at[empty], look_back[empty, 0], after[which][empty]
+    )
+    trails = fill_empty(trails, empty[owner], number + real)
+    if settings.direct == "yield":
+        trails = yield_to_others(trails, touches.direct)
+    if settings.views == "yield":
+        trails = yield_to_others(trails, touches.kind != 0)
+    return trails, _agreement(trails, ground)
+
+
+def _agreement(trails: Trails, ground: Ground) -> dict[str, int]:
+    """How often the set a form captured agrees with the visits, for leads that have both (R8)."""
+    conversions, fields, real = ground.conversions, ground.touches.fields, ground.touches.count
+    own = conversions.is_lead_row[trails.conversion] & (trails.lengths > 0)
+    starts = trails.offsets[:-1][own]
+    if len(starts):
+        own[np.flatnonzero(own)[trails.touch[starts] >= real]] = False
+    lead = conversions.row[trails.conversion[own]]
+    out = {}
+    ends = {"first": trails.offsets[:-1][own], "last": trails.offsets[1:][own] - 1}
+    for offset, (which, element) in enumerate(ends.items()):
+        number = 2 * lead + offset
+        filled = ground.captured.filled[number]
+        touch = trails.touch[element][filled]
+        agree = np.ones(len(touch), np.bool_)
+        for name in ("source", "medium", "campaign"):
+            codes = fields[name].codes
+            agree &= codes[touch] == codes[real + number[filled]]
+        out[f"{which}_compared"], out[f"{which}_agree"] = int(filled.sum()), int(agree.sum())
+    return out

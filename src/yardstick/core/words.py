@@ -1,0 +1,65 @@
+"""Folding (R2) and unfilled slots (R4): when two spellings are one value, and when a value is none."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Callable
+from functools import lru_cache
+
+_PAIRS = (
+    ("{{", "}}", "{}"),
+    ("{", "}", "{}"),
+    ("<", ">", "<>"),
+    ("[[", "]]", "[]"),
+    ("[", "]", "[]"),
+    ("%%", "%%", "%"),
+    ("%", "%", "%"),
+    ("~", "~", "~"),
+    ("(:", ":)", "(:)"),
+)
+_WHOLE = re.compile("|".join(f"{re.escape(a)}[^{re.escape(c)}]*{re.escape(b)}" for a, b, c in _PAIRS), re.DOTALL)
+_WHOLE_PERCENT = re.compile("%%[^%]*%%|%[^%]*%")
+# Inside a longer value only text that reads like a name counts, so that "50%-70%" is left in peace.
+_INSIDE = re.compile("|".join(rf"{re.escape(a)}[A-Za-z_][\w .:-]*?{re.escape(b)}" for a, b, _ in _PAIRS))
+
+
+def collapse(text: str) -> str:
+    """Trim, and make each run of white space one space (R1)."""
+    return " ".join(text.split())
+
+
+@lru_cache(maxsize=65_536)
+def fold(text: str) -> str:
+    """Fold: collapse white space, NFKC, casefold, NFKC, collapse (R2).
+
+    Examples
+    --------
+    >>> fold("  Spring  WHALE Boats ") == fold("spring whale boats")
+    True
+    """
+    if text.isascii():
+        return collapse(text).lower()
+    once = unicodedata.normalize("NFKC", collapse(text)).casefold()
+    return collapse(unicodedata.normalize("NFKC", once))
+
+
+def same_as(folding: bool) -> Callable[[str], str]:
+    """The function under which two values compare equal: `fold`, or only `collapse` where folding is off (R2)."""
+    return fold if folding else collapse
+
+
+def is_slot(value: str, undecoded: str = "") -> bool:
+    """Whether a value as a whole is a slot that was never filled (R4).
+
+    Parameters
+    ----------
+    value : decoded value
+    undecoded : the same value before percent-decoding; percent pairs are looked for there too
+    """
+    return bool(_WHOLE.fullmatch(value.strip())) or bool(undecoded and _WHOLE_PERCENT.fullmatch(undecoded))
+
+
+def has_slot(value: str) -> bool:
+    """Whether a slot stands inside a longer value (R4: a finding only)."""
+    return bool(_INSIDE.search(value))

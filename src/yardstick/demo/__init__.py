@@ -1,0 +1,1 @@
+"""The demo worlds that ship with the app."""

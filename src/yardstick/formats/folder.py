@@ -1,0 +1,175 @@
+"""A folder of tables in, a folder of results out: the main job without server or database."""
+
+from __future__ import annotations
+
+import json
+import os
+from dataclasses import asdict, dataclass, field
+from pathlib import Path
+from typing import Any
+
+from yardstick import __version__
+from yardstick.core.notes import Finding, Rejected
+from yardstick.core.summary import Part, finding_counts, tie_line
+from yardstick.core.tables import SCHEMA, Table, Tables
+from yardstick.core.weigh import Result
+
+from .columns import parse
+from .csv_in import FileProblem, read_csv
+from .csv_out import (
+    CREDIT_COLUMNS,
+    FINDING_COLUMNS,
+    REJECTED_COLUMNS,
+    credit_rows,
+    finding_rows,
+    money,
+    rejected_rows,
+    report_header,
+    report_rows,
+    table_text,
+)
+from .settings_toml import settings_used
+
+NOT_YET = ("other_costs",)
+
+
+@dataclass
+class FileCount:
+    """Rows of one file: read = accepted + rejected + repeated; quarantined ones are among the accepted."""
+
+    read: int = 0
+    accepted: int = 0
+    rejected: int = 0
+    repeated: int = 0
+    quarantined: int = 0
+
+
+@dataclass
+class Folder:
+    """Tables read from files, with all that was noticed."""
+
+    tables: Tables
+    rejected: list[Rejected] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
+    counts: dict[str, FileCount] = field(default_factory=dict)
+
+
+def read_folder(folder: Path, zone: str) -> Folder:
+    """Read the tables of a folder.
+
+    Parameters
+    ----------
+    folder : holds `visits.csv` and, if there are any, leads, conversions, spend and rates
+    zone : time zone of times without an offset
+
+    Raises
+    ------
+    FileProblem
+        If there is no such folder, no visits, or a file that cannot be read as a whole.
+    """
+    if not folder.is_dir():
+        raise FileProblem(f"{folder}: there is no such folder")
+    found: dict[str, Table] = {}
+    out = Folder(Tables())
+    for name in SCHEMA:
+        path = _the_file(folder, name)
+        if path is None:
+            continue
+        raw = read_csv(path.name, path.read_bytes(), name)
+        parsed = parse(raw, zone)
+        found[name] = parsed.table
+        out.rejected += parsed.rejected
+        out.findings += parsed.findings
+        bad = len({r.line for r in parsed.rejected})
+        good = len(parsed.table)
+        out.counts[path.name] = FileCount(parsed.read, good, bad, parsed.read - good - bad)
+    if "visits" not in found:
+        raise FileProblem(f"{folder}: there is no visits.csv: visits are required")
+    for name in NOT_YET:
+        path = _the_file(folder, name)
+        if path is not None:
+            out.findings.append(Finding("not_read", "warning", name, "", "", "", None, "", path.name, 1))
+    out.tables = Tables(**found)
+    return out
+
+
+def _the_file(folder: Path, name: str) -> Path | None:
+    there = sorted(p for p in folder.iterdir() if p.is_file() and p.stem == name)
+    usable = [p for p in there if p.suffix.lower() in (".csv", ".tsv")]
+    if len(there) > 1:
+        raise FileProblem(f"{folder}: {' and '.join(p.name for p in there)} both hold {name}: keep one of them")
+    if there and not usable:
+        raise FileProblem(f"{there[0].name}: files ending in {there[0].suffix} are not read yet: save it as CSV")
+    return usable[0] if usable else None
+
+
+def write_results(result: Result, folder: Folder, out: Path) -> None:
+    """Write result.csv, credits.csv, findings.csv, rejected.csv and summary.json, each whole or not at all.
+
+    Parameters
+    ----------
+    result : what the weighing gave
+    folder : what was noticed while reading
+    out : folder to write to; made if missing
+    """
+    out.mkdir(parents=True, exist_ok=True)
+    digits = result.settings.minor_digits
+    rejected = [*folder.rejected, *result.rejected]
+    result.findings[:0] = folder.findings
+    _write(out / "result.csv", table_text(report_header(result), report_rows(result)))
+    _write(out / "credits.csv", table_text(CREDIT_COLUMNS, credit_rows(result)))
+    _write(out / "findings.csv", table_text(FINDING_COLUMNS, finding_rows(result.findings, digits)))
+    _write(out / "rejected.csv", table_text(REJECTED_COLUMNS, rejected_rows(rejected)))
+    text = json.dumps(summary(result, folder.counts), indent=2, ensure_ascii=False)
+    _write(out / "summary.json", text + "\n")
+
+
+def _write(path: Path, text: str) -> None:
+    part = path.with_name(path.name + ".part")
+    part.write_text(text, encoding="utf-8", newline="")
+    os.replace(part, path)
+
+
+def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
+    """`summary.json`: totals, rows per file, findings, settings as used, fingerprint."""
+    ties, digits = tie_line(result), result.settings.minor_digits
+
+    def part(p: Part) -> dict[str, Any]:
+        return asdict(p) | {"value": money(p.value, digits)}
+
+    return {
+        "fingerprint": result.fingerprint,
+        "version": __version__,
+        "by": list(result.by),
+        "currency": result.settings.home_currency,
+        "totals": {
+            "booked": part(ties.booked),
+            "no_trail": part(ties.no_trail),
+            "named_value": {name: money(v, digits) for name, v in ties.named.items()},
+            "untagged_value": {name: money(v, digits) for name, v in ties.untagged.items()},
+            "invoiced": money(ties.invoiced, digits),
+            "matched": money(ties.matched, digits),
+            "unmatched": money(ties.unmatched, digits),
+            "quarantined_records": ties.quarantined_records,
+            "quarantined_value": money(ties.quarantined_value, digits),
+            "touches": int(result.touch_in_range.sum()),
+        },
+        "files": {name: asdict(count) for name, count in _final_counts(result, counts).items()},
+        "captured": result.agreement,
+        "findings": finding_counts(result),
+        "settings": settings_used(result.settings),
+    }
+
+
+def _final_counts(result: Result, counts: dict[str, FileCount]) -> dict[str, FileCount]:
+    """Add what only the rules could say: rows without a rate are rejected, test records quarantined."""
+    for rejected in result.rejected:
+        counts[rejected.file].accepted -= 1
+        counts[rejected.file].rejected += 1
+    quarantine, tables = result.ground.quarantine, result.ground.tables
+    for name in ("visits", "leads", "conversions"):
+        flags, table = getattr(quarantine, name), getattr(tables, name)
+        for file in counts:
+            if len(table) and table.file.values == [file]:
+                counts[file].quarantined = int(flags.sum())
+    return counts

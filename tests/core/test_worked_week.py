@@ -1,0 +1,236 @@
+"""The worked week: every total against the hand calculation in docs/worked-week.md."""
+
+from __future__ import annotations
+
+import csv
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+import yardstick.demo
+
+WEEK = Path(yardstick.demo.__file__).parent / "worked_week"
+
+# yardstick, campaign -> leads, good leads, tickets, value; worked out by hand
+BY_HAND = {
+    ("first", "Spring Whale Boats"): (0, 0, 2, "220.00"),
+    ("first", "Two-Island Year Card"): (2, 2, 1, "90.90"),
+    ("first", "Freight Fridays"): (1, 0, 0, "0.00"),
+    ("first", "Midnight Boat"): (0, 0, 0, "0.00"),
+    ("first", ""): (0, 0, 2, "121.67"),
+    ("last", "Spring Whale Boats"): (0, 0, 1, "66.67"),
+    ("last", "Two-Island Year Card"): (1, 1, 1, "90.90"),
+    ("last", "Freight Fridays"): (0, 0, 0, "0.00"),
+    ("last", "Midnight Boat"): (1, 1, 1, "100.00"),
+    ("last", ""): (1, 0, 2, "175.00"),
+    ("last_marked", "Spring Whale Boats"): (0, 0, 1, "66.67"),
+    ("last_marked", "Two-Island Year Card"): (1, 1, 2, "210.90"),
+    ("last_marked", "Freight Fridays"): (0, 0, 0, "0.00"),
+    ("last_marked", "Midnight Boat"): (1, 1, 1, "100.00"),
+    ("last_marked", ""): (1, 0, 1, "55.00"),
+    ("linear", "Spring Whale Boats"): (0, 0, 3 / 2, "140.00"),
+    ("linear", "Two-Island Year Card"): (1.5, 1.5, 4 / 3, "130.90"),
+    ("linear", "Freight Fridays"): (0.5, 0, 0, "0.00"),
+    ("linear", "Midnight Boat"): (0.5, 0.5, 1 / 3, "33.33"),
+    ("linear", ""): (0.5, 0, 11 / 6, "128.34"),
+    ("fair_share", "Spring Whale Boats"): (0, 0, 4 / 3, "123.33"),
+    ("fair_share", "Two-Island Year Card"): (1.5, 1.5, 4 / 3, "130.90"),
+    ("fair_share", "Freight Fridays"): (0.5, 0, 0, "0.00"),
+    ("fair_share", "Midnight Boat"): (0.5, 0.5, 1 / 2, "50.00"),
+    ("fair_share", ""): (0.5, 0, 11 / 6, "128.34"),
+}
+SPEND = {
+    "Spring Whale Boats": "100.00",
+    "Two-Island Year Card": "55.30",
+    "Freight Fridays": "30.00",
+    "Midnight Boat": "0.00",
+}
+TOUCHES = {
+    "Spring Whale Boats": "4",
+    "Two-Island Year Card": "2",
+    "Freight Fridays": "1",
+    "Midnight Boat": "2",
+    "": "4",
+}
+
+
+def read(path: Path) -> list[dict[str, str]]:
+    with path.open(newline="", encoding="utf-8") as file:
+        return list(csv.DictReader(file))
+
+
+def run(*words: str | Path) -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, "-m", "yardstick", "credit", *map(str, words)]
+    return subprocess.run(command, capture_output=True, text=True, timeout=60)
+
+
+@pytest.fixture(scope="module")
+def results(tmp_path_factory):
+    out = tmp_path_factory.mktemp("week")
+    done = run(WEEK, "--out", out, "--settings", WEEK / "settings.toml")
+    assert done.returncode == 0, done.stderr
+    return out
+
+
+def test_every_cell_is_as_worked_out_by_hand(results):
+    rows = {
+        (r["yardstick"], r["campaign"]): r for r in read(results / "result.csv") if r["bucket"] in ("named", "untagged")
+    }
+    assert rows.keys() == BY_HAND.keys()
+    for key, (leads, good, tickets, value) in BY_HAND.items():
+        row = rows[key]
+        assert float(row["leads"]) == pytest.approx(leads, abs=1e-9), key
+        assert float(row["good_leads"]) == pytest.approx(good, abs=1e-9), key
+        assert float(row["conversions"]) == pytest.approx(tickets, abs=1e-9), key
+        assert row["value"] == value, key
+        assert row["touches"] == TOUCHES[key[1]], key
+        assert row["spend"] == SPEND.get(key[1], ""), key
+
+
+def test_ratios_are_those_of_the_sums(results):
+    rows = {(r["yardstick"], r["campaign"], r["bucket"]): r for r in read(results / "result.csv")}
+    card = rows["linear", "Two-Island Year Card", "named"]
+    assert float(card["cost_per_lead"]) == pytest.approx(55.30 / 1.5, rel=1e-9)
+    assert float(card["roas"]) == pytest.approx(130.90 / 55.30, rel=1e-9)
+    assert card["profit"] == "10.15"  # 130.90 x 0.5 - 55.30
+    boats = rows["linear", "Spring Whale Boats", "named"]
+    assert (boats["cost_per_lead"], boats["roas"], boats["claimed_conversions"], boats["claimed_value"]) == (
+        "",
+        "1.4",
+        "4",
+        "400.00",
+    )
+    untagged = rows["linear", "", "untagged"]
+    assert (untagged["spend"], untagged["roas"], untagged["clicks"], untagged["profit"]) == ("", "", "", "")
+
+
+def test_buckets_without_touches(results):
+    rows = read(results / "result.csv")
+    for rule in ("first", "last", "last_marked", "linear", "fair_share"):
+        mine = {r["bucket"]: r for r in rows if r["yardstick"] == rule and r["bucket"] not in ("named", "untagged")}
+        assert set(mine) == {"no_trail", "no_touch_spend"}
+        assert (mine["no_trail"]["leads"], mine["no_trail"]["conversions"], mine["no_trail"]["value"]) == (
+            "1",
+            "1",
+            "20.00",
+        )
+        assert mine["no_trail"]["touches"] == ""
+        assert (mine["no_touch_spend"]["campaign"], mine["no_touch_spend"]["spend"]) == ("Two-Bike Deck", "12.00")
+
+
+def test_summary_accounts_for_every_row_and_cent(results):
+    summary = json.loads((results / "summary.json").read_text())
+    totals = summary["totals"]
+    assert totals["booked"] == {"leads": 4, "good_leads": 2, "conversions": 6, "value": "452.57"}
+    assert (totals["invoiced"], totals["matched"], totals["unmatched"]) == ("197.30", "185.30", "12.00")
+    assert totals["quarantined_value"] == "999.00"
+    assert summary["files"]["visits.csv"] == {
+        "read": 18,
+        "accepted": 16,
+        "rejected": 2,
+        "repeated": 0,
+        "quarantined": 1,
+    }
+    assert summary["files"]["spend.csv"] == {"read": 8, "accepted": 6, "rejected": 1, "repeated": 1, "quarantined": 0}
+    assert summary["findings"] == {"identical_row": 1, "unfilled_slot": 1}
+    assert summary["settings"]["home_currency"] == "AUD"
+
+
+def test_rejected_rows_name_line_column_and_reason(results):
+    rejected = [(r["file"], r["line"], r["column"], r["value"]) for r in read(results / "rejected.csv")]
+    assert rejected == [
+        ("visits.csv", "18", "url", "ftp://www.lunnick.example/boats"),
+        ("visits.csv", "19", "occurred_at", "2026-02-31T10:05:00+10:30"),
+        ("spend.csv", "9", "currency", "EUR"),
+    ]
+    assert all(r["reason"] for r in read(results / "rejected.csv"))
+
+
+def test_credits_add_up_per_conversion(results):
+    worth = {"o1": 12000, "o2": 10000, "o3": 9090, "o4": 5500, "o6": 6667, "l1": 0, "l2": 0, "l3": 0}
+    sums: dict[tuple[str, str], list[float]] = {}
+    for r in read(results / "credits.csv"):
+        both = sums.setdefault((r["yardstick"], r["conversion_id"]), [0.0, 0])
+        both[0] += float(r["share"])
+        both[1] += round(float(r["value"]) * 100)
+    for rule in ("first", "last", "last_marked", "linear", "fair_share"):
+        mine = {c: s for (y, c), s in sums.items() if y == rule}
+        assert {c: s[1] for c, s in mine.items()} == worth
+        assert all(s[0] == pytest.approx(1, abs=1e-9) for s in mine.values())
+
+
+def test_captured_sets_have_no_visit_and_earn_credit(results):
+    edda = [r for r in read(results / "credits.csv") if r["conversion_id"] == "l3" and r["yardstick"] == "linear"]
+    assert [(r["visit_id"], r["touched_at"], r["share"]) for r in edda] == [
+        ("", "2026-03-02T22:30:00Z", "0.5"),
+        ("", "2026-03-05T05:30:00Z", "0.5"),
+    ]
+
+
+@pytest.mark.parametrize("by", ["channel", "source", "medium", "goal", "day", "campaign,channel", "day,goal"])
+def test_every_breakdown_adds_up_to_the_same_books(tmp_path, by):
+    assert run(WEEK, "--out", tmp_path, "--settings", WEEK / "settings.toml", "--by", by).returncode == 0
+    rows = [r for r in read(tmp_path / "result.csv") if r["yardstick"] == "linear"]
+    assert sum(round(float(r["value"]) * 100) for r in rows) == 45257
+    assert sum(round(float(r["spend"] or 0) * 100) for r in rows) == 19730
+    assert sum(float(r["leads"]) for r in rows) == pytest.approx(4)
+
+
+def test_the_same_files_give_the_same_bytes(results, tmp_path):
+    assert run(WEEK, "--out", tmp_path, "--settings", WEEK / "settings.toml").returncode == 0
+    for path in sorted(results.iterdir()):
+        assert path.read_bytes() == (tmp_path / path.name).read_bytes(), path.name
+
+
+@pytest.mark.parametrize(
+    ("text", "named"),
+    [
+        ('[[yardstick]]\nname = "p"\nrule = "position"\n', "position"),
+        ('[[yardstick]]\nname = "d"\nrule = "decay"\n', "decay"),
+        ('[[yardstick]]\nname = "c"\nrule = "custom"\n', "custom"),
+        ('[[yardstick]]\nname = "r"\nrule = "removal"\n', "removal"),
+        ('[[yardstick]]\nname = "x"\nrule = "guess"\n', "guess"),
+        ('date_basis = "touch"\n', "touch"),
+        ('[[legend]]\nsource = "ostrel"\n', "legend"),
+        ("colour = 1\n", "colour"),
+        ('home_currency = "ABC"\n', "ABC"),
+        ('time_zone = "Mars/Base"\n', "Mars/Base"),
+        ("margin = 0\n", "margin"),
+        ("margin = ", "TOML"),
+        ('[[goal]]\nname = "a"\ncount = "twice"\n', "count"),
+        ('[[channel]]\nname = "a"\nwhen = [{ field = "colour", op = "is", value = "x" }]\n', "colour"),
+        ('[[channel]]\nname = "a"\nwhen = [{ field = "source", op = "matches", value = "(" }]\n', "("),
+        ('report_from = "2026-03-09"\nreport_to = "2026-03-08"\n', "report_from"),
+    ],
+)
+def test_wrong_or_unbuilt_settings_exit_2_and_are_named(tmp_path, text, named):
+    (tmp_path / "s.toml").write_text(text)
+    done = run(WEEK, "--out", tmp_path / "out", "--settings", tmp_path / "s.toml")
+    assert done.returncode == 2
+    assert named in done.stderr
+    assert "Traceback" not in done.stderr
+    assert not (tmp_path / "out").exists()
+
+
+@pytest.mark.parametrize(
+    "words",
+    [["--by", "keyword"], ["--by", "colour"], ["--by", "day,day"], ["--format", "parquet"], ["--format", "doc"]],
+)
+def test_unbuilt_breakdowns_and_formats_exit_2(tmp_path, words):
+    done = run(WEEK, "--out", tmp_path / "out", *words)
+    assert done.returncode == 2
+    assert words[1].split(",")[0] in done.stderr
+
+
+def test_nothing_to_compute_exits_1(tmp_path):
+    done = run(tmp_path, "--out", tmp_path / "out")
+    assert done.returncode == 1
+    assert "visits" in done.stderr
+    (tmp_path / "visits.csv").write_text("")
+    done = run(tmp_path, "--out", tmp_path / "out")
+    assert done.returncode == 1
+    assert "visits.csv" in done.stderr
+    assert "empty" in done.stderr

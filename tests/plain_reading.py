@@ -1,0 +1,424 @@
+"""The rules read plainly: loops over rows, whole fractions, nothing shared with the core.
+
+Slow and short on purpose. The property tests hold the core against it on small random worlds.
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections import Counter, defaultdict
+from datetime import UTC, datetime, timedelta
+from fractions import Fraction
+from itertools import count
+from urllib.parse import parse_qsl, urlsplit
+from zoneinfo import ZoneInfo
+
+SIX = ["source", "medium", "campaign", "term", "content", "id"]
+SLOTS = [
+    r"\{[^{}]*\}",
+    r"\{\{[^{}]*\}\}",
+    "<[^<>]*>",
+    r"\[[^\[\]]*\]",
+    r"\[\[[^\[\]]*\]\]",
+    "%[^%]*%",
+    "%%[^%]*%%",
+    "~[^~]*~",
+    r"\(:[^(:)]*:\)",
+]
+MEDIUMS = {
+    "cpc ppc paid-search paidsearch paid_+search": "Paid search",
+    "paid-social paidsocial paid_social paid_+social": "Paid social",
+    "affiliate partner": "Affiliate",
+    "display banner cpm": "Display",
+    "video": "Video",
+    "email e-mail newsletter": "Email",
+    "sms text text-message": "Text message",
+    "print qr poster offline": "Offline",
+    "social": "Social",
+    "organic": "Organic search",
+    "referral": "Referral",
+}
+CHANNEL_OF = {m.replace("_+", " "): channel for words, channel in MEDIUMS.items() for m in words.split()}
+
+
+def squeeze(text):
+    return " ".join(text.split())
+
+
+def fold(text):
+    text = unicodedata.normalize("NFKC", squeeze(text)).casefold()
+    return squeeze(unicodedata.normalize("NFKC", text))
+
+
+def unfilled(value):
+    return any(re.fullmatch(slot, value, re.DOTALL) for slot in SLOTS)
+
+
+def tags_of(url, marks):
+    query = url.split("#")[0].partition("?")[2]
+    got, mark = {}, ""
+    pieces = [p for p in query.split("&") if p]
+    for piece, (name, value) in zip(pieces, parse_qsl(query, keep_blank_values=True, errors="replace"), strict=True):
+        raw = piece.partition("=")[2]
+        name, value = fold(name), squeeze(value)
+        if unfilled(value) or re.fullmatch("%[^%]*%|%%[^%]*%%", raw):
+            value = ""
+        if value and name.startswith("utm_"):
+            got.setdefault(name, value)
+        if value and name in marks and not mark:
+            mark = value
+    return [got.pop("utm_" + f, "") for f in SIX], sorted(got.items()), mark
+
+
+def host(referrer):
+    try:
+        return (urlsplit(referrer).hostname or "").lower()
+    except ValueError:
+        return ""
+
+
+def listed(name, hosts):
+    return bool(name) and any(name == h or name.endswith("." + h) for h in hosts)
+
+
+def channel_of(tags, extras, mark, referrer, s):
+    name = host(referrer)
+    if listed(name, s["pass_through_hosts"]):
+        name = ""
+    outside = name and not listed(name, s["own_hosts"])
+    tagged = any(tags) or bool(extras)
+    direct = not (tagged or mark or outside)
+    medium = fold(tags[1])
+    if medium in CHANNEL_OF:
+        return CHANNEL_OF[medium], direct
+    if tagged:
+        return "Tagged, no rule", direct
+    if mark:
+        return "Paid, untagged", direct
+    if listed(name, s["search_sites"]):
+        return "Organic search", direct
+    if listed(name, s["social_sites"]):
+        return "Social", direct
+    return ("Referral" if outside else "Direct"), direct
+
+
+def identifier(kind, text):
+    if fold(text) in {"", "null", "undefined", "none", "nan", "n/a", "0", "-"} or unfilled(text.strip()):
+        return None
+    if kind == "email":
+        return (kind, fold(text))
+    if kind == "phone":
+        digits = re.sub("[^0-9]", "", text)
+        plus = "+" if re.match(r"[^0-9]*\+", text) else ""
+        return (kind, plus + digits) if digits and digits != "0" else None
+    return (kind, text.strip())
+
+
+def half_even(x, digits):
+    return round(x * 10**digits)  # Fraction rounds half to even
+
+
+def shares_in_units(total, shares):
+    """Largest remainder; ties to the earlier."""
+    quotas = [total * s for s in shares]
+    units = [int(q) for q in quotas]
+    left = total - sum(units)
+    for i in sorted(range(len(shares)), key=lambda i: (-(quotas[i] - units[i]), i))[:left]:
+        units[i] += 1
+    return units
+
+
+def weigh_plainly(tables, s, by):
+    """rows: {(yardstick, bucket, values): {figure: number}} and credits: {(yardstick, conversion): [(visit, share, value)]}."""
+    same = fold if s["fold"] else squeeze
+    zone = ZoneInfo(s["time_zone"])
+
+    def when(text):
+        return datetime.fromisoformat(text).astimezone(UTC)
+
+    def day(at):
+        return at.astimezone(zone).date().isoformat()
+
+    def home(amount, currency, on):
+        """Minor units, or None without a rate (R20)."""
+        if amount == 0 or (currency or s["home"]) == s["home"]:
+            return half_even(amount, s["digits"])
+        found = None
+        for r in tables["rates"]:
+            if r["base"] == currency and r["quote"] == s["home"] and r["day"] <= on:
+                age = (datetime.fromisoformat(on) - datetime.fromisoformat(r["day"])).days
+                if age <= 7 and (found is None or r["day"] >= found["day"]):
+                    found = r
+        return None if found is None else half_even(amount * Fraction(found["rate"]), s["digits"])
+
+    def in_range(d):
+        return s["from"] <= d <= s["to"]
+
+    # Spend
+    spend = []
+    seen = set()
+    for r in tables["spend"]:
+        if tuple(r.values()) in seen:
+            continue
+        seen.add(tuple(r.values()))
+        cost = Fraction(r["cost"]) if r["cost"] else Fraction(r["click_price"]) * int(r["clicks"])
+        minor = home(cost, r["currency"], r["day"])
+        if minor is not None:
+            spend.append(dict(r, minor=minor))
+    name_of_id = {}
+    for r in sorted(spend, key=lambda r: r["day"]):
+        if r["campaign_id"]:
+            name_of_id[same(r["campaign_id"])] = squeeze(r["campaign"])
+    groups = defaultdict(list)
+    for r in spend:
+        key = ("id", same(r["campaign_id"])) if r["campaign_id"] else ("name", same(r["campaign"]))
+        groups[r["day"], same(r["platform"]), same(r["account"]), key].append(r)
+        r["name"] = name_of_id.get(same(r["campaign_id"])) or squeeze(r["campaign"])
+    counted_spend = []
+    for rows in groups.values():
+        finest = max(bool(r["ad_group"]) for r in rows)
+        counted_spend += [r for r in rows if bool(r["ad_group"]) == finest and in_range(r["day"])]
+
+    # Records and people
+    records = []
+    for table, key in (("visits", "visit_id"), ("leads", "lead_id"), ("conversions", "conversion_id")):
+        for r in tables[table]:
+            r = dict(r, table=table, id=r[key], at=when(r["occurred_at"]))
+            test = r.get("is_test") == "true" or r.get("status") == "test"
+            if table == "visits":
+                r["tags"], r["extras"], r["mark"] = tags_of(r["url"], s["click_marks"])
+                r["mark"] = r["mark"] or ("" if unfilled(r["click_id"].strip()) else r["click_id"].strip())
+                r["channel"], r["direct"] = channel_of(r["tags"], r["extras"], r["mark"], r["referrer"], s)
+            if table == "conversions":
+                goal = s["goals"].get(r["goal"]) or (("lead", "one") if r["goal"] == "lead" else ("sale", "every")) + (
+                    "net",
+                    None,
+                )
+                amounts = [Fraction(r[k] or 0) for k in ("total", "refunded", "tax", "shipping")]
+                value = max(Fraction(0), amounts[0] - amounts[1] - (amounts[2] + amounts[3] if goal[2] == "net" else 0))
+                r["value"] = home(value, r["currency"], day(r["at"]))
+                if not r["total"]:
+                    r["value"] = half_even(Fraction(goal[3] or 0), s["digits"])
+                if r["value"] is None:
+                    continue
+            if table == "leads":
+                r["goal"] = "lead"
+                goal = s["goals"].get("lead") or ("lead", "one", "net", None)
+                r["value"] = half_even(Fraction(goal[3] or 0), s["digits"])
+            if table != "visits":
+                r["kind"], r["count"] = goal[0], goal[1]
+            if not test:
+                records.append(r)
+    names = {"visitor_id": "visitor", "email": "email", "phone": "phone", "lead_id": "lead"}
+    together = defaultdict(set)
+    for r in records:
+        marks = r["mark"] if r["table"] == "visits" else r.get("click_id", "")
+        found = [identifier(kind, r.get(column, "")) for column, kind in names.items()] + [identifier("mark", marks)]
+        r["ids"] = [i for i in found if i]
+        for i in r["ids"]:
+            together[i] |= {j for j in r["ids"] if j != i and j[0] != "mark"}
+    boss = {}
+
+    def top(x):
+        while boss.get(x, x) != x:
+            x = boss[x]
+        return x
+
+    for n, r in enumerate(records):
+        for i in r["ids"]:
+            if len(together[i]) <= s["most_together"]:
+                boss[top(i)] = top(("row", n))
+    for n, r in enumerate(records):
+        r["person"] = top(("row", n))
+
+    # Touches
+    touches = []
+    by_person = defaultdict(list)
+    for r in records:
+        if r["table"] == "visits":
+            by_person[r["person"]].append(r)
+    for visits in by_person.values():
+        current = previous = None
+        for r in sorted(visits, key=lambda r: (r["at"], r["id"])):
+            if r["kind"] in ("view", "watch"):
+                touches.append(r)
+                continue
+            mine = ([same(t) for t in r["tags"]], [(k, same(v)) for k, v in r["extras"]], r["mark"])
+            differs = (any(r["tags"]) or r["extras"] or r["mark"]) and mine != current
+            if previous is None or s["gap"] == 0 or r["at"] - previous > timedelta(minutes=s["gap"]) or differs:
+                touches.append(r)
+                current = mine
+            previous = r["at"]
+
+    def campaign(tags):
+        return (name_of_id.get(same(tags[5])) if tags[5] else None) or tags[2]
+
+    for t in touches:
+        t["c"] = dict(zip(SIX, t["tags"], strict=True)) | {"campaign": campaign(t["tags"]), "channel": t["channel"]}
+        t["day"] = day(t["at"])
+
+    # Trails
+    conversions = [r for r in records if r["table"] != "visits" and r["status"] != "cancelled"]
+    conversions.sort(key=lambda r: (r["at"], r["id"], r["table"] == "conversions"))
+    leads = {r["id"]: r for r in conversions if r["table"] == "leads"}
+    days = {"click": s["click_days"], "view": s["view_days"], "watch": s["watch_days"]}
+
+    def captured(lead, conv, after):
+        sets = []
+        for which, seen_at in (("first", lead["first_seen_at"] or lead["occurred_at"]), ("last", lead["occurred_at"])):
+            tags = [squeeze(lead[f"{which}_{f}"]) for f in SIX]
+            tags = ["" if unfilled(t) else t for t in tags]
+            at = when(seen_at)
+            if (
+                any(tags)
+                and conv["at"] - timedelta(days=s["click_days"]) <= at <= conv["at"]
+                and (not after or at > after)
+            ):
+                channel, _ = channel_of(tags, [], "", "", s)
+                c = dict(zip(SIX, tags, strict=True)) | {"campaign": campaign(tags), "channel": channel}
+                sets.append(
+                    {"at": at, "id": "", "kind": "click", "direct": False, "c": c, "folded": [same(t) for t in tags]}
+                )
+        sets.sort(key=lambda t: t["at"])
+        return sets[:1] if len(sets) == 2 and sets[0]["folded"] == sets[1]["folded"] else sets
+
+    def trail(conv, after=None):
+        mine = [
+            t
+            for t in touches
+            if t["person"] == conv["person"]
+            and conv["at"] - timedelta(days=days[t["kind"]]) <= t["at"] <= conv["at"]
+            and (after is None or t["at"] > after)
+        ]
+        mine.sort(key=lambda t: (t["at"], t["id"]))
+        lead = conv if conv["table"] == "leads" else leads.get(conv["lead_id"])
+        if not mine and lead:
+            mine = captured(lead, conv, after)
+        for choice, weak in (("direct", lambda t: t["direct"]), ("views", lambda t: t["kind"] != "click")):
+            if s[choice] == "yield":
+                mine = [t for t in mine if not weak(t)] or mine
+        return mine
+
+    used = set()
+    counted = []
+    lone = count()
+    for conv in conversions:
+        last = trail(conv)[-1:]
+        group = {
+            "every": next(lone),
+            "one": conv["person"],
+            "one_per_day": (conv["person"], day(conv["at"])),
+            "one_per_touch": (id(last[0]) if last and last[0]["id"] else next(lone)),
+        }[conv["count"]]
+        if (conv["goal"], conv["count"], group) not in used:
+            used.add((conv["goal"], conv["count"], group))
+            counted.append(conv)
+    previous = {}
+    trails = []
+    for conv in counted:
+        after = previous.get((conv["person"], conv["goal"])) if s["cut_at_previous"] else None
+        previous[conv["person"], conv["goal"]] = conv["at"]
+        if in_range(day(conv["at"])):
+            trails.append((conv, trail(conv, after)))
+
+    # Shares
+    def state(t, of):
+        c = t["c"]
+        if of == "channel":
+            return fold(c["channel"])
+        return ("campaign", same(c["campaign"])) if c["campaign"] else ("untagged", fold(c["channel"]))
+
+    def shares(rule, ts):
+        n = len(ts)
+        one = [Fraction(0)] * n
+        if rule == "first":
+            one[0] = Fraction(1)
+        elif rule == "last":
+            one[-1] = Fraction(1)
+        elif rule == "last_marked":
+            one[max([i for i in range(n) if not ts[i]["direct"]] or [n - 1])] = Fraction(1)
+        elif rule == "linear":
+            one = [Fraction(1, n)] * n
+        else:
+            states = [state(t, "channel" if rule == "fair_share channel" else "campaign") for t in ts]
+            one = [Fraction(1, len(set(states)) * states.count(x)) for x in states]
+        return one
+
+    credits, parts = {}, defaultdict(list)
+    for name, rule in s["yardsticks"].items():
+        for conv, ts in trails:
+            if not ts:
+                continue
+            share = shares(rule, ts)
+            units = shares_in_units(conv["value"], share)
+            credits[name, conv["table"], conv["id"]] = [
+                (t["id"], x, u) for t, x, u in zip(ts, share, units, strict=True) if x
+            ]
+            parts[name] += [(conv, t, x, u) for t, x, u in zip(ts, share, units, strict=True) if x]
+
+    # Breakdown
+    def key(field, conv, t):
+        if field == "goal":
+            return conv["goal"]
+        if field == "day":
+            return day(conv["at"]) if conv else t["day"]
+        return (fold if field == "channel" else same)(t["c"][field])
+
+    shown_touches = [t for t in touches if in_range(t["day"])]
+
+    def spend_key(field, r):
+        if field == "campaign":
+            return same(r["name"])
+        if field == "day":
+            return r["day"]
+        if field == "goal":
+            return None
+        told = s["platforms"].get(fold(r["platform"]))
+        if told and field == "channel":
+            return fold(channel_of([told[0], told[1], r["name"], "", "", ""], [], "", "", s)[0])
+        if told:
+            return same(told[0 if field == "source" else 1])
+        values = {key(field, None, t) for t in shown_touches if same(t["c"]["campaign"]) == same(r["name"])}
+        return values.pop() if len(values) == 1 else None
+
+    met = {tuple(key(f, c, t) for f in by) for name in parts for c, t, _, _ in parts[name]}
+    if "goal" not in by:
+        met |= {tuple(key(f, None, t) for f in by) for t in shown_touches}
+    rows = defaultdict(Counter)
+
+    def bucket(values):
+        return "named" if values[0] else "untagged"
+
+    for name in s["yardsticks"]:
+        for values in met:
+            rows[name, bucket(values), values]["touches"] += 0
+        for conv, t, x, u in parts[name]:
+            values = tuple(key(f, conv, t) for f in by)
+            row = rows[name, bucket(values), values]
+            row["leads" if conv["kind"] == "lead" else "conversions"] += x
+            if conv["kind"] == "lead" and conv.get("is_good") == "true":
+                row["good_leads"] += x
+            row["value"] += u
+        for conv, ts in trails:
+            if not ts:
+                row = rows[name, "no_trail", ("",) * len(by)]
+                row["leads" if conv["kind"] == "lead" else "conversions"] += 1
+                if conv["kind"] == "lead" and conv.get("is_good") == "true":
+                    row["good_leads"] += 1
+                row["value"] += conv["value"]
+        if "goal" not in by:
+            for t in shown_touches:
+                values = tuple(key(f, None, t) for f in by)
+                rows[name, bucket(values), values]["touches"] += 1
+        for r in counted_spend:
+            values = tuple(spend_key(f, r) for f in by)
+            if None in values or not values[0]:
+                row = rows[name, "undivided", tuple(v or "" for v in values)]
+            elif values in met:
+                row = rows[name, "named", values]
+            else:
+                row = rows[name, "no_touch_spend", values]
+            row["spend"] += r["minor"]
+            row["clicks"] += int(r["clicks"] or 0)
+    return rows, credits

@@ -1,0 +1,235 @@
+"""Small random worlds for the property tests, as rows of text, and the way from there into the core."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+from decimal import Decimal
+
+from hypothesis import strategies as st
+
+from yardstick.core.settings import Goal, Platform, Settings, Window, Yardstick
+from yardstick.core.tables import SCHEMA, Tables
+from yardstick.formats.columns import parse
+from yardstick.formats.csv_in import read_csv
+from yardstick.formats.csv_out import table_text
+
+START = datetime(2026, 4, 3, 12, tzinfo=UTC)  # Adelaide's clocks go back on the 5th
+HOSTS = [
+    "",
+    "https://shop.example/a",
+    "https://Find.example:80/s?q=x",
+    "https://pay.bank.example",
+    "https://blog.example/p",
+    "nonsense",
+]
+CAMPAIGNS = ["", "Whale", "whale", "WHALE ", "Card", "{campaign}", "%25id%25", "Straße", "strasse", "night+boat"]
+_ids = st.sampled_from(["", "", "p", "q", "r", "null", "P"])
+
+
+def _instant(minutes):
+    return (START + timedelta(minutes=minutes)).isoformat()
+
+
+@st.composite
+def urls(draw):
+    parts = []
+    if draw(st.booleans()):
+        parts.append("utm_campaign=" + draw(st.sampled_from(CAMPAIGNS)))
+        parts.append("utm_source=" + draw(st.sampled_from(["quorrin", "Quorrin", "ostrel", ""])))
+        parts.append(
+            draw(st.sampled_from(["utm_medium", "UTM_Medium"]))
+            + "="
+            + draw(st.sampled_from(["cpc", "CPC", "email", "odd", ""]))
+        )
+    if draw(st.integers(0, 3)) == 0:
+        parts.append("utm_id=" + draw(st.sampled_from(["7", " 7", "8", "9"])))
+    if draw(st.integers(0, 4)) == 0:
+        parts.append("ckid=" + draw(st.sampled_from(["k1", "k2", "{ckid}", "0"])))
+    if draw(st.integers(0, 5)) == 0:
+        parts.append("utm_place=" + draw(st.sampled_from(["top", "Top"])))
+    base = draw(st.sampled_from(["/", "https://shop.example/x"]))
+    return base + ("?" + "&".join(draw(st.permutations(parts))) if parts else "")
+
+
+_minutes = st.one_of(st.integers(0, 90), st.integers(0, 6000), st.sampled_from([0, 30, 60, 1440, 2880]))
+_money = st.sampled_from(["", "0", "0.01", "0.04", "10", "100.00", "66.67", "7.005", "3"])
+_flag = st.sampled_from(["", "", "", "", "", "", "true"])
+
+
+@st.composite
+def worlds(draw):
+    """Tables as lists of dictionaries of text, canonical columns."""
+
+    def many(most, columns):
+        rows = draw(st.lists(st.fixed_dictionaries(columns), max_size=most))
+        return rows
+
+    visits = many(
+        14,
+        {
+            "occurred_at": _minutes.map(_instant),
+            "visitor_id": _ids,
+            "url": urls(),
+            "referrer": st.sampled_from(HOSTS),
+            "kind": st.sampled_from(["click", "click", "click", "view", "watch"]),
+            "email": st.sampled_from(["", "", "A@x.example", "a@x.example"]),
+            "click_id": st.sampled_from(["", "", "", "k1", "K1"]),
+            "is_test": _flag,
+        },
+    )
+    tag = st.sampled_from(["", "", "", "Whale", "card", "{x}", "8"])
+    leads = many(
+        5,
+        {
+            "occurred_at": _minutes.map(_instant),
+            "visitor_id": _ids,
+            "email": st.sampled_from(["", "a@x.example", "b@x.example"]),
+            "phone": st.sampled_from(["", "", "+61 8 1", "0"]),
+            "click_id": st.sampled_from(["", "", "k2"]),
+            "first_seen_at": st.one_of(st.just(""), _minutes.map(_instant)),
+            **{
+                f"{w}_{f}": tag
+                for w in ("first", "last")
+                for f in ("source", "medium", "campaign", "term", "content", "id")
+            },
+            "status": st.sampled_from(["", "", "", "cancelled", "test"]),
+            "is_good": _flag,
+            "is_test": _flag,
+        },
+    )
+    conversions = many(
+        7,
+        {
+            "occurred_at": _minutes.map(_instant),
+            "goal": st.sampled_from(["sale", "card", "lead"]),
+            "visitor_id": _ids,
+            "email": st.sampled_from(["", "", "b@x.example"]),
+            "phone": st.sampled_from(["", "", "+6181"]),
+            "lead_id": st.sampled_from(["", "", "lead0", "lead1", "null"]),
+            "click_id": st.sampled_from(["", "", "k1"]),
+            "total": _money,
+            "tax": _money,
+            "shipping": st.sampled_from(["", "1"]),
+            "refunded": st.sampled_from(["", "", "2.5"]),
+            "currency": st.sampled_from(["", "", "AUD", "NZD", "JPY"]),
+            "status": st.sampled_from(["", "", "", "cancelled", "test"]),
+        },
+    )
+    days = st.sampled_from(["2026-04-03", "2026-04-04", "2026-04-05", "2026-04-06"])
+    spend = many(
+        6,
+        {
+            "day": days,
+            "platform": st.sampled_from(["Quorrin", "quorrin", "Ostrel"]),
+            "account": st.sampled_from(["", "a"]),
+            "campaign_id": st.sampled_from(["", "7", "8"]),
+            "campaign": st.sampled_from(["Whale", "WHALE", "Card", "Straße", "Unseen"]),
+            "ad_group": st.sampled_from(["", "", "g"]),
+            "clicks": st.sampled_from(["3", "10"]),
+            "cost": st.sampled_from(["", "10.00", "0", "3.335"]),
+            "click_price": st.just("0.15"),
+            "currency": st.sampled_from(["", "AUD", "NZD"]),
+        },
+    )
+    rates = many(
+        4,
+        {
+            "day": st.sampled_from(["2026-03-27", "2026-03-30", "2026-04-04"]),
+            "base": st.sampled_from(["NZD", "JPY"]),
+            "quote": st.sampled_from(["AUD", "AUD", "EUR"]),
+            "rate": st.sampled_from(["0.915", "0.0101", "1.1"]),
+        },
+    )
+    for name, rows, prefix in (
+        ("visit_id", visits, "v"),
+        ("lead_id", leads, "lead"),
+        ("conversion_id", conversions, "c"),
+    ):
+        order = draw(st.permutations(range(len(rows))))
+        for number, row in zip(order, rows, strict=True):
+            row[name] = f"{prefix}{number}"
+    return {"visits": visits, "leads": leads, "conversions": conversions, "spend": spend, "rates": rates}
+
+
+GOALS = {
+    "plain": {},
+    "defaults": {"lead": ("lead", "every", "net", "5"), "sale": ("sale", "one_per_touch", "total", None)},
+    "days": {"sale": ("sale", "one_per_day", "net", None), "card": ("sale", "one", "net", "2.345")},
+}
+YARDSTICKS = {
+    "first": "first",
+    "last": "last",
+    "last_marked": "last_marked",
+    "linear": "linear",
+    "fair_share": "fair_share",
+    "by channel": "fair_share channel",
+}
+
+
+@st.composite
+def choices(draw):
+    """Settings for both sides: a plain dictionary, and the core's own."""
+    goals = GOALS[draw(st.sampled_from(sorted(GOALS)))]
+    platforms = draw(st.sampled_from([{}, {"quorrin": ("quorrin", "cpc")}]))
+    plain = {
+        "home": "AUD",
+        "digits": 2,
+        "time_zone": "Australia/Adelaide",
+        "fold": draw(st.booleans()),
+        "from": draw(st.sampled_from(["2000-01-01", "2026-04-04"])),
+        "to": draw(st.sampled_from(["2026-04-05", "2100-01-01"])),
+        "gap": draw(st.sampled_from([30, 0])),
+        "direct": draw(st.sampled_from(["keep", "yield"])),
+        "views": draw(st.sampled_from(["keep", "yield"])),
+        "cut_at_previous": draw(st.booleans()),
+        "click_days": draw(st.sampled_from([30, 1])),
+        "view_days": 1,
+        "watch_days": 3,
+        "own_hosts": ["shop.example"],
+        "pass_through_hosts": ["bank.example"],
+        "search_sites": ["find.example"],
+        "social_sites": [],
+        "click_marks": ["ckid"],
+        "goals": goals,
+        "platforms": platforms,
+        "yardsticks": YARDSTICKS,
+        "most_together": 50,
+    }
+    core = Settings(
+        home_currency="AUD",
+        time_zone=plain["time_zone"],
+        fold=plain["fold"],
+        report_from=datetime.fromisoformat(plain["from"]).date(),
+        report_to=datetime.fromisoformat(plain["to"]).date(),
+        session_gap_minutes=Decimal(plain["gap"]),
+        direct=plain["direct"],
+        views=plain["views"],
+        cut_at_previous=plain["cut_at_previous"],
+        window=Window(click_days=Decimal(plain["click_days"])),
+        own_hosts=("shop.example",),
+        pass_through_hosts=("bank.example",),
+        search_sites=("find.example",),
+        click_marks=("ckid",),
+        goals=tuple(Goal(n, k, c, v, None if d is None else Decimal(d)) for n, (k, c, v, d) in goals.items()),
+        platforms=tuple(Platform(n.title(), a, b) for n, (a, b) in platforms.items()),
+        yardsticks=tuple(
+            Yardstick(name, rule.split()[0], "channel" if "channel" in rule else "campaign")
+            for name, rule in YARDSTICKS.items()
+        ),
+    )
+    return plain, core
+
+
+def csv_bytes(table: str, rows: list[dict[str, str]]) -> bytes:
+    """Rows as a CSV file with all canonical columns that any of them has."""
+    columns = [c.name for c in SCHEMA[table] if c.required or any(c.name in r for r in rows)]
+    return table_text(columns, [[r.get(c, "") for c in columns] for r in rows]).encode()
+
+
+def into_core(world: dict[str, list[dict[str, str]]], zone: str = "UTC") -> Tables:
+    """The world's rows through the CSV reader into the core's tables."""
+    parsed = {name: parse(read_csv(f"{name}.csv", csv_bytes(name, rows)), zone) for name, rows in world.items()}
+    for name, p in parsed.items():
+        assert not p.rejected, (name, p.rejected)
+    return replace(Tables(), **{name: p.table for name, p in parsed.items()})
