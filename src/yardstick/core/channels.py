@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-import re2
-
+from .expressions import expression
 from .settings import ChannelRule, Condition, Settings, SettingsError
 from .words import fold, same_as
 
@@ -169,7 +168,11 @@ def _test(where: str, operator: str, values: tuple[str, ...], clean: Callable[[s
             f"{where}: {operator!r} needs {'a list of values' if 'one of' in operator else 'one value'}"
         )
     if operator == "matches":
-        return _expression(where, values[0], fold_case=clean is fold)
+        try:
+            return expression(values[0], ignore_case=clean is fold)
+        except ValueError as problem:
+            said = str(problem).removeprefix("Invalid regular expression: ")
+            raise SettingsError(f"{where}: the expression {values[0]!r} cannot be read: {said}") from None
     wanted = [clean(value) for value in values]
     first = wanted[0]
     tests: dict[str, Callable[[str], bool]] = {
@@ -180,15 +183,3 @@ def _test(where: str, operator: str, values: tuple[str, ...], clean: Callable[[s
         "ends with": lambda text: text.endswith(first),
     }
     return tests[operator]
-
-
-def _expression(where: str, pattern: str, fold_case: bool) -> Callable[[str], bool]:
-    """An expression in linear time (RE2), found anywhere in the text; with folding on, case does not matter."""
-    options = re2.Options()
-    options.log_errors = False
-    options.case_sensitive = not fold_case
-    try:
-        compiled = re2.compile(pattern, options)
-    except re2.error as problem:
-        raise SettingsError(f"{where}: the expression {pattern!r} cannot be read: {problem}") from None
-    return lambda text: compiled.search(text) is not None
