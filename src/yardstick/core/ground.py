@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .arrivals import read_arrivals, reading_findings
+from .arrivals import Arrivals, read_arrivals, reading_findings
 from .captured import Captured, read_captured
 from .columns import Flags, Ints, Text
 from .days import day_text, local_days
@@ -42,6 +42,7 @@ class Ground:
     quarantine: Quarantine
     rejected: tuple[Rejected, ...]
     findings: tuple[Finding, ...]
+    arrivals: Arrivals
     touches: TouchColumns
     captured: Captured
     conversions: Conversions
@@ -141,6 +142,7 @@ def lay_ground(tables: Tables, settings: Settings) -> Ground:
         quarantine,
         tuple(rejected),
         tuple(notes),
+        arrivals,
         touches,
         captured,
         conversions,

@@ -51,15 +51,11 @@ def tie_line(result: Result) -> TieLine:
     empty = trails.lengths == 0
     has_campaign = campaign[trails.touch] > 0
     named, untagged = {}, {}
-    credited = np.zeros(len(trails.touch), np.bool_)
     for name, share in result.shares.items():
         named[name] = int(share.value[has_campaign].sum())
         untagged[name] = int(share.value[~has_campaign].sum())
-        credited |= share.divisors > 0
-    in_range = result.touch_in_range
-    met = np.union1d(campaign[: ground.touches.count][in_range], campaign[trails.touch][credited])
     cost = ground.costs.cost
-    matched = result.spend_rows & np.isin(ground.spend_campaign, met)
+    matched = result.spend_rows & np.isin(ground.spend_campaign, result.met_campaigns())
     quarantine = ground.quarantine
     return TieLine(
         booked=_part(result, np.ones(len(empty), np.bool_)),

@@ -51,6 +51,15 @@ class Result:
     rejected: list[Rejected]
     agreement: dict[str, int]
 
+    def met_campaigns(self) -> Ints:
+        """Numbers of the campaigns that have a touch in the range or credit under any yardstick (R19)."""
+        campaign = self.ground.touches.fields["campaign"].codes
+        credited = np.zeros(len(self.trails.touch), np.bool_)
+        for share in self.shares.values():
+            credited |= share.divisors > 0
+        touched = campaign[: self.ground.touches.count][self.touch_in_range]
+        return np.union1d(touched, campaign[self.trails.touch][credited])
+
 
 def weigh(
     tables: Tables,

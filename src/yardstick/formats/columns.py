@@ -74,7 +74,7 @@ def parse(raw: RawTable, zone: str) -> Parsed:
     if raw.table == "spend":
         _require_cost(by_name, len(raw.rows), bad)
     rejected = [
-        Rejected(raw.table, raw.file, raw.lines[row], column, shown(value), reason)
+        Rejected(raw.table, raw.file_of(row), raw.lines[row], column, shown(value), reason)
         for row, (column, value, reason) in sorted(bad.items())
     ]
     good = [row for row in range(len(raw.rows)) if row not in bad]
@@ -85,7 +85,8 @@ def parse(raw: RawTable, zone: str) -> Parsed:
         for c in SCHEMA[raw.table]
     }
     line = np.array([raw.lines[row] for row in kept], dtype=np.int32)
-    table = Table(raw.table, columns, Text(np.zeros(len(kept), np.int32), [raw.file]), line)
+    file = Text.of([raw.files[row] for row in kept]) if raw.files else Text(np.zeros(len(kept), np.int32), [raw.file])
+    table = Table(raw.table, columns, file, line)
     every = sorted(raw.rejected + rejected, key=lambda r: r.line)
     findings = firsts + repeated
     if not raw.read:
@@ -149,7 +150,7 @@ def _first_lines(notes: _Notes, raw: RawTable, name: str, cells: Sequence[str]) 
         if column == name:
             text = notes.found.pop((code, column))
             row = next(i for i, cell in enumerate(cells) if cell.strip() == text)
-            out.append(Finding(code, "note", raw.table, "", name, text, None, "", raw.file, raw.lines[row]))
+            out.append(Finding(code, "note", raw.table, "", name, text, None, "", raw.file_of(row), raw.lines[row]))
     return out
 
 
@@ -172,7 +173,18 @@ def _without_repeats(
             shown_id = str(name) if key else ""
             value = "" if key else by_name["campaign"][row]
             findings.append(
-                Finding(code, level, raw.table, shown_id, key or "campaign", value, None, "", raw.file, raw.lines[row])
+                Finding(
+                    code,
+                    level,
+                    raw.table,
+                    shown_id,
+                    key or "campaign",
+                    value,
+                    None,
+                    "",
+                    raw.file_of(row),
+                    raw.lines[row],
+                )
             )
             if same:
                 continue

@@ -34,6 +34,7 @@ class RawTable:
     extra : names of columns the table does not know; they are kept with the row
     rows : cells per row, in the order of `columns` + `extra`
     lines : line each row begins on, the header being line 1
+    files : file each row came from, where it is not `file` for all of them
     rejected : rows that could not even be split into cells
     read : rows found, the rejected ones among them
     """
@@ -46,6 +47,11 @@ class RawTable:
     lines: list[int]
     rejected: list[Rejected] = field(default_factory=list)
     read: int = 0
+    files: list[str] | None = None
+
+    def file_of(self, row: int) -> str:
+        """Name of the file a row came from."""
+        return self.file if self.files is None else self.files[row]
 
 
 def restore(cell: str) -> str:

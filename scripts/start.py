@@ -1,0 +1,127 @@
+"""Starts the app: a private PostgreSQL, the web server, and with the word `demo` the demo world. Ctrl-C ends both."""
+
+from __future__ import annotations
+
+import fcntl
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+from types import FrameType
+
+from private_postgres import Cluster, SetupProblem, data_home, port_is_free
+
+ROOT = Path(__file__).resolve().parent.parent
+DATABASE = "yardstick"
+WAIT_S = 120
+
+
+def main() -> int:
+    """Start, wait, end in order. Returns the exit code."""
+    workspace = sys.argv[1] if len(sys.argv) > 1 else "own"
+    port = int(os.environ.get("PORT", "8420"))
+    signal.signal(signal.SIGTERM, _interrupt)
+    signal.signal(signal.SIGINT, _interrupt)
+    try:
+        home = data_home(ROOT)
+        home.mkdir(parents=True, exist_ok=True)
+        lock = (home / "running").open("a+")
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            lock.seek(0)
+            raise SetupProblem(f"The app runs already on the data in {home}: {lock.read().strip()}") from None
+        if not port_is_free(port):
+            raise SetupProblem(
+                f"Port {port} is in use. Choose another: PORT={port + 1} make {'demo' if workspace == 'demo' else 'up'}"
+            )
+        lock.truncate(0)
+        lock.write(f"http://127.0.0.1:{port}\n")
+        lock.flush()
+        return run(home, workspace, port)
+    except SetupProblem as problem:
+        print(problem, file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        return 0
+
+
+def run(home: Path, workspace: str, port: int) -> int:
+    """Run the database and the web server until one of them ends or the person ends both."""
+    cluster = Cluster(home)
+    server = None
+    try:
+        cluster.start()
+        url = prepare(cluster)
+        environment = os.environ | {
+            "YARDSTICK_DATABASE": url,
+            "YARDSTICK_HOME": str(home),
+            "YARDSTICK_WORKSPACE": workspace,
+        }
+        if workspace == "demo":
+            subprocess.run(
+                [sys.executable, "-m", "yardstick.demo"], env=environment, check=True, start_new_session=True
+            )
+        command = [
+            sys.executable, "-m", "uvicorn", "yardstick.web.app:from_environment", "--factory",
+            "--host", "127.0.0.1", "--port", str(port), "--log-level", "warning", "--timeout-graceful-shutdown", "5",
+        ]  # fmt: skip
+        server = subprocess.Popen(command, env=environment, start_new_session=True)
+        wait_until_up(port, server)
+        print(f"\n  Yardstick Trail is up:  http://127.0.0.1:{port}\n  Data in {home}. Ctrl-C ends it.\n", flush=True)
+        return server.wait()
+    except KeyboardInterrupt:
+        print("\nEnding ...", flush=True)
+        return 0
+    finally:
+        for number in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(number, signal.SIG_IGN)
+        if server is not None and server.poll() is None:
+            server.terminate()
+            try:
+                server.wait(20)
+            except subprocess.TimeoutExpired:
+                server.kill()
+        cluster.stop()
+
+
+def prepare(cluster: Cluster) -> str:
+    """Make the database if it is missing and bring it to the newest layout; returns its address."""
+    import psycopg
+
+    from yardstick.store.database import connect, migrate
+
+    with psycopg.connect(cluster.url("postgres").replace("+psycopg", ""), autocommit=True) as connection:
+        if not connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", (DATABASE,)).fetchone():
+            connection.execute(f"CREATE DATABASE {DATABASE}")
+    url = cluster.url(DATABASE)
+    engine = connect(url)
+    migrate(engine)
+    engine.dispose()
+    return url
+
+
+def wait_until_up(port: int, server: subprocess.Popen[bytes]) -> None:
+    """Wait for the first answer of the web server."""
+    until = time.monotonic() + WAIT_S
+    while time.monotonic() < until:
+        if server.poll() is not None:
+            raise SetupProblem("The web server did not start; see above.")
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=5):
+                return
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.1)
+    raise SetupProblem("The web server does not answer.")
+
+
+def _interrupt(number: int, frame: FrameType | None) -> None:
+    raise KeyboardInterrupt
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,100 @@
+"""A workspace at hand: its database, its snapshots, its uploads. Every station works at one."""
+
+from __future__ import annotations
+
+import shutil
+import time
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from sqlalchemy import Engine, select
+from sqlalchemy.dialects.postgresql import insert
+
+from yardstick.core.fingerprint import data_fingerprint
+from yardstick.core.settings import Settings
+from yardstick.core.tables import Tables
+from yardstick.formats.settings_toml import read_settings
+from yardstick.store import jobs
+from yardstick.store.models import Workspace
+from yardstick.store.snapshots import Current, Snapshots
+from yardstick.store.states import change_behind, last_change, remember_state, settings_text, tables_after
+
+UPLOAD_AGE_S = 86_400
+"""Uploads that were rehearsed but never kept are thrown away after a day."""
+
+
+@dataclass
+class Desk:
+    """A workspace at hand.
+
+    Attributes
+    ----------
+    engine : the database
+    home : the app's data folder
+    name : the workspace's name
+    """
+
+    engine: Engine
+    home: Path
+    name: str
+    snapshots: Snapshots = field(init=False)
+    uploads: Path = field(init=False)
+    _id: int | None = field(init=False, default=None)
+
+    def __post_init__(self) -> None:
+        self.snapshots = Snapshots(self.home / "snapshots" / self.name)
+        self.uploads = self.home / "uploads" / self.name
+        self.uploads.mkdir(parents=True, exist_ok=True)
+
+    @property
+    def workspace(self) -> int:
+        """Id of the workspace, made on first use."""
+        if self._id is None:
+            with self.engine.begin() as connection:
+                connection.execute(insert(Workspace).values(name=self.name).on_conflict_do_nothing())
+                self._id = connection.execute(select(Workspace.id).where(Workspace.name == self.name)).scalar_one()
+        return self._id
+
+    def settings(self) -> Settings:
+        """The workspace's settings as they stand now, from the database."""
+        with self.engine.connect() as connection:
+            text = settings_text(connection, self.workspace, last_change(connection, self.workspace))
+        return read_settings(text.encode())
+
+    def refresh(self) -> Current:
+        """Rebuild the snapshot from the raw rows and put the state behind it on record."""
+        with self.engine.begin() as connection:
+            change = last_change(connection, self.workspace)
+            text = settings_text(connection, self.workspace, change)
+            zone = read_settings(text.encode()).time_zone
+            tables = tables_after(connection, self.workspace, change, zone)
+            current = self.snapshots.publish(tables, change, text)
+            if change:
+                remember_state(connection, self.workspace, change, current.data)
+        return current
+
+    def wake(self) -> None:
+        """After a start: say which work was cut off, and rebuild the snapshot if it is behind or missing."""
+        jobs.close_interrupted(self.engine, self.workspace)
+        for folder in self.uploads.iterdir():
+            if time.time() - folder.stat().st_mtime > UPLOAD_AGE_S:
+                shutil.rmtree(folder, ignore_errors=True)
+        current = self.snapshots.current()
+        with self.engine.connect() as connection:
+            change = last_change(connection, self.workspace)
+        if current is None or current.change != change:
+            self.refresh()
+
+    def rebuild(self, fingerprint: str) -> tuple[Tables, Settings] | None:
+        """The tables and settings behind an earlier data fingerprint, from the raw rows; None if none was."""
+        with self.engine.connect() as connection:
+            change = change_behind(connection, self.workspace, fingerprint)
+            if change is None:
+                return None
+            settings = read_settings(settings_text(connection, self.workspace, change).encode())
+            tables = tables_after(connection, self.workspace, change, settings.time_zone)
+        if data_fingerprint(tables) != fingerprint:
+            raise RuntimeError(
+                f"the rows behind {fingerprint} give another fingerprint: the database was altered by hand"
+            )
+        return tables, settings

@@ -1,0 +1,304 @@
+"""Weigh: the ruler board, answered from the snapshot alone, and the trace of any of its figures."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, replace
+from datetime import date
+from decimal import Decimal
+from typing import TypeVar
+
+from yardstick.core.days import day_text
+from yardstick.core.figures import Figures, Sums, figures
+from yardstick.core.freshness import Source, freshness
+from yardstick.core.ground import lay_ground
+from yardstick.core.report import Row
+from yardstick.core.settings import Settings, SettingsError, Window
+from yardstick.core.summary import TieLine, finding_counts, tie_line
+from yardstick.core.trace import Trace, trace_part, trace_row
+from yardstick.core.weigh import Result, weigh
+from yardstick.formats.csv_out import money, plain, table_text
+from yardstick.formats.settings_toml import read_settings
+from yardstick.store.snapshots import Current, Snapshots
+
+T = TypeVar("T")
+SORTS = ("name", "spend", "leads", "cost_per_lead", "conversions", "value", "roas", "touches")
+
+
+class NothingYet(LookupError):
+    """There is no data to weigh yet."""
+
+
+@dataclass(frozen=True)
+class Question:
+    """What the board is asked. None = as the workspace's settings say.
+
+    Attributes
+    ----------
+    by : field of the breakdown
+    report_from, report_to : days, both inclusive
+    click_days : look-back of clicks, over every goal
+    yardstick : name of the chosen one; empty = the first
+    """
+
+    by: str = "campaign"
+    report_from: date | None = None
+    report_to: date | None = None
+    click_days: Decimal | None = None
+    yardstick: str = ""
+
+
+@dataclass(frozen=True)
+class BoardRow:
+    """A row of the board: one place with its figures under every yardstick."""
+
+    bucket: str
+    values: tuple[str, ...]
+    touches: int | None
+    spend: int | None
+    clicks: int | None
+    under: dict[str, tuple[Sums, Figures]]
+
+
+@dataclass(frozen=True)
+class Board:
+    """Everything the ruler board shows."""
+
+    question: Question
+    settings: Settings
+    fingerprint: str
+    data: str
+    rows: list[BoardRow]
+    total: BoardRow
+    ties: TieLine
+    sources: list[Source]
+    findings: dict[str, int]
+    rejected: int
+    first_day: str
+    last_day: str
+
+
+class _Kept:
+    """Keeps the latest answers, so that one question asked again costs nothing."""
+
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._kept: OrderedDict[Hashable, object] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, key: Hashable, make: Callable[[], T]) -> T:
+        with self._lock:
+            if key not in self._kept:
+                self._kept[key] = make()
+                if len(self._kept) > self._most:
+                    self._kept.popitem(last=False)
+            self._kept.move_to_end(key)
+            return self._kept[key]  # type: ignore[return-value]
+
+
+class Weighing:
+    """Answers questions about one workspace from its snapshots. It has no way to the database."""
+
+    def __init__(self, snapshots: Snapshots) -> None:
+        self._snapshots = snapshots
+        self._tables, self._grounds, self._results = _Kept(2), _Kept(3), _Kept(24)
+
+    def board(self, question: Question, now: int) -> Board:
+        """The ruler board.
+
+        Parameters
+        ----------
+        question : what is asked
+        now : the present instant, microseconds since 1970
+
+        Raises
+        ------
+        NothingYet
+            If nothing was loaded yet.
+        SettingsError
+            If the question names a field or yardstick that is not there.
+        """
+        current, result = self._result(question)
+        chosen = self._chosen(question, result)
+        rows = _board_rows(result)
+        tables = result.ground.tables
+        days = _days(result)
+        return Board(
+            question=replace(question, yardstick=chosen),
+            settings=result.settings,
+            fingerprint=result.fingerprint,
+            data=current.data,
+            rows=rows,
+            total=_total(rows, result),
+            ties=tie_line(result),
+            sources=freshness(tables, result.settings, now),
+            findings=finding_counts(result),
+            rejected=len(result.rejected),
+            first_day=days[0],
+            last_day=days[1],
+        )
+
+    def trace(
+        self, question: Question, bucket: str, values: tuple[str, ...], figure: str, first: int, most: int
+    ) -> tuple[Result, str, Trace]:
+        """The trace of one figure of one row, with the result it is from and the chosen yardstick."""
+        _, result = self._result(question)
+        chosen = self._chosen(question, result)
+        return result, chosen, trace_row(result, chosen, bucket, values, figure, first, most)
+
+    def trace_part(self, question: Question, part: str, first: int, most: int) -> tuple[Result, str, Trace]:
+        """The trace of one part of the tie line, with the result it is from and the chosen yardstick."""
+        _, result = self._result(question)
+        chosen = self._chosen(question, result)
+        return result, chosen, trace_part(result, chosen, part, first, most)
+
+    def board_csv(self, board: Board, sort: str, descending: bool) -> str:
+        """The board as CSV, rows in the order shown, with fingerprint and data state on every line."""
+        digits, name = board.settings.minor_digits, board.question.yardstick
+        others = [y.name for y in board.settings.yardsticks]
+        header = [
+            *("bucket", board.question.by, "yardstick", "touches", "spend", "leads", "cost_per_lead", "sales"),
+            *("value", "roas"),
+            *(f"value {other}" for other in others),
+            *(f"leads {other}" for other in others),
+            *("currency", "fingerprint", "data_state"),
+        ]
+        lines = []
+        for row in sorted_rows(board.rows, name, sort, descending):
+            sums, ratios = row.under[name]
+            lines.append(
+                [
+                    row.bucket,
+                    row.values[0],
+                    name,
+                    plain(row.touches),
+                    money(row.spend, digits),
+                    plain(sums.leads),
+                    plain(ratios.cost_per_lead),
+                    plain(sums.conversions),
+                    money(sums.value, digits),
+                    plain(ratios.roas),
+                    *(money(row.under[other][0].value, digits) for other in others),
+                    *(plain(row.under[other][0].leads) for other in others),
+                    board.settings.home_currency,
+                    board.fingerprint,
+                    board.data,
+                ]
+            )
+        return table_text(header, lines)
+
+    def _result(self, question: Question) -> tuple[Current, Result]:
+        current = self._snapshots.current()
+        if current is None or current.change == 0:
+            raise NothingYet("nothing is loaded yet: go to Gather and drop your files")
+        settings = _asked(read_settings(current.settings.encode()), question)
+        key = (current.data, settings, question.by)
+        return current, self._results.get(key, lambda: self._weigh(current, settings, question.by))
+
+    def _weigh(self, current: Current, settings: Settings, by: str) -> Result:
+        tables = self._tables.get(current.data, lambda: self._snapshots.read(current.data))
+        # What the ground does not depend on is left out of its key, so that switching it costs little.
+        basis = replace(
+            settings, report_from=None, report_to=None, window=Window(), yardsticks=(), direct="keep", views="keep",
+            cut_at_previous=False, margin=Decimal(1), target_roas=None, target_cost_per_lead=None,
+        )  # fmt: skip
+        ground = self._grounds.get((current.data, basis), lambda: lay_ground(tables, settings))
+        return weigh(tables, settings, (by,), ground=ground, data_fingerprint=current.data)
+
+    def _chosen(self, question: Question, result: Result) -> str:
+        names = [y.name for y in result.settings.yardsticks]
+        if question.yardstick and question.yardstick not in names:
+            raise SettingsError(f"there is no yardstick {question.yardstick!r}; there are {', '.join(names)}")
+        return question.yardstick or ("linear" if "linear" in names else names[0])
+
+
+def _asked(settings: Settings, question: Question) -> Settings:
+    """The settings with what the question changes."""
+    out = settings
+    if question.report_from is not None:
+        out = replace(out, report_from=question.report_from)
+    if question.report_to is not None:
+        out = replace(out, report_to=question.report_to)
+    if out.report_from and out.report_to and out.report_from > out.report_to:
+        raise SettingsError("the first day is after the last: swap them")
+    if question.click_days is not None:
+        goals = tuple(replace(goal, click_days=None) for goal in out.goals)
+        out = replace(out, window=replace(out.window, click_days=question.click_days), goals=goals)
+    return out
+
+
+def _days(result: Result) -> tuple[str, str]:
+    """First and last day that any row of the data stands on."""
+    ground = result.ground
+    days: list[int] = []
+    for column in (ground.touches.day, ground.conversions.day, ground.tables.spend.ints("day")):
+        if len(column):
+            days += [int(column.min()), int(column.max())]
+    return (day_text(min(days)), day_text(max(days))) if days else ("", "")
+
+
+def _board_rows(result: Result) -> list[BoardRow]:
+    by_place: dict[tuple[str, tuple[str, ...]], dict[str, Row]] = {}
+    for row in result.rows:
+        by_place.setdefault((row.bucket, row.by), {})[row.yardstick] = row
+    out = []
+    for (bucket, values), under in by_place.items():
+        any_row = next(iter(under.values()))
+        sums = any_row.sums
+        both = {name: (row.sums, row.figures) for name, row in under.items()}
+        out.append(BoardRow(bucket, values, sums.touches, sums.spend, sums.clicks, both))
+    return out
+
+
+def _total(rows: list[BoardRow], result: Result) -> BoardRow:
+    """Sums over all rows; ratios of these sums, never means of ratios (R23)."""
+    under = {}
+    spend = sum(r.spend or 0 for r in rows)
+    for yardstick in result.settings.yardsticks:
+        mine = [r.under[yardstick.name][0] for r in rows]
+        sums = Sums(
+            touches=sum(s.touches or 0 for s in mine),
+            leads=sum(s.leads for s in mine),
+            good_leads=sum(s.good_leads for s in mine),
+            conversions=sum(s.conversions for s in mine),
+            value=sum(s.value for s in mine),
+            spend=spend,
+            clicks=sum(s.clicks or 0 for s in mine),
+        )
+        under[yardstick.name] = (sums, figures(sums, result.settings.margin, result.settings.minor_digits))
+    touches = sum(r.touches or 0 for r in rows)
+    return BoardRow("total", (), touches, spend, sum(r.clicks or 0 for r in rows), under)
+
+
+def sorted_rows(rows: list[BoardRow], yardstick: str, sort: str, descending: bool) -> list[BoardRow]:
+    """Rows as the board shows them: campaigns in the order asked for, then the rows that are none.
+
+    Raises
+    ------
+    SettingsError
+        If the board cannot be sorted by that.
+    """
+    if sort not in SORTS:
+        raise SettingsError(f"cannot sort by {sort!r}; columns are {', '.join(SORTS)}")
+
+    def value(row: BoardRow) -> float | None:
+        sums, ratios = row.under[yardstick]
+        if sort == "spend":
+            return row.spend
+        if sort == "touches":
+            return row.touches
+        found: float | None = getattr(ratios if sort in ("cost_per_lead", "roas") else sums, sort)
+        return found
+
+    named = [r for r in rows if r.bucket == "named"]
+    rest = [r for r in rows if r.bucket != "named"]
+    if sort == "name":
+        named.sort(key=lambda r: r.values[0].casefold(), reverse=descending)
+    else:
+        # Rows without the figure stand last whichever way the sort goes.
+        known = [r for r in named if value(r) is not None]
+        unknown = [r for r in named if value(r) is None]
+        named = sorted(known, key=lambda r: value(r) or 0, reverse=descending) + unknown
+    return named + rest

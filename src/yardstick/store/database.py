@@ -1,0 +1,46 @@
+"""The way to the database: engine, migrations, whether it answers."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import Engine, create_engine, text
+from sqlalchemy.exc import DBAPIError, OperationalError
+
+MIGRATIONS = Path(__file__).parent / "migrations"
+AWAY = (OperationalError, DBAPIError)
+"""What is raised when the database cannot be reached."""
+
+
+def connect(url: str) -> Engine:
+    """An engine that notices when the server went away, and does not wait long for one that is away."""
+    return create_engine(url, pool_pre_ping=True, pool_size=4, max_overflow=4, connect_args={"connect_timeout": 5})
+
+
+def migrate(engine: Engine, to: str = "head") -> None:
+    """Bring the database to a version, up or down."""
+    with engine.begin() as connection:
+        config = Config()
+        config.set_main_option("script_location", str(MIGRATIONS))
+        config.attributes["connection"] = connection
+        if to == "base" or to.startswith("-"):
+            command.downgrade(config, to)
+        else:
+            command.upgrade(config, to)
+
+
+def version(engine: Engine) -> dict[str, Any]:
+    """Version of the server and of the database's layout.
+
+    Raises
+    ------
+    sqlalchemy.exc.OperationalError
+        If the database is away.
+    """
+    with engine.connect() as connection:
+        server = connection.execute(text("SHOW server_version")).scalar_one()
+        layout = connection.execute(text("SELECT version_num FROM alembic_version")).scalar_one_or_none()
+    return {"server": server, "layout": layout}

@@ -1,0 +1,141 @@
+"""The tables of the database. Every one carries its workspace; rows are closed by a change, never overwritten."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import BigInteger, DateTime, ForeignKey, Identity, Index, Text, UniqueConstraint, func, text
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+from yardstick.core.tables import SCHEMA
+
+
+class Base(DeclarativeBase):
+    """All models."""
+
+
+class Workspace(Base):
+    """One body of data with its own settings."""
+
+    __tablename__ = "workspace"
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    name: Mapped[str] = mapped_column(Text, unique=True)
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class Change(Base):
+    """One thing that changed what the workspace says: a file loaded, settings set, or either of them undone.
+
+    Ids only grow, so the state after change `c` is every row opened by a change up to `c` and not closed by one.
+    """
+
+    __tablename__ = "change"
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"), index=True)
+    kind: Mapped[str] = mapped_column(Text)
+    subject: Mapped[str] = mapped_column(Text)
+    file: Mapped[str] = mapped_column(Text)
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    undoes: Mapped[int | None] = mapped_column(ForeignKey("change.id"), unique=True)
+    rows_read: Mapped[int] = mapped_column(default=0)
+    rows_new: Mapped[int] = mapped_column(default=0)
+    rows_replaced: Mapped[int] = mapped_column(default=0)
+    rows_unchanged: Mapped[int] = mapped_column(default=0)
+    rows_rejected: Mapped[int] = mapped_column(default=0)
+
+
+class RejectedRow(Base):
+    """A row of a loaded file that could not be accepted, with its reason."""
+
+    __tablename__ = "rejected_row"
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"))
+    change_id: Mapped[int] = mapped_column(ForeignKey("change.id"), index=True)
+    file: Mapped[str] = mapped_column(Text)
+    line: Mapped[int]
+    column: Mapped[str] = mapped_column(Text)
+    value: Mapped[str] = mapped_column(Text)
+    reason: Mapped[str] = mapped_column(Text)
+
+
+class SettingsVersion(Base):
+    """The workspace's settings as TOML, from one change to another."""
+
+    __tablename__ = "settings_version"
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"), index=True)
+    toml: Mapped[str] = mapped_column(Text)
+    load_id: Mapped[int] = mapped_column(ForeignKey("change.id"))
+    opened_by: Mapped[int] = mapped_column(ForeignKey("change.id"))
+    closed_by: Mapped[int | None] = mapped_column(ForeignKey("change.id"))
+
+
+class DataState(Base):
+    """Which change a data fingerprint was taken after, so that the state behind it can be rebuilt."""
+
+    __tablename__ = "data_state"
+    __table_args__ = (UniqueConstraint("workspace_id", "change_id"),)
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"))
+    change_id: Mapped[int] = mapped_column(ForeignKey("change.id"))
+    fingerprint: Mapped[str] = mapped_column(Text, index=True)
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class Job(Base):
+    """Long work: how far it is, and how it ended."""
+
+    __tablename__ = "job"
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"), index=True)
+    state: Mapped[str] = mapped_column(Text)
+    doing: Mapped[str] = mapped_column(Text, default="")
+    rows_done: Mapped[int] = mapped_column(default=0)
+    rows_total: Mapped[int] = mapped_column(default=0)
+    message: Mapped[str] = mapped_column(Text, default="")
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class RawRow:
+    """What the rows of every loaded table carry besides their own columns, kept as text just as they came.
+
+    `key` tells which rows replace each other: the row's id, or the day, account and level of spend. `digest` is equal
+    for rows equal in every trimmed cell. `load_id` and `line` say where the row came from; a row brought back by an
+    undo keeps them.
+    """
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"))
+    key: Mapped[str] = mapped_column(Text)
+    digest: Mapped[str] = mapped_column(Text)
+    load_id: Mapped[int] = mapped_column(ForeignKey("change.id"))
+    line: Mapped[int]
+    opened_by: Mapped[int] = mapped_column(ForeignKey("change.id"), index=True)
+    closed_by: Mapped[int | None] = mapped_column(ForeignKey("change.id"), index=True)
+    extra: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
+
+
+def _raw_model(table: str) -> type[Base]:
+    name = f"raw_{table}"
+    columns: dict[str, Any] = {
+        "__tablename__": name,
+        "__table_args__": (
+            Index(f"ix_{name}_open_key", "workspace_id", "key", postgresql_where=text("closed_by IS NULL")),
+            Index(f"ix_{name}_origin", "workspace_id", "load_id", "line"),
+        ),
+    }
+    for column in SCHEMA[table]:
+        columns[f"c_{column.name}"] = mapped_column(column.name, Text, nullable=False, server_default="")
+    return type(f"Raw{table.title()}", (RawRow, Base), columns)
+
+
+RAW = {table: _raw_model(table) for table in SCHEMA}
+"""The model of each loaded table."""

@@ -1,0 +1,78 @@
+"""The web application."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager, suppress
+from pathlib import Path
+
+from fastapi import FastAPI
+from fastapi.responses import FileResponse
+from fastapi.staticfiles import StaticFiles
+
+from yardstick import __version__
+from yardstick.stations.desk import Desk
+from yardstick.stations.gather import Loader
+from yardstick.stations.weigh import Weighing
+from yardstick.store.database import AWAY, connect
+
+from . import gather, health, weigh
+from .errors import answer_problems, problem
+from .guards import guard
+from .state import State
+
+FRONT_END = Path(__file__).parents[3] / "frontend" / "dist"
+
+
+def create(url: str, home: Path, workspace: str, front_end: Path = FRONT_END) -> FastAPI:
+    """Build the application.
+
+    Parameters
+    ----------
+    url : SQLAlchemy address of the database
+    home : the app's data folder (snapshots, uploads)
+    workspace : name of the workspace it serves
+    front_end : folder of the built front end
+    """
+    desk = Desk(connect(url), home, workspace)
+    loader = Loader(desk)
+
+    @asynccontextmanager
+    async def life(_: FastAPI) -> AsyncIterator[None]:
+        # Without the database Weigh still answers from the snapshot; the health check says that it is away.
+        with suppress(*AWAY):
+            desk.wake()
+        yield
+        loader.close()
+        desk.engine.dispose()
+
+    app = FastAPI(title="Yardstick Trail", version=__version__, lifespan=life, docs_url=None, redoc_url=None)
+    app.state.yardstick = State(desk, loader, Weighing(desk.snapshots))
+    guard(app)
+    answer_problems(app)
+    for router in (health.router, gather.router, weigh.router):
+        app.include_router(router)
+    _serve(app, front_end)
+    return app
+
+
+def from_environment() -> FastAPI:
+    """The application as the start command wants it."""
+    names = ("YARDSTICK_DATABASE", "YARDSTICK_HOME", "YARDSTICK_WORKSPACE")
+    url, home, workspace = (os.environ[name] for name in names)
+    return create(url, Path(home), workspace)
+
+
+def _serve(app: FastAPI, front_end: Path) -> None:
+    """Serve the built front end; every other path is one of its views."""
+    if (front_end / "assets").is_dir():
+        app.mount("/assets", StaticFiles(directory=front_end / "assets"))
+
+    @app.get("/{path:path}", include_in_schema=False, response_model=None)
+    def page(path: str):  # type: ignore[no-untyped-def]
+        if path.startswith("api/") or not (front_end / "index.html").is_file():
+            return problem(404, "not_found", f"There is nothing at /{path}.")
+        file = (front_end / path).resolve()
+        wanted = file if path and file.is_file() and front_end.resolve() in file.parents else front_end / "index.html"
+        return FileResponse(wanted, headers={"Cache-Control": "no-cache"})

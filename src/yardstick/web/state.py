@@ -1,0 +1,29 @@
+"""What every request has at hand."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import Depends, Request
+
+from yardstick.stations.desk import Desk
+from yardstick.stations.gather import Loader
+from yardstick.stations.weigh import Weighing
+
+
+@dataclass(frozen=True)
+class State:
+    """The workspace, the loader that changes it, and the weighing that only reads its snapshots."""
+
+    desk: Desk
+    loader: Loader
+    weighing: Weighing
+
+
+def _state(request: Request) -> State:
+    state: State = request.app.state.yardstick
+    return state
+
+
+AtHand = Annotated[State, Depends(_state)]

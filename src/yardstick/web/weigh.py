@@ -1,0 +1,74 @@
+"""Weigh over HTTP. Nothing here touches the database."""
+
+from __future__ import annotations
+
+import time
+from datetime import date
+from decimal import Decimal
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Query, Response
+
+from yardstick.stations.weigh import Question
+
+from .schemas import PROBLEMS, BoardOut, TraceOut
+from .shown import board_out, trace_out
+from .state import AtHand
+
+router = APIRouter(prefix="/api/weigh", tags=["weigh"], responses=PROBLEMS)
+
+
+def _question(
+    by: str = "campaign",
+    report_from: Annotated[date | None, Query(alias="from")] = None,
+    report_to: Annotated[date | None, Query(alias="to")] = None,
+    click_days: Annotated[Decimal | None, Query(ge=0, le=36500)] = None,
+    yardstick: str = "",
+) -> Question:
+    return Question(by, report_from, report_to, click_days, yardstick)
+
+
+Asked = Annotated[Question, Depends(_question)]
+First = Annotated[int, Query(ge=0)]
+Most = Annotated[int, Query(ge=1, le=1000)]
+
+
+@router.get("/board")
+def board(at_hand: AtHand, question: Asked) -> BoardOut:
+    """The ruler board."""
+    return board_out(at_hand.weighing.board(question, _now()))
+
+
+@router.get("/board.csv", response_class=Response)
+def board_csv(at_hand: AtHand, question: Asked, sort: str = "spend", descending: bool = True) -> Response:
+    """The board as CSV, rows in the order shown."""
+    shown = at_hand.weighing.board(question, _now())
+    text = at_hand.weighing.board_csv(shown, sort, descending)
+    head = {"Content-Disposition": f'attachment; filename="board-{shown.fingerprint}.csv"'}
+    return Response(text, media_type="text/csv; charset=utf-8", headers=head)
+
+
+@router.get("/trace")
+def trace(
+    at_hand: AtHand, question: Asked, bucket: str, figure: str, name: str = "", first: First = 0, most: Most = 100
+) -> TraceOut:
+    """What one figure of one row is made of."""
+    values = (name,)
+    result, chosen, found = at_hand.weighing.trace(question, bucket, values, figure, first, most)
+    return trace_out(result, found, chosen, _data(at_hand))
+
+
+@router.get("/trace/{part}")
+def trace_part(at_hand: AtHand, question: Asked, part: str, first: First = 0, most: Most = 100) -> TraceOut:
+    """What one part of the tie line is made of."""
+    result, chosen, found = at_hand.weighing.trace_part(question, part, first, most)
+    return trace_out(result, found, chosen, _data(at_hand))
+
+
+def _data(at_hand: AtHand) -> str:
+    current = at_hand.desk.snapshots.current()
+    return current.data if current else ""
+
+
+def _now() -> int:
+    return time.time_ns() // 1000

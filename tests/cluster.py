@@ -1,0 +1,43 @@
+"""A private PostgreSQL for the tests: one cluster per worker, a template database, a fresh copy per test."""
+
+from __future__ import annotations
+
+import itertools
+from pathlib import Path
+
+import psycopg
+
+from private_postgres import Cluster
+from yardstick.store.database import connect, migrate
+
+TEMPLATE = "yardstick_template"
+
+
+class Databases:
+    """Hands out migrated, empty databases."""
+
+    def __init__(self, home: Path) -> None:
+        self.cluster = Cluster(home, durable=False)
+        self.cluster.start()
+        self._numbers = itertools.count(1)
+        self._sql(f"CREATE DATABASE {TEMPLATE}")
+        engine = connect(self.cluster.url(TEMPLATE))
+        migrate(engine)
+        engine.dispose()
+
+    def fresh(self) -> str:
+        """SQLAlchemy address of a new database."""
+        name = f"yardstick_{next(self._numbers)}"
+        self._sql(f"CREATE DATABASE {name} TEMPLATE {TEMPLATE}")
+        return self.cluster.url(name)
+
+    def empty(self) -> str:
+        """SQLAlchemy address of a new database without tables."""
+        name = f"bare_{next(self._numbers)}"
+        self._sql(f"CREATE DATABASE {name}")
+        return self.cluster.url(name)
+
+    def _sql(self, statement: str) -> None:
+        url = self.cluster.url("postgres").replace("+psycopg", "")
+        with psycopg.connect(url, autocommit=True) as connection:
+            connection.execute(statement)

@@ -1,0 +1,280 @@
+"""The HTTP interface: who may ask, what it answers, and what it says when something is wrong."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+import pytest
+from fastapi.testclient import TestClient
+
+from web.http_files import load, rehearse
+from week import week_files
+from yardstick.web.app import create
+
+
+def test_health_tells_versions_and_that_the_database_answers(client):
+    answer = client.get("/api/health")
+    assert answer.status_code == 200
+    assert answer.json()["database"] == "ok"
+    assert answer.json()["layout"] == "0001"
+
+
+@pytest.mark.parametrize(
+    "headers",
+    [
+        {"host": "evil.example"},
+        {"host": "127.0.0.1.evil.example"},
+        {"origin": "http://evil.example"},
+        {"origin": "null"},
+        {"origin": "http://127.0.0.1:9999"},
+    ],
+)
+def test_foreign_hosts_and_origins_are_refused(client, headers):
+    assert client.get("/api/health", headers=headers).status_code == 403
+    assert client.post("/api/gather/loads", json={"token": "x"}, headers=headers).status_code == 403
+
+
+def test_the_own_origin_is_served_with_a_policy(client):
+    answer = client.get("/api/health", headers={"origin": "http://127.0.0.1:8420"})
+    assert answer.status_code == 200
+    assert "default-src 'self'" in answer.headers["content-security-policy"]
+
+
+def test_an_empty_workspace_says_what_to_do(client):
+    answer = client.get("/api/weigh/board")
+    assert answer.status_code == 404
+    assert answer.json()["code"] == "nothing_yet"
+    assert "Gather" in answer.json()["message"]
+
+
+def test_the_board_shows_every_yardstick_and_ties_every_cent(client):
+    load(client, week_files())
+    board = client.get("/api/weigh/board").json()
+    assert board["yardsticks"] == ["first", "last", "last_marked", "linear", "fair_share"]
+    rows = {(r["bucket"], r["name"]): r for r in board["rows"]}
+    whale = rows["named", "Spring Whale Boats"]
+    assert whale["spend"] == 10_000
+    assert {y: u["value"] for y, u in whale["under"].items()} == {
+        "first": 22_000,
+        "last": 6_667,
+        "last_marked": 6_667,
+        "linear": 14_000,
+        "fair_share": 12_333,
+    }
+    assert board["total"]["under"]["linear"]["value"] == board["ties"]["booked"]["value"] == 45_257
+    ties = board["ties"]
+    assert ties["named"]["linear"] + ties["untagged"]["linear"] + ties["no_trail"]["value"] == 45_257
+    assert (ties["invoiced"], ties["matched"], ties["unmatched"], ties["quarantined_value"]) == (
+        19_730,
+        18_530,
+        1_200,
+        99_900,
+    )
+    assert board["rejected"] == 1
+    sources = {s["name"]: s for s in board["sources"]}
+    assert sources["Quorrin q-main"]["missing"] == ["2026-03-03"]
+    assert (sources["Ostrel o-main"]["zone"], sources["Ostrel o-main"]["other_zone"]) == ("Pacific/Auckland", True)
+    assert sources["visits"]["last_day"] == "2026-03-07"
+
+
+def test_range_and_look_back_change_the_answer(client):
+    load(client, week_files())
+    base = client.get("/api/weigh/board").json()
+    one_day = client.get("/api/weigh/board", params={"from": "2026-03-06", "to": "2026-03-06"}).json()
+    assert one_day["ties"]["booked"]["value"] == 10_000
+    short = client.get("/api/weigh/board", params={"click_days": "1"}).json()
+    rows = {r["name"]: r for r in short["rows"]}
+    assert rows["Midnight Boat"]["under"]["first"]["value"] == 10_000  # o2 keeps v08 only
+    assert len({base["fingerprint"], one_day["fingerprint"], short["fingerprint"]}) == 3
+    assert {base["data"], one_day["data"], short["data"]} == {base["data"]}
+    again = client.get("/api/weigh/board").json()
+    assert again["fingerprint"] == base["fingerprint"]
+
+
+@pytest.mark.parametrize(
+    ("query", "named"),
+    [
+        ("by=keyword", "keyword"),
+        ("by=colour", "colour"),
+        ("yardstick=ruler", "ruler"),
+        ("from=2026-02-31", "from"),
+        ("from=2026-03-09&to=2026-03-08", "after"),
+        ("click_days=-1", "click_days"),
+    ],
+)
+def test_wrong_questions_are_answered_in_words(client, query, named):
+    load(client, week_files())
+    answer = client.get(f"/api/weigh/board?{query}")
+    assert answer.status_code == 422
+    assert named in answer.json()["message"]
+
+
+FIGURES = ("leads", "good_leads", "conversions", "value", "touches", "spend", "cost_per_lead", "roas", "clicks")
+
+
+def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
+    load(client, week_files())
+    seen = 0
+    for by in ("campaign", "channel", "source", "medium", "goal", "day"):
+        board = client.get("/api/weigh/board", params={"by": by}).json()
+        for row in board["rows"]:
+            for yardstick in board["yardsticks"]:
+                under = row["under"][yardstick]
+                for figure in FIGURES:
+                    question = {
+                        "by": by,
+                        "yardstick": yardstick,
+                        "bucket": row["bucket"],
+                        "name": row["name"],
+                        "figure": figure,
+                    }
+                    trace = client.get("/api/weigh/trace", params=question).json()
+                    assert trace["fingerprint"] == board["fingerprint"]
+                    check_trace(trace, figure, row, under)
+                    seen += 1
+    assert seen > 500
+
+
+def check_trace(trace, figure, row, under):
+    conversions = trace["conversions"]
+    listed = sum(c["value_here"] for c in conversions)
+    shares = sum(c["share_here"] for c in conversions)
+    for c in conversions:
+        assert c["file"]
+        assert c["line"] > 1
+        if c["touches"]:
+            assert sum(t["value"] for t in c["touches"]) == c["value"]
+            assert sum(t["value"] for t in c["touches"] if t["here"]) == c["value_here"]
+    spend = sum(s["cost"] for s in trace["spend_rows"])
+    if figure in ("value", "roas"):
+        assert listed == trace["value"] == under["value"]
+    if figure in ("leads", "good_leads", "cost_per_lead"):
+        assert shares == pytest.approx(under["good_leads" if figure == "good_leads" else "leads"], abs=1e-9)
+    if figure == "conversions":
+        assert shares == pytest.approx(under["sales"], abs=1e-9)
+    if figure == "touches":
+        assert len(trace["touches"]) == (row["touches"] or 0)
+    if figure in ("spend", "cost_per_lead", "roas"):
+        assert spend == trace["spend"] == (row["spend"] or 0)
+    if figure == "clicks":
+        assert sum(s["clicks"] for s in trace["spend_rows"]) == (row["clicks"] or 0)
+
+
+def test_every_part_of_the_tie_line_opens_and_adds_up(client):
+    load(client, week_files())
+    ties = client.get("/api/weigh/board").json()["ties"]
+
+    def part(name):
+        return client.get(f"/api/weigh/trace/{name}", params={"yardstick": "linear"}).json()
+
+    assert sum(c["value_here"] for c in part("booked")["conversions"]) == ties["booked"]["value"]
+    assert sum(c["value_here"] for c in part("named")["conversions"]) == ties["named"]["linear"]
+    assert sum(c["value_here"] for c in part("untagged")["conversions"]) == ties["untagged"]["linear"]
+    assert sum(c["value_here"] for c in part("no_trail")["conversions"]) == ties["no_trail"]["value"]
+    assert sum(c["value_here"] for c in part("quarantined")["conversions"]) == ties["quarantined_value"]
+    for name in ("invoiced", "matched", "unmatched"):
+        assert sum(s["cost"] for s in part(name)["spend_rows"]) == ties[name]
+    openings = part("untagged")["openings"]
+    assert sum(o["value"] for o in openings) == ties["untagged"]["linear"]
+    assert ("Organic search", "findery.example") in {(o["channel"], o["referrer_host"]) for o in openings}
+    assert client.get("/api/weigh/trace/pocket").status_code == 404
+
+
+def test_a_trace_of_what_is_not_there_says_so(client):
+    load(client, week_files())
+    for question in ("bucket=named&name=Nothing&figure=value", "bucket=named&name=Midnight+Boat&figure=luck"):
+        answer = client.get(f"/api/weigh/trace?{question}")
+        assert answer.status_code == 404
+        assert answer.json()["message"]
+
+
+def test_the_csv_holds_what_is_seen_in_its_order_with_the_stamp(client):
+    load(client, week_files())
+    board = client.get("/api/weigh/board").json()
+    answer = client.get("/api/weigh/board.csv", params={"yardstick": "first", "sort": "value", "descending": "true"})
+    rows = list(csv.DictReader(io.StringIO(answer.text)))
+    named = [r for r in rows if r["bucket"] == "named"]
+    assert [r["campaign"] for r in named][:2] == ["Spring Whale Boats", "Two-Island Year Card"]
+    assert (named[0]["value"], named[0]["value last"], named[0]["roas"], named[0]["currency"]) == (
+        "220.00",
+        "66.67",
+        "2.2",
+        "AUD",
+    )
+    assert {r["fingerprint"] for r in rows} == {board["fingerprint"]}
+    assert {r["data_state"] for r in rows} == {board["data"]}
+    by_name = client.get("/api/weigh/board.csv", params={"sort": "name", "descending": "false"}).text
+    assert [r["campaign"] for r in csv.DictReader(io.StringIO(by_name))][:2] == ["Freight Fridays", "Midnight Boat"]
+    assert client.get("/api/weigh/board.csv?sort=luck").status_code == 422
+
+
+def test_undo_over_http_brings_the_old_board_back(client):
+    load(client, week_files())
+    before = client.get("/api/weigh/board").json()
+    extra = b"day,platform,account,campaign_id,campaign,cost\n2026-03-03,Quorrin,q-main,q-70,Spring Whale Boats,25.00\n"
+    load(client, [("spend-late.csv", extra)])
+    assert client.get("/api/weigh/board").json()["ties"]["invoiced"] == 22_230
+    loads = client.get("/api/gather/loads").json()
+    assert (loads[0]["file"], loads[0]["can_undo"]) == ("spend-late.csv", True)
+    after = client.post(f"/api/gather/loads/{loads[0]['id']}/undo").json()
+    assert after[0]["undone"]
+    assert client.get("/api/weigh/board").json()["fingerprint"] == before["fingerprint"]
+    assert client.post(f"/api/gather/loads/{loads[0]['id']}/undo").status_code == 409
+
+
+def test_rejected_rows_can_be_taken_away_as_csv(client):
+    load(client, week_files())
+    visits = next(entry for entry in client.get("/api/gather/loads").json() if entry["subject"] == "visits")
+    rows = list(csv.DictReader(io.StringIO(client.get(f"/api/gather/loads/{visits['id']}/rejected.csv").text)))
+    assert [(r["file"], r["line"], r["column"]) for r in rows] == [
+        ("visits.csv", "18", "url"),
+        ("visits.csv", "19", "occurred_at"),
+    ]
+
+
+def test_a_rehearsal_is_over_once_kept_and_unknown_ones_are_named(client):
+    answer = client.post("/api/gather/loads", json={"token": "../../etc"})
+    assert answer.status_code == 404
+    assert "choose the files again" in answer.json()["message"]
+    assert client.get("/api/gather/jobs/12345").status_code == 404
+
+
+def test_with_the_database_stopped_weigh_answers_and_gather_says_so(tmp_path, tmp_path_factory):
+    """A cluster of its own, so that stopping it disturbs nobody."""
+    from cluster import Databases
+
+    home = tmp_path_factory.mktemp("stopped")
+    for folder in (home, home.parent, home.parent.parent):
+        folder.chmod(0o755)
+    own = Databases(home)
+    url = own.fresh()
+    with TestClient(create(url, tmp_path / "home", "test"), base_url="http://127.0.0.1:8420") as client:
+        load(client, week_files())
+        before = client.get("/api/weigh/board").json()
+        waiting = rehearse(client, [("spend.csv", b"day,platform,campaign,cost\n2026-03-09,Quorrin,Whale,1\n")])[
+            "token"
+        ]
+        own.cluster.stop("immediate")
+        assert client.get("/api/health").status_code == 503
+        assert client.get("/api/weigh/board").json() == before
+        other = client.get("/api/weigh/board", params={"by": "channel", "click_days": "2", "yardstick": "last"})
+        assert other.status_code == 200
+        traced = client.get("/api/weigh/trace", params={"bucket": "named", "name": "Midnight Boat", "figure": "value"})
+        assert traced.status_code == 200
+        for answer in (
+            client.get("/api/gather/loads"),
+            client.post("/api/gather/loads", json={"token": waiting}),
+            client.post("/api/gather/rehearsals", files=[("files", ("spend.csv", b"x"))]),
+        ):
+            assert answer.status_code == 503
+            assert "Nothing was changed" in answer.json()["message"]
+    # A server started while the database is away answers from the snapshot too.
+    with TestClient(create(url, tmp_path / "home", "test"), base_url="http://127.0.0.1:8420") as client:
+        assert client.get("/api/weigh/board").json()["fingerprint"] == before["fingerprint"]
+    own.cluster.start()
+    url = url.rsplit("@", 1)[0] + f"@127.0.0.1:{own.cluster.port}/" + url.rsplit("/", 1)[1]
+    with TestClient(create(url, tmp_path / "home", "test"), base_url="http://127.0.0.1:8420") as client:
+        assert client.get("/api/health").status_code == 200
+        assert client.get("/api/weigh/board").json()["fingerprint"] == before["fingerprint"]
+    own.cluster.stop("immediate")
