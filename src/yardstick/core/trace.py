@@ -13,6 +13,8 @@ from .spend import LEVELS
 from .weigh import Result
 
 CREDIT_FIGURES = ("leads", "good_leads", "conversions", "value")
+EVERYTHING = "everything"
+"""All conversions of a part of the tie line, those worth nothing among them."""
 SPEND_FIGURES = ("spend", "impressions", "clicks", "claimed_conversions", "claimed_value")
 RATIOS = {
     "cost_per_lead": "leads",
@@ -174,14 +176,14 @@ def trace_part(result: Result, yardstick: str, part: str, first: int = 0, most: 
         spend = result.spend_rows & wanted
         return _trace(result, shares, _Picked(spend=spend), "spend", first, most)
     if part == "no_trail":
-        return _trace(result, shares, _Picked(empty_trails=True), "value", first, most)
+        return _trace(result, shares, _Picked(empty_trails=True), EVERYTHING, first, most)
     if part == "untagged":
-        return _trace(result, shares, _Picked(elements=of_element == 0, open_up=True), "value", first, most)
+        return _trace(result, shares, _Picked(elements=of_element == 0, open_up=True), EVERYTHING, first, most)
     if part == "named":
-        return _trace(result, shares, _Picked(elements=of_element > 0), "value", first, most)
+        return _trace(result, shares, _Picked(elements=of_element > 0), EVERYTHING, first, most)
     if part == "booked":
         everything = np.ones(len(of_element), np.bool_)
-        return _trace(result, shares, _Picked(elements=everything, empty_trails=True), "value", first, most)
+        return _trace(result, shares, _Picked(elements=everything, empty_trails=True), EVERYTHING, first, most)
     raise NoSuchFigure(f"the tie line has no part {part!r}; parts are {', '.join(PARTS)}")
 
 
@@ -221,18 +223,20 @@ def _trace(result: Result, shares: Shares, picked: _Picked, figure: str, first: 
         conversions=tuple(_conversion(result, shares, picked, int(i)) for i in page),
         spend_rows=tuple(_spend(result, int(row)) for row in spend[first : first + most]),
         touches=tuple(_touch(result, int(t), True, 0.0, 0) for t in touches[first : first + most]),
-        openings=_openings(result, shares, picked) if picked.open_up and credit in CREDIT_FIGURES else (),
+        openings=_openings(result, shares, picked)
+        if picked.open_up and credit in (*CREDIT_FIGURES, EVERYTHING)
+        else (),
     )
 
 
 def _conversions(result: Result, shares: Shares, picked: _Picked, credit: str) -> tuple[Ints, float, int]:
     """Trails that stand in a credit figure, largest value first, with the share and value of them that does."""
-    if credit not in CREDIT_FIGURES:
+    if credit not in (*CREDIT_FIGURES, EVERYTHING):
         return np.empty(0, np.int64), 0.0, 0
     trails, ground = result.trails, result.ground
     which = trails.conversion
     wanted = np.ones(len(which), np.bool_)
-    if credit != "value":
+    if credit not in ("value", EVERYTHING):
         is_lead = np.array([g.kind == "lead" for g in ground.goals], np.bool_)[ground.conversions.goal.codes[which]]
         wanted = ~is_lead if credit == "conversions" else is_lead
         if credit == "good_leads":
@@ -248,7 +252,8 @@ def _conversions(result: Result, shares: Shares, picked: _Picked, credit: str) -
         empty = trails.lengths == 0
         share[empty] += 1.0
         value[empty] += ground.conversions.value[which[empty]]
-    rows = np.flatnonzero(wanted & (share > 0))
+    # What is worth nothing adds nothing to a value.
+    rows = np.flatnonzero(wanted & (value > 0 if credit == "value" else share > 0))
     order = np.lexsort((ground.conversions.at[which[rows]], -share[rows], -value[rows]))
     return rows[order], float(share[rows].sum()), int(value[rows].sum())
 

@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { stations } from './router'
+import KeysHelp from './shared/KeysHelp.vue'
+import { useKeys } from './shared/keys'
+import TrailRail from './shared/TrailRail.vue'
+
+const router = useRouter()
+const showKeys = ref(false)
+
+useKeys({
+  ...Object.fromEntries(stations.map((s) => [String(s.number), () => void router.push({ name: s.name })])),
+  '?': () => (showKeys.value = !showKeys.value),
+})
+</script>
+
+<template>
+  <v-app>
+    <a class="skip" href="#station">Skip to the station</a>
+    <TrailRail @keys="showKeys = true" />
+    <main id="station" tabindex="-1">
+      <router-view />
+    </main>
+    <KeysHelp v-model="showKeys" />
+  </v-app>
+</template>
+
+<style scoped>
+main {
+  margin-left: 84px;
+  padding: 10px 16px 16px;
+  min-height: 100vh;
+  outline: none;
+}
+
+.skip {
+  position: absolute;
+  left: -999px;
+}
+
+.skip:focus {
+  left: 8px;
+  top: 8px;
+  z-index: 10;
+  background: var(--paper);
+  padding: 4px 8px;
+}
+
+@media (max-width: 700px) {
+  main {
+    margin-left: 0;
+    padding: 56px 8px 8px;
+  }
+}
+
+@media print {
+  main {
+    margin-left: 0;
+  }
+}
+</style>

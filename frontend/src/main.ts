@@ -1,0 +1,18 @@
+import '@fontsource-variable/source-sans-3'
+import 'vuetify/styles'
+import './shared/style.css'
+import { VueQueryPlugin } from '@tanstack/vue-query'
+import { createApp } from 'vue'
+import App from './App.vue'
+import { router } from './router'
+import { vuetify } from './shared/theme'
+
+createApp(App)
+  .use(router)
+  .use(vuetify)
+  .use(VueQueryPlugin, {
+    queryClientConfig: {
+      defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, staleTime: 5_000 } },
+    },
+  })
+  .mount('#app')

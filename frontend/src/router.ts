@@ -1,0 +1,17 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+/** The stations that work, in the order of the trail. Numbers are those of the whole trail, and its keys. */
+export const stations = [
+  { name: 'gather', number: 3, title: 'Gather', question: 'is everything arriving?' },
+  { name: 'weigh', number: 5, title: 'Weigh', question: 'who earned it?' },
+] as const
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/weigh' },
+    { path: '/gather', name: 'gather', component: () => import('./stations/gather/GatherView.vue') },
+    { path: '/weigh', name: 'weigh', component: () => import('./stations/weigh/WeighView.vue') },
+    { path: '/:rest(.*)*', redirect: '/weigh' },
+  ],
+})

@@ -1,0 +1,145 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { glyph } from './glyphs'
+import { place, stack, type Scale } from './scale'
+
+const props = defineProps<{
+  scale: Scale
+  /** Value per yardstick, in the order of the panel. */
+  values: { name: string; label: string; value: number }[]
+  chosen: string
+  notch: number | null
+  target: number | null
+}>()
+
+const HEIGHT = 24
+const MIDDLE = HEIGHT / 2
+const STEP = 3
+
+const pointed = ref<string>()
+const names = computed(() => props.values.map((v) => v.name))
+const ticks = computed(() => stack(props.values.map((item) => ({ item, ...place(props.scale, item.value) }))))
+const others = computed(() => ticks.value.filter((t) => t.item.name !== props.chosen))
+const main = computed(() => ticks.value.find((t) => t.item.name === props.chosen))
+const span = computed(() => [ticks.value[0]?.x ?? 0, ticks.value.at(-1)?.x ?? 0] as const)
+const label = computed(() => ticks.value.find((t) => t.item.name === pointed.value))
+const height = (level: number) => MIDDLE + (level % 2 ? -1 : 1) * Math.ceil(level / 2) * STEP
+const summary = computed(() => props.values.map((v) => v.label).join('; '))
+</script>
+
+<template>
+  <svg :width="scale.width" :height="HEIGHT" role="img" :aria-label="summary">
+    <line :x1="0" :x2="scale.width" :y1="MIDDLE" :y2="MIDDLE" class="base" />
+    <line
+      v-if="notch !== null"
+      :x1="place(scale, notch).x"
+      :x2="place(scale, notch).x"
+      y1="1"
+      :y2="HEIGHT - 1"
+      class="notch"
+    />
+    <line
+      v-if="target !== null"
+      :x1="place(scale, target).x"
+      :x2="place(scale, target).x"
+      y1="3"
+      :y2="HEIGHT - 3"
+      class="target"
+    />
+    <line :x1="span[0]" :x2="span[1]" :y1="MIDDLE" :y2="MIDDLE" class="span" />
+    <g
+      v-for="tick in others"
+      :key="tick.item.name"
+      :transform="`translate(${tick.x},${height(tick.level)})`"
+      class="tick"
+    >
+      <path :d="glyph(tick.item.name, names)" transform="scale(0.8)" />
+      <text v-if="tick.beyond" x="-12" y="4" class="beyond">›</text>
+    </g>
+    <g v-if="main" :transform="`translate(${main.x},${MIDDLE})`" class="chosen">
+      <path :d="glyph(main.item.name, names)" transform="scale(1.25)" />
+      <text v-if="main.beyond" x="-14" y="4" class="beyond">›</text>
+    </g>
+    <rect
+      v-for="tick in ticks"
+      :key="`over ${tick.item.name}`"
+      :x="tick.x - 4"
+      :y="height(tick.level) - 5"
+      width="8"
+      height="10"
+      class="over"
+      @pointerenter="pointed = tick.item.name"
+      @pointerleave="pointed = undefined"
+    >
+      <title>{{ tick.item.label }}</title>
+    </rect>
+    <text
+      v-if="label"
+      :x="label.x > scale.width / 2 ? label.x - 9 : label.x + 9"
+      :y="MIDDLE + 4"
+      :text-anchor="label.x > scale.width / 2 ? 'end' : 'start'"
+      class="named"
+    >
+      {{ label.item.label }}
+    </text>
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  display: block;
+  overflow: visible;
+}
+
+.base {
+  stroke: var(--line);
+}
+
+.notch {
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+
+.target {
+  stroke: var(--ink);
+  stroke-width: 1;
+  stroke-dasharray: 2 2;
+}
+
+.span {
+  stroke: var(--unsure);
+  stroke-width: 1.5;
+}
+
+.tick path {
+  stroke: var(--unsure);
+  stroke-width: 1.5;
+  fill: var(--paper);
+}
+
+.chosen path {
+  stroke: var(--accent);
+  stroke-width: 2;
+  fill: var(--accent);
+}
+
+.beyond {
+  fill: var(--ink);
+  font-weight: 700;
+  font-size: 14px;
+}
+
+.over {
+  fill: transparent;
+}
+
+.named {
+  font-size: 13px;
+  font-weight: 600;
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--paper);
+  stroke-width: 5px;
+  pointer-events: none;
+}
+</style>

@@ -1,0 +1,56 @@
+<script setup lang="ts">
+import { stations } from '../router'
+
+const open = defineModel<boolean>({ required: true })
+
+const keys = [
+  ...stations.map((s) => [String(s.number), `go to ${s.title}`]),
+  ['/', 'find a row by name'],
+  [', and .', 'previous and next period'],
+  ['y', 'next yardstick'],
+  ['↑ ↓ ← →', 'move between figures, once one has the focus'],
+  ['Enter', 'open the trace of the figure that has the focus'],
+  ['Esc', 'close'],
+  ['?', 'show or hide these keys'],
+]
+</script>
+
+<template>
+  <v-dialog v-model="open" width="420">
+    <section class="sheet" aria-label="Keys">
+      <h2>Keys</h2>
+      <table>
+        <tbody>
+          <tr v-for="[key, meaning] in keys" :key="key">
+            <td>
+              <kbd>{{ key }}</kbd>
+            </td>
+            <td>{{ meaning }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="quiet">Keys rest while a field has the focus.</p>
+    </section>
+  </v-dialog>
+</template>
+
+<style scoped>
+.sheet {
+  background: var(--sheet);
+  padding: 16px 20px;
+  border: 1px solid var(--ink);
+}
+
+kbd {
+  font: inherit;
+  font-weight: 650;
+}
+
+td {
+  padding: 3px 6px;
+}
+
+p {
+  margin: 8px 0 0;
+}
+</style>

@@ -1,0 +1,117 @@
+<script setup lang="ts">
+import { stations } from '../router'
+
+defineEmits<{ keys: [] }>()
+</script>
+
+<template>
+  <nav class="rail no-print" aria-label="Stations">
+    <p class="name">Yardstick<br />Trail</p>
+    <ol>
+      <li v-for="station in stations" :key="station.name">
+        <router-link
+          :to="{ name: station.name }"
+          :title="`${station.title}: ${station.question} (key ${station.number})`"
+        >
+          <span class="stake" aria-hidden="true" />
+          <span>{{ station.title }}</span>
+        </router-link>
+      </li>
+    </ol>
+    <button type="button" class="plain keys" title="Show the keys (?)" @click="$emit('keys')">Keys ?</button>
+  </nav>
+</template>
+
+<style scoped>
+.rail {
+  position: fixed;
+  inset: 0 auto 0 0;
+  width: 84px;
+  padding: 10px 0 10px 12px;
+  border-right: 1px solid var(--line);
+  background: var(--paper);
+  display: flex;
+  flex-direction: column;
+  z-index: 5;
+}
+
+.name {
+  font-weight: 700;
+  line-height: 1.1;
+  margin: 0 0 24px;
+}
+
+ol {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+  flex: 1;
+  background: linear-gradient(var(--line), var(--line)) 5px 0 / 2px 100% no-repeat;
+}
+
+li {
+  margin-bottom: 22px;
+}
+
+a {
+  display: flex;
+  align-items: center;
+  gap: 7px;
+  color: inherit;
+  text-decoration: none;
+}
+
+.stake {
+  width: 12px;
+  height: 12px;
+  border: 2px solid var(--ink);
+  background: var(--paper);
+  flex: none;
+}
+
+a.router-link-active {
+  font-weight: 700;
+}
+
+a.router-link-active .stake {
+  background: var(--accent);
+  border-color: var(--accent);
+  transform: rotate(45deg);
+}
+
+.keys {
+  text-align: left;
+  font-size: 13px;
+}
+
+@media (max-width: 700px) {
+  .rail {
+    inset: 0 0 auto 0;
+    width: auto;
+    height: 48px;
+    flex-direction: row;
+    align-items: center;
+    gap: 16px;
+    border-right: 0;
+    border-bottom: 1px solid var(--line);
+  }
+
+  .name {
+    margin: 0;
+  }
+
+  ol {
+    display: flex;
+    gap: 16px;
+    background: none;
+  }
+
+  li {
+    margin: 0;
+  }
+
+  .keys {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,26 @@
+import { computed, type WritableComputedRef } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+/**
+ * One value of a view's state that lives in the address, so that it can be copied, shared and come back to.
+ * The usual value is left out of the address.
+ */
+export function useAddressState(name: string, usual = ''): WritableComputedRef<string> {
+  const route = useRoute()
+  const router = useRouter()
+  return computed({
+    get: () => {
+      const value = route.query[name]
+      return typeof value === 'string' ? value : usual
+    },
+    set: (value) => setAddress(router, { [name]: value === usual ? undefined : value }),
+  })
+}
+
+/** Change several values in one step, so that the browser's back button takes them back in one step. */
+export function setAddress(
+  router: ReturnType<typeof useRouter>,
+  values: Record<string, string | undefined>,
+): Promise<unknown> {
+  return router.push({ query: { ...router.currentRoute.value.query, ...values } })
+}

@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+
+defineProps<{ busy: boolean }>()
+const emit = defineEmits<{ files: [files: File[]] }>()
+
+const over = ref(false)
+const input = ref<HTMLInputElement>()
+
+function take(list: FileList | null | undefined) {
+  if (list?.length) emit('files', [...list])
+  if (input.value) input.value.value = ''
+}
+
+function drop(event: DragEvent) {
+  over.value = false
+  take(event.dataTransfer?.files)
+}
+</script>
+
+<template>
+  <div
+    class="zone"
+    :class="{ over }"
+    @dragover.prevent="over = true"
+    @dragleave="over = false"
+    @drop.prevent="drop"
+  >
+    <input
+      ref="input"
+      type="file"
+      multiple
+      accept=".csv,.tsv,.toml,text/csv"
+      aria-label="Files to load"
+      class="input"
+      @change="take(input?.files)"
+    />
+    <v-btn variant="flat" color="primary" :loading="busy" @click="input?.click()">Choose files</v-btn>
+    <p>
+      or drop them here: visits, leads, conversions, spend, rates as CSV, settings as TOML. The columns say
+      which table a file is. You see what would happen before anything is kept.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.zone {
+  border: 1px dashed var(--unsure);
+  padding: 12px;
+  margin: 10px 0 14px;
+  display: flex;
+  gap: 14px;
+  align-items: center;
+}
+
+.over {
+  border: 1px solid var(--accent);
+  background: var(--sheet);
+}
+
+.input {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  opacity: 0;
+  pointer-events: none;
+}
+
+p {
+  margin: 0;
+  max-width: 720px;
+}
+</style>

@@ -1,0 +1,152 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Board } from '../../api/client'
+import { yardstickName } from '../../shared/format'
+import { BREAKDOWNS, type useQuestion } from './question'
+
+const props = defineProps<{ board: Board; question: ReturnType<typeof useQuestion> }>()
+defineEmits<{ step: [direction: number] }>()
+
+const findField = ref<HTMLInputElement>()
+defineExpose({ focusFind: () => findField.value?.focus() })
+
+const q = props.question
+const from = computed(() => q.from.value || props.board.report_from || '')
+const to = computed(() => q.to.value || props.board.report_to || '')
+const csv = computed(() => {
+  const sort = q.sort.value === 'sales' ? 'conversions' : q.sort.value
+  const asked = {
+    ...q.asked.value,
+    yardstick: props.board.yardstick,
+    sort,
+    descending: String(q.order.value === 'down'),
+  }
+  const known = Object.entries(asked).filter(([, v]) => v !== undefined) as [string, string][]
+  return `/api/weigh/board.csv?${new URLSearchParams(known)}`
+})
+const value = (event: Event) => (event.target as HTMLInputElement).value
+</script>
+
+<template>
+  <form class="controls no-print" @submit.prevent>
+    <label
+      >By
+      <select v-model="q.by.value" class="tool">
+        <option v-for="name in BREAKDOWNS" :key="name" :value="name">{{ name }}</option>
+      </select>
+    </label>
+    <span class="range">
+      <button
+        type="button"
+        class="tool"
+        title="Previous period (,)"
+        aria-label="Previous period"
+        @click="$emit('step', -1)"
+      >
+        ‹
+      </button>
+      <label
+        >From <input type="date" class="tool" :value="from" @change="q.from.value = value($event)"
+      /></label>
+      <label>to <input type="date" class="tool" :value="to" @change="q.to.value = value($event)" /></label>
+      <button
+        type="button"
+        class="tool"
+        title="Next period (.)"
+        aria-label="Next period"
+        @click="$emit('step', 1)"
+      >
+        ›
+      </button>
+      <button
+        v-if="q.from.value || q.to.value"
+        type="button"
+        class="plain link"
+        @click="q.change({ from: undefined, to: undefined })"
+      >
+        {{ board.report_from ? 'as set' : 'all days' }}
+      </button>
+    </span>
+    <label title="How the credit of a conversion is shared among the touches before it (y: next)"
+      >Yardstick
+      <select class="tool" :value="board.yardstick" @change="q.yardstick.value = value($event)">
+        <option v-for="name in board.yardsticks" :key="name" :value="name">{{ yardstickName(name) }}</option>
+      </select>
+    </label>
+    <label title="A click counts if it is at most this many days before the conversion, for example 30"
+      >Look-back
+      <input
+        type="number"
+        class="tool days"
+        min="0"
+        max="3650"
+        :value="q.days.value"
+        :placeholder="board.own_windows ? 'per goal' : String(board.click_days)"
+        @change="q.days.value = value($event)"
+      />
+      days
+    </label>
+    <label
+      >Ruler
+      <select v-model="q.measure.value" class="tool">
+        <option value="value">value</option>
+        <option value="leads">leads</option>
+      </select>
+    </label>
+    <label
+      ><span class="hidden">Scale</span>
+      <select v-model="q.scale.value" class="tool">
+        <option value="per_spend">per spend</option>
+        <option value="log">per spend, logarithmic</option>
+        <option value="money">{{ q.measure.value === 'value' ? `in ${board.currency}` : 'in leads' }}</option>
+      </select>
+    </label>
+    <input
+      ref="findField"
+      class="tool find"
+      type="search"
+      placeholder="Find a row ( / )"
+      aria-label="Find a row by name"
+      :value="q.find.value"
+      @input="q.find.value = value($event)"
+    />
+    <a class="link" :href="csv" download>CSV</a>
+  </form>
+</template>
+
+<style scoped>
+.controls {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 12px;
+  align-items: center;
+  margin: 8px 0 6px;
+}
+
+label,
+.range {
+  display: inline-flex;
+  gap: 5px;
+  align-items: center;
+  white-space: nowrap;
+}
+
+.days {
+  width: 66px;
+}
+
+.find {
+  width: 112px;
+  flex: 1;
+  max-width: 180px;
+}
+
+.tool[type='date'] {
+  width: 124px;
+}
+
+.hidden {
+  position: absolute;
+  clip-path: inset(50%);
+}
+</style>

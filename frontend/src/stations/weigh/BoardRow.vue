@@ -1,0 +1,140 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Board, Row } from '../../api/client'
+import RulerLine from '../../ruler/RulerLine.vue'
+import { leaning, type Scale } from '../../ruler/scale'
+import { credit, money, ratio } from '../../shared/format'
+import { notchOf, rowName, rowRemark, rulerValues, targetOf, type Measure } from './rows'
+
+const props = defineProps<{
+  row: Row
+  board: Board
+  scale: Scale
+  measure: Measure
+  perSpend: boolean
+  total?: boolean
+}>()
+const emit = defineEmits<{ open: [figure: string] }>()
+
+const under = computed(() => props.row.under[props.board.yardstick]!)
+const digits = computed(() => props.board.minor_digits)
+const values = computed(() => rulerValues(props.board, props.row, props.measure, props.perSpend))
+const notch = computed(() => notchOf(props.board, props.row, props.measure, props.perSpend))
+const isRuled = computed(() => props.row.bucket === 'named' && values.value.length > 0)
+const side = computed(() =>
+  isRuled.value && props.row.spend
+    ? leaning(
+        values.value.map((v) => v.value),
+        notch.value,
+      )
+    : 'unknown',
+)
+const SAYS = { pays: '● pays', loses: '○ does not pay', depends: '◐ depends', unknown: '' }
+const remark = computed(() => rowRemark(props.row, props.board.by))
+
+interface Figure {
+  name: string
+  text: string
+  none?: string
+}
+const figures = computed<Figure[]>(() => {
+  const u = under.value
+  const noSpend = props.row.spend === null
+  const none = (why: string) => ({ text: '–', none: why })
+  const perLead = noSpend
+    ? none('no spend stands in this row')
+    : u.cost_per_lead === null
+      ? none('no credited lead, so no cost per lead')
+      : { text: money(u.cost_per_lead * 10 ** digits.value, digits.value) }
+  const roas = noSpend
+    ? none('no spend stands in this row')
+    : u.roas === null
+      ? none('nothing was spent, so no return on spend')
+      : { text: ratio(u.roas) }
+  return [
+    {
+      name: 'spend',
+      ...(noSpend ? none('no spend stands in this row') : { text: money(props.row.spend!, digits.value) }),
+    },
+    { name: 'leads', text: credit(u.leads) },
+    { name: 'cost_per_lead', ...perLead },
+    { name: 'conversions', text: credit(u.sales) },
+    { name: 'value', text: money(u.value, digits.value) },
+    { name: 'roas', ...roas },
+  ]
+})
+</script>
+
+<template>
+  <tr :class="{ total, other: row.bucket !== 'named' && !total }">
+    <th v-if="total" scope="row" class="name">Total</th>
+    <td v-else class="name" :title="rowName(row)">{{ rowName(row) }}</td>
+    <td class="ruler">
+      <RulerLine
+        v-if="isRuled"
+        :scale="scale"
+        :values="values"
+        :chosen="board.yardstick"
+        :notch="notch"
+        :target="targetOf(board, row, measure, perSpend)"
+      />
+      <span v-else-if="row.bucket === 'named'" class="quiet">no spend to hold it against</span>
+      <span v-else class="quiet">{{ remark }}</span>
+    </td>
+    <td v-for="figure in figures" :key="figure.name" class="number">
+      <span v-if="figure.none" class="quiet" :title="figure.none">–</span>
+      <span v-else-if="total">{{ figure.text }}</span>
+      <button
+        v-else
+        type="button"
+        class="plain"
+        :aria-label="`${figure.name.replaceAll('_', ' ')} of ${rowName(row)}: ${figure.text}; open the trace`"
+        @click="emit('open', figure.name)"
+      >
+        {{ figure.text }}
+      </button>
+    </td>
+    <td class="says" :class="side">{{ SAYS[side] }}</td>
+  </tr>
+</template>
+
+<style scoped>
+.name {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.ruler {
+  padding: 0 14px;
+  height: 24px;
+}
+
+.other .name {
+  font-style: italic;
+}
+
+.total td,
+.total th {
+  border-top: 1px solid var(--ink);
+  border-bottom: 0;
+  font-weight: 650;
+  padding-block: 3px;
+}
+
+.pays {
+  color: var(--pays);
+}
+
+.loses {
+  color: var(--loses);
+}
+
+.depends {
+  color: var(--unsure);
+}
+
+tr:hover td {
+  background: var(--sheet);
+}
+</style>

@@ -1,0 +1,194 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Board } from '../../api/client'
+import { glyph } from '../../ruler/glyphs'
+import RulerAxis from '../../ruler/RulerAxis.vue'
+import { makeScale } from '../../ruler/scale'
+import { count, ratio, yardstickName } from '../../shared/format'
+import BoardRow from './BoardRow.vue'
+import { useElementSize } from './elementSize'
+import { moveFocus } from './moveFocus'
+import { type Column, type useQuestion, type useTraced } from './question'
+import { notchOf, rowName, rulerValues, sortedRows, type Measure } from './rows'
+
+const props = defineProps<{
+  board: Board
+  question: ReturnType<typeof useQuestion>
+  traced: ReturnType<typeof useTraced>
+}>()
+const q = props.question
+
+const head = ref<HTMLElement>()
+const { width } = useElementSize(head, 420)
+
+const measure = computed(() => q.measure.value as Measure)
+const perSpend = computed(() => q.scale.value !== 'money')
+const rows = computed(() => {
+  const wanted = q.find.value.toLowerCase()
+  const all = sortedRows(props.board.rows, props.board.yardstick, q.sort.value, q.order.value === 'down')
+  return wanted ? all.filter((r) => rowName(r).toLowerCase().includes(wanted)) : all
+})
+const ruled = computed(() => props.board.rows.filter((r) => r.bucket === 'named'))
+const lineNotch = computed(() => notchOf(props.board, null, measure.value, perSpend.value))
+const scale = computed(() => {
+  const values = ruled.value.map((r) =>
+    rulerValues(props.board, r, measure.value, perSpend.value).map((v) => v.value),
+  )
+  const notches = ruled.value.map((r) => notchOf(props.board, r, measure.value, perSpend.value) ?? 0)
+  const highest = values.map((v) => Math.max(0, ...v))
+  const room = perSpend.value ? lineNotch.value : Math.max(0, ...notches)
+  return makeScale(q.scale.value, highest, room, Math.max(160, width.value - 28))
+})
+
+const columns = computed<{ name: Column; title: string; unit: string }[]>(() => [
+  { name: 'spend', title: 'Spend', unit: props.board.currency },
+  { name: 'leads', title: 'Leads', unit: '' },
+  { name: 'cost_per_lead', title: 'Cost / lead', unit: props.board.currency },
+  { name: 'sales', title: 'Sales', unit: '' },
+  { name: 'value', title: 'Value', unit: props.board.currency },
+  { name: 'roas', title: 'ROAS', unit: '' },
+])
+
+function sortBy(name: Column) {
+  const same = q.sort.value === name
+  const down = same ? q.order.value !== 'down' : name !== 'name'
+  void q.change({ sort: name === 'spend' ? undefined : name, order: down ? undefined : 'up' })
+}
+
+const sorted = (name: Column) =>
+  q.sort.value !== name ? 'none' : q.order.value === 'down' ? 'descending' : 'ascending'
+const arrow = (name: Column) => ({ none: '', descending: ' ▾', ascending: ' ▴' })[sorted(name)]
+const axisShow = (value: number) => {
+  if (perSpend.value) return ratio(value)
+  return count(measure.value === 'value' ? value / 10 ** props.board.minor_digits : value)
+}
+</script>
+
+<template>
+  <table class="board" @keydown="moveFocus">
+    <thead>
+      <tr>
+        <th class="name" :aria-sort="sorted('name')">
+          <button type="button" class="plain" @click="sortBy('name')">
+            {{ board.by }}{{ arrow('name') }}
+          </button>
+        </th>
+        <th ref="head" class="ruler">
+          <RulerAxis :scale="scale" :notch="lineNotch" notch-label="break-even" :show="axisShow" />
+        </th>
+        <th v-for="c in columns" :key="c.name" class="number" :aria-sort="sorted(c.name)">
+          <button type="button" class="plain" @click="sortBy(c.name)">
+            {{ c.title }}{{ arrow(c.name) }}<span v-if="c.unit" class="unit">{{ c.unit }}</span>
+          </button>
+        </th>
+        <th class="says">Under all yardsticks</th>
+      </tr>
+    </thead>
+    <tbody>
+      <BoardRow
+        v-for="row in rows"
+        :key="`${row.bucket} ${row.name}`"
+        :row="row"
+        :board="board"
+        :scale="scale"
+        :measure="measure"
+        :per-spend="perSpend"
+        @open="(figure) => traced.open(row.bucket, figure, row.name)"
+      />
+      <BoardRow
+        :row="board.total"
+        :board="board"
+        :scale="scale"
+        :measure="measure"
+        :per-spend="perSpend"
+        total
+      />
+    </tbody>
+  </table>
+  <p class="legend" aria-label="Shapes of the yardsticks">
+    <span v-for="name in board.yardsticks" :key="name" :class="{ chosen: name === board.yardstick }">
+      <svg width="14" height="14" viewBox="-7 -7 14 14" aria-hidden="true">
+        <path :d="glyph(name, board.yardsticks)" />
+      </svg>
+      {{ yardstickName(name) }}
+    </span>
+    <span class="quiet">
+      the thick notch is break-even<template v-if="board.target_roas !== null"
+        >, the dashed one the target</template
+      >; › lies beyond the edge
+    </span>
+  </p>
+</template>
+
+<style scoped>
+.board {
+  table-layout: fixed;
+}
+
+th {
+  vertical-align: bottom;
+  padding-block: 0 3px;
+}
+
+.name {
+  width: 17%;
+  text-transform: capitalize;
+}
+
+.ruler {
+  width: auto;
+  padding: 0 14px;
+}
+
+th.number {
+  width: 82px;
+}
+
+th.number:nth-child(4),
+th.number:nth-child(6),
+th.number:nth-child(8) {
+  width: 62px;
+}
+
+.says {
+  width: 150px;
+}
+
+th.number .plain {
+  text-align: right;
+}
+
+.unit {
+  display: block;
+  font-weight: 400;
+  font-size: 12px;
+  color: var(--unsure);
+}
+
+.legend {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 16px;
+  margin: 5px 0 0;
+  font-size: 13px;
+}
+
+.legend svg {
+  vertical-align: -2px;
+}
+
+.legend path {
+  stroke: var(--unsure);
+  stroke-width: 1.5;
+  fill: none;
+}
+
+.legend .chosen {
+  font-weight: 650;
+}
+
+.legend .chosen path {
+  stroke: var(--accent);
+  fill: var(--accent);
+}
+</style>

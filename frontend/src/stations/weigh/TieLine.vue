@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Board } from '../../api/client'
+import { count, moneyWithUnit } from '../../shared/format'
+
+const props = defineProps<{ board: Board }>()
+defineEmits<{ open: [part: string] }>()
+
+const show = (minor: number) => moneyWithUnit(minor, props.board.minor_digits, props.board.currency)
+const ties = computed(() => props.board.ties)
+const books = computed(() => [
+  { part: 'booked', label: 'Booked', value: ties.value.booked.value, before: '' },
+  { part: 'named', label: 'named', value: ties.value.named[props.board.yardstick] ?? 0, before: '=' },
+  {
+    part: 'untagged',
+    label: 'untagged',
+    value: ties.value.untagged[props.board.yardstick] ?? 0,
+    before: '+',
+  },
+  { part: 'no_trail', label: 'no trail', value: ties.value.no_trail.value, before: '+' },
+])
+const spend = computed(() => [
+  { part: 'invoiced', label: 'Invoiced', value: ties.value.invoiced, before: '' },
+  { part: 'matched', label: 'matched', value: ties.value.matched, before: '=' },
+  { part: 'unmatched', label: 'unmatched', value: ties.value.unmatched, before: '+' },
+])
+</script>
+
+<template>
+  <p class="tie" aria-label="Tie line">
+    <span v-for="line in [books, spend]" :key="line[0]!.part" class="line">
+      <template v-for="p in line" :key="p.part">
+        <span v-if="p.before" class="sign">{{ p.before }}</span>
+        <button type="button" class="plain part" :title="`Open ${p.label}`" @click="$emit('open', p.part)">
+          {{ p.label }} <b>{{ show(p.value) }}</b>
+        </button>
+      </template>
+    </span>
+    <span class="line">
+      <button
+        type="button"
+        class="plain part"
+        title="Test records, outside every figure"
+        @click="$emit('open', 'quarantined')"
+      >
+        Quarantined, outside
+        <b>{{ count(ties.quarantined_records) }} records, {{ show(ties.quarantined_value) }}</b>
+      </button>
+    </span>
+  </p>
+</template>
+
+<style scoped>
+.tie {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 26px;
+  margin: 6px 0 0;
+  padding: 5px 0;
+  border-block: 1px solid var(--line);
+}
+
+.sign {
+  margin: 0 6px;
+}
+
+.part {
+  text-decoration: underline;
+  text-decoration-color: var(--line);
+  text-underline-offset: 3px;
+}
+
+b {
+  font-weight: 650;
+}
+</style>

@@ -1,0 +1,154 @@
+<script setup lang="ts">
+import { computed, nextTick, ref, toRef, watch } from 'vue'
+import { credit, count, moneyWithUnit, yardstickName } from '../../shared/format'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { PAGE, useTrace } from './queries'
+import type { Asked, Cell } from './question'
+import TraceConversions from './TraceConversions.vue'
+import TraceOpenings from './TraceOpenings.vue'
+import TraceSpend from './TraceSpend.vue'
+
+const props = defineProps<{ asked: Asked; cell: Cell; by: string }>()
+defineEmits<{ close: [] }>()
+
+const page = ref(0)
+const trace = useTrace(toRef(props, 'asked'), toRef(props, 'cell'), page)
+const panel = ref<HTMLElement>()
+
+watch(
+  () => JSON.stringify(props.cell),
+  () => (page.value = 0),
+)
+watch(
+  () => trace.data.value?.fingerprint,
+  () => void nextTick(() => panel.value?.focus()),
+  { immediate: true },
+)
+
+const PARTS: Record<string, string> = {
+  booked: 'Booked value',
+  named: 'Value credited to campaigns',
+  untagged: 'Value credited to untagged touches',
+  no_trail: 'Conversions without any touch',
+  invoiced: 'Spend invoiced',
+  matched: 'Spend that met touches or credit',
+  unmatched: 'Spend that met none',
+  quarantined: 'Quarantined test records',
+}
+const BUCKETS: Record<string, string> = {
+  untagged: 'untagged',
+  no_trail: 'no trail',
+  undivided: 'undivided spend',
+}
+const FIGURES: Record<string, string> = {
+  conversions: 'Sales',
+  cost_per_lead: 'Cost per lead',
+  roas: 'ROAS',
+  value: 'Value',
+  leads: 'Leads',
+  spend: 'Spend',
+  touches: 'Touches',
+}
+const title = computed(() => {
+  const c = props.cell
+  if ('part' in c) return PARTS[c.part!] ?? c.part!
+  return `${FIGURES[c.figure] ?? c.figure} of ${c.name || BUCKETS[c.bucket] || c.bucket}`
+})
+const pages = computed(() => {
+  const t = trace.data.value
+  return t ? Math.ceil(Math.max(t.conversion_count, t.spend_count, t.touch_count) / PAGE) : 1
+})
+const amount = (minor: number) =>
+  moneyWithUnit(minor, trace.data.value!.minor_digits, trace.data.value!.currency)
+</script>
+
+<template>
+  <aside ref="panel" class="panel" tabindex="-1" aria-label="Trace" @keydown.esc="$emit('close')">
+    <header>
+      <h2>{{ title }}</h2>
+      <button
+        type="button"
+        class="plain close"
+        title="Close (Esc)"
+        aria-label="Close the trace"
+        @click="$emit('close')"
+      >
+        ✕
+      </button>
+    </header>
+    <ProblemNote :error="trace.error.value" />
+    <template v-if="trace.data.value">
+      <p class="sums">
+        Under {{ yardstickName(trace.data.value.yardstick) }}:
+        <template v-if="trace.data.value.conversion_count">
+          {{ count(trace.data.value.conversion_count) }}
+          {{ trace.data.value.conversion_count === 1 ? 'conversion gives' : 'conversions give' }}
+          <b>{{ credit(trace.data.value.share) }}</b> credited, worth
+          <b>{{ amount(trace.data.value.value) }}</b>.
+        </template>
+        <template v-if="trace.data.value.spend_count">
+          {{ count(trace.data.value.spend_count) }} spend
+          {{ trace.data.value.spend_count === 1 ? 'row adds' : 'rows add' }} up to
+          <b>{{ amount(trace.data.value.spend) }}</b>.
+        </template>
+        <template v-if="!trace.data.value.conversion_count && !trace.data.value.spend_count"
+          >no row stands in it.</template
+        >
+      </p>
+      <TraceOpenings v-if="trace.data.value.openings.length" :trace="trace.data.value" />
+      <TraceSpend v-if="trace.data.value.spend_rows.length" :trace="trace.data.value" />
+      <TraceConversions v-if="trace.data.value.conversions.length" :trace="trace.data.value" :by="by" />
+      <p v-if="pages > 1" class="pages">
+        <v-btn :disabled="page === 0" @click="page--">Previous {{ PAGE }}</v-btn>
+        page {{ page + 1 }} of {{ pages }}
+        <v-btn :disabled="page + 1 >= pages" @click="page++">Next {{ PAGE }}</v-btn>
+      </p>
+      <p class="quiet stamp">
+        Fingerprint {{ trace.data.value.fingerprint }} · data state {{ trace.data.value.data }}
+      </p>
+    </template>
+  </aside>
+</template>
+
+<style scoped>
+.panel {
+  position: fixed;
+  inset: 0 0 0 auto;
+  width: min(720px, 100vw);
+  overflow: auto;
+  background: var(--sheet);
+  border-left: 2px solid var(--ink);
+  padding: 12px 16px;
+  z-index: 6;
+  outline: none;
+}
+
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: start;
+}
+
+h2 {
+  font-size: 17px;
+}
+
+.close {
+  font-size: 16px;
+  padding: 2px 6px;
+}
+
+.sums {
+  margin: 4px 0 10px;
+}
+
+.pages {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+
+.stamp {
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import type { Trace } from '../../api/client'
+import { count, money } from '../../shared/format'
+
+defineProps<{ trace: Trace }>()
+</script>
+
+<template>
+  <section aria-label="Spend rows">
+    <h3>Spend rows</h3>
+    <table>
+      <thead>
+        <tr>
+          <th>Day</th>
+          <th>Platform, account</th>
+          <th>Campaign</th>
+          <th class="number">As reported</th>
+          <th class="number">{{ trace.currency }}</th>
+          <th class="number">Clicks</th>
+          <th>File, line</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="s in trace.spend_rows" :key="`${s.file} ${s.line}`">
+          <td class="day">{{ s.day }}</td>
+          <td>{{ s.platform }} {{ s.account }}</td>
+          <td>
+            {{ s.campaign }}<span v-if="s.level" class="quiet"> {{ s.level }}</span>
+          </td>
+          <td class="number">
+            {{ s.original }} {{ s.currency }}<span v-if="s.estimated" class="quiet"> est.</span>
+          </td>
+          <td class="number">{{ money(s.cost, trace.minor_digits) }}</td>
+          <td class="number">{{ count(s.clicks) }}</td>
+          <td class="from">{{ s.file }} {{ s.line }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+section {
+  margin-bottom: 14px;
+}
+
+h3 {
+  font-size: 14px;
+  font-weight: 650;
+  margin: 0 0 2px;
+}
+
+td .quiet {
+  margin-left: 4px;
+}
+
+.day,
+.from {
+  white-space: nowrap;
+  font-size: 13px;
+}
+</style>

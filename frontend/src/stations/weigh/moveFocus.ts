@@ -1,0 +1,30 @@
+const STEPS: Record<string, [number, number]> = {
+  ArrowUp: [-1, 0],
+  ArrowDown: [1, 0],
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+}
+
+/** Arrow keys move the focus between the figures of a table. */
+export function moveFocus(event: KeyboardEvent): void {
+  const step = STEPS[event.key]
+  const cell = (event.target as HTMLElement).closest('td')
+  const row = cell?.parentElement
+  const body = row?.parentElement
+  if (!step || !cell || !row || !body) return
+  const rows = [...body.children]
+  const columns = [...row.children]
+  let [r, c] = [rows.indexOf(row), columns.indexOf(cell)]
+  for (;;) {
+    r += step[0]
+    c += step[1]
+    const next = rows[r]?.children[c]
+    if (!next) return
+    const button = next.querySelector<HTMLElement>('button')
+    if (button) {
+      button.focus()
+      event.preventDefault()
+      return
+    }
+  }
+}

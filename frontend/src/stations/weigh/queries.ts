@@ -1,0 +1,30 @@
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, type Ref } from 'vue'
+import { answer, api } from '../../api/client'
+import type { Asked, Cell } from './question'
+
+/** The ruler board for a question. */
+export const useBoard = (asked: Ref<Asked>) =>
+  useQuery({
+    queryKey: ['board', asked],
+    queryFn: () => answer(api.GET('/api/weigh/board', { params: { query: asked.value } })),
+    placeholderData: keepPreviousData,
+  })
+
+export const PAGE = 100
+
+/** One page of the trace of a cell. */
+export const useTrace = (asked: Ref<Asked>, cell: Ref<Cell | null>, page: Ref<number>) =>
+  useQuery({
+    queryKey: ['trace', asked, cell, page],
+    enabled: computed(() => cell.value !== null),
+    placeholderData: keepPreviousData,
+    queryFn: () => {
+      const query = { ...asked.value, first: page.value * PAGE, most: PAGE }
+      const wanted = cell.value!
+      if ('part' in wanted) {
+        return answer(api.GET('/api/weigh/trace/{part}', { params: { path: { part: wanted.part! }, query } }))
+      }
+      return answer(api.GET('/api/weigh/trace', { params: { query: { ...query, ...wanted } } }))
+    },
+  })

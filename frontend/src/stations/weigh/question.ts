@@ -1,0 +1,68 @@
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+import type { ScaleKind } from '../../ruler/scale'
+import { setAddress, useAddressState } from '../../shared/addressState'
+
+export const BREAKDOWNS = ['campaign', 'channel', 'source', 'medium', 'goal', 'day'] as const
+export const COLUMNS = ['name', 'spend', 'leads', 'cost_per_lead', 'sales', 'value', 'roas'] as const
+export type Column = (typeof COLUMNS)[number]
+
+/** What the board is asked and how it is shown; all of it lives in the address. */
+export function useQuestion() {
+  const router = useRouter()
+  const by = useAddressState('by', 'campaign')
+  const from = useAddressState('from')
+  const to = useAddressState('to')
+  const days = useAddressState('days')
+  const yardstick = useAddressState('yardstick')
+  const scale = useAddressState('scale', 'per_spend')
+  const measure = useAddressState('measure', 'value')
+  const sort = useAddressState('sort', 'spend')
+  const order = useAddressState('order', 'down')
+  const find = useAddressState('find')
+  const asked = computed(() => ({
+    by: by.value,
+    from: from.value || undefined,
+    to: to.value || undefined,
+    click_days: days.value || undefined,
+    yardstick: yardstick.value || undefined,
+  }))
+  const change = (values: Record<string, string | undefined>) => setAddress(router, values)
+  return {
+    by,
+    from,
+    to,
+    days,
+    yardstick,
+    scale: computed({ get: () => scale.value as ScaleKind, set: (v) => (scale.value = v) }),
+    measure,
+    sort,
+    order,
+    find,
+    asked,
+    change,
+  }
+}
+
+export type Asked = ReturnType<typeof useQuestion>['asked']['value']
+
+/** Which figure is being traced; it lives in the address too, so that the back button closes it. */
+export function useTraced() {
+  const router = useRouter()
+  const traced = useAddressState('trace')
+  const cell = computed(() => {
+    const [kind, bucket, figure, name] = traced.value.split('~')
+    if (kind === 'part' && bucket) return { part: bucket }
+    if (kind === 'row' && bucket && figure) return { bucket, figure, name: name ?? '' }
+    return null
+  })
+  return {
+    cell,
+    open: (bucket: string, figure: string, name: string) =>
+      setAddress(router, { trace: ['row', bucket, figure, name].join('~') }),
+    openPart: (part: string) => setAddress(router, { trace: `part~${part}` }),
+    close: () => setAddress(router, { trace: undefined }),
+  }
+}
+
+export type Cell = NonNullable<ReturnType<typeof useTraced>['cell']['value']>

@@ -1,0 +1,62 @@
+import { describe, expect, it } from 'vitest'
+import type { Board, Row } from '../../api/client'
+import { notchOf, rulerValues, sortedRows, targetOf } from './rows'
+
+const under = (value: number, leads = 0) => ({
+  value,
+  leads,
+  good_leads: 0,
+  sales: 0,
+  cost_per_lead: leads ? 1 : null,
+  cost_per_sale: null,
+  roas: null,
+  profit: null,
+})
+const row = (name: string, spend: number | null, value: number, leads = 0, bucket = 'named'): Row => ({
+  name,
+  bucket,
+  spend,
+  touches: 1,
+  clicks: 0,
+  under: { linear: under(value, leads) },
+})
+const board = {
+  yardsticks: ['linear'],
+  minor_digits: 2,
+  currency: 'AUD',
+  margin: 0.5,
+  target_roas: 4,
+  target_cost_per_lead: 20,
+} as unknown as Board
+
+describe('the unit of the ruler', () => {
+  it('puts every break-even notch on one line per unit of spend', () => {
+    expect(notchOf(board, row('a', 1000, 0), 'value', true)).toBe(2)
+    expect(notchOf(board, row('b', 9000, 0), 'value', true)).toBe(2)
+    expect(notchOf(board, row('b', 9000, 0), 'value', false)).toBe(18_000)
+  })
+
+  it('breaks even on leads at spend over the target cost per lead', () => {
+    expect(notchOf(board, row('a', 10_000, 0), 'leads', false)).toBe(5)
+    expect(notchOf({ ...board, target_cost_per_lead: null }, row('a', 1, 0), 'leads', true)).toBeNull()
+  })
+
+  it('has no figure per unit of spend where nothing was spent', () => {
+    expect(rulerValues(board, row('a', 0, 500), 'value', true)).toEqual([])
+    expect(rulerValues(board, row('a', 200, 500), 'value', true)[0]!.value).toBe(2.5)
+    expect(targetOf(board, row('a', 200, 500), 'value', false)).toBe(800)
+  })
+})
+
+describe('sorting', () => {
+  const rows = [row('b', 5, 1, 0), row('A', 7, 9, 3), row('c', 6, 4, 1), row('', null, 2, 0, 'untagged')]
+  const names = (sort: string, down: boolean) => sortedRows(rows, 'linear', sort, down).map((r) => r.name)
+
+  it('keeps rows without the figure last and other buckets after them', () => {
+    expect(names('spend', true)).toEqual(['A', 'c', 'b', ''])
+    expect(names('value', false)).toEqual(['b', 'c', 'A', ''])
+    expect(names('cost_per_lead', true).slice(2)).toEqual(['b', ''])
+    expect(names('cost_per_lead', false).slice(2)).toEqual(['b', ''])
+    expect(names('name', false)).toEqual(['A', 'b', 'c', ''])
+  })
+})

@@ -1,0 +1,80 @@
+import type { Board, Row } from '../../api/client'
+import { credit, money, ratio, yardstickName } from '../../shared/format'
+import type { Column } from './question'
+
+export type Measure = 'value' | 'leads'
+
+/** What a row's name cell says. */
+export function rowName(row: Row): string {
+  if (row.bucket === 'untagged') return 'Untagged'
+  if (row.bucket === 'no_trail') return 'No trail'
+  if (row.bucket === 'undivided') return row.name ? `${row.name}, undivided` : 'Undivided spend'
+  return row.name
+}
+
+/** Why a row is not a plain campaign, in a few words. */
+export function rowRemark(row: Row, by: string): string {
+  const remarks: Record<string, string> = {
+    untagged: `touches without a ${by}`,
+    no_trail: 'conversions without any touch',
+    no_touch_spend: 'spend that met no touch',
+    undivided: `spend that cannot be told apart by ${by}`,
+  }
+  return remarks[row.bucket] ?? ''
+}
+
+/** Break-even in the unit of the ruler: per unit of spend, in minor units, or in leads; null where there is none. */
+export function notchOf(board: Board, row: Row | null, measure: Measure, perSpend: boolean): number | null {
+  if (measure === 'value') {
+    if (perSpend) return 1 / board.margin
+    return row?.spend ? row.spend / board.margin : null
+  }
+  if (board.target_cost_per_lead === null) return null
+  const perUnit = 1 / board.target_cost_per_lead
+  if (perSpend) return perUnit
+  return row?.spend ? (row.spend / 10 ** board.minor_digits) * perUnit : null
+}
+
+/** The thin notch at the target ROAS. */
+export function targetOf(board: Board, row: Row, measure: Measure, perSpend: boolean): number | null {
+  if (measure !== 'value' || board.target_roas === null) return null
+  return perSpend ? board.target_roas : row.spend ? row.spend * board.target_roas : null
+}
+
+/** A row's value per yardstick in the unit of the ruler. Without spend there is nothing per unit of spend. */
+export function rulerValues(board: Board, row: Row, measure: Measure, perSpend: boolean) {
+  if (perSpend && !row.spend) return []
+  const unit = 10 ** board.minor_digits
+  return board.yardsticks.map((name) => {
+    const under = row.under[name]!
+    const amount = measure === 'value' ? under.value : under.leads
+    const value = perSpend ? amount / (measure === 'value' ? row.spend! : row.spend! / unit) : amount
+    const shown =
+      measure === 'value'
+        ? `${money(under.value, board.minor_digits)} ${board.currency}`
+        : `${credit(under.leads)} leads`
+    const part = perSpend && measure === 'value' ? `, ROAS ${ratio(value)}` : ''
+    return { name, value, label: `${yardstickName(name)}: ${shown}${part}` }
+  })
+}
+
+/** Rows as the board shows them: campaigns sorted, then the rows that are none; those without the figure last. */
+export function sortedRows(rows: Row[], yardstick: string, sort: string, down: boolean): Row[] {
+  const value = (row: Row): number | null => {
+    const under = row.under[yardstick]
+    if (sort === 'spend') return row.spend ?? null
+    return (under?.[sort as Exclude<Column, 'name' | 'spend'>] as number | null | undefined) ?? null
+  }
+  const direction = down ? -1 : 1
+  const named = rows.filter((r) => r.bucket === 'named')
+  if (sort === 'name')
+    named.sort((a, b) => direction * (a.name.toLowerCase() < b.name.toLowerCase() ? -1 : 1))
+  else {
+    named.sort((a, b) => {
+      const [x, y] = [value(a), value(b)]
+      if (x === null || y === null) return x === y ? 0 : x === null ? 1 : -1
+      return direction * (x - y)
+    })
+  }
+  return [...named, ...rows.filter((r) => r.bucket !== 'named')]
+}

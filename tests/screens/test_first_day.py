@@ -1,0 +1,166 @@
+"""A newcomer's first day: load files, read the board, switch the yardstick, open a trace, undo."""
+
+from __future__ import annotations
+
+import csv
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect
+
+from week import FOLDER
+
+pytestmark = pytest.mark.screens
+LATE = "day,platform,account,campaign_id,campaign,cost\n2026-03-03,Quorrin,q-main,q-70,Spring Whale Boats,25.00\n"
+
+
+def choose(page, *files):
+    page.goto("/gather")
+    page.get_by_label("Files to load").set_input_files([str(f) for f in files])
+    expect(page.get_by_text("Rehearsal: nothing is kept yet")).to_be_visible()
+
+
+def load_week(page):
+    choose(page, *sorted(FOLDER.iterdir()))
+    page.get_by_role("button", name=re.compile("^Keep")).click()
+    expect(page.get_by_text("Loaded: kept")).to_be_visible(timeout=30_000)
+
+
+def row(page, name):
+    return page.get_by_role("row").filter(has=page.get_by_role("cell", name=name, exact=True))
+
+
+def figures(page, name):
+    return [c.strip() for c in row(page, name).locator("td.number").all_inner_texts()]
+
+
+def test_an_empty_app_says_what_to_do_next(page):
+    page.goto("/")
+    page.get_by_role("link", name="Go to Gather").click()
+    expect(page.get_by_text("Nothing is loaded yet. Choose files above")).to_be_visible()
+
+
+def test_files_are_rehearsed_kept_weighed_and_undone(page, tmp_path):
+    choose(page, *sorted(FOLDER.iterdir()))
+    expect(
+        page.get_by_text("visits.csv is visits: 18 read, 16 new, 0 replaced, 0 unchanged, 2 rejected")
+    ).to_be_visible()
+    expect(page.get_by_text("Line 19, occurred_at")).to_be_visible()
+    expect(page.get_by_text("Nothing is loaded yet")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Keep 41 changes")).click()
+    expect(page.get_by_text("Loaded: kept")).to_be_visible(timeout=30_000)
+
+    page.get_by_role("link", name="Weigh").click()
+    expect(row(page, "Spring Whale Boats")).to_be_visible()
+    assert figures(page, "Spring Whale Boats") == ["100.00", "0.0", "–", "1.5", "140.00", "1.40"]
+    assert figures(page, "Two-Island Year Card") == ["55.30", "1.5", "36.87", "1.3", "130.90", "2.37"]
+    expect(row(page, "Spring Whale Boats")).to_contain_text("depends")
+    expect(row(page, "Freight Fridays")).to_contain_text("does not pay")
+    expect(page.get_by_label("Tie line")).to_contain_text(re.compile(r"Booked 452\.57.AUD\s*=\s*named 304\.23"))
+
+    late = tmp_path / "spend-late.csv"
+    late.write_text(LATE)
+    choose(page, late)
+    page.get_by_role("button", name="Keep 1 change").click()
+    expect(page.get_by_text("Loaded: kept spend-late.csv")).to_be_visible(timeout=30_000)
+    page.get_by_role("link", name="Weigh").click()
+    expect(row(page, "Spring Whale Boats").locator("td.number").first).to_have_text("125.00")
+    page.get_by_role("link", name="Gather").click()
+    page.get_by_role("row", name=re.compile("spend-late.csv")).get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("row", name=re.compile("spend-late.csv"))).to_contain_text("undone")
+    page.get_by_role("link", name="Weigh").click()
+    expect(row(page, "Spring Whale Boats").locator("td.number").first).to_have_text("100.00")
+
+
+def test_the_yardstick_is_switched_by_menu_and_by_key_and_stands_in_the_address(page):
+    load_week(page)
+    page.goto("/weigh")
+    page.get_by_role("combobox", name="Yardstick").select_option("first")
+    expect(row(page, "Spring Whale Boats").locator("td.number").nth(4)).to_have_text("220.00")
+    expect(page).to_have_url(re.compile("yardstick=first"))
+    page.get_by_role("heading", name="Weigh").click()
+    page.keyboard.press("y")
+    expect(row(page, "Spring Whale Boats").locator("td.number").nth(4)).to_have_text("66.67")
+    page.go_back()
+    expect(row(page, "Spring Whale Boats").locator("td.number").nth(4)).to_have_text("220.00")
+
+
+def test_a_figure_opens_down_to_the_lines_of_the_files(page):
+    load_week(page)
+    page.goto("/weigh")
+    page.get_by_role("button", name=re.compile("^roas of Two-Island Year Card")).focus()
+    page.keyboard.press("Enter")
+    trace = page.get_by_label("Trace", exact=True)
+    expect(trace.get_by_role("heading", name="ROAS of Two-Island Year Card")).to_be_visible()
+    expect(trace).to_contain_text(re.compile(r"worth 130\.90.AUD"))
+    expect(trace).to_contain_text(re.compile(r"add up to 55\.30.AUD"))
+    expect(trace.get_by_role("row", name=re.compile("2026-03-03.*50 NZD.*46.00.*spend.csv 5"))).to_be_visible()
+    shares = trace.locator("tr.conversion td:nth-child(4)").all_inner_texts()
+    assert sum(float(s.split()[0]) for s in shares) == pytest.approx(130.90)
+    page.keyboard.press("Escape")
+    expect(trace).to_be_hidden()
+
+
+def test_every_part_of_the_tie_line_opens(page):
+    load_week(page)
+    page.goto("/weigh")
+    for part, heading in (("untagged", "untagged touches"), ("Quarantined", "Quarantined"), ("unmatched", "met none")):
+        page.get_by_label("Tie line").get_by_role("button", name=re.compile(part)).click()
+        trace = page.get_by_label("Trace", exact=True)
+        expect(trace.get_by_role("heading", name=re.compile(heading))).to_be_visible()
+        if part == "untagged":
+            expect(trace).to_contain_text("findery.example")
+        page.get_by_label("Close the trace").click()
+
+
+def test_sorting_finding_ranges_and_the_csv_of_what_is_seen(page):
+    load_week(page)
+    page.goto("/weigh")
+    names = page.locator("tbody td.name")
+    expect(names.first).to_have_text("Spring Whale Boats")
+    page.get_by_role("columnheader", name="campaign").get_by_role("button").click()
+    expect(names.first).to_have_text("Freight Fridays")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="CSV").click()
+    rows = list(csv.DictReader(Path(download.value.path()).read_text().splitlines()))
+    assert [r["campaign"] for r in rows] == names.evaluate_all(
+        "cells => cells.map(c => ['Untagged', 'No trail'].includes(c.innerText) ? '' : c.innerText)"
+    )
+    page.keyboard.press("/")
+    page.keyboard.type("whale")
+    expect(names).to_have_count(1)
+    page.get_by_label("Find a row by name").fill("")
+    page.get_by_label("From").fill("2026-03-06")
+    page.get_by_label("From").blur()
+    expect(page.get_by_label("Tie line")).to_contain_text(re.compile(r"Booked 277\.57"))
+    page.goto("/weigh?by=channel")
+    expect(row(page, "Paid social")).to_be_visible()
+    page.goto("/weigh?days=1&yardstick=first")
+    expect(row(page, "Midnight Boat").locator("td.number").nth(4)).to_have_text("100.00")
+
+
+def test_keys_lead_between_stations_and_are_shown(page):
+    load_week(page)
+    page.get_by_role("heading", name="Gather").click()
+    page.keyboard.press("5")
+    expect(row(page, "Spring Whale Boats")).to_be_visible()
+    page.keyboard.press("?")
+    expect(page.get_by_text("Keys rest while a field has the focus.")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("Keys rest while a field has the focus.")).to_be_hidden()
+    page.keyboard.press(",")
+    expect(page).to_have_url(re.compile("from=2026-02-23&to=2026-03-01"))
+    page.get_by_role("button", name=re.compile("^as set")).click()
+    page.keyboard.press("3")
+    expect(page.get_by_role("heading", name="Gather")).to_be_visible()
+
+
+def test_a_bad_file_is_named_and_nothing_is_kept(page, tmp_path):
+    bad = tmp_path / "stuff.csv"
+    bad.write_text("a|b\n1|2\n")
+    choose(page, bad)
+    expect(page.get_by_text("unknown table")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^Keep"))).to_be_hidden()
+    page.get_by_role("button", name="Leave everything as it is").click()
+    expect(page.get_by_text("Nothing is loaded yet")).to_be_visible()
