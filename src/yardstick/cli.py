@@ -9,6 +9,7 @@ from typing import Annotated, NoReturn
 import typer
 
 from yardstick.core.settings import SettingsError
+from yardstick.demo.files import write_world
 from yardstick.formats.csv_in import FileProblem
 from yardstick.formats.csv_out import money
 from yardstick.stations.headless import credit_folder
@@ -53,6 +54,16 @@ def credit(
         f"{len(result.trails.conversion)} conversions counted, {spend} {result.settings.home_currency} spent, "
         f"fingerprint {result.fingerprint}, results in {out}"
     )
+
+
+@app.command()
+def demo(
+    out: Annotated[Path, typer.Argument(help="Folder for the files; made if missing.")],
+    clean: Annotated[bool, typer.Option("--clean", help="The world without its troubles.")] = False,
+) -> None:
+    """Write the files of the demo world, with the ledger of its troubles."""
+    write_world(out, troubled=not clean)
+    typer.echo(f"The demo world is in {out}")
 
 
 def _stop(code: int, message: str) -> NoReturn:

@@ -116,6 +116,7 @@ def reader(click_marks: Iterable[str]) -> Callable[[str], Reading]:
     click_marks : parameter names, matched without regard to case; of several in one address the first named holds
     """
     marks = [fold(name) for name in click_marks]
+    named = {*_NAMES, *marks}
 
     def read(url: str) -> Reading:
         base, query, _ = split_address(url.strip())
@@ -126,7 +127,7 @@ def reader(click_marks: Iterable[str]) -> Callable[[str], Reading]:
             key = fold(name)
             if not key.startswith("utm_") and key not in marks:
                 continue
-            if name != key and key in _NAMES.keys() | set(marks):
+            if name != key and key in named:
                 notes.append(("wrong_case_name", key, name))
             if key in seen:
                 notes.append(("repeated_name", key, value))

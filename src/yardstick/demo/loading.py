@@ -8,11 +8,13 @@ from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now, list_loads
 from yardstick.store.database import connect
 
-WORKED_WEEK = Path(__file__).parent / "worked_week"
+from .files import world_files
+from .troubles import make_troubled_world
+from .world import make_clean_world
 
 
 def load_demo(url: str, home: Path, workspace: str) -> bool:
-    """Load the demo files into an empty workspace.
+    """Load the troubled demo world into an empty workspace.
 
     Parameters
     ----------
@@ -24,9 +26,12 @@ def load_demo(url: str, home: Path, workspace: str) -> bool:
         Whether anything was loaded; a workspace that has data is left alone.
     """
     desk = Desk(connect(url), home, workspace)
-    if list_loads(desk):
-        return False
-    files = [(path.name, path.read_bytes()) for path in sorted(WORKED_WEEK.iterdir())]
-    keep_now(desk, files)
-    desk.engine.dispose()
-    return True
+    try:
+        if list_loads(desk):
+            return False
+        print("Loading the demo world of Lunnick Sound Ferries", flush=True)
+        world, _ = make_troubled_world(make_clean_world())
+        keep_now(desk, world_files(world))
+        return True
+    finally:
+        desk.engine.dispose()

@@ -1,0 +1,164 @@
+"""The demo world: the same every time, troubled exactly as its ledger says, and every trouble shows in the figures."""
+
+from __future__ import annotations
+
+from collections import Counter
+from decimal import Decimal
+
+import pytest
+
+from yardstick.core.freshness import freshness
+from yardstick.core.tables import Tables
+from yardstick.core.weigh import weigh
+from yardstick.demo.files import ledger_text, world_files
+from yardstick.demo.troubles import make_troubled_world, spend_id
+from yardstick.demo.world import make_clean_world
+from yardstick.formats.columns import parse
+from yardstick.formats.csv_in import read_csv
+from yardstick.formats.settings_toml import read_settings
+
+
+class Weighed:
+    """A world through its files into a result."""
+
+    def __init__(self, world) -> None:
+        self.world = world
+        files = dict(world_files(world))
+        self.settings = read_settings(files.pop("settings.toml"))
+        parsed = {n.removesuffix(".csv"): parse(read_csv(n, c), self.settings.time_zone) for n, c in files.items()}
+        self.rejected = [r for p in parsed.values() for r in p.rejected]
+        self.tables = Tables(**{n: p.table for n, p in parsed.items()})
+        self.result = weigh(self.tables, self.settings)
+        self.findings = Counter(f.code for p in parsed.values() for f in p.findings)
+        self.findings += Counter(f.code for f in self.result.findings)
+
+    def by(self, *fields):
+        return weigh(self.tables, self.settings, fields, ground=self.result.ground)
+
+
+@pytest.fixture(scope="module")
+def worlds():
+    clean = make_clean_world()
+    troubled, ledger = make_troubled_world(clean)
+    return Weighed(clean), Weighed(troubled), {t.kind: t for t in ledger if t.kind != "three_currencies"}, ledger
+
+
+def test_the_seed_makes_the_same_bytes_every_time():
+    first, second = (make_clean_world(people=300) for _ in range(2))
+    assert world_files(first) == world_files(second)
+    assert ledger_text(make_troubled_world(first)[1]) == ledger_text(make_troubled_world(second)[1])
+    assert world_files(make_clean_world(seed=1, people=300)) != world_files(first)
+
+
+def test_the_size_is_that_of_a_ferry_line(worlds):
+    clean = worlds[0].world
+    assert 55_000 < len(clean.visits) < 65_000
+    assert 1_700 < len(clean.leads) < 2_300
+    assert 3_700 < len(clean.conversions) < 4_700
+    assert {r["currency"] for r in clean.spend} == {"AUD", "NZD", "JPY"}
+
+
+def test_the_clean_world_has_nothing_to_find(worlds):
+    assert worlds[0].findings == Counter()
+    assert worlds[0].rejected == []
+    assert worlds[0].result.rejected == []
+
+
+def test_every_changed_row_stands_in_the_ledger_and_no_other(worlds):
+    clean, troubled, _, ledger = worlds
+    noted = {}
+    for trouble in ledger:
+        noted.setdefault(trouble.table, set()).update(trouble.rows)
+    for table, column in (("visits", "visit_id"), ("conversions", "conversion_id"), ("leads", "lead_id")):
+        before = {r[column]: r for r in getattr(clean.world, table)}
+        changed = {r[column] for r in getattr(troubled.world, table) if before.get(r[column]) != r}
+        twins = Counter(r[column] for r in getattr(troubled.world, table))
+        changed |= {name for name, count in twins.items() if count > 1}
+        assert changed == noted.get(table, set())
+    before = {spend_id(r): r for r in clean.world.spend}
+    after = {spend_id(r): r for r in troubled.world.spend}
+    changed = {name for name in before | after if before.get(name) != after.get(name)}
+    assert changed <= noted["spend"]
+
+
+def campaign_touches(weighed, platform, month):
+    """Touches of a platform's source in a month, by whether they carry a campaign."""
+    result = weighed.by("day", "source")
+    return sum(
+        r.sums.touches
+        for r in result.rows
+        if r.yardstick == "first" and r.by[0].startswith(month) and r.by[1] == platform
+    )
+
+
+def test_an_untagged_month_and_a_misspelt_source_move_touches_away(worlds):
+    clean, troubled, _, _ = worlds
+    assert campaign_touches(clean, "ostrel", "2026-02") > 500
+    assert campaign_touches(troubled, "ostrel", "2026-02") == 0
+    assert campaign_touches(clean, "qourrin", "2026-06") == 0
+    assert campaign_touches(troubled, "qourrin", "2026-06") > 50
+    totals = [
+        sum(r.sums.value for r in w.result.rows if r.yardstick == "linear" and r.bucket == "untagged")
+        for w in (clean, troubled)
+    ]
+    assert totals[1] > totals[0]
+
+
+def test_unfilled_slots_and_lost_queries_are_found(worlds):
+    _, troubled, ledger, _ = worlds
+    # Campaign and id of every such visit.
+    assert troubled.findings["unfilled_slot"] == 2 * len(ledger["unfilled_slots"].rows)
+    names = {r.by[0] for r in troubled.result.rows if r.bucket == "named"}
+    assert not any("{" in name for name in names)
+    late = troubled.by("campaign", "day")
+    posters = [r for r in late.rows if r.by[0] == "Pier Posters" and r.by[1] > "2026-03-10" and r.yardstick == "first"]
+    assert sum(r.sums.touches or 0 for r in posters) == 0
+    assert sum(r.sums.spend or 0 for r in posters) > 0
+
+
+def test_test_records_are_quarantined_and_duplicates_count_once(worlds):
+    clean, troubled, ledger, _ = worlds
+    quarantine = troubled.result.ground.quarantine
+    assert int(quarantine.conversions.sum()) == len(ledger["test_orders"].rows)
+    assert int(quarantine.visits.sum()) == len(ledger["test_visits"].rows)
+    assert troubled.result.ground.quarantined_value == ledger["test_orders"].money * 100
+    assert troubled.findings["identical_row"] + troubled.findings["replaced_row"] == len(
+        ledger["duplicate_orders"].rows
+    )
+    assert len(troubled.result.trails.conversion) == len(clean.result.trails.conversion)
+
+
+def test_refunds_lower_the_books_by_what_was_paid_back(worlds):
+    clean, troubled, ledger, _ = worlds
+    refunded = {r["conversion_id"]: Decimal(r["refunded"]) for r in troubled.world.conversions if r["refunded"]}
+    assert sum(refunded.values()) == ledger["refunds"].money or len(refunded) == len(ledger["refunds"].rows)
+    ids = clean.result.ground.conversions.id
+    value = dict(zip(ids.strings(), clean.result.ground.conversions.value.tolist(), strict=True))
+    after = troubled.result.ground.conversions
+    for name, minor in zip(after.id.strings(), after.value.tolist(), strict=True):
+        if name in refunded and name not in ledger["duplicate_orders"].rows:
+            assert minor == max(0, value[name] - int(refunded[name] * 100))
+
+
+def test_the_clock_change_and_the_missing_day_show(worlds):
+    _, troubled, ledger, _ = worlds
+    assert troubled.findings["no_offset"] == 1
+    assert troubled.findings["clock_change"] == 1
+    days = [r for r in troubled.by("day").rows if r.by[0] == "2026-04-05" and r.yardstick == "linear"]
+    assert len(days) == 1
+    sources = {s.name: s for s in freshness(troubled.tables, troubled.settings, 0)}
+    assert len(sources["Harnock h-main"].missing) == 1
+    assert len(ledger["missing_spend_day"].rows) >= 1
+    assert sources["Ostrel o-main"].other_zone
+
+
+def test_platforms_claim_more_and_less_than_the_books_say(worlds):
+    _, troubled, _, _ = worlds
+    claimed, credited = Counter(), Counter()
+    platform = {r["campaign"]: r["platform"] for r in troubled.world.spend}
+    for row in troubled.result.rows:
+        if row.yardstick == "linear" and row.bucket == "named":
+            claimed[platform[row.by[0]]] += float(row.sums.claimed_conversions)
+            credited[platform[row.by[0]]] += row.sums.conversions
+    assert claimed["Ostrel"] > 1.5 * credited["Ostrel"]
+    assert claimed["Quorrin"] < 0.8 * credited["Quorrin"]
