@@ -9,9 +9,11 @@ import secrets
 import shutil
 import socket
 import subprocess
+import time
 from pathlib import Path
 
 USER = "yardstick"
+STALE_WAIT_S = 20
 
 
 class SetupProblem(RuntimeError):
@@ -55,7 +57,7 @@ class Cluster:
 
     def __init__(self, home: Path, durable: bool = True) -> None:
         self.home = home
-        self.data = home / "postgres"
+        self.data = home.resolve() / "postgres"
         self.password_file = home / "postgres-password"
         self._programs = server_programs()
         self._durable = durable
@@ -75,6 +77,7 @@ class Cluster:
         if running:
             self.port = running
             return
+        self._clear_stale_lock()
         self.port = free_port()
         options = f"-c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c port={self.port}"
         if not self._durable:
@@ -116,12 +119,38 @@ class Cluster:
 
     def _running_port(self) -> int:
         """Port of the running server, 0 if it does not run."""
-        if self._run("pg_ctl", "-D", str(self.data), "status").returncode:
-            return 0
         try:
-            return int((self.data / "postmaster.pid").read_text().splitlines()[3])
+            lines = (self.data / "postmaster.pid").read_text().splitlines()
+            return int(lines[3]) if int(lines[0]) in self._server_processes() else 0
         except (OSError, IndexError, ValueError):
             return 0
+
+    def _server_processes(self) -> set[int]:
+        """Living processes that work in the data folder: the server and its helpers. Killed ones do not count.
+
+        `pg_ctl status` only asks whether the number in the lock file is taken. After a kill -9 it may be taken by a
+        process that is dead but not yet collected, or by a stranger.
+        """
+        found = set()
+        for process in Path("/proc").iterdir():
+            if process.name.isdigit():
+                try:
+                    if Path(os.readlink(process / "cwd")) == self.data:
+                        found.add(int(process.name))
+                except OSError:
+                    continue
+        return found
+
+    def _clear_stale_lock(self) -> None:
+        """Take away the lock file of a server that was killed, once the last of its helpers is gone."""
+        until = time.monotonic() + STALE_WAIT_S
+        while self._server_processes():
+            if time.monotonic() > until:
+                raise SetupProblem(
+                    f"Parts of a killed PostgreSQL still work in {self.data}. End them, then start again."
+                )
+            time.sleep(0.1)
+        (self.data / "postmaster.pid").unlink(missing_ok=True)
 
     def _run(self, program: str, *words: str) -> subprocess.CompletedProcess[str]:
         command = [str(self._programs / program), *words]

@@ -32,6 +32,7 @@ main {
   padding: 10px 16px 16px;
   min-height: 100vh;
   outline: none;
+  position: relative;
 }
 
 .skip {

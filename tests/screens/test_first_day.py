@@ -151,7 +151,7 @@ def test_keys_lead_between_stations_and_are_shown(page):
     expect(page.get_by_text("Keys rest while a field has the focus.")).to_be_hidden()
     page.keyboard.press(",")
     expect(page).to_have_url(re.compile("from=2026-02-23&to=2026-03-01"))
-    page.get_by_role("button", name=re.compile("^as set")).click()
+    page.get_by_role("button", name=re.compile("^reset")).click()
     page.keyboard.press("3")
     expect(page.get_by_role("heading", name="Gather")).to_be_visible()
 

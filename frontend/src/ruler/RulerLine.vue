@@ -54,12 +54,11 @@ const summary = computed(() => props.values.map((v) => v.label).join('; '))
       class="tick"
     >
       <path :d="glyph(tick.item.name, names)" transform="scale(0.8)" />
-      <text v-if="tick.beyond" x="-12" y="4" class="beyond">›</text>
     </g>
     <g v-if="main" :transform="`translate(${main.x},${MIDDLE})`" class="chosen">
       <path :d="glyph(main.item.name, names)" transform="scale(1.25)" />
-      <text v-if="main.beyond" x="-14" y="4" class="beyond">›</text>
     </g>
+    <text v-if="ticks.some((t) => t.beyond)" :x="scale.width + 5" :y="MIDDLE + 5" class="beyond">›</text>
     <rect
       v-for="tick in ticks"
       :key="`over ${tick.item.name}`"

@@ -58,7 +58,8 @@ def lay_ground(tables: Tables, settings: Settings) -> Ground:
     Parameters
     ----------
     tables : the data
-    settings : of these only currency, zone, folding, sites, marks, session gap, channel rules and goals matter here
+    settings : of these only currency, zone, folding, sites, marks, session gap, channel rules, and the goals but for
+        their windows matter here
 
     Returns
     -------

@@ -133,7 +133,7 @@ def _look_back(ground: Ground, settings: Settings) -> Ints:
     """(c, 3) int64: window of every conversion for clicks, views and watches, in microseconds."""
     window = settings.window
     per_goal = []
-    for goal in ground.goals:
+    for goal in (settings.goal(known.name) for known in ground.goals):
         days = (
             window.click_days if goal.click_days is None else goal.click_days,
             window.view_days if goal.view_days is None else goal.view_days,

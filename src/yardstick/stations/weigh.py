@@ -200,10 +200,21 @@ class Weighing:
     def _weigh(self, current: Current, settings: Settings, by: str) -> Result:
         tables = self._tables.get(current.data, lambda: self._snapshots.read(current.data))
         # What the ground does not depend on is left out of its key, so that switching it costs little.
+        goals = tuple(replace(goal, click_days=None, view_days=None, watch_days=None) for goal in settings.goals)
         basis = replace(
-            settings, report_from=None, report_to=None, window=Window(), yardsticks=(), direct="keep", views="keep",
-            cut_at_previous=False, margin=Decimal(1), target_roas=None, target_cost_per_lead=None,
-        )  # fmt: skip
+            settings,
+            report_from=None,
+            report_to=None,
+            window=Window(),
+            goals=goals,
+            yardsticks=(),
+            direct="keep",
+            views="keep",
+            cut_at_previous=False,
+            margin=Decimal(1),
+            target_roas=None,
+            target_cost_per_lead=None,
+        )
         ground = self._grounds.get((current.data, basis), lambda: lay_ground(tables, settings))
         return weigh(tables, settings, (by,), ground=ground, data_fingerprint=current.data)
 

@@ -11,8 +11,8 @@ const findField = ref<HTMLInputElement>()
 defineExpose({ focusFind: () => findField.value?.focus() })
 
 const q = props.question
-const from = computed(() => q.from.value || props.board.report_from || '')
-const to = computed(() => q.to.value || props.board.report_to || '')
+const from = computed(() => q.from.value || props.board.report_from || props.board.first_day)
+const to = computed(() => q.to.value || props.board.report_to || props.board.last_day)
 const csv = computed(() => {
   const sort = q.sort.value === 'sales' ? 'conversions' : q.sort.value
   const asked = {
@@ -28,6 +28,18 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
 </script>
 
 <template>
+  <div class="aside no-print">
+    <input
+      ref="findField"
+      class="tool find"
+      type="search"
+      placeholder="Find a row ( / )"
+      aria-label="Find a row by name"
+      :value="q.find.value"
+      @input="q.find.value = value($event)"
+    />
+    <a class="link" :href="csv" download>CSV</a>
+  </div>
   <form class="controls no-print" @submit.prevent>
     <label
       >By
@@ -64,7 +76,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         class="plain link"
         @click="q.change({ from: undefined, to: undefined })"
       >
-        {{ board.report_from ? 'as set' : 'all days' }}
+        reset
       </button>
     </span>
     <label title="How the credit of a conversion is shared among the touches before it (y: next)"
@@ -101,16 +113,6 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         <option value="money">{{ q.measure.value === 'value' ? `in ${board.currency}` : 'in leads' }}</option>
       </select>
     </label>
-    <input
-      ref="findField"
-      class="tool find"
-      type="search"
-      placeholder="Find a row ( / )"
-      aria-label="Find a row by name"
-      :value="q.find.value"
-      @input="q.find.value = value($event)"
-    />
-    <a class="link" :href="csv" download>CSV</a>
   </form>
 </template>
 
@@ -118,7 +120,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
 .controls {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px 12px;
+  gap: 6px 10px;
   align-items: center;
   margin: 8px 0 6px;
 }
@@ -132,13 +134,20 @@ label,
 }
 
 .days {
-  width: 66px;
+  width: 84px;
+}
+
+.aside {
+  position: absolute;
+  top: 10px;
+  right: 16px;
+  display: flex;
+  gap: 12px;
+  align-items: center;
 }
 
 .find {
-  width: 112px;
-  flex: 1;
-  max-width: 180px;
+  width: 180px;
 }
 
 .tool[type='date'] {

@@ -29,7 +29,10 @@ const side = computed(() =>
       )
     : 'unknown',
 )
-const SAYS = { pays: '● pays', loses: '○ does not pay', depends: '◐ depends', unknown: '' }
+const SAYS = {
+  value: { pays: '● pays', loses: '○ does not pay', depends: '◐ depends', unknown: '' },
+  leads: { pays: '● under target cost', loses: '○ over target cost', depends: '◐ depends', unknown: '' },
+}
 const remark = computed(() => rowRemark(props.row, props.board.by))
 
 interface Figure {
@@ -94,7 +97,7 @@ const figures = computed<Figure[]>(() => {
         {{ figure.text }}
       </button>
     </td>
-    <td class="says" :class="side">{{ SAYS[side] }}</td>
+    <td class="says" :class="side">{{ SAYS[measure][side] }}</td>
   </tr>
 </template>
 
@@ -108,6 +111,7 @@ const figures = computed<Figure[]>(() => {
 .ruler {
   padding: 0 14px;
   height: 24px;
+  white-space: nowrap;
 }
 
 .other .name {

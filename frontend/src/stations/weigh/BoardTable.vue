@@ -9,7 +9,7 @@ import BoardRow from './BoardRow.vue'
 import { useElementSize } from './elementSize'
 import { moveFocus } from './moveFocus'
 import { type Column, type useQuestion, type useTraced } from './question'
-import { notchOf, rowName, rulerValues, sortedRows, type Measure } from './rows'
+import { notchOf, rowName, rulerUnit, rulerValues, sortedRows, type Measure } from './rows'
 
 const props = defineProps<{
   board: Board
@@ -113,7 +113,8 @@ const axisShow = (value: number) => {
       {{ yardstickName(name) }}
     </span>
     <span class="quiet">
-      the thick notch is break-even<template v-if="board.target_roas !== null"
+      Ruler: {{ rulerUnit(board, measure, perSpend) }}; the thick notch is break-even<template
+        v-if="board.target_roas !== null"
         >, the dashed one the target</template
       >; › lies beyond the edge
     </span>

@@ -34,6 +34,7 @@ describe('the unit of the ruler', () => {
     expect(notchOf(board, row('a', 1000, 0), 'value', true)).toBe(2)
     expect(notchOf(board, row('b', 9000, 0), 'value', true)).toBe(2)
     expect(notchOf(board, row('b', 9000, 0), 'value', false)).toBe(18_000)
+    expect(notchOf(board, row('a', 1000, 0), 'leads', true)).toBe(50)
   })
 
   it('breaks even on leads at spend over the target cost per lead', () => {

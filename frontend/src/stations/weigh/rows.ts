@@ -4,6 +4,17 @@ import type { Column } from './question'
 
 export type Measure = 'value' | 'leads'
 
+/** Leads are drawn per thousand units of spend: per single unit their numbers would say nothing. */
+export const PER = 1000
+
+/** The unit of the ruler, in words. */
+export function rulerUnit(board: Board, measure: Measure, perSpend: boolean): string {
+  if (!perSpend) return measure === 'value' ? `value in ${board.currency}` : 'leads'
+  return measure === 'value'
+    ? `value per ${board.currency} of spend`
+    : `leads per ${PER} ${board.currency} of spend`
+}
+
 /** What a row's name cell says. */
 export function rowName(row: Row): string {
   if (row.bucket === 'untagged') return 'Untagged'
@@ -30,9 +41,8 @@ export function notchOf(board: Board, row: Row | null, measure: Measure, perSpen
     return row?.spend ? row.spend / board.margin : null
   }
   if (board.target_cost_per_lead === null) return null
-  const perUnit = 1 / board.target_cost_per_lead
-  if (perSpend) return perUnit
-  return row?.spend ? (row.spend / 10 ** board.minor_digits) * perUnit : null
+  if (perSpend) return PER / board.target_cost_per_lead
+  return row?.spend ? row.spend / 10 ** board.minor_digits / board.target_cost_per_lead : null
 }
 
 /** The thin notch at the target ROAS. */
@@ -48,7 +58,7 @@ export function rulerValues(board: Board, row: Row, measure: Measure, perSpend: 
   return board.yardsticks.map((name) => {
     const under = row.under[name]!
     const amount = measure === 'value' ? under.value : under.leads
-    const value = perSpend ? amount / (measure === 'value' ? row.spend! : row.spend! / unit) : amount
+    const value = perSpend ? amount / (measure === 'value' ? row.spend! : row.spend! / unit / PER) : amount
     const shown =
       measure === 'value'
         ? `${money(under.value, board.minor_digits)} ${board.currency}`

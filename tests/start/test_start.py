@@ -1,0 +1,155 @@
+"""The start command: it comes up, ends cleanly on Ctrl-C, and comes up again with its data after a kill -9 of everything."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+
+from private_postgres import free_port, port_is_free
+from week import week_files
+
+ROOT = Path(__file__).parents[2]
+
+
+class Started:
+    """The start command as a process of its own."""
+
+    def __init__(self, home: Path, port: int) -> None:
+        environment = os.environ | {"YARDSTICK_HOME": str(home), "PORT": str(port)}
+        self.home, self.address = home, f"http://127.0.0.1:{port}"
+        command = [sys.executable, str(ROOT / "scripts" / "start.py"), "own"]
+        self.process = subprocess.Popen(
+            command,
+            env=environment,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+            start_new_session=True,
+        )
+
+    def wait_until_up(self) -> str:
+        """What it printed until it was up."""
+        said = ""
+        for line in self.process.stdout:
+            said += line
+            if "Ctrl-C ends it" in line:
+                return said
+        raise AssertionError(f"it did not come up: {said}")
+
+    def get(self, path: str):
+        with urllib.request.urlopen(self.address + path, timeout=30) as answer:
+            return json.loads(answer.read())
+
+    def post(self, path: str, body: bytes, kind: str):
+        request = urllib.request.Request(self.address + path, body, {"Content-Type": kind}, method="POST")
+        with urllib.request.urlopen(request, timeout=60) as answer:
+            return json.loads(answer.read())
+
+    def rehearse(self, files) -> str:
+        parts = b"".join(
+            b'--x\r\nContent-Disposition: form-data; name="files"; filename="%s"\r\n\r\n%s\r\n'
+            % (name.encode(), content)
+            for name, content in files
+        )
+        return self.post("/api/gather/rehearsals", parts + b"--x--\r\n", "multipart/form-data; boundary=x")["token"]
+
+    def keep(self, token: str) -> int:
+        return self.post("/api/gather/loads", json.dumps({"token": token}).encode(), "application/json")["id"]
+
+    def job(self, number: int):
+        return self.get(f"/api/gather/jobs/{number}")
+
+    def kill_everything(self) -> None:
+        """kill -9 of the start command, the web server and the database."""
+        self.process.kill()
+        self.process.wait()
+        for process in self.processes():
+            os.kill(process, signal.SIGKILL)
+        until = time.monotonic() + 20
+        port = int(self.address.rpartition(":")[2])
+        while (self.processes() or not port_is_free(port)) and time.monotonic() < until:
+            time.sleep(0.02)  # a killed process takes a moment to vanish
+
+    def processes(self) -> list[int]:
+        """Everything that runs on this home: database (by its folder) and web server (by its environment)."""
+        found = []
+        for folder in Path("/proc").iterdir():
+            if folder.name.isdigit() and int(folder.name) != os.getpid():
+                try:
+                    said = (folder / "cmdline").read_bytes() + (folder / "environ").read_bytes()
+                except OSError:
+                    continue
+                status = (
+                    (folder / "stat").read_text().rpartition(")")[2].split()[0] if (folder / "stat").exists() else "Z"
+                )
+                if str(self.home).encode() in said and status != "Z" and int(folder.name) != self.process.pid:
+                    found.append(int(folder.name))
+        return found
+
+
+@pytest.fixture
+def home(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("start")
+    for place in (folder, folder.parent, folder.parent.parent):
+        place.chmod(0o755)
+    return folder
+
+
+def test_it_starts_serves_and_ends_cleanly(home):
+    port = free_port()
+    app = Started(home, port)
+    assert f"http://127.0.0.1:{port}" in app.wait_until_up()
+    assert app.get("/api/health")["database"] == "ok"
+    assert (home / "postgres-password").stat().st_mode & 0o777 == 0o600
+    second = Started(home, free_port())
+    assert second.process.wait(30) == 1
+    assert "runs already" in second.process.stdout.read()
+    os.killpg(app.process.pid, signal.SIGINT)
+    assert app.process.wait(60) == 0
+    assert app.processes() == []
+    other = Started(home, port)
+    other.wait_until_up()
+    taken = Started(home.parent / f"{home.name}-other", port)
+    assert taken.process.wait(60) == 1
+    assert f"Port {port} is in use" in taken.process.stdout.read()
+    os.killpg(other.process.pid, signal.SIGINT)
+    assert other.process.wait(60) == 0
+
+
+def test_after_a_kill_of_everything_in_mid_load_it_comes_up_with_its_data_and_nothing_half_loaded(home):
+    port = free_port()
+    app = Started(home, port)
+    app.wait_until_up()
+    first = app.keep(app.rehearse(week_files()))
+    while app.job(first)["state"] == "running":
+        time.sleep(0.02)  # the job runs in another process
+    board = app.get("/api/weigh/board")
+    rows = "visit_id,occurred_at,visitor_id,url\n" + "".join(
+        f"big{i},2026-03-04T10:00:00Z,p,/\n" for i in range(300_000)
+    )
+    second = app.keep(app.rehearse([("visits-big.csv", rows.encode())]))
+    while True:
+        state = app.job(second)
+        assert state["state"] == "running", "the load was over before it could be cut off"
+        if 0 < state["rows_done"] < state["rows_total"]:
+            break
+    app.kill_everything()
+    assert port_is_free(port)
+
+    again = Started(home, port)
+    again.wait_until_up()
+    assert again.get("/api/weigh/board") == board
+    assert [entry["file"] for entry in again.get("/api/gather/loads")].count("visits-big.csv") == 0
+    assert again.job(second)["state"] == "interrupted"
+    assert "Nothing of that file was kept" in again.job(second)["message"]
+    os.killpg(again.process.pid, signal.SIGINT)
+    assert again.process.wait(60) == 0
+    assert again.processes() == []
