@@ -234,3 +234,20 @@ def test_nothing_to_compute_exits_1(tmp_path):
     assert done.returncode == 1
     assert "visits.csv" in done.stderr
     assert "empty" in done.stderr
+
+
+def test_files_that_are_not_read_yet_are_said(tmp_path):
+    """Other costs are not built: the file is left alone, and a finding says that its money is in no figure."""
+    for path in WEEK.iterdir():
+        (tmp_path / path.name).write_bytes(path.read_bytes())
+    (tmp_path / "other_costs.csv").write_text("from,to,campaign,cost\n2026-03-02,2026-03-04,Midnight Boat,100.00\n")
+    assert run(tmp_path, "--out", tmp_path / "out", "--settings", WEEK / "settings.toml").returncode == 0
+    assert ("not_read", "other_costs.csv") in {(f["code"], f["file"]) for f in read(tmp_path / "out" / "findings.csv")}
+    (tmp_path / "visits.parquet").write_bytes(b"PAR1")
+    done = run(tmp_path, "--out", tmp_path / "out2", "--settings", WEEK / "settings.toml")
+    assert done.returncode == 1
+    assert "visits.csv and visits.parquet" in done.stderr
+    (tmp_path / "visits.csv").unlink()
+    done = run(tmp_path, "--out", tmp_path / "out2", "--settings", WEEK / "settings.toml")
+    assert done.returncode == 1
+    assert "save it as CSV" in done.stderr

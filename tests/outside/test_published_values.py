@@ -102,7 +102,7 @@ def test_fair_share_is_the_shapley_value(paths):
     wanted = shapley(list("abcd"), lambda s: Fraction(sum(set(p) <= s for p in paths)))
     trails = trails_of(*map(len, paths))
     touches = [t for p in paths for t in p]
-    divisors = fair_share(trails, np.array(["abcd".index(t) for t in touches]))
+    divisors = fair_share(trails, np.array(["abcd".index(t) for t in touches])).divisor
     got = dict.fromkeys("abcd", Fraction(0))
     for touch, divisor in zip(touches, divisors.tolist(), strict=True):
         got[touch] += Fraction(1, divisor)

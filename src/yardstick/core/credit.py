@@ -2,30 +2,50 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
-from .columns import Floats, Ints
+from .columns import Flags, Floats, Ints
 from .ground import Ground
-from .money import apportion
-from .settings import Settings
+from .money import apportion, apportion_evenly
+from .settings import Settings, Yardstick
 from .trails import Trails
-from .yardsticks import divisors_of
+from .yardsticks import parts_of
 
 
 @dataclass(frozen=True)
 class Shares:
-    """The credit of one yardstick.
+    """The credit of one yardstick: the trail elements that get anything, and what.
 
     Attributes
     ----------
-    divisors : (k,) int64, share of each trail element = 1 / divisor, 0 = nothing
-    value : (k,) int64, minor units of the home currency, adding up to the value of each conversion
+    size : trail elements in all
+    element : (m,) int64, numbers of trail elements, ascending
+    divisor : (m,) int64, share of each = 1 / divisor
+    worth : (m,) int64, minor units of the home currency, adding up to the value of each conversion with a trail
     """
 
-    divisors: Ints
-    value: Ints
+    size: int
+    element: Ints
+    divisor: Ints
+    worth: Ints
+
+    @cached_property
+    def divisors(self) -> Ints:
+        """(size,) int64 over all trail elements, 0 = nothing."""
+        out = np.zeros(self.size, np.int64)
+        out[self.element] = self.divisor
+        return out
+
+    @cached_property
+    def value(self) -> Ints:
+        """(size,) int64 over all trail elements."""
+        out = np.zeros(self.size, np.int64)
+        out[self.element] = self.worth
+        return out
 
 
 def share_credit(trails: Trails, ground: Ground, settings: Settings) -> dict[str, Shares]:
@@ -35,22 +55,33 @@ def share_credit(trails: Trails, ground: Ground, settings: Settings) -> dict[str
     -------
     dict from yardstick name to Shares, in the order of the settings
     """
-    touches = ground.touches
     value = ground.conversions.value[trails.conversion]
-    out = {}
-    for yardstick in settings.yardsticks:
-        divisors = divisors_of(yardstick, trails, touches.direct, lambda by: players(ground, by))
-        out[yardstick.name] = Shares(divisors, share_value(value, trails, divisors))
-    return out
+    direct = ground.touches.direct
+    return {y.name: share_of(y, trails, value, direct, lambda by: players(ground, by)) for y in settings.yardsticks}
 
 
-def share_value(value: Ints, trails: Trails, divisors: Ints) -> Ints:
-    """(k,) int64 minor units per trail element, adding up to each conversion's value (R17)."""
-    whole = divisors == 1
-    if int(whole.sum()) == int((divisors > 0).sum()):
-        return np.where(whole, np.repeat(value, trails.lengths), 0)
-    totals = np.where(trails.lengths > 0, value, 0)
-    return apportion(totals, trails.offsets, divisors)
+def share_of(
+    yardstick: Yardstick, trails: Trails, value: Ints, direct: Flags, players_by: Callable[[str], Ints]
+) -> Shares:
+    """The credit of one yardstick.
+
+    Parameters
+    ----------
+    yardstick, trails : the rule and what it is applied to
+    value : (c,) int64, minor units per trail
+    direct : (n_touches,) bool
+    players_by : gives (n_touches,) int64, the players of fair_share
+    """
+    parts = parts_of(yardstick, trails, direct, players_by)
+    filled = trails.lengths > 0
+    if len(parts.element) < len(trails.touch):
+        # One touch takes all: nothing is left over to share.
+        worth = value[filled]
+    elif parts.even:
+        worth = apportion_evenly(value, trails.offsets)
+    else:
+        worth = apportion(np.where(filled, value, 0), trails.offsets, parts.divisor)
+    return Shares(len(trails.touch), parts.element, parts.divisor, worth)
 
 
 def players(ground: Ground, by: str) -> Ints:
@@ -83,19 +114,21 @@ def unit_sums(place: Ints, divisors: Ints, size: int) -> Floats:
     out = np.zeros(size, np.float64)
     if not len(place):
         return out
-    span = int(divisors.max()) + 1
-    if span == 2:
+    if int(divisors.max()) == 1:
         return np.bincount(place, minlength=size).astype(np.float64)
-    key = place * span + divisors
-    if size * span <= 4 * len(key) + 1_000_000:
-        counts = np.bincount(key, minlength=size * span)
+    distinct = np.flatnonzero(np.bincount(divisors))
+    number = np.zeros(int(distinct[-1]) + 1, np.int64)
+    number[distinct] = np.arange(len(distinct))
+    key = place * len(distinct) + number[divisors]
+    if size * len(distinct) <= 4 * len(key) + 1_000_000:
+        counts = np.bincount(key, minlength=size * len(distinct))
         keys = np.flatnonzero(counts)
         counts = counts[keys]
     else:
         keys, counts = np.unique(key, return_counts=True)
-    places = keys // span
+    places = keys // len(distinct)
     starts = np.flatnonzero(np.concatenate([[True], places[1:] != places[:-1]]))
-    out[places[starts]] = np.add.reduceat(counts / (keys % span), starts)
+    out[places[starts]] = np.add.reduceat(counts / distinct[keys % len(distinct)], starts)
     return out
 
 

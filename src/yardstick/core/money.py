@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from typing import Any
 
 import numpy as np
@@ -141,45 +142,98 @@ def apportion(totals: Ints, offsets: Ints, divisors: Ints) -> Ints:
     Hamilton's (largest remainder), as in published apportionment examples.
     """
     lengths = np.diff(offsets)
-    spread = np.repeat(totals, lengths)
-    safe = np.maximum(divisors, 1)
-    shares = np.where(divisors > 0, spread // safe, 0)
+    filled = lengths > 0
+    starts = offsets[:-1][filled]
+    uniform = np.zeros(len(lengths), np.bool_)
+    if len(starts):
+        low, high = np.minimum.reduceat(divisors, starts), np.maximum.reduceat(divisors, starts)
+        uniform[filled] = (low == high) & (low > 0)
+    if uniform.all():
+        return apportion_evenly(totals, offsets)
+    shares = np.zeros(len(divisors), np.int64)
+    if uniform.any():
+        index, inner = spans(offsets, np.flatnonzero(uniform))
+        shares[index] = apportion_evenly(totals[uniform], inner)
+    index, inner = spans(offsets, np.flatnonzero(~uniform & filled))
+    shares[index] = _by_remainder(totals[~uniform & filled], inner, divisors[index])
+    return shares
+
+
+def apportion_evenly(totals: Ints, offsets: Ints) -> Ints:
+    """Share whole minor units equally among the touches of each trail (R17).
+
+    Every touch has the same share, so all remainders of a trail are equal and the earlier touches win.
+
+    Parameters
+    ----------
+    totals : (n_trails,) int64, minor units to share, not negative
+    offsets : (n_trails + 1,) int64, where each trail begins
+
+    Returns
+    -------
+    (n_touches,) int64 that add up to `totals` in every filled trail
+    """
+    lengths = np.diff(offsets)
+    each, left = np.divmod(totals, np.maximum(lengths, 1))
+    # Counting down from the left-over at the start of a trail, the touches above 0 get one unit more.
+    place = np.arange(offsets[-1])
+    return np.repeat(each, lengths) + (place < np.repeat(offsets[:-1] + left, lengths))
+
+
+def _by_remainder(totals: Ints, offsets: Ints, divisors: Ints) -> Ints:
+    """Trails whose touches have different shares: the largest remainders win, ties the earlier touch."""
+    lengths = np.diff(offsets)
+    shares, remainders = np.divmod(np.repeat(totals, lengths), np.maximum(divisors, 1))
+    none = divisors == 0
+    shares[none] = 0
+    remainders[none] = -1
     left = totals - group_sums(shares, offsets)
     open_trails = np.flatnonzero(left > 0)
     if not len(open_trails):
         return shares
     index, inner = spans(offsets, open_trails)
-    d = divisors[index]
     sizes = np.diff(inner)
-    remainders = np.where(d > 0, spread[index] % np.maximum(d, 1), -1)
-    top = np.maximum.reduceat(d, inner[:-1])
-    bottom = np.minimum.reduceat(np.where(d > 0, d, np.iinfo(np.int64).max), inner[:-1])
-    trail = np.repeat(np.arange(len(open_trails)), sizes)
-    if np.array_equal(top, bottom):
-        # Every touch with a share has the same one, so all remainders of a trail are equal: the earlier touches win.
-        order = np.lexsort((np.arange(len(d)), d == 0, trail))
-    else:
-        order = np.lexsort((np.arange(len(d)), _descending(remainders, d, inner), trail))
-    rank = np.empty(len(d), np.int64)
-    rank[order] = np.arange(len(d)) - np.repeat(inner[:-1], sizes)
-    shares[index] += rank < np.repeat(left[open_trails], sizes)
+    order = _largest_first(remainders[index], np.maximum(divisors[index], 1), inner)
+    winners = np.arange(len(order)) < np.repeat(inner[:-1] + left[open_trails], sizes)
+    shares[index[order[winners]]] += 1
     return shares
 
 
-def _descending(remainders: Ints, divisors: Ints, offsets: Ints) -> npt.NDArray[Any]:
-    """Sort keys, smallest first, for remainder / divisor from largest to smallest, compared exactly in each trail."""
-    d = np.maximum(divisors, 1)
+WIDEST_DIVISOR = 2**20
+FRACTION_BITS = 40
+
+
+def _largest_first(remainders: Ints, divisors: Ints, offsets: Ints) -> Ints:
+    """Element numbers trail by trail, remainder / divisor from largest to smallest, ties in their own order.
+
+    Notes
+    -----
+    Two different fractions with divisors up to 2**20 are at least 2**-40 apart, so the integers
+    floor(remainder x 2**40 / divisor) order them exactly, and equal fractions give equal integers. Wider divisors are
+    compared over a common denominator in Python integers.
+    """
     sizes = np.diff(offsets)
-    # A product of all distinct divisors bounds their least common multiple; where it might not fit, count in Python.
-    logs = np.add.reduceat(np.log2(d), offsets[:-1])
-    if len(logs) and float(logs.max()) > 60:
-        common = np.repeat(np.lcm.reduceat(d.astype(object), offsets[:-1]), sizes)
-        wide = (-(remainders.astype(object) * (common // d))).tolist()
-        ranks = {key: rank for rank, key in enumerate(sorted(set(wide)))}
-        return np.array([ranks[key] for key in wide], dtype=np.int64)
-    common = np.repeat(np.lcm.reduceat(d, offsets[:-1]), sizes)
-    keys: Ints = -(remainders * (common // d))
-    return keys
+    trail = np.repeat(np.arange(len(sizes)), sizes)
+    widest = int(divisors.max())
+    if widest > WIDEST_DIVISOR:
+        return np.lexsort((_wide_keys(remainders, divisors), trail))
+    bits = min(FRACTION_BITS, 2 * widest.bit_length())
+    keys = (1 << bits) - ((remainders << bits) // divisors)
+    place_bits = int(sizes.max() - 1).bit_length()
+    if int(trail[-1]).bit_length() + bits + 1 + place_bits > 64:
+        return np.lexsort((keys, trail))
+    # One sort of a packed key (trail | fraction | place in the trail).
+    begins = np.repeat(offsets[:-1], sizes)
+    packed = ((trail.astype(np.uint64) << np.uint64(bits + 1)) | keys.astype(np.uint64)) << np.uint64(place_bits)
+    packed |= (np.arange(len(trail)) - begins).astype(np.uint64)
+    packed.sort()
+    return begins + (packed & np.uint64((1 << place_bits) - 1)).astype(np.int64)
+
+
+def _wide_keys(remainders: Ints, divisors: Ints) -> Ints:
+    fractions = [-Fraction(r, d) for r, d in zip(remainders.tolist(), divisors.tolist(), strict=True)]
+    rank = {fraction: i for i, fraction in enumerate(sorted(set(fractions)))}
+    return np.array([rank[fraction] for fraction in fractions], dtype=np.int64)
 
 
 def group_sums(values: Ints, offsets: Ints) -> Ints:

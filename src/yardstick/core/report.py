@@ -16,7 +16,7 @@ from .ground import Ground
 from .settings import Settings
 from .trails import Trails
 
-LEAD, SALE = range(2)
+SALE, LEAD, GOOD_LEAD = range(3)
 
 
 @dataclass(frozen=True)
@@ -55,9 +55,11 @@ class Report:
     ) -> None:
         self._ground, self._settings, self._trails, self._shares = ground, settings, trails, shares
         self._axes = axes
+        self._class = self._classes()
+        self._element_class = np.repeat(self._class, trails.lengths)
         credited = np.zeros(len(trails.touch), np.bool_)
         for share in shares.values():
-            credited |= share.divisors > 0
+            credited[share.element] = True
         columns = [(axis.elements, axis.touches) for axis in axes]
         elements = np.stack([e for e, _ in columns])
         touched = [t for _, t in columns if t is not None]
@@ -136,26 +138,24 @@ class Report:
         ratios = figures(sums, self._settings.margin, self._settings.minor_digits)
         return Row(yardstick, place.bucket, place.shown, sums, ratios)
 
-    def _classes(self) -> tuple[Ints, Flags]:
+    def _classes(self) -> Ints:
+        """(c,) int64 per trail: 0 sale, 1 lead, 2 good lead."""
         conversions = self._ground.conversions
-        kinds = np.array([LEAD if g.kind == "lead" else SALE for g in self._ground.goals], np.int64)
-        kind = kinds[conversions.goal.codes] if len(conversions) else np.empty(0, np.int64)
-        return kind[self._trails.conversion], conversions.good[self._trails.conversion]
+        is_sale = np.array([g.kind != "lead" for g in self._ground.goals], np.bool_)
+        rows = self._trails.conversion
+        sale = is_sale[conversions.goal.codes[rows]] if len(rows) else np.empty(0, np.bool_)
+        return np.where(sale, SALE, np.where(conversions.good[rows], GOOD_LEAD, LEAD))
 
     def _credit(self, shares: Shares, size: int) -> dict[str, Floats | Ints]:
-        lengths = self._trails.lengths
-        kind, good = (np.repeat(a, lengths) for a in self._classes())
-        use = (self.element_place >= 0) & (shares.divisors > 0)
-        place, divisors = self.element_place[use], shares.divisors[use]
-        kind, good = kind[use], good[use].astype(np.bool_)
-        # Sales, plain leads and good leads counted in one pass.
-        group = np.where(kind == SALE, 0, np.where(good, 2, 1))
-        sums = unit_sums(place * 3 + group, divisors, size * 3).reshape(size, 3)
+        place = self.element_place[shares.element]
+        # Sales, plain leads and good leads are counted in one pass.
+        group = place * 3 + self._element_class[shares.element]
+        sums = unit_sums(group, shares.divisor, size * 3).reshape(size, 3)
         return {
-            "conversions": sums[:, 0],
-            "leads": sums[:, 1] + sums[:, 2],
-            "good_leads": sums[:, 2],
-            "value": exact_sums(place, shares.value[use], size),
+            "conversions": sums[:, SALE],
+            "leads": sums[:, LEAD] + sums[:, GOOD_LEAD],
+            "good_leads": sums[:, GOOD_LEAD],
+            "value": exact_sums(place, shares.worth, size),
         }
 
     def _spend_sums(self, size: int) -> Callable[[int], dict[str, int | Decimal]]:
@@ -183,7 +183,7 @@ class Report:
         empty = self._trails.lengths == 0
         if not empty.any():
             return None
-        kind, good = (a[empty] for a in self._classes())
+        classes = self._class[empty]
         value = self._ground.conversions.value[self._trails.conversion[empty]]
-        leads = kind == LEAD
-        return Sums(None, float(leads.sum()), float((leads & good).sum()), float((~leads).sum()), int(value.sum()))
+        good, leads = int((classes == GOOD_LEAD).sum()), int((classes != SALE).sum())
+        return Sums(None, float(leads), float(good), float(len(classes) - leads), int(value.sum()))

@@ -52,8 +52,8 @@ def tie_line(result: Result) -> TieLine:
     has_campaign = campaign[trails.touch] > 0
     named, untagged = {}, {}
     for name, share in result.shares.items():
-        named[name] = int(share.value[has_campaign].sum())
-        untagged[name] = int(share.value[~has_campaign].sum())
+        named[name] = int(share.worth[has_campaign[share.element]].sum())
+        untagged[name] = int(share.worth[~has_campaign[share.element]].sum())
     cost = ground.costs.cost
     matched = result.spend_rows & np.isin(ground.spend_campaign, result.met_campaigns())
     quarantine = ground.quarantine

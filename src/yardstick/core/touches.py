@@ -56,30 +56,35 @@ def order_by_person(person: Ints, at: Ints, tie: Text | None = None) -> Ints:
     coarse = max(0, int(at.max() - low).bit_length() - time_bits)
     if time_bits < 16:
         order = np.lexsort((at, person))
-    else:
-        key = person.astype(np.uint64) << np.uint64(time_bits + row_bits)
-        key |= ((at - low) >> coarse).astype(np.uint64) << np.uint64(row_bits)
-        key |= np.arange(n, dtype=np.uint64)
-        key.sort()
-        order = (key & np.uint64((1 << row_bits) - 1)).astype(np.int64)
-    return _settle_ties(order, person, at, tie, coarse)
+        return _settle_ties(order, _equal_pairs(order, person, at), person, at, tie)
+    key = person.astype(np.uint64) << np.uint64(time_bits + row_bits)
+    key |= ((at - low) >> coarse).astype(np.uint64) << np.uint64(row_bits)
+    key |= np.arange(n, dtype=np.uint64)
+    key.sort()
+    order = (key & np.uint64((1 << row_bits) - 1)).astype(np.int64)
+    key >>= np.uint64(row_bits)
+    return _settle_ties(order, key[1:] == key[:-1], person, at, tie)
 
 
-def _settle_ties(order: Ints, person: Ints, at: Ints, tie: Text | None, coarse: int) -> Ints:
-    """Sort again, by full time and tie text, the runs whose packed keys could not tell rows apart."""
-    if coarse:
-        p, t = person[order], (at[order] - int(at.min())) >> coarse
-        runs = _in_runs((p[1:] == p[:-1]) & (t[1:] == t[:-1]))
-        if runs.any():
-            rows = np.sort(order[runs])
-            order[runs] = rows[np.lexsort((at[rows], person[rows]))]
-    if tie is None:
-        return order
+def _equal_pairs(order: Ints, person: Ints, at: Ints) -> Flags:
     p, t = person[order], at[order]
-    same = (p[1:] == p[:-1]) & (t[1:] == t[:-1])
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], same, [False]]).astype(np.int8)))
-    for first, last in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True):
-        order[first : last + 1] = sorted(order[first : last + 1].tolist(), key=lambda row: (tie[row], row))
+    pairs: Flags = (p[1:] == p[:-1]) & (t[1:] == t[:-1])
+    return pairs
+
+
+def _settle_ties(order: Ints, unsure: Flags, person: Ints, at: Ints, tie: Text | None) -> Ints:
+    """Sort again, by full time and tie text, the runs whose packed keys could not tell rows apart."""
+    if not unsure.any():
+        return order
+    runs = _in_runs(unsure)
+    rows = np.sort(order[runs])
+    rows = rows[np.lexsort((at[rows], person[rows]))]
+    if tie is not None:
+        same = _equal_pairs(rows, person, at)
+        edges = np.flatnonzero(np.diff(np.concatenate([[False], same, [False]]).astype(np.int8)))
+        for first, last in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True):
+            rows[first : last + 1] = sorted(rows[first : last + 1].tolist(), key=lambda row: (tie[row], row))
+    order[runs] = rows
     return order
 
 

@@ -88,8 +88,7 @@ def lay_trails(
     -------
     Trails, one per conversion, in the order given
     """
-    begin = np.searchsorted(person, conversion_person, side="left")
-    end = np.searchsorted(person, conversion_person, side="right")
+    begin, end = _stretches(person, conversion_person)
     clicks_only = not kind.any()
     widest = look_back[:, CLICK] if clicks_only else look_back.max(axis=1, initial=0)
     start = first_at_or_after(at, begin, end, conversion_at - widest)
@@ -100,6 +99,17 @@ def lay_trails(
     owner = trails.owner()
     age = conversion_at[owner] - at[trails.touch]
     return trails.keep(age <= look_back[owner, kind[trails.touch]])
+
+
+def _stretches(person: Ints, wanted: Ints) -> tuple[Ints, Ints]:
+    """Where the touches of each wanted person begin and end in a column sorted by person."""
+    if not len(person) or int(person[-1]) > 16 * (len(person) + len(wanted)):
+        return np.searchsorted(person, wanted, side="left"), np.searchsorted(person, wanted, side="right")
+    # Person numbers are small: one table of beginnings answers all.
+    size = max(int(person[-1]), int(wanted.max(initial=0))) + 1
+    begins = np.zeros(size + 1, np.int64)
+    np.cumsum(np.bincount(person, minlength=size), out=begins[1:])
+    return begins[wanted], begins[wanted + 1]
 
 
 def _from_ranges(start: Ints, stop: Ints) -> Trails:

@@ -56,7 +56,7 @@ class Result:
         campaign = self.ground.touches.fields["campaign"].codes
         credited = np.zeros(len(self.trails.touch), np.bool_)
         for share in self.shares.values():
-            credited |= share.divisors > 0
+            credited[share.element] = True
         touched = campaign[: self.ground.touches.count][self.touch_in_range]
         return np.union1d(touched, campaign[self.trails.touch][credited])
 
