@@ -12,20 +12,11 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from browser import CHROMIUM, FLAGS
 from private_postgres import Cluster, free_port
 
 ROOT = Path(__file__).resolve().parent.parent
 TARGET = ROOT / "docs" / "screenshots"
-FLAGS = [
-    "--headless",
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 NEW_SPEND = b"""day,platform,account,campaign_id,campaign,cost
 2026-11-01,Quorrin,q-main,q-110,Year Card Search,31.40
 2026-11-02,Quorrin,q-main,q-110,Year Card Search,"1.234,56"
@@ -97,7 +88,7 @@ def _with_app(home: Path, cluster: Cluster) -> None:
         while not _is_up(address):
             time.sleep(0.1)
         with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
             page = browser.new_page(base_url=address, viewport={"width": 1280, "height": 800})
             for name, show in VIEWS.items():
                 show(page)

@@ -19,7 +19,11 @@ done
 missing=()
 ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || missing+=(postgresql)
 "$python" -c 'import ensurepip, venv' 2>/dev/null || missing+=(python3-venv)
-if [ "$for_tests" = test ] && ! [ -x /usr/bin/chromium ]; then missing+=(chromium); fi
+if [ "$for_tests" = test ]; then
+  [ -x /usr/bin/chromium ] || missing+=(chromium)
+  # What drives the browser brings a Node that wants this library.
+  /sbin/ldconfig -p | grep -q 'libatomic\.so\.1' || missing+=(libatomic1)
+fi
 if [ ${#missing[@]} -gt 0 ]; then
   if [ "$(id -u)" -ne 0 ]; then
     say "These Debian packages are missing: ${missing[*]}"

@@ -12,26 +12,17 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import sync_playwright
 
+from browser import CHROMIUM, FLAGS
 from private_postgres import free_port
 
 ROOT = Path(__file__).parents[2]
-FLAGS = [
-    "--headless",
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 
 
 @pytest.fixture(scope="session")
 def browser():
     """Debian's Chromium, driven by Playwright."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         yield browser
         browser.close()
 

@@ -118,7 +118,7 @@ def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
     seen = 0
     for by in ("campaign", "channel", "source", "medium", "goal", "day"):
         board = client.get("/api/weigh/board", params={"by": by}).json()
-        for row in board["rows"]:
+        for row in [*board["rows"], board["total"]]:
             for yardstick in board["yardsticks"]:
                 under = row["under"][yardstick]
                 for figure in FIGURES:
@@ -207,6 +207,8 @@ def test_the_csv_holds_what_is_seen_in_its_order_with_the_stamp(client):
     by_name = client.get("/api/weigh/board.csv", params={"sort": "name", "descending": "false"}).text
     assert [r["campaign"] for r in csv.DictReader(io.StringIO(by_name))][:2] == ["Freight Fridays", "Midnight Boat"]
     assert client.get("/api/weigh/board.csv?sort=luck").status_code == 422
+    found = client.get("/api/weigh/board.csv?find=BOAT").text
+    assert {r["campaign"] for r in csv.DictReader(io.StringIO(found))} == {"Spring Whale Boats", "Midnight Boat"}
 
 
 def test_undo_over_http_brings_the_old_board_back(client):

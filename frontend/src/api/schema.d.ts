@@ -177,7 +177,7 @@ export interface paths {
         };
         /**
          * Board Csv
-         * @description The board as CSV, rows in the order shown.
+         * @description The board as CSV: the rows shown, in the order shown.
          */
         get: operations["board_csv_api_weigh_board_csv_get"];
         put?: never;
@@ -1183,6 +1183,7 @@ export interface operations {
             query?: {
                 sort?: string;
                 descending?: boolean;
+                find?: string;
                 by?: string;
                 from?: string | null;
                 to?: string | null;

@@ -19,24 +19,24 @@ RULES_VERSION = "1"
 """Goes up when a rule changes what it computes from the same rows."""
 
 
-def fingerprint_of(tables: Tables, settings: Settings, by: tuple[str, ...], data: str | None = None) -> str:
+def fingerprint_of(settings: Settings, by: tuple[str, ...], data: str) -> str:
     """Fingerprint of a result: of its data, its settings and its breakdown (R27).
 
     Parameters
     ----------
-    tables, settings, by : what goes into the weighing
-    data : `data_fingerprint(tables)`, if it is at hand
+    settings, by : what is asked of the data
+    data : `fingerprint_of_data` of the tables
 
     Returns
     -------
     16 hexadecimal characters
     """
     said = json.dumps(settings_as_data(settings), sort_keys=True)
-    text = "\n".join([RULES_VERSION, data or data_fingerprint(tables), said, ",".join(by)])
+    text = "\n".join([RULES_VERSION, data, said, ",".join(by)])
     return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 
-def data_fingerprint(tables: Tables) -> str:
+def fingerprint_of_data(tables: Tables) -> str:
     """Fingerprint of the rows that go in, each with its file and line."""
     digest = hashlib.sha256()
     for name, table in tables.named().items():

@@ -25,6 +25,7 @@ RATIOS = {
 }
 """Ratio -> the credit figure it sets beside the spend."""
 FIGURES = ("touches", *CREDIT_FIGURES, *SPEND_FIGURES, *RATIOS)
+TOTAL = "total"
 PARTS = ("booked", "named", "untagged", "no_trail", "invoiced", "matched", "unmatched", "quarantined")
 """Parts of the tie line that open."""
 
@@ -127,7 +128,7 @@ def trace_row(
     ----------
     result : what a weighing gave
     yardstick : name of the yardstick the figure stands under
-    bucket, values : the row, its values as shown
+    bucket, values : the row, its values as shown; bucket `TOTAL` is the row of totals
     figure : one of `FIGURES`
     first, most : which page of the rows to list
 
@@ -143,6 +144,10 @@ def trace_row(
     shares = _shares(result, yardstick)
     if figure not in FIGURES:
         raise NoSuchFigure(f"there is no figure {figure!r}; figures are {', '.join(FIGURES)}")
+    if bucket == TOTAL:
+        everything = np.ones(len(result.trails.touch), np.bool_)
+        picked = _Picked(everything, result.touch_in_range, result.spend_rows, empty_trails=True)
+        return _trace(result, shares, picked, figure, first, most)
     if bucket == NO_TRAIL:
         return _trace(result, shares, _Picked(empty_trails=True), figure, first, most)
     place = next((i for i, p in enumerate(result.places) if (p.bucket, p.shown) == (bucket, values)), None)

@@ -11,7 +11,7 @@ from .captured import captured_for
 from .columns import NO_INSTANT, Flags, Ints
 from .credit import Shares, share_credit
 from .days import DAY_US, day_number
-from .fingerprint import fingerprint_of
+from .fingerprint import fingerprint_of, fingerprint_of_data
 from .goals import count_once, previous_counted
 from .ground import Ground, lay_ground
 from .notes import Finding, Rejected
@@ -27,6 +27,7 @@ class Result:
 
     Attributes
     ----------
+    fingerprint, data : of the result (R27), and of the rows it was made from
     rows : the report, yardstick by yardstick
     shares : per yardstick name, the credit of every trail element
     trails : the trails of the counted conversions in the report range
@@ -37,6 +38,7 @@ class Result:
     settings: Settings
     by: tuple[str, ...]
     fingerprint: str
+    data: str
     ground: Ground
     trails: Trails
     shares: dict[str, Shares]
@@ -94,6 +96,7 @@ def weigh(
     """
     check_fields(by)
     ground = ground or lay_ground(tables, settings)
+    data = data_fingerprint or fingerprint_of_data(tables)
     trails, agreement = _shown_trails(ground, settings)
     shares = share_credit(trails, ground, settings)
     in_range = _in_range(ground.touches.day, settings)
@@ -103,7 +106,8 @@ def weigh(
     return Result(
         settings=settings,
         by=by,
-        fingerprint=fingerprint_of(tables, settings, by, data_fingerprint),
+        fingerprint=fingerprint_of(settings, by, data),
+        data=data,
         ground=ground,
         trails=trails,
         shares=shares,

@@ -139,6 +139,7 @@ def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
 
     return {
         "fingerprint": result.fingerprint,
+        "data_state": result.data,
         "version": __version__,
         "by": list(result.by),
         "currency": result.settings.home_currency,

@@ -10,7 +10,7 @@ from pathlib import Path
 from sqlalchemy import Engine, select
 from sqlalchemy.dialects.postgresql import insert
 
-from yardstick.core.fingerprint import data_fingerprint
+from yardstick.core.fingerprint import fingerprint_of_data
 from yardstick.core.settings import Settings
 from yardstick.core.tables import Tables
 from yardstick.formats.settings_toml import read_settings
@@ -93,7 +93,7 @@ class Desk:
                 return None
             settings = read_settings(settings_text(connection, self.workspace, change).encode())
             tables = tables_after(connection, self.workspace, change, settings.time_zone)
-        if data_fingerprint(tables) != fingerprint:
+        if fingerprint_of_data(tables) != fingerprint:
             raise RuntimeError(
                 f"the rows behind {fingerprint} give another fingerprint: the database was altered by hand"
             )

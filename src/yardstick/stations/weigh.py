@@ -154,8 +154,15 @@ class Weighing:
         chosen = self._chosen(question, result)
         return result, chosen, trace_part(result, chosen, part, first, most)
 
-    def board_csv(self, board: Board, sort: str, descending: bool) -> str:
-        """The board as CSV, rows in the order shown, with fingerprint and data state on every line."""
+    def board_csv(self, board: Board, sort: str, descending: bool, find: str = "") -> str:
+        """The board as CSV: the rows shown in the order shown, with fingerprint and data state on every line.
+
+        Parameters
+        ----------
+        board : what is shown
+        sort, descending : see `sorted_rows`
+        find : only rows whose name contains this, whatever the case
+        """
         digits, name = board.settings.minor_digits, board.question.yardstick
         others = [y.name for y in board.settings.yardsticks]
         header = [
@@ -166,7 +173,8 @@ class Weighing:
             *("currency", "fingerprint", "data_state"),
         ]
         lines = []
-        for row in sorted_rows(board.rows, name, sort, descending):
+        shown = [row for row in board.rows if find.lower() in row_name(row).lower()]
+        for row in sorted_rows(shown, name, sort, descending):
             sums, ratios = row.under[name]
             lines.append(
                 [
@@ -279,8 +287,13 @@ def _total(rows: list[BoardRow], result: Result) -> BoardRow:
             clicks=sum(s.clicks or 0 for s in mine),
         )
         under[yardstick.name] = (sums, figures(sums, result.settings.margin, result.settings.minor_digits))
-    touches = sum(r.touches or 0 for r in rows)
+    touches = int(result.touch_in_range.sum())
     return BoardRow("total", (), touches, spend, sum(r.clicks or 0 for r in rows), under)
+
+
+def row_name(row: BoardRow) -> str:
+    """The name a row is shown under: its value, or what it is if it has none."""
+    return row.values[0] or row.bucket.replace("_", " ")
 
 
 def sorted_rows(rows: list[BoardRow], yardstick: str, sort: str, descending: bool) -> list[BoardRow]:

@@ -18,7 +18,7 @@ import numpy as np
 import pyarrow as pa
 
 from yardstick.core.columns import Amounts, Text
-from yardstick.core.fingerprint import RULES_VERSION, data_fingerprint
+from yardstick.core.fingerprint import RULES_VERSION, fingerprint_of_data
 from yardstick.core.tables import SCHEMA, Table, Tables
 
 KEPT = 3
@@ -66,7 +66,7 @@ class Snapshots:
         change : the change it was taken after
         settings : TOML
         """
-        current = Current(data_fingerprint(tables), change, settings)
+        current = Current(fingerprint_of_data(tables), change, settings)
         place = self._folder / current.data
         if not place.exists():
             part = Path(tempfile.mkdtemp(prefix="part-", dir=self._folder))

@@ -40,10 +40,12 @@ def board(at_hand: AtHand, question: Asked) -> BoardOut:
 
 
 @router.get("/board.csv", response_class=Response)
-def board_csv(at_hand: AtHand, question: Asked, sort: str = "spend", descending: bool = True) -> Response:
-    """The board as CSV, rows in the order shown."""
+def board_csv(
+    at_hand: AtHand, question: Asked, sort: str = "spend", descending: bool = True, find: str = ""
+) -> Response:
+    """The board as CSV: the rows shown, in the order shown."""
     shown = at_hand.weighing.board(question, _now())
-    text = at_hand.weighing.board_csv(shown, sort, descending)
+    text = at_hand.weighing.board_csv(shown, sort, descending, find)
     head = {"Content-Disposition": f'attachment; filename="board-{shown.fingerprint}.csv"'}
     return Response(text, media_type="text/csv; charset=utf-8", headers=head)
 

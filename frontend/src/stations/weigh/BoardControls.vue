@@ -20,6 +20,7 @@ const csv = computed(() => {
     yardstick: props.board.yardstick,
     sort,
     descending: String(q.order.value === 'down'),
+    find: q.find.value || undefined,
   }
   const known = Object.entries(asked).filter(([, v]) => v !== undefined) as [string, string][]
   return `/api/weigh/board.csv?${new URLSearchParams(known)}`

@@ -86,12 +86,11 @@ const figures = computed<Figure[]>(() => {
     </td>
     <td v-for="figure in figures" :key="figure.name" class="number">
       <span v-if="figure.none" class="quiet" :title="figure.none">–</span>
-      <span v-else-if="total">{{ figure.text }}</span>
       <button
         v-else
         type="button"
         class="plain"
-        :aria-label="`${figure.name.replaceAll('_', ' ')} of ${rowName(row)}: ${figure.text}; open the trace`"
+        :aria-label="`${figure.name.replaceAll('_', ' ')} of ${total ? 'all' : rowName(row)}: ${figure.text}; open the trace`"
         @click="emit('open', figure.name)"
       >
         {{ figure.text }}

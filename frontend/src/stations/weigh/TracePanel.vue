@@ -39,6 +39,7 @@ const BUCKETS: Record<string, string> = {
   untagged: 'untagged',
   no_trail: 'no trail',
   undivided: 'undivided spend',
+  total: 'everything',
 }
 const FIGURES: Record<string, string> = {
   conversions: 'Sales',
