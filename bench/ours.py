@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -31,20 +32,26 @@ def hold(folder: Path) -> Held:
     """Read the columns, keep people who convert, order their touches, lay the trails."""
     c = pq.read_table(folder / "conversions.parquet", memory_map=True)
     buyer, bought_at = c["person"].to_numpy(), c["at"].to_numpy()
-    columns = pq.ParquetFile(folder / "touches.parquet", memory_map=True).read()
-    person = columns["person"].to_numpy()
-    is_buyer = np.zeros(max(int(person.max()), int(buyer.max())) + 1, np.bool_)
+    # One flag more than there are buyers' numbers, for everybody beyond.
+    is_buyer = np.zeros(int(buyer.max()) + 2, np.bool_)
     is_buyer[buyer] = True
-    mine = np.flatnonzero(is_buyer[person])
     # Buyers under numbers without gaps: fewer bits for the person, more for the time, in the sort.
     number = np.cumsum(is_buyer) - 1
-    buyer, person = number[buyer], number[person[mine]]
-    at = columns["at"].to_numpy()[mine]
+    buyer = number[buyer]
+    path = folder / "touches.parquet"
+
+    def of_buyers(group: int) -> list[np.ndarray]:
+        rows = pq.ParquetFile(path, memory_map=True).read_row_group(group, use_threads=False)
+        person = np.minimum(rows["person"].to_numpy(), len(is_buyer) - 1)
+        mine = np.flatnonzero(is_buyer[person])
+        return [number[person[mine]], *(rows[n].to_numpy()[mine] for n in ("at", "campaign", "channel", "direct"))]
+
+    with ThreadPoolExecutor(2) as pool:
+        parts = list(pool.map(of_buyers, range(pq.ParquetFile(path).num_row_groups)))
+    person, at, campaign, channel, direct = (np.concatenate(column) for column in zip(*parts, strict=True))
     order = order_by_person(person, at)
-    rows = mine[order]
-    person, at = person[order], at[order]
-    campaign, channel = (columns[n].to_numpy()[rows].astype(np.int64) for n in ("campaign", "channel"))
-    direct = columns["direct"].to_numpy()[rows]
+    person, at, direct = person[order], at[order], direct[order]
+    campaign, channel = campaign[order].astype(np.int64), channel[order].astype(np.int64)
     windows = np.full((len(buyer), 3), LOOK_BACK_US, np.int64)
     trails = lay_trails(person, at, np.zeros(len(at), np.int64), buyer, bought_at, windows)
     player = np.where(campaign > 0, campaign, campaign.max() + 1 + channel)

@@ -8,6 +8,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -51,19 +52,21 @@ def main() -> None:
         if not (folder / "conversions.parquet").exists():
             world.write(folder, size)
         held = ours.hold(folder)
+        place, ones = held.campaign[held.trails.touch], np.ones(len(held.trails.touch))
+        count = median(partial(np.bincount, place, ones))
+        rules = median(partial(ours.weigh_held, held))
         mine = ours.weigh_held(held)
+        conversions, elements = len(held.trails.conversion), len(place)
+        del held, place, ones
         compare(mine, peers.with_duckdb(folder), "DuckDB")
         compare(mine, peers.with_polars(folder), "Polars")
-        own = median(lambda f=folder: ours.one_off(f))
-        duck = median(lambda f=folder: peers.with_duckdb(f))
-        polars = median(lambda f=folder: peers.with_polars(f))
-        place, ones = held.campaign[held.trails.touch], np.ones(len(held.trails.touch))
-        count = median(lambda p=place, o=ones: np.bincount(p, o))
-        rules = median(lambda h=held: ours.weigh_held(h))
+        own = median(partial(ours.one_off, folder))
+        duck = median(partial(peers.with_duckdb, folder))
+        polars = median(partial(peers.with_polars, folder))
         peak = subprocess.run(
             [sys.executable, __file__, "memory", str(folder)], capture_output=True, text=True, check=True
         )
-        print(f"{size:,} touches, {len(held.trails.conversion):,} conversions, {len(place):,} elements in trails")
+        print(f"{size:,} touches, {conversions:,} conversions, {elements:,} elements in trails")
         print(
             f"  one-off, five rules: ours {own:.2f} s; DuckDB {duck / own:.2f} x ours; Polars {polars / own:.2f} x ours"
         )

@@ -280,3 +280,20 @@ def test_with_the_database_stopped_weigh_answers_and_gather_says_so(tmp_path, tm
         assert client.get("/api/health").status_code == 200
         assert client.get("/api/weigh/board").json()["fingerprint"] == before["fingerprint"]
     own.cluster.stop("immediate")
+
+
+def test_stopping_a_job_that_is_over_changes_nothing(client):
+    job = load(client, week_files())
+    assert client.post(f"/api/gather/jobs/{job['id']}/stop").json() == job
+    assert client.post("/api/gather/jobs/12345/stop").status_code == 404
+    assert len(client.get("/api/gather/loads").json()) == 6
+
+
+def test_two_files_of_one_name_and_a_path_in_a_name_are_handled(client):
+    name, content = next(f for f in week_files() if f[0] == "visits.csv")
+    files = rehearse(client, [(name, content), (name, content), ("../../visits-b.csv", content)])["files"]
+    assert "two files have this name" in files[1]["problem"]
+    assert files[2]["problem"] == ""
+    load(client, [("../../visits-b.csv", content)])
+    (entry,) = client.get("/api/gather/loads").json()
+    assert entry["file"] == "visits-b.csv"

@@ -99,7 +99,7 @@ def unit_sums(place: Ints, divisors: Ints, size: int) -> Floats:
     Parameters
     ----------
     place : (k,) int64, 0 <= place < size
-    divisors : (k,) int64, 0 = nothing
+    divisors : (k,) int64, above 0
 
     Returns
     -------
@@ -109,17 +109,19 @@ def unit_sums(place: Ints, divisors: Ints, size: int) -> Floats:
     -----
     Elements are counted, an integer, per place and divisor; only then is the fraction formed, in the order of divisors.
     """
-    use = divisors > 0
-    place, divisors = place[use], divisors[use]
     out = np.zeros(size, np.float64)
     if not len(place):
         return out
     if int(divisors.max()) == 1:
         return np.bincount(place, minlength=size).astype(np.float64)
-    distinct = np.flatnonzero(np.bincount(divisors))
-    number = np.zeros(int(distinct[-1]) + 1, np.int64)
-    number[distinct] = np.arange(len(distinct))
-    key = place * len(distinct) + number[divisors]
+    span = int(divisors.max()) + 1
+    if size * span <= 1_000_000:
+        distinct, key = np.arange(span), place * span + divisors
+    else:
+        distinct = np.flatnonzero(np.bincount(divisors))
+        number = np.zeros(span, np.int64)
+        number[distinct] = np.arange(len(distinct))
+        key = place * len(distinct) + number[divisors]
     if size * len(distinct) <= 4 * len(key) + 1_000_000:
         counts = np.bincount(key, minlength=size * len(distinct))
         keys = np.flatnonzero(counts)

@@ -183,10 +183,12 @@ def apportion_evenly(totals: Ints, offsets: Ints) -> Ints:
 def _by_remainder(totals: Ints, offsets: Ints, divisors: Ints) -> Ints:
     """Trails whose touches have different shares: the largest remainders win, ties the earlier touch."""
     lengths = np.diff(offsets)
-    shares, remainders = np.divmod(np.repeat(totals, lengths), np.maximum(divisors, 1))
     none = divisors == 0
-    shares[none] = 0
-    remainders[none] = -1
+    has_none = bool(none.any())
+    shares, remainders = _divide(np.repeat(totals, lengths), np.maximum(divisors, 1) if has_none else divisors)
+    if has_none:
+        shares[none] = 0
+        remainders[none] = -1
     left = totals - group_sums(shares, offsets)
     open_trails = np.flatnonzero(left > 0)
     if not len(open_trails):
@@ -197,6 +199,14 @@ def _by_remainder(totals: Ints, offsets: Ints, divisors: Ints) -> Ints:
     winners = np.arange(len(order)) < np.repeat(inner[:-1] + left[open_trails], sizes)
     shares[index[order[winners]]] += 1
     return shares
+
+
+def _divide(numbers: Ints, divisors: Ints) -> tuple[Ints, Ints]:
+    """Quotients and remainders; in 32 bits where everything fits, which is several times faster."""
+    if len(numbers) and max(int(numbers.max()), int(divisors.max())) < 2**31 and int(numbers.min()) >= 0:
+        quotients, rest = np.divmod(numbers.astype(np.uint32), divisors.astype(np.uint32))
+        return quotients.astype(np.int64), rest.astype(np.int64)
+    return np.divmod(numbers, divisors)
 
 
 WIDEST_DIVISOR = 2**20
@@ -224,10 +234,11 @@ def _largest_first(remainders: Ints, divisors: Ints, offsets: Ints) -> Ints:
         return np.lexsort((keys, trail))
     # One sort of a packed key (trail | fraction | place in the trail).
     begins = np.repeat(offsets[:-1], sizes)
-    packed = ((trail.astype(np.uint64) << np.uint64(bits + 1)) | keys.astype(np.uint64)) << np.uint64(place_bits)
-    packed |= (np.arange(len(trail)) - begins).astype(np.uint64)
+    packed = ((trail.view(np.uint64) << np.uint64(bits + 1)) | keys.view(np.uint64)) << np.uint64(place_bits)
+    packed |= (np.arange(len(trail)) - begins).view(np.uint64)
     packed.sort()
-    return begins + (packed & np.uint64((1 << place_bits) - 1)).astype(np.int64)
+    packed &= np.uint64((1 << place_bits) - 1)
+    return begins + packed.view(np.int64)
 
 
 def _wide_keys(remainders: Ints, divisors: Ints) -> Ints:

@@ -98,7 +98,6 @@ def _count_by_table(trails: Trails, players: Ints, kinds: int) -> tuple[Ints, In
     """(k,) touches of each element's player in its trail; (c,) players per trail. A stretch of trails at a time."""
     trail_count = len(trails.lengths)
     touches_of_player = np.empty(len(players), np.int64)
-    players_in_trail = np.empty(trail_count, np.int64)
     cell = trails.owner() * kinds + players
     step = max(1, TABLE_CELLS // kinds)
     for begin in range(0, trail_count, step):
@@ -107,7 +106,10 @@ def _count_by_table(trails: Trails, players: Ints, kinds: int) -> tuple[Ints, In
         key = cell[elements] - begin * kinds
         table = np.bincount(key, minlength=(end - begin) * kinds)
         touches_of_player[elements] = table[key]
-        players_in_trail[begin:end] = np.count_nonzero(table.reshape(end - begin, kinds), axis=1)
+    # A player's touches in a trail hold one part each in its number of touches: together they count to 1.
+    parts = np.zeros(len(players) + 1)
+    np.cumsum(1.0 / touches_of_player, out=parts[1:])
+    players_in_trail = np.rint(parts[trails.offsets[1:]] - parts[trails.offsets[:-1]]).astype(np.int64)
     return touches_of_player, players_in_trail
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+import threading
 import time
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -40,6 +41,7 @@ class Desk:
     snapshots: Snapshots = field(init=False)
     uploads: Path = field(init=False)
     _id: int | None = field(init=False, default=None)
+    _refreshing: threading.Lock = field(init=False, default_factory=threading.Lock)
 
     def __post_init__(self) -> None:
         self.snapshots = Snapshots(self.home / "snapshots" / self.name)
@@ -63,7 +65,8 @@ class Desk:
 
     def refresh(self) -> Current:
         """Rebuild the snapshot from the raw rows and put the state behind it on record."""
-        with self.engine.begin() as connection:
+        # One at a time, so that the pointer never goes back to an older state.
+        with self._refreshing, self.engine.begin() as connection:
             change = last_change(connection, self.workspace)
             text = settings_text(connection, self.workspace, change)
             zone = read_settings(text.encode()).time_zone

@@ -102,7 +102,8 @@ def rehearse(desk: Desk, files: Sequence[tuple[str, bytes]]) -> Rehearsal:
             loaded = _apply(connection, desk.workspace, file, lambda done, total: None)
             said[file.name] = _describe(file, loaded)
         transaction.rollback()
-    out = [said.get(name) or FileRehearsal(name, problem=problems[name]) for name, _ in files]
+    # Of two files with one name only the first was read, so only the first takes what was said of it.
+    out = [said.pop(name) if name in said else FileRehearsal(name, problem=problems[name]) for name, _ in files]
     return Rehearsal(token, out)
 
 

@@ -103,7 +103,7 @@ class Weighing:
 
     def __init__(self, snapshots: Snapshots) -> None:
         self._snapshots = snapshots
-        self._tables, self._grounds, self._results = _Kept(2), _Kept(3), _Kept(24)
+        self._tables, self._grounds, self._results = _Kept(2), _Kept(3), _Kept(12)
 
     def board(self, question: Question, now: int) -> Board:
         """The ruler board.
