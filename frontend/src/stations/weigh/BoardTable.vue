@@ -102,6 +102,7 @@ const axisShow = (value: number) => {
         :measure="measure"
         :per-spend="perSpend"
         total
+        @open="(figure) => traced.open('total', figure, '')"
       />
     </tbody>
   </table>

@@ -8,7 +8,7 @@ const at = (iso: string) => instant(iso, props.trace.time_zone)
 const amount = (minor: number) => money(minor, props.trace.minor_digits)
 
 function touchName(touch: Schemas['TouchOut']): string {
-  return touch.campaign || `untagged, ${touch.channel}`
+  return touch.campaign || `untagged · ${touch.channel}`
 }
 function touchKind(touch: Schemas['TouchOut']): string {
   if (touch.captured) return 'captured by the form'
