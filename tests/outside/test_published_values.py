@@ -18,7 +18,7 @@ from hypothesis import strategies as st
 from worlds import into_core
 from yardstick.core.columns import Amounts, Text
 from yardstick.core.days import day_number, day_text, local_days
-from yardstick.core.figures import Sums, figures, ratio
+from yardstick.core.figures import Sums, break_even_roas, figures, ratio
 from yardstick.core.money import apportion, round_half_even
 from yardstick.core.people import VISITOR, Identified, find_people
 from yardstick.core.settings import Settings, Yardstick
@@ -160,6 +160,7 @@ def test_check_values_of_figures():
     assert figures(Sums(leads=0, spend=42_000), Decimal(1), 2).cost_per_lead is None
     assert figures(Sums(value=300_000, spend=100_000), Decimal(1), 2).roas == 3.0
     assert ratio(120 + 30, 100 + 10) == pytest.approx(1.3636, abs=5e-5)
+    assert break_even_roas(Decimal("0.4")) == 2.5
     assert figures(Sums(value=430_000, spend=125_000), Decimal("0.4"), 2).profit == 47_000
 
 

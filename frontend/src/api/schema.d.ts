@@ -263,6 +263,8 @@ export interface components {
             own_windows: boolean;
             /** Margin */
             margin: number;
+            /** Break Even Roas */
+            break_even_roas: number;
             /** Target Roas */
             target_roas: number | null;
             /** Target Cost Per Lead */

@@ -10,7 +10,6 @@ from decimal import Decimal
 BUILT_RULES = ("first", "last", "last_marked", "linear", "fair_share")
 """Yardstick rules that are built, in the order in which they are shown."""
 KNOWN_RULES = ("first", "last", "last_marked", "linear", "position", "decay", "custom", "fair_share", "removal")
-COUNTING = ("every", "one", "one_per_day", "one_per_touch")
 
 
 class SettingsError(ValueError):

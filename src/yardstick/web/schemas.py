@@ -166,6 +166,7 @@ class BoardOut(BaseModel):
     click_days: float
     own_windows: bool
     margin: float
+    break_even_roas: float
     target_roas: float | None
     target_cost_per_lead: float | None
     fingerprint: str

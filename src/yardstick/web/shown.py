@@ -6,7 +6,7 @@ from dataclasses import asdict
 from datetime import date
 
 from yardstick.core.days import day_text, instant_text
-from yardstick.core.figures import Figures, Sums
+from yardstick.core.figures import Figures, Sums, break_even_roas
 from yardstick.core.tables import VISIT_KINDS
 from yardstick.core.trace import Trace, TracedConversion, TracedSpend, TracedTouch
 from yardstick.core.weigh import Result
@@ -43,6 +43,7 @@ def board_out(board: Board) -> BoardOut:
         click_days=float(settings.window.click_days),
         own_windows=any(goal.click_days is not None for goal in settings.goals),
         margin=float(settings.margin),
+        break_even_roas=break_even_roas(settings.margin),
         target_roas=None if settings.target_roas is None else float(settings.target_roas),
         target_cost_per_lead=None if settings.target_cost_per_lead is None else float(settings.target_cost_per_lead),
         fingerprint=board.fingerprint,

@@ -25,6 +25,7 @@ const board = {
   minor_digits: 2,
   currency: 'AUD',
   margin: 0.5,
+  break_even_roas: 2,
   target_roas: 4,
   target_cost_per_lead: 20,
 } as unknown as Board

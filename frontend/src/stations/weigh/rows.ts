@@ -37,8 +37,8 @@ export function rowRemark(row: Row, by: string): string {
 /** Break-even in the unit of the ruler: per unit of spend, in minor units, or in leads; null where there is none. */
 export function notchOf(board: Board, row: Row | null, measure: Measure, perSpend: boolean): number | null {
   if (measure === 'value') {
-    if (perSpend) return 1 / board.margin
-    return row?.spend ? row.spend / board.margin : null
+    if (perSpend) return board.break_even_roas
+    return row?.spend ? row.spend * board.break_even_roas : null
   }
   if (board.target_cost_per_lead === null) return null
   if (perSpend) return PER / board.target_cost_per_lead
