@@ -27,7 +27,7 @@ def yardstick() -> None:
 @app.command()
 def credit(
     input_dir: Annotated[
-        Path, typer.Argument(help="Folder with visits.csv and, if any, leads, conversions, spend, rates.")
+        Path, typer.Argument(help="Folder with visits.csv and, if any, leads, conversions, spend, other_costs, rates.")
     ],
     out: Annotated[Path, typer.Option(help="Folder for the results; made if missing.")],
     settings: Annotated[Path | None, typer.Option(help="Settings as TOML. Without it the defaults hold.")] = None,

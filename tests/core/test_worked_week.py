@@ -194,7 +194,7 @@ def test_the_same_files_give_the_same_bytes(results, tmp_path):
         ('[[yardstick]]\nname = "r"\nrule = "removal"\n', "removal"),
         ('[[yardstick]]\nname = "x"\nrule = "guess"\n', "guess"),
         ('date_basis = "touch"\n', "touch"),
-        ('[[legend]]\nsource = "ostrel"\n', "legend"),
+        ('[[legend]]\nsource = "ostrel"\nterm = "colour"\n', "unknown role"),
         ("colour = 1\n", "colour"),
         ('home_currency = "ABC"\n', "ABC"),
         ('time_zone = "Mars/Base"\n', "Mars/Base"),
@@ -217,7 +217,7 @@ def test_wrong_or_unbuilt_settings_exit_2_and_are_named(tmp_path, text, named):
 
 @pytest.mark.parametrize(
     "words",
-    [["--by", "keyword"], ["--by", "colour"], ["--by", "day,day"], ["--format", "parquet"], ["--format", "doc"]],
+    [["--by", "extra:size"], ["--by", "colour"], ["--by", "day,day"], ["--format", "parquet"], ["--format", "doc"]],
 )
 def test_unbuilt_breakdowns_and_formats_exit_2(tmp_path, words):
     done = run(WEEK, "--out", tmp_path / "out", *words)
@@ -236,13 +236,16 @@ def test_nothing_to_compute_exits_1(tmp_path):
     assert "empty" in done.stderr
 
 
-def test_files_that_are_not_read_yet_are_said(tmp_path):
-    """Other costs are not built: the file is left alone, and a finding says that its money is in no figure."""
+def test_other_costs_are_spread_and_files_that_cannot_be_read_are_said(tmp_path):
     for path in WEEK.iterdir():
         (tmp_path / path.name).write_bytes(path.read_bytes())
-    (tmp_path / "other_costs.csv").write_text("from,to,campaign,cost\n2026-03-02,2026-03-04,Midnight Boat,100.00\n")
+    (tmp_path / "other_costs.csv").write_text(
+        "from,to,campaign,cost\n2026-03-06,2026-03-09,Midnight Boat,100.00\n2026-03-06,2026-03-05,Midnight Boat,1\n"
+    )
     assert run(tmp_path, "--out", tmp_path / "out", "--settings", WEEK / "settings.toml").returncode == 0
-    assert ("not_read", "other_costs.csv") in {(f["code"], f["file"]) for f in read(tmp_path / "out" / "findings.csv")}
+    spend = {r["campaign"]: r["spend"] for r in read(tmp_path / "out" / "result.csv") if r["yardstick"] == "linear"}
+    assert spend["Midnight Boat"] == "75.00"  # three of four days are in the week
+    assert "ends before it begins" in (tmp_path / "out" / "rejected.csv").read_text()
     (tmp_path / "visits.parquet").write_bytes(b"PAR1")
     done = run(tmp_path, "--out", tmp_path / "out2", "--settings", WEEK / "settings.toml")
     assert done.returncode == 1

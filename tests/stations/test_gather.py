@@ -166,7 +166,7 @@ def test_an_undo_says_what_stands_in_its_way(desk):
         undo_load(desk, latest.id)
     undo_load(desk, first.id)
     assert count(desk, "SELECT count(*) FROM raw_visits WHERE closed_by IS NULL") == 0
-    with pytest.raises(CannotUndo, match="no such load"):
+    with pytest.raises(CannotUndo, match="nothing to undo"):
         undo_load(desk, 999_999)
 
 
@@ -290,3 +290,12 @@ def test_workspaces_do_not_see_each_other(desk, tmp_path):
     assert len(other.snapshots.read(other.snapshots.current().data).visits) == 0
     with pytest.raises(CannotUndo):
         undo_load(other, list_loads(desk)[0].id)
+
+
+def test_loads_are_undone_one_after_the_other_down_to_nothing(desk):
+    """A row brought back by the undoing of a later load goes when its own load is undone."""
+    keep_now(desk, [visits("v1,2026-03-02T09:00:00Z,A,/a", "v2,2026-03-02T09:00:00Z,B,/b")])
+    keep_now(desk, [("visits-2.csv", (VISITS + "v1,2026-03-02T10:00:00Z,A,/changed").encode())])
+    for load in list_loads(desk):
+        undo_load(desk, load.id)
+    assert count(desk, "SELECT count(*) FROM raw_visits WHERE closed_by IS NULL") == 0

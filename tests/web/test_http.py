@@ -17,7 +17,7 @@ def test_health_tells_versions_and_that_the_database_answers(client):
     answer = client.get("/api/health")
     assert answer.status_code == 200
     assert answer.json()["database"] == "ok"
-    assert answer.json()["layout"] == "0001"
+    assert answer.json()["layout"] == "0002"
 
 
 @pytest.mark.parametrize(
@@ -95,7 +95,7 @@ def test_range_and_look_back_change_the_answer(client):
 @pytest.mark.parametrize(
     ("query", "named"),
     [
-        ("by=keyword", "keyword"),
+        ("by=extra:size", "size"),
         ("by=colour", "colour"),
         ("yardstick=ruler", "ruler"),
         ("from=2026-02-31", "from"),

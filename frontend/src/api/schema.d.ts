@@ -24,6 +24,206 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description The plan as it stands.
+         */
+        get: operations["read_api_plan_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/sections/{section}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Records
+         * @description Make a list of records the section's, as one change.
+         */
+        put: operations["change_records_api_plan_sections__section__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/general": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change General
+         * @description Change settings that are no lists.
+         */
+        put: operations["change_general_api_plan_general_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Undo the latest change that stands.
+         */
+        post: operations["undo_api_plan_undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/settings.toml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Settings Toml
+         * @description The settings as TOML, for the command line.
+         */
+        get: operations["settings_toml_api_plan_settings_toml_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/channels/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Channel
+         * @description Which channel rule takes an arrival, and why.
+         */
+        post: operations["try_channel_api_plan_channels_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/channels/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rehearse Channels
+         * @description How many real visits each rule takes, before and after a change.
+         */
+        post: operations["rehearse_channels_api_plan_channels_rehearsal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/legends/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Legend
+         * @description What a legend would do to its source's real visits.
+         */
+        post: operations["preview_legend_api_plan_legends_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/tree": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tree
+         * @description Accounts, campaigns and the levels under them, as spend files show them.
+         */
+        get: operations["tree_api_plan_tree_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/came": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Came
+         * @description What each campaign of the plan brought on its own days, beside what was expected of it.
+         */
+        get: operations["came_api_plan_came_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/gather/rehearsals": {
         parameters: {
             query?: never;
@@ -291,6 +491,44 @@ export interface components {
             /** Files */
             files: string[];
         };
+        /**
+         * Branch
+         * @description One entry of the tree that spend files show: a campaign of an account, or a level under it.
+         */
+        Branch: {
+            /** Platform */
+            platform: string;
+            /** Account */
+            account: string;
+            /** Campaign */
+            campaign: string;
+            /** Level */
+            level: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Days */
+            days: number;
+            /** First Day */
+            first_day: number;
+            /** Last Day */
+            last_day: number;
+        };
+        /**
+         * Came
+         * @description What a campaign brought on its own days, under one yardstick; value in minor units of the home currency.
+         */
+        Came: {
+            /** Name */
+            name: string;
+            /** Leads */
+            leads: number;
+            /** Value */
+            value: number;
+            /** Spend */
+            spend: number;
+        };
         /** ConversionOut */
         ConversionOut: {
             /** Id */
@@ -315,6 +553,25 @@ export interface components {
             line: number;
             /** Touches */
             touches: components["schemas"]["TouchOut"][];
+        };
+        /**
+         * FieldPreview
+         * @description One field of a source's visits: its commonest values, and the role each of the two legends gives it.
+         */
+        FieldPreview: {
+            /** Field */
+            field: string;
+            /** Values */
+            values: [
+                string,
+                number
+            ][];
+            /** Distinct */
+            distinct: number;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /** FileRehearsalOut */
         FileRehearsalOut: {
@@ -365,6 +622,18 @@ export interface components {
             line: number;
         };
         /**
+         * General
+         * @description Settings that are no lists; null brings a default back.
+         */
+        General: {
+            /** Basis */
+            basis: number;
+            /** Values */
+            values: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * Health
          * @description Whether the app and its database are well.
          */
@@ -410,6 +679,16 @@ export interface components {
         Keep: {
             /** Token */
             token: string;
+        };
+        /**
+         * LegendPreview
+         * @description What a legend would do: visits it reads, field by field.
+         */
+        LegendPreview: {
+            /** Visits */
+            visits: number;
+            /** Fields */
+            fields: components["schemas"]["FieldPreview"][];
         };
         /** LoadOut */
         LoadOut: {
@@ -466,6 +745,70 @@ export interface components {
             value: number;
         };
         /**
+         * PlanField
+         * @description One field of a record.
+         *
+         *     Attributes
+         *     ----------
+         *     name : as in settings.toml
+         *     kind : text, day, number, choice, words, records
+         *     options : what a choice may be
+         *     required : whether it must be filled
+         *     text, example : the line that says what goes in it, and an example
+         *     fields : of the records inside it
+         */
+        PlanField: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Options */
+            options: string[];
+            /** Required */
+            required: boolean;
+            /** Text */
+            text: string;
+            /** Example */
+            example: string;
+            /**
+             * Fields
+             * @default []
+             */
+            fields: components["schemas"]["PlanField"][];
+        };
+        /**
+         * PlanNow
+         * @description The plan as it stands.
+         *
+         *     Attributes
+         *     ----------
+         *     basis : the change it stands after; an edit says which it was made on
+         *     sections : records by section
+         *     general : settings that are no lists of records
+         *     fields : fields by section
+         *     steps : changes, the latest first
+         */
+        PlanNow: {
+            /** Basis */
+            basis: number;
+            /** Sections */
+            sections: {
+                [key: string]: {
+                    [key: string]: unknown;
+                }[];
+            };
+            /** General */
+            general: {
+                [key: string]: unknown;
+            };
+            /** Fields */
+            fields: {
+                [key: string]: components["schemas"]["PlanField"][];
+            };
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+        };
+        /**
          * Problem
          * @description What went wrong, in words for a person: what happened, what was kept, what to do.
          */
@@ -474,6 +817,23 @@ export interface components {
             code: string;
             /** Message */
             message: string;
+        };
+        /**
+         * Records
+         * @description All records of a section, the plan they were made on, and what was done.
+         */
+        Records: {
+            /** Basis */
+            basis: number;
+            /** Records */
+            records: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * What
+             * @default
+             */
+            what: string;
         };
         /** RehearsalOut */
         RehearsalOut: {
@@ -511,6 +871,29 @@ export interface components {
             under: {
                 [key: string]: components["schemas"]["Under"];
             };
+            /**
+             * Campaign
+             * @default
+             */
+            campaign: string;
+            /** Target Roas */
+            target_roas?: number | null;
+            /** Target Cost Per Lead */
+            target_cost_per_lead?: number | null;
+        };
+        /**
+         * RuleCount
+         * @description How many real visits a rule takes, under the rules kept and under those tried.
+         */
+        RuleCount: {
+            /** Why */
+            why: string;
+            /** Channel */
+            channel: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
         };
         /** SourceOut */
         SourceOut: {
@@ -559,6 +942,23 @@ export interface components {
             file: string;
             /** Line */
             line: number;
+        };
+        /**
+         * Step
+         * @description One change of the settings.
+         */
+        Step: {
+            /** Id */
+            id: number;
+            /** What */
+            what: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Undone */
+            undone: boolean;
         };
         /** TieLineOut */
         TieLineOut: {
@@ -653,6 +1053,41 @@ export interface components {
             openings: components["schemas"]["OpeningOut"][];
         };
         /**
+         * Tried
+         * @description Which channel an address takes, why, and what was read from it.
+         */
+        Tried: {
+            /** Channel */
+            channel: string;
+            /** Why */
+            why: string;
+            /** Tags */
+            tags: {
+                [key: string]: string;
+            };
+            /** Mark */
+            mark: string;
+            /** Referrer Host */
+            referrer_host: string;
+        };
+        /**
+         * Try
+         * @description An arrival to ask the channel rules about; without rules, those that are kept.
+         */
+        Try: {
+            /** Url */
+            url: string;
+            /**
+             * Referrer
+             * @default
+             */
+            referrer: string;
+            /** Rules */
+            rules?: {
+                [key: string]: unknown;
+            }[] | null;
+        };
+        /**
          * Under
          * @description The figures of a row under one yardstick. None = no figure.
          */
@@ -708,6 +1143,590 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Health"];
+                };
+            };
+        };
+    };
+    read_api_plan_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_records_api_plan_sections__section__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                section: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Records"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_general_api_plan_general_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["General"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_api_plan_undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settings_toml_api_plan_settings_toml_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_channel_api_plan_channels_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Try"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rehearse_channels_api_plan_channels_rehearsal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                }[];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleCount"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_legend_api_plan_legends_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LegendPreview"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tree_api_plan_tree_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Branch"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    came_api_plan_came_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Came"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

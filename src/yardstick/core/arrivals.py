@@ -6,13 +6,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .captured import clean_value
 from .columns import Flags, Ints, Text
+from .names import NameRules
 from .notes import Finding
 from .settings import Settings
 from .tables import Table
 from .tags import Reading, host_of, reader
-from .words import same_as
+from .words import Slots, same_as
 
 
 @dataclass(frozen=True)
@@ -43,12 +43,13 @@ def read_arrivals(visits: Table, settings: Settings) -> Arrivals:
     visits : the visits table; every address in it passes `tags.why_not_an_address`
     settings : click mark parameters and folding
     """
-    read = reader(settings.click_marks)
+    slots = Slots(settings.slot_pairs)
+    read = reader(settings.click_marks, settings.extra_values, slots)
     address = visits.text("url")
     readings = [read(url) for url in address.values]
     in_address = Text.of([r.mark for r in readings])
     per_visit = in_address.take(address.codes) if len(visits) else Text.blank(0)
-    mark = per_visit.where(per_visit.filled(), visits.text("click_id").map(clean_value))
+    mark = per_visit.where(per_visit.filled(), visits.text("click_id").map(slots.clean))
     url = address.codes.astype(np.int64)
     signature = _signatures(readings, url, mark, settings)
     return Arrivals(readings, url, mark, visits.text("referrer").map(host_of), signature)
@@ -65,6 +66,25 @@ def _signatures(readings: list[Reading], url: Ints, mark: Text, settings: Settin
     marks = np.where(mark.filled(), mark.codes.astype(np.int64) + 1, 0)
     signatures: Ints = tags[url] * (len(mark.values) + 1) + marks
     return signatures
+
+
+def name_findings(visits: Table, arrivals: Arrivals, counts: Flags, settings: Settings) -> list[Finding]:
+    """Values that break the plan's rules for names, each distinct value once, where it first stands."""
+    if not (settings.allowed or settings.namings or settings.value_case != "any" or settings.value_spaces != "any"):
+        return []
+    rules = NameRules(settings)
+    rows = np.flatnonzero(counts)
+    distinct, first = np.unique(arrivals.url[rows], return_index=True)
+    out: dict[tuple[str, str, str], Finding] = {}
+    order = np.argsort(first, kind="stable")
+    for at, row in zip(distinct[order].tolist(), rows[first[order]].tolist(), strict=True):
+        for b in rules.blemishes(arrivals.readings[at].values()):
+            key = (b.code, b.field, b.value)
+            if key not in out:
+                where = (visits.file[row], int(visits.line[row]))
+                name = visits.text("visit_id")[row]
+                out[key] = Finding(b.code, "warning", "visits", name, b.field, b.value, None, "", *where)
+    return list(out.values())
 
 
 def reading_findings(visits: Table, arrivals: Arrivals, counts: Flags) -> list[Finding]:

@@ -2,35 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import date
 
 import numpy as np
 
 from .channels import Arrival, ChannelRules
-from .columns import Flags, Ints
+from .columns import Flags, Ints, Text
 from .days import day_text
 from .ground import Ground
 from .labels import Labels
+from .legends import EXTRA
 from .settings import Settings, SettingsError
-from .touch_columns import TOUCH_FIELDS
+from .touch_fields import MAIN_FIELDS, ROLE_FIELDS, UNKNOWN, VISIT_FIELDS
 from .trails import Trails
 from .words import collapse, fold, same_as
 
-FIELDS = (*TOUCH_FIELDS, "goal", "day")
-"""Fields a report can be broken down by."""
-NOT_BUILT = (
-    "group",
-    "ad",
-    "keyword",
-    "placement",
-    "item",
-    "audience",
-    "landing_page",
-    "product",
-    "device",
-    "week",
-    "month",
-)
+FIELDS = (*MAIN_FIELDS, *ROLE_FIELDS, *VISIT_FIELDS, "goal", "product", "day", "week", "month")
+"""Fields a report can be broken down by, besides `extra:NAME`."""
 NAMED, UNTAGGED, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED = BUCKETS = (
     "named",
     "untagged",
@@ -38,25 +28,42 @@ NAMED, UNTAGGED, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED = BUCKETS = (
     "no_touch_spend",
     "undivided",
 )
-UNKNOWN = -1
 
 
-def check_fields(by: tuple[str, ...]) -> tuple[str, ...]:
+def check_fields(by: tuple[str, ...], settings: Settings | None = None) -> tuple[str, ...]:
     """The fields of a breakdown, if they are known.
+
+    Parameters
+    ----------
+    by : names
+    settings : which extra values there are; without it any name of an extra value passes
 
     Raises
     ------
     SettingsError
-        If a field is unknown or not built, stands twice, or there are not one or two of them.
+        If a field is unknown, stands twice, or there are not one or two of them.
     """
     for name in by:
-        if name in NOT_BUILT or name.startswith("extra:"):
-            raise SettingsError(f"a breakdown by {name} is not built yet; built are {', '.join(FIELDS)}")
-        if name not in FIELDS:
-            raise SettingsError(f"a breakdown by {name!r} is unknown; fields are {', '.join(FIELDS)}")
+        if name.startswith(EXTRA):
+            extras = None if settings is None else known_extras(settings)
+            called = name.removeprefix(EXTRA)
+            if extras is not None and called not in extras and not called.startswith("utm_"):
+                known = ", ".join(sorted(extras)) or "none so far: name them in extra_values"
+                raise SettingsError(f"a breakdown by {name}: there is no extra value {called!r}; there are {known}")
+        elif name not in FIELDS:
+            raise SettingsError(f"a breakdown by {name!r} is unknown; fields are {', '.join(FIELDS)}, extra:NAME")
     if len(set(by)) != len(by) or not 1 <= len(by) <= 2:
         raise SettingsError(f"cannot break down by {','.join(by)}: name one field, or two different ones with a comma")
     return by
+
+
+def known_extras(settings: Settings) -> set[str]:
+    """Names of the extra values that the settings speak of: kept parameters, parts of names, roles of legends."""
+    names = set(settings.extra_values) | {part for naming in settings.namings for part in naming.parts}
+    roles = (role for legend in settings.legends for _, role in legend.roles)
+    names |= {role.removeprefix(EXTRA) for role in roles if role.startswith(EXTRA)}
+    # An extra tag goes by its name with or without `utm_`.
+    return names | {name.removeprefix("utm_") for name in names}
 
 
 @dataclass(frozen=True)
@@ -88,42 +95,64 @@ def lay_axis(name: str, ground: Ground, trails: Trails, in_range: Flags, spend_r
     spend_rows : (s,) bool, spend rows that count and whose day is in the range
     settings : platforms, channel rules
     """
-    if name == "day":
-        return _day_axis(ground, trails)
-    if name == "goal":
-        return _goal_axis(ground, trails)
+    if name in PERIODS:
+        return _period_axis(PERIODS[name], ground, trails)
+    if name in ("goal", "product"):
+        return _conversion_axis(name, ground, trails)
     labels = ground.touches.fields[name]
+    # Spend may bring values that no touch has; they are this axis's own.
+    labels = Labels(labels.codes, labels.keys, list(labels.shown))
     touches = labels.codes[: ground.touches.count]
-    if name == "campaign":
-        spend = ground.spend_campaign
+    own = ground.touches.fields.spend(name)
+    if own is not None:
+        spend = own
     else:
         spend = _spend_by_touches(ground, touches, in_range)
-        spend = _spend_by_platform(name, labels, spend, ground, settings)
+        if name in MAIN_FIELDS:
+            spend = _spend_by_platform(name, labels, spend, ground, settings)
     return Axis(labels.codes[trails.touch], touches, np.where(spend_rows, spend, UNKNOWN), labels.shown)
 
 
-def _day_axis(ground: Ground, trails: Trails) -> Axis:
+def _week(day: int) -> str:
+    year, week, _ = date.fromordinal(day + EPOCH).isocalendar()
+    return f"{year}-W{week:02d}"
+
+
+EPOCH = date(1970, 1, 1).toordinal()
+PERIODS: dict[str, Callable[[int], str]] = {
+    "day": day_text,
+    "week": _week,
+    "month": lambda day: day_text(day)[:7],
+}
+"""Spans of days and how each is written: ISO 8601, weeks beginning on Monday."""
+
+
+def _period_axis(written: Callable[[int], str], ground: Ground, trails: Trails) -> Axis:
     conversion_day = ground.conversions.day[trails.conversion][trails.owner()]
-    spend_day = ground.tables.spend.ints("day")
+    spend_day = ground.spend.ints("day")
     days = np.unique(np.concatenate([conversion_day, ground.touches.day, spend_day]))
+    shown: dict[str, int] = {}
+    period = np.array([shown.setdefault(written(d), len(shown) + 1) for d in days.tolist()], np.int64)
 
     def number(of: Ints) -> Ints:
-        return np.searchsorted(days, of) + 1
+        return period[np.searchsorted(days, of)] if len(of) else np.empty(0, np.int64)
 
-    return Axis(
-        number(conversion_day),
-        number(ground.touches.day),
-        number(spend_day),
-        ["", *(day_text(d) for d in days.tolist())],
-    )
+    return Axis(number(conversion_day), number(ground.touches.day), number(spend_day), ["", *shown])
 
 
-def _goal_axis(ground: Ground, trails: Trails) -> Axis:
-    names = sorted(set(ground.conversions.goal.values))
-    number = np.array([names.index(v) + 1 for v in ground.conversions.goal.values], np.int64)
-    goal = number[ground.conversions.goal.codes] if len(ground.conversions) else np.empty(0, np.int64)
+def _conversion_axis(name: str, ground: Ground, trails: Trails) -> Axis:
+    """Fields that a conversion carries and a touch does not."""
+    if name == "goal":
+        text = ground.conversions.goal
+    else:
+        products = ground.tables.conversions.text("product").map(collapse)
+        text = Text.join([Text.blank(len(ground.tables.leads)), products])
+    names = sorted(set(text.values) - {""})
+    place = {v: i for i, v in enumerate(names, 1)}
+    number = np.array([place.get(v, 0) for v in text.values], np.int64)
+    codes = number[text.codes] if len(text) else np.empty(0, np.int64)
     spend = np.full(len(ground.spend_campaign), UNKNOWN, np.int64)
-    return Axis(goal[trails.conversion][trails.owner()], None, spend, ["", *names])
+    return Axis(codes[trails.conversion][trails.owner()], None, spend, ["", *names])
 
 
 def _spend_by_touches(ground: Ground, touches: Ints, in_range: Flags) -> Ints:
@@ -145,7 +174,7 @@ def _spend_by_platform(name: str, labels: Labels, spend: Ints, ground: Ground, s
     same = fold if name == "channel" else same_as(settings.fold)
     number = {key: i for i, key in enumerate(labels.keys)}
     rules = ChannelRules(settings)
-    platform = ground.tables.spend.text("platform")
+    platform = ground.spend.text("platform")
     out = spend.copy()
     for setting in settings.platforms:
         mine = platform.test(lambda v, want=fold(setting.name): fold(v) == want)  # type: ignore[misc]

@@ -1,64 +1,85 @@
-"""Captured sources (R8): the tags a form kept with a lead, as touches of last resort."""
+"""Captured sources (R8): the tags a form kept with a lead, and the codes people gave, as touches of last resort."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from .columns import NO_INSTANT, Flags, Ints, Text
+from .settings import Campaign
 from .tables import Table
 from .tags import FIELDS
-from .words import collapse, is_slot
+from .words import SLOTS, Slots, fold
 
 SETS = ("first", "last")
 
 
 @dataclass(frozen=True)
 class Captured:
-    """Two sets per lead row: number 2 x row is its first set, 2 x row + 1 its last.
+    """Sets in this order: first and last set of every lead row in turn, the codes of lead rows, the codes of sales.
 
     Attributes
     ----------
-    fields : per name of `FIELDS`, (2 n,) text, trimmed, empty where unfilled
-    filled : (2 n,) bool, sets with any value
-    at : (2 n,) int64, when the set counts as a touch
-    sameness : (2 n,) int64, equal numbers = equal in all fields after folding
+    fields : per name of `FIELDS`, (m,) text, trimmed, empty where unfilled; a code fills the campaign that owns it
+    filled : (m,) bool, sets with any value
+    at : (m,) int64, when the set counts as a touch
+    sameness : (m,) int64, equal numbers = equal in all fields after folding
+    lead : (m,) int64, the lead row a set is from, -1 where it is a sale's
+    sale : (m,) int64, the conversion row a set is from, -1 where it is a lead's
     """
 
     fields: dict[str, Text]
     filled: Flags
     at: Ints
     sameness: Ints
+    lead: Ints
+    sale: Ints
+
+    def by_form(self) -> int:
+        """How many sets a form captured; those of codes come after them."""
+        return 2 * (int(self.lead.max(initial=-1)) + 1)
 
 
-def clean_value(text: str) -> str:
-    """A captured value as it counts: trimmed, empty where it is a slot that was never filled (R4)."""
-    return "" if is_slot(text) else collapse(text)
+def code_owner(campaigns: Sequence[Campaign]) -> Callable[[str], str]:
+    """A function from a voucher or spoken code to the name of the campaign that owns it, empty if none does."""
+    owner = {fold(code): c.name for c in campaigns for code in c.vouchers if code.strip()}
+    return lambda code: owner.get(fold(code), "") if code else ""
 
 
-def read_captured(leads: Table, same: Callable[[str], str]) -> Captured:
-    """The captured sets of every lead row.
+def read_captured(
+    leads: Table, sales: Table, same: Callable[[str], str], slots: Slots = SLOTS, campaigns: Sequence[Campaign] = ()
+) -> Captured:
+    """The captured sets of every lead row, and the codes of lead rows and sales.
 
     Parameters
     ----------
-    leads : the leads table
+    leads, sales : the leads and conversions tables
     same : when two values are one (R2)
+    slots : tells unfilled slots
+    campaigns : who owns which code
     """
-    n = len(leads)
+    n, m = len(leads), len(sales)
+    owned = code_owner(campaigns)
+    codes = [leads.text("code").map(owned), sales.text("code").map(owned)]
+    turn = _interleave(np.arange(n), np.arange(n, 2 * n))
     fields: dict[str, Text] = {}
     for name in FIELDS:
-        both = Text.join([leads.text(f"{which}_{name}").map(clean_value) for which in SETS])
-        fields[name] = both.take(_interleave(np.arange(n), np.arange(n, 2 * n)))
+        both = Text.join([leads.text(f"{which}_{name}").map(slots.clean) for which in SETS]).take(turn)
+        fields[name] = Text.join([both, *(codes if name == "campaign" else [Text.blank(n), Text.blank(m)])])
     lead_at, first_seen = leads.ints("occurred_at"), leads.ints("first_seen_at")
-    at = _interleave(np.where(first_seen == NO_INSTANT, lead_at, first_seen), lead_at)
-    filled = np.zeros(2 * n, np.bool_)
+    by_form = _interleave(np.where(first_seen == NO_INSTANT, lead_at, first_seen), lead_at)
+    at = np.concatenate([by_form, lead_at, sales.ints("occurred_at")])
+    filled = np.zeros(3 * n + m, np.bool_)
     for column in fields.values():
         filled |= column.filled()
     folded = np.stack([column.map(same).codes for column in fields.values()])
-    sameness = np.unique(folded, axis=1, return_inverse=True)[1].reshape(-1) if n else np.empty(0, np.int64)
-    return Captured(fields, filled, at, sameness)
+    sameness = np.unique(folded, axis=1, return_inverse=True)[1].reshape(-1) if len(at) else np.empty(0, np.int64)
+    rows = np.arange(n)
+    lead = np.concatenate([_interleave(rows, rows), rows, np.full(m, -1)])
+    sale = np.concatenate([np.full(3 * n, -1), np.arange(m)])
+    return Captured(fields, filled, at, sameness, lead, sale)
 
 
 def _interleave(first: Ints, second: Ints) -> Ints:
@@ -68,31 +89,37 @@ def _interleave(first: Ints, second: Ints) -> Ints:
 
 
 def captured_for(
-    captured: Captured, lead: Ints, conversion_at: Ints, look_back: Ints, after: Ints
+    captured: Captured, lead: Ints, sale: Ints, conversion_at: Ints, look_back: Ints, after: Ints
 ) -> tuple[Ints, Ints]:
     """The captured touches that serve conversions whose trail is empty (R8, R11).
 
     Parameters
     ----------
-    lead : (m,) int64, row of the lead each conversion is or names
+    lead : (m,) int64, row of the lead each conversion is or names, -1 if none
+    sale : (m,) int64, its own row among the conversions, -1 where it is a lead
     conversion_at, look_back, after : (m,) int64, its time, its window for clicks, and the instant after which touches
         count (the smallest int64 where there is none)
 
     Returns
     -------
     owner : (t,) int64, which of the m conversions each captured touch is for, ascending
-    number : (t,) int64, number of the set; of two equal sets the earlier one only; in time order
+    number : (t,) int64, number of the set; of equal sets the earliest only; in time order, codes after the others
     """
-    first, last = 2 * lead, 2 * lead + 1
-    ok = {}
-    for which, number in (("first", first), ("last", last)):
-        age = conversion_at - captured.at[number]
-        ok[which] = captured.filled[number] & (age >= 0) & (age <= look_back) & (captured.at[number] > after)
-    first_is_later = captured.at[first] > captured.at[last]
-    double = ok["first"] & ok["last"] & (captured.sameness[first] == captured.sameness[last])
-    ok["last"] &= ~(double & ~first_is_later)
-    ok["first"] &= ~(double & first_is_later)
-    owner = np.concatenate([np.flatnonzero(ok["first"]), np.flatnonzero(ok["last"])])
-    number = np.concatenate([first[ok["first"]], last[ok["last"]]])
-    order = np.lexsort((number, captured.at[number], owner))
+    leads = captured.by_form() // 2
+    every = np.arange(len(lead))
+    with_lead, with_sale = every[lead >= 0], every[sale >= 0]
+    of_lead = lead[with_lead]
+    owner = np.concatenate([with_lead, with_lead, with_lead, with_sale])
+    number = np.concatenate([2 * of_lead, 2 * of_lead + 1, 2 * leads + of_lead, 3 * leads + sale[with_sale]])
+    at = captured.at[number]
+    age = conversion_at[owner] - at
+    good = captured.filled[number] & (age >= 0) & (age <= look_back[owner]) & (at > after[owner])
+    owner, number, at = owner[good], number[good], at[good]
+    order = np.lexsort((number, at, captured.sameness[number], owner))
+    owner, number, at = owner[order], number[order], at[order]
+    alike = captured.sameness[number]
+    again = np.zeros(len(owner), np.bool_)
+    again[1:] = (owner[1:] == owner[:-1]) & (alike[1:] == alike[:-1])
+    owner, number, at = owner[~again], number[~again], at[~again]
+    order = np.lexsort((number, at, owner))
     return owner[order], number[order]

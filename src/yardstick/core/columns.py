@@ -131,6 +131,12 @@ class Amounts:
         """The rows named by an index or mask array."""
         return Amounts(self.units[rows], self.decimals, self.known[rows])
 
+    def joined(self, other: Amounts) -> Amounts:
+        """This column's rows, then those of another."""
+        decimals = max(self.decimals, other.decimals)
+        units = np.concatenate([self.at(decimals), other.at(decimals)])
+        return Amounts(units, decimals, np.concatenate([self.known, other.known]))
+
     def at(self, decimals: int) -> npt.NDArray[Any]:
         """(n,) units with more decimals than the column's own; exact.
 

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 from decimal import Decimal
 
 import numpy as np
 
 from .columns import Amounts, Flags, Ints, Text
+from .days import day_number
 from .money import RateTable, round_half_even, to_home
-from .settings import Goal
+from .settings import Goal, Settings
 from .tables import Table
 
 
@@ -32,9 +34,10 @@ class Conversions:
     row : (c,) int64, row in its own table
     id : (c,) text, lead or conversion id
     goal : (c,) text
+    version : (c,) int64, which version of its goal reads it, index into the goals of the ground
     person, at, day : (c,) int64; day in the workspace's zone
     value : (c,) int64, minor units of the home currency
-    good : (c,) bool, lead rows marked as good
+    good : (c,) bool, lead rows marked as good, or in a stage that their goal calls good
     eligible : (c,) bool, not cancelled, test, quarantined or rejected
     names_lead : (c,) int64, row of the lead whose captured sets may serve (R8), -1 if none
     """
@@ -43,6 +46,7 @@ class Conversions:
     row: Ints
     id: Text
     goal: Text
+    version: Ints
     person: Ints
     at: Ints
     day: Ints
@@ -84,18 +88,46 @@ def conversion_values(
     worth = np.where(total.known & (worth > 0), worth, 0)
     exact = Amounts(worth, decimals, total.known)
     minor, no_rate = to_home(exact, table.text("currency"), days, rates, home, minor_digits)
-    defaults = np.array([default_minor(goal, minor_digits) for goal in goals], np.int64)
+    defaults = np.array([without_record(goal, minor_digits) for goal in goals], np.int64)
+    fixed = np.array([goal.fixed_value is not None for goal in goals], np.bool_)
     if len(table):
-        minor = np.where(total.known, minor, defaults[goal_code])
+        said = total.known & ~fixed[goal_code]
+        minor = np.where(said, minor, defaults[goal_code])
+        no_rate = no_rate & said
     return minor, no_rate
 
 
-def default_minor(goal: Goal, minor_digits: int) -> int:
-    """A goal's default value in minor units of the home currency, 0 if it has none."""
-    if goal.default_value is None:
+def without_record(goal: Goal, minor_digits: int) -> int:
+    """A goal's fixed or default value in minor units of the home currency, 0 if it has none."""
+    value = goal.default_value if goal.fixed_value is None else goal.fixed_value
+    if value is None:
         return 0
-    units, decimals = decimal_units(goal.default_value)
+    units, decimals = decimal_units(value)
     return int(round_half_even(np.array([units], dtype=object), decimals, minor_digits)[0])
+
+
+def version_of(names: Text, days: Ints, settings: Settings) -> tuple[tuple[Goal, ...], Ints]:
+    """Which version of its goal reads each conversion: the latest that has begun on its day, else the first.
+
+    Parameters
+    ----------
+    names : (c,) text, goal of each conversion
+    days : (c,) int64, its day
+
+    Returns
+    -------
+    goals : all versions of all goals named
+    version : (c,) int64, index into `goals`
+    """
+    goals: list[Goal] = []
+    version = np.zeros(len(names), np.int64)
+    for code, name in enumerate(names.values):
+        mine = names.codes == code
+        for number, goal in enumerate(settings.versions_of(name)):
+            begun = mine if number == 0 else mine & (days >= day_number(goal.since or date.min))
+            version[begun] = len(goals)
+            goals.append(goal)
+    return tuple(goals), version
 
 
 def in_order(conversions: Conversions) -> Ints:
@@ -111,7 +143,7 @@ def count_once(conversions: Conversions, goals: Sequence[Goal], last_touch: Ints
     Parameters
     ----------
     conversions : all of them
-    goals : goals by code of `conversions.goal`
+    goals : the versions that `conversions.version` names; a version's rule looks at all conversions of the goal
     last_touch : (c,) int64, number of the trail's last touch, -1 where the trail is empty (those all count)
 
     Returns
@@ -121,11 +153,12 @@ def count_once(conversions: Conversions, goals: Sequence[Goal], last_touch: Ints
     counted = conversions.eligible.copy()
     order = in_order(conversions)
     order = order[counted[order]]
-    goal_code = conversions.goal.codes.astype(np.int64)
-    for code, goal in enumerate(goals):
-        if goal.count == "every":
+    goal_code, version = conversions.goal.codes.astype(np.int64), conversions.version
+    numbers = {name: code for code, name in enumerate(conversions.goal.values)}
+    for number, goal in enumerate(goals):
+        if goal.count == "every" or goal.name not in numbers:
             continue
-        mine = order[goal_code[order] == code]
+        mine = order[goal_code[order] == numbers[goal.name]]
         person, day, last = conversions.person[mine], conversions.day[mine], last_touch[mine]
         if goal.count == "one":
             keys = np.stack([person, np.zeros_like(person)])
@@ -137,7 +170,7 @@ def count_once(conversions: Conversions, goals: Sequence[Goal], last_touch: Ints
         first = np.unique(keys, axis=1, return_index=True)[1]
         repeated = np.ones(len(mine), np.bool_)
         repeated[first] = False
-        counted[mine[repeated]] = False
+        counted[mine[repeated & (version[mine] == number)]] = False
     return counted
 
 

@@ -6,23 +6,30 @@ depends on the data and on a few settings only, so it is done once and kept whil
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
-from .arrivals import Arrivals, read_arrivals, reading_findings
+from .arrivals import Arrivals, name_findings, read_arrivals, reading_findings
 from .captured import Captured, read_captured
 from .columns import Flags, Ints, Text
 from .days import day_text, local_days
-from .goals import Conversions, conversion_values, default_minor
+from .further_costs import count_clicks, with_further_costs
+from .goals import Conversions, conversion_values, version_of, without_record
 from .money import RateTable
 from .notes import Finding, Rejected
 from .people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, email_id, find_people, phone_id, plain_id
-from .settings import Goal, Settings
+from .renames import rename_rows, renames_of
+from .roles import RoleTable, lay_roles
+from .settings import ClickPrice, Goal, Settings
 from .spend import Costs, read_spend
-from .tables import CANCELLED, TEST, Table, Tables
+from .tables import CANCELLED, CLICK, TEST, Table, Tables
 from .touch_columns import TouchColumns, lay_touches
-from .words import same_as
+from .touches import Touches, find_touches
+from .words import Slots, fold, same_as
+
+MINUTE_US = 60_000_000
 
 
 @dataclass(frozen=True)
@@ -36,13 +43,19 @@ class Quarantine:
 
 @dataclass(frozen=True)
 class Ground:
-    """See the module's text. `spend_campaign` are the numbers of the spend rows' campaigns in `touches.fields`."""
+    """See the module's text.
+
+    `spend` are the spend rows with those of further costs; `spend_campaign` are the numbers of their campaigns in
+    `touches.fields`.
+    """
 
     tables: Tables
+    spend: Table
     quarantine: Quarantine
     rejected: tuple[Rejected, ...]
     findings: tuple[Finding, ...]
     arrivals: Arrivals
+    roles: RoleTable
     touches: TouchColumns
     captured: Captured
     conversions: Conversions
@@ -70,54 +83,52 @@ def lay_ground(tables: Tables, settings: Settings) -> Ground:
     SettingsError
         If a channel rule cannot be understood.
     """
-    same = same_as(settings.fold)
+    same, slots = same_as(settings.fold), Slots(settings.slot_pairs)
     home, digits = settings.home_currency, settings.minor_digits
     rates = RateTable(tables.rates, home)
     notes: list[Finding] = []
     visits, leads, sales = tables.visits, tables.leads, tables.conversions
 
-    costs = read_spend(tables.spend, rates, home, digits, same)
-    notes += costs.findings
     quarantine = Quarantine(
         visits.flags("is_test"),
         leads.flags("is_test") | (leads.ints("status") == TEST),
         sales.ints("status") == TEST,
     )
     goal_text = Text.join([Text(np.zeros(len(leads), np.int32), ["lead"]), sales.text("goal").map(str.strip)])
-    goals = tuple(settings.goal(name) for name in goal_text.values)
+    lead_days = local_days(leads.ints("occurred_at"), settings.time_zone)
     sale_days = local_days(sales.ints("occurred_at"), settings.time_zone)
-    sale_goal = goal_text.codes[len(leads) :].astype(np.int64)
-    sale_value, no_rate = conversion_values(sales, goals, sale_goal, sale_days, rates, home, digits)
+    goals, version = version_of(goal_text, np.concatenate([lead_days, sale_days]), settings)
+    sale_value, no_rate = conversion_values(sales, goals, version[len(leads) :], sale_days, rates, home, digits)
     no_rate &= ~quarantine.conversions
-    rejected = _no_rate_rows(sales, no_rate, sale_days, home) + _no_rate_rows(
-        tables.spend, ~costs.accepted, tables.spend.ints("day"), home
-    )
 
     arrivals = read_arrivals(visits, settings)
     notes += reading_findings(visits, arrivals, ~quarantine.visits)
-
-    people = find_people(
-        [
-            Identified(
-                ~quarantine.visits,
-                {
-                    VISITOR: visits.text("visitor_id").map(plain_id),
-                    EMAIL: visits.text("email").map(email_id),
-                    MARK: arrivals.mark.map(plain_id),
-                },
-            ),
-            Identified(~quarantine.leads, _identifiers(leads)),
-            Identified(~(quarantine.conversions | no_rate), _identifiers(sales)),
-        ]
-    )
+    notes += name_findings(visits, arrivals, ~quarantine.visits, settings)
+    people = find_people(_identified(tables, arrivals, quarantine, no_rate, slots))
     for kind, value, count in people.shared:
         notes.append(Finding("shared_identifier", "warning", "", value, kind, str(count)))
 
-    captured = read_captured(leads, same)
-    touches, spend_campaign = lay_touches(
-        visits, ~quarantine.visits, people.person[0], arrivals, captured, ~quarantine.leads, costs, settings
-    )
-    lead_value = np.full(len(leads), default_minor(settings.goal("lead"), digits), np.int64)
+    captured = read_captured(leads, sales, same, slots, settings.campaigns)
+    roles = lay_roles(visits, arrivals, captured, settings)
+    gap = int(settings.session_gap_minutes * MINUTE_US)
+    is_click = visits.ints("kind") == CLICK
+    found = find_touches(
+        np.flatnonzero(~quarantine.visits), people.person[0], visits.ints("occurred_at"), visits.text("visit_id"),
+        is_click, arrivals.signature, gap,
+    )  # fmt: skip
+    clicks = _priced_clicks(arrivals, roles, found, is_click, settings)
+    spend, bad_costs = with_further_costs(tables.spend, tables.other_costs, clicks, settings)
+    costs = read_spend(spend, rates, settings)
+    notes[:0] = costs.findings
+    rejected = _no_rate_rows(sales, no_rate, sale_days, home) + bad_costs
+    rejected += _no_rate_rows(spend, ~costs.accepted, spend.ints("day"), home)
+    # A set counts unless its own row is quarantined.
+    held_back = np.concatenate([np.repeat(quarantine.leads, 2), quarantine.leads, quarantine.conversions])
+    counts = np.concatenate([~quarantine.visits, captured.filled & ~held_back])
+    touches = lay_touches(visits, spend, found, counts, arrivals, captured, roles, costs, settings)
+
+    worth = np.array([without_record(goal, digits) for goal in goals], np.int64)
+    lead_value = worth[version[: len(leads)]] if len(leads) else np.empty(0, np.int64)
     eligible = np.concatenate(
         [
             ~quarantine.leads & (leads.ints("status") != CANCELLED),
@@ -129,29 +140,51 @@ def lay_ground(tables: Tables, settings: Settings) -> Ground:
         row=np.concatenate([np.arange(len(leads)), np.arange(len(sales))]),
         id=Text.join([leads.text("lead_id").map(str.strip), sales.text("conversion_id").map(str.strip)]),
         goal=goal_text,
+        version=version,
         person=np.concatenate(people.person[1:]),
         at=np.concatenate([leads.ints("occurred_at"), sales.ints("occurred_at")]),
-        day=np.concatenate([local_days(leads.ints("occurred_at"), settings.time_zone), sale_days]),
+        day=np.concatenate([lead_days, sale_days]),
         value=np.concatenate([lead_value, sale_value]),
-        good=np.concatenate([leads.flags("is_good"), np.zeros(len(sales), np.bool_)]),
+        good=np.concatenate([_good_leads(leads, goals, version), np.zeros(len(sales), np.bool_)]),
         eligible=eligible,
         names_lead=_named_leads(leads, sales, eligible[: len(leads)]),
     )
     notes += _goal_findings(conversions, settings)
     return Ground(
         tables,
+        spend,
         quarantine,
         tuple(rejected),
         tuple(notes),
         arrivals,
+        roles,
         touches,
         captured,
         conversions,
         goals,
         int(sale_value[quarantine.conversions].sum()) + int(lead_value[quarantine.leads].sum()),
         costs,
-        spend_campaign,
+        touches.fields.spend("campaign"),  # type: ignore[arg-type]
     )
+
+
+def _priced_clicks(
+    arrivals: Arrivals, roles: RoleTable, found: Touches, is_click: Flags, settings: Settings
+) -> list[tuple[ClickPrice, int, int]]:
+    visit = found.visit[is_click[found.visit]]
+    same = same_as(settings.fold)
+    campaign = rename_rows(roles.text("campaign"), roles.day, renames_of("campaign", settings), same).take(visit)
+    return count_clicks(settings.click_prices, arrivals, visit, roles.day[visit], campaign, settings)
+
+
+def _good_leads(leads: Table, goals: tuple[Goal, ...], version: Ints) -> Flags:
+    good = leads.flags("is_good").copy()
+    for number, goal in enumerate(goals):
+        if goal.good_stages:
+            stages = {fold(stage) for stage in goal.good_stages}
+            in_stage = leads.text("stage").test(lambda v, wanted=stages: fold(v) in wanted)  # type: ignore[misc]
+            good |= in_stage & (version[: len(leads)] == number)
+    return good
 
 
 def _no_rate_rows(table: Table, rows: Flags, days: Ints, home: str) -> list[Rejected]:
@@ -163,14 +196,33 @@ def _no_rate_rows(table: Table, rows: Flags, days: Ints, home: str) -> list[Reje
     return out
 
 
-def _identifiers(table: Table) -> dict[int, Text]:
-    return {
-        VISITOR: table.text("visitor_id").map(plain_id),
-        EMAIL: table.text("email").map(email_id),
-        PHONE: table.text("phone").map(phone_id),
-        LEAD: table.text("lead_id").map(plain_id),
-        MARK: table.text("click_id").map(plain_id),
+def _identified(
+    tables: Tables, arrivals: Arrivals, quarantine: Quarantine, no_rate: Flags, slots: Slots
+) -> list[Identified]:
+    def of(column: Text, normal: Callable[[str], str]) -> Text:
+        return column.map(lambda v: "" if slots.is_slot(v) else normal(v))
+
+    def rows(table: Table, joins: Flags) -> Identified:
+        columns = {
+            VISITOR: of(table.text("visitor_id"), plain_id),
+            EMAIL: of(table.text("email"), email_id),
+            PHONE: of(table.text("phone"), phone_id),
+            LEAD: of(table.text("lead_id"), plain_id),
+            MARK: of(table.text("click_id"), plain_id),
+        }
+        return Identified(joins, columns)
+
+    visits = tables.visits
+    of_visits = {
+        VISITOR: of(visits.text("visitor_id"), plain_id),
+        EMAIL: of(visits.text("email"), email_id),
+        MARK: arrivals.mark.map(plain_id),
     }
+    return [
+        Identified(~quarantine.visits, of_visits),
+        rows(tables.leads, ~quarantine.leads),
+        rows(tables.conversions, ~(quarantine.conversions | no_rate)),
+    ]
 
 
 def _named_leads(leads: Table, sales: Table, lead_eligible: Flags) -> Ints:
@@ -186,7 +238,7 @@ def _named_leads(leads: Table, sales: Table, lead_eligible: Flags) -> Ints:
 def _goal_findings(conversions: Conversions, settings: Settings) -> list[Finding]:
     if not settings.goals:
         return []
-    named = settings.goals_by_name()
+    named = {goal.name for goal in settings.goals}
     used = set(conversions.goal.codes.tolist())
     return [
         Finding("unlisted_goal", "note", "conversions", "", "goal", name)

@@ -8,13 +8,15 @@ from decimal import Decimal
 
 import numpy as np
 
-from .breakdown import BUCKETS, NAMED, NO_TOUCH_SPEND, NO_TRAIL, UNDIVIDED, UNKNOWN, UNTAGGED, Axis
+from .breakdown import BUCKETS, NAMED, NO_TOUCH_SPEND, NO_TRAIL, UNDIVIDED, UNTAGGED, Axis
 from .columns import Flags, Floats, Ints
 from .credit import Shares, exact_sums, unit_sums
 from .figures import Figures, Sums, figures
 from .ground import Ground
 from .settings import Settings
+from .touch_fields import UNKNOWN
 from .trails import Trails
+from .words import fold
 
 SALE, LEAD, GOOD_LEAD = range(3)
 
@@ -54,7 +56,7 @@ class Report:
         spend_rows: Flags,
     ) -> None:
         self._ground, self._settings, self._trails, self._shares = ground, settings, trails, shares
-        self._axes = axes
+        self._axes, self._by = axes, by
         self._class = self._classes()
         self._element_class = np.repeat(self._class, trails.lengths)
         credited = np.zeros(len(trails.touch), np.bool_)
@@ -81,8 +83,17 @@ class Report:
         rank = BUCKETS.index
         self._sorted = sorted(range(len(self.places)), key=lambda i: (rank(self.places[i].bucket), self._key(i)))
 
-    def _key(self, place: int) -> tuple[str, ...]:
-        return tuple(v.casefold() for v in self.places[place].shown) + self.places[place].shown
+    def _key(self, place: int) -> tuple[object, ...]:
+        shown = self.places[place].shown
+        return (*self._by_order(shown), *(v.casefold() for v in shown), *shown)
+
+    def _by_order(self, shown: tuple[str, ...]) -> list[int]:
+        """Channels stand in the order the plan gives them, those it does not name after them."""
+        order = [fold(name) for name in self._settings.channel_order]
+        if not order or "channel" not in self._by:
+            return []
+        name = fold(shown[self._by.index("channel")])
+        return [order.index(name) if name in order else len(order)]
 
     def _place(self, bucket: str, key: tuple[int, ...]) -> Place:
         shown = tuple("" if v == UNKNOWN else axis.shown[v] for axis, v in zip(self._axes, key, strict=True))
@@ -143,7 +154,7 @@ class Report:
         conversions = self._ground.conversions
         is_sale = np.array([g.kind != "lead" for g in self._ground.goals], np.bool_)
         rows = self._trails.conversion
-        sale = is_sale[conversions.goal.codes[rows]] if len(rows) else np.empty(0, np.bool_)
+        sale = is_sale[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
         return np.where(sale, SALE, np.where(conversions.good[rows], GOOD_LEAD, LEAD))
 
     def _credit(self, shares: Shares, size: int) -> dict[str, Floats | Ints]:
@@ -159,7 +170,7 @@ class Report:
         }
 
     def _spend_sums(self, size: int) -> Callable[[int], dict[str, int | Decimal]]:
-        spend, costs = self._ground.tables.spend, self._ground.costs
+        spend, costs = self._ground.spend, self._ground.costs
         rows = np.flatnonzero(self.spend_place >= 0)
         place = self.spend_place[rows]
         counts = {name: np.maximum(spend.ints(name)[rows], 0) for name in ("impressions", "clicks")}

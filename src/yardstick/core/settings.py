@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -27,7 +26,18 @@ class Window:
 
 @dataclass(frozen=True)
 class Goal:
-    """A kind of conversion (R10). `default_value` is in the home currency; a window of None is the general one."""
+    """A kind of conversion (R10), or one version of it.
+
+    Attributes
+    ----------
+    value : "total" or "net"
+    default_value : in the home currency, where a record says nothing
+    fixed_value : in the home currency, whatever the record says
+    click_days, watch_days, view_days : own windows; None = the general one
+    good_stages : a lead in one of these stages is good, as is one marked `is_good`
+    since : the first day of this version; None = from the beginning. A conversion is read by the version of its day
+    yardstick : the yardstick the board opens with; empty = linear
+    """
 
     name: str
     kind: str
@@ -37,6 +47,10 @@ class Goal:
     click_days: Decimal | None = None
     watch_days: Decimal | None = None
     view_days: Decimal | None = None
+    fixed_value: Decimal | None = None
+    good_stages: tuple[str, ...] = ()
+    since: date | None = None
+    yardstick: str = ""
 
 
 @dataclass(frozen=True)
@@ -54,6 +68,109 @@ class ChannelRule:
 
     name: str
     when: tuple[Condition, ...]
+
+
+@dataclass(frozen=True)
+class Legend:
+    """How one source's tags are to be read from a day on (R3). `roles` are pairs of field or extra value, and role."""
+
+    source: str
+    since: date | None
+    roles: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True)
+class Rename:
+    """A value of a field that is another from a day on; two values renamed to one are merged. Raw values stay."""
+
+    field: str
+    old: str
+    new: str
+    since: date | None = None
+
+
+@dataclass(frozen=True)
+class Naming:
+    """How the values of a field are put together: parts with a separator, each a column `extra:NAME` of its own.
+
+    Attributes
+    ----------
+    field : source, medium, campaign, term, content, id or an extra value
+    parts : names of the parts, in order
+    allowed : per part, the words it may be; empty = any
+    """
+
+    field: str
+    separator: str
+    parts: tuple[str, ...]
+    allowed: tuple[tuple[str, ...], ...] = ()
+
+
+@dataclass(frozen=True)
+class Campaign:
+    """A campaign of the plan, as far as it changes figures.
+
+    Attributes
+    ----------
+    name : the campaign of the report
+    code : what stands in links instead of the name; arrivals under it are the campaign's
+    plain_name : what reports show; empty = the name
+    ids : its ids on platforms; arrivals and spend with one of them are the campaign's
+    vouchers : voucher and spoken codes it owns (R8)
+    target_roas, target_cost_per_lead : its own targets; None = the general ones
+    """
+
+    name: str
+    code: str = ""
+    plain_name: str = ""
+    ids: tuple[str, ...] = ()
+    vouchers: tuple[str, ...] = ()
+    target_roas: Decimal | None = None
+    target_cost_per_lead: Decimal | None = None
+
+
+@dataclass(frozen=True)
+class Level:
+    """One entry of the level tree under a campaign: a platform's id for a group, an ad, a keyword..., and its name."""
+
+    level: str
+    id: str
+    name: str
+
+
+@dataclass(frozen=True)
+class Page:
+    """A landing page, or a variant of one: its address without query, and the name reports show."""
+
+    name: str
+    address: str
+
+
+@dataclass(frozen=True)
+class OtherCost:
+    """A cost that no platform reports, spread evenly over its days, both inclusive (R18)."""
+
+    first: date
+    last: date
+    campaign: str
+    kind: str
+    cost: Decimal
+    currency: str = ""
+
+
+@dataclass(frozen=True)
+class ClickPrice:
+    """What a click on a link costs between two days, both inclusive. A tag left empty holds for any value (R18)."""
+
+    campaign: str
+    price: Decimal
+    source: str = ""
+    medium: str = ""
+    term: str = ""
+    content: str = ""
+    currency: str = ""
+    first: date | None = None
+    last: date | None = None
 
 
 @dataclass(frozen=True)
@@ -103,15 +220,29 @@ class Settings:
     goals: tuple[Goal, ...] = ()
     channels: tuple[ChannelRule, ...] = ()
     platforms: tuple[Platform, ...] = ()
+    legends: tuple[Legend, ...] = ()
+    renames: tuple[Rename, ...] = ()
+    namings: tuple[Naming, ...] = ()
+    allowed: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    value_case: str = "any"
+    value_spaces: str = "any"
+    campaigns: tuple[Campaign, ...] = ()
+    levels: tuple[Level, ...] = ()
+    pages: tuple[Page, ...] = ()
+    other_costs: tuple[OtherCost, ...] = ()
+    click_prices: tuple[ClickPrice, ...] = ()
+    slot_pairs: tuple[tuple[str, str], ...] = ()
+    channel_order: tuple[str, ...] = ()
+    hidden_channels: tuple[str, ...] = ()
     yardsticks: tuple[Yardstick, ...] = tuple(Yardstick(rule, rule) for rule in BUILT_RULES)
 
-    def goal(self, name: str) -> Goal:
-        """The goal of that name as set, or its default (R10): `lead` (lead, one), any other (sale, every)."""
-        return self.goals_by_name().get(name) or default_goal(name)
+    def versions_of(self, name: str) -> tuple[Goal, ...]:
+        """The versions of a goal, the earliest first, or its default (R10): `lead` (lead, one), others (sale, every).
 
-    def goals_by_name(self) -> Mapping[str, Goal]:
-        """Goals that are set, by name."""
-        return {goal.name: goal for goal in self.goals}
+        Before the first version begins, that version holds.
+        """
+        mine = [goal for goal in self.goals if goal.name == name]
+        return tuple(sorted(mine, key=lambda g: g.since or date.min)) or (default_goal(name),)
 
 
 def default_goal(name: str) -> Goal:

@@ -11,8 +11,10 @@ import numpy.typing as npt
 from .columns import Amounts, Flags, Ints, Text, narrow
 from .money import RateTable, to_home
 from .notes import Finding
+from .renames import rename_rows, renames_of
+from .settings import Settings
 from .tables import Table
-from .words import collapse
+from .words import collapse, same_as
 
 LEVELS = ("ad_group", "ad", "keyword", "placement")
 """Columns below the campaign; which of them a row fills is its level."""
@@ -43,29 +45,33 @@ class Costs:
     findings: tuple[Finding, ...]
 
 
-def read_spend(table: Table, rates: RateTable, home: str, minor_digits: int, same: Callable[[str], str]) -> Costs:
+def read_spend(table: Table, rates: RateTable, settings: Settings) -> Costs:
     """Turn spend rows into money of the home currency, each campaign's day counted once (R18-R20).
 
     Parameters
     ----------
     table : spend
-    rates, home, minor_digits : for rows in other currencies
-    same : when two ids or names are one
+    rates : for rows in other currencies
+    settings : home currency, folding; ids, codes and renames of campaigns
 
     Returns
     -------
     Costs
     """
+    home, minor_digits, same = settings.home_currency, settings.minor_digits, same_as(settings.fold)
     cost, estimated = _original_cost(table)
     currency, days = table.text("currency"), table.ints("day")
     minor, no_rate = to_home(cost, currency, days, rates, home, minor_digits)
     claimed, no_claim_rate = to_home(table.amounts("claimed_value"), currency, days, rates, home, minor_digits)
     accepted = ~(no_rate | no_claim_rate)
-    names = _names_by_id(table, accepted, same)
+    # What the plan says of an id goes before what spend rows say.
+    planned = {same(i): c.name for c in settings.campaigns for i in c.ids if same(i)}
+    names = _names_by_id(table, accepted, same) | planned
     ids = table.text("campaign_id").map(same)
     own = table.text("campaign")
     by_id = Text(ids.codes, [names.get(v, "") for v in ids.values])
     campaign = Text.of(by_id.strings()).where(by_id.filled(), own) if len(table) else own
+    campaign = rename_rows(campaign, days, renames_of("campaign", settings), same)
     counts, findings = _finest(table, ids, own.map(same), minor, accepted, home, same)
     return Costs(minor, claimed, estimated, accepted, counts, campaign, names, findings)
 

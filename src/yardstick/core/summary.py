@@ -75,7 +75,7 @@ def _part(result: Result, which: Flags) -> Part:
     conversions = ground.conversions
     rows = result.trails.conversion[which]
     kinds = np.array([g.kind == "lead" for g in ground.goals], np.bool_)
-    leads = kinds[conversions.goal.codes[rows]] if len(rows) else np.empty(0, np.bool_)
+    leads = kinds[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
     return Part(
         int(leads.sum()),
         int((leads & conversions.good[rows]).sum()),

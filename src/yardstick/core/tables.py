@@ -72,6 +72,7 @@ SCHEMA: Mapping[str, tuple[Column, ...]] = {
         "day:day* platform* account campaign_id campaign* ad_group ad keyword placement impressions:count clicks:count "
         "cost:cost click_price:cost currency:currency claimed_conversions:cost claimed_value:cost"
     ),
+    "other_costs": _columns("from:day* to:day* campaign* kind cost:cost* currency:currency"),
     "rates": _columns("day:day* base:currency* quote:currency* rate:rate*"),
 }
 """Every table the rules read, with its columns in their canonical order."""
@@ -125,6 +126,20 @@ class Table:
         columns = {k: (c.take(rows) if isinstance(c, Text | Amounts) else c[rows]) for k, c in self.columns.items()}
         return Table(self.name, columns, self.file.take(rows), self.line[rows])
 
+    def joined(self, other: Table) -> Table:
+        """This table's rows, then those of another of the same name."""
+        columns: dict[str, Any] = {}
+        for name, column in self.columns.items():
+            more = other.columns[name]
+            if isinstance(column, Text):
+                columns[name] = Text.join([column, more])
+            elif isinstance(column, Amounts):
+                columns[name] = column.joined(more)
+            else:
+                columns[name] = np.concatenate([column, more])
+        line = np.concatenate([self.line, other.line])
+        return Table(self.name, columns, Text.join([self.file, other.file]), line)
+
 
 def blank_column(kind: Kind, length: int) -> Any:
     """A column of empty cells of one kind."""
@@ -155,6 +170,7 @@ class Tables:
     leads: Table = field(default_factory=lambda: empty_table("leads"))
     conversions: Table = field(default_factory=lambda: empty_table("conversions"))
     spend: Table = field(default_factory=lambda: empty_table("spend"))
+    other_costs: Table = field(default_factory=lambda: empty_table("other_costs"))
     rates: Table = field(default_factory=lambda: empty_table("rates"))
 
     def named(self) -> dict[str, Table]:

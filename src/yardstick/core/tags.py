@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from urllib.parse import unquote_plus, urlsplit
 
-from .words import collapse, fold, has_slot, is_slot
+from .words import SLOTS, Slots, collapse, fold
 
 FIELDS = ("source", "medium", "campaign", "term", "content", "id")
 """The six tag fields, `utm_` left out, in the order in which captured sets carry them."""
@@ -24,6 +24,7 @@ class Reading:
     ----------
     tags : the six fields in the order of `FIELDS`, trimmed, empty where unfilled
     extras : other `utm_*` parameters as (name, value), sorted by name
+    named : extra values, other parameters that the user named, as (name, value), sorted by name
     mark : click mark, empty if none
     host : landing host in lower case, empty for a path
     page : the address without query and fragment
@@ -32,6 +33,7 @@ class Reading:
 
     tags: tuple[str, ...]
     extras: tuple[tuple[str, str], ...]
+    named: tuple[tuple[str, str], ...]
     mark: str
     host: str
     page: str
@@ -41,6 +43,10 @@ class Reading:
     def tagged(self) -> bool:
         """Whether any tag, extra tags among them, has a value."""
         return any(self.tags) or bool(self.extras)
+
+    def values(self) -> dict[str, str]:
+        """Every value by field, or by the name of its parameter."""
+        return dict(zip(FIELDS, self.tags, strict=True)) | dict(self.extras) | dict(self.named)
 
 
 def why_not_an_address(url: str) -> str:
@@ -108,15 +114,20 @@ def parameters(query: str) -> list[tuple[str, str, str]]:
     return out
 
 
-def reader(click_marks: Iterable[str]) -> Callable[[str], Reading]:
-    """A function that reads addresses, knowing which parameters carry a click mark.
+def reader(
+    click_marks: Iterable[str], extra_values: Iterable[str] = (), slots: Slots = SLOTS
+) -> Callable[[str], Reading]:
+    """A function that reads addresses, knowing which parameters carry a click mark or an extra value.
 
     Parameters
     ----------
     click_marks : parameter names, matched without regard to case; of several in one address the first named holds
+    extra_values : names of other parameters to keep, matched likewise, kept under the name as written here
+    slots : tells unfilled slots
     """
     marks = [fold(name) for name in click_marks]
-    named = {*_NAMES, *marks}
+    wanted = {fold(name): name.strip() for name in extra_values}
+    named = {*_NAMES, *marks, *wanted}
 
     def read(url: str) -> Reading:
         base, query, _ = split_address(url.strip())
@@ -125,24 +136,26 @@ def reader(click_marks: Iterable[str]) -> Callable[[str], Reading]:
         notes: list[tuple[str, str, str]] = []
         for name, value, raw in parameters(query):
             key = fold(name)
-            if not key.startswith("utm_") and key not in marks:
+            if not key.startswith("utm_") and key not in named:
                 continue
-            if name != key and key in named:
+            if name != key and key in named and name != wanted.get(key):
                 notes.append(("wrong_case_name", key, name))
             if key in seen:
                 notes.append(("repeated_name", key, value))
             seen.add(key)
             clean = collapse(value)
-            if is_slot(clean, raw):
-                notes.append(("unfilled_slot", key, raw if is_slot("", raw) else clean))
+            if slots.is_slot(clean, raw):
+                notes.append(("unfilled_slot", key, raw if slots.is_slot("", raw) else clean))
                 clean = ""
-            elif has_slot(clean):
+            elif slots.has_slot(clean):
                 notes.append(("slot_inside", key, clean))
             if clean and not values.get(key):
                 values[key] = clean
         tags = tuple(values.pop(name, "") for name in _NAMES)
         mark = next((values[m] for m in marks if values.get(m)), "")
-        extras = tuple(sorted((k, v) for k, v in values.items() if k.startswith("utm_") and k not in marks))
-        return Reading(tags, extras, mark, host_of(base), base, tuple(notes))
+        left = sorted((k, v) for k, v in values.items() if k not in marks)
+        extras = tuple((k, v) for k, v in left if k.startswith("utm_"))
+        own = tuple((wanted[k], v) for k, v in left if not k.startswith("utm_"))
+        return Reading(tags, extras, own, mark, host_of(base), base, tuple(notes))
 
     return read

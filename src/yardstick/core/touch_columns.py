@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,23 +10,18 @@ from .arrivals import Arrivals
 from .captured import Captured
 from .channels import Arrival, Channel, ChannelRules
 from .columns import Flags, Ints, Text
-from .days import local_days
-from .labels import Labels, Spelled, label
+from .roles import RoleTable
 from .settings import Settings
 from .spend import Costs
 from .tables import CLICK, Table
-from .tags import FIELDS
-from .touches import Touches, find_touches
-from .words import collapse, fold, same_as
-
-MINUTE_US = 60_000_000
-TOUCH_FIELDS = ("campaign", "source", "medium", "channel")
-"""Breakdown fields that a touch carries."""
+from .touch_fields import OTHER_CHANNELS, TouchFields
+from .touches import Touches
+from .words import fold
 
 
 @dataclass(frozen=True)
 class TouchColumns:
-    """Touches and captured sets under common numbers: touches first, then two captured sets per lead row.
+    """Touches and captured sets under common numbers: touches first, then the captured sets.
 
     Attributes
     ----------
@@ -38,7 +32,7 @@ class TouchColumns:
     direct : (n,) bool
     day : (count,) int64, report day
     visit : (count,) int64, row of the first visit
-    fields : Labels per name of `TOUCH_FIELDS`
+    fields : Labels per breakdown field
     why : which rule gave each touch or set its channel
     """
 
@@ -49,71 +43,58 @@ class TouchColumns:
     direct: Flags
     day: Ints
     visit: Ints
-    fields: dict[str, Labels]
+    fields: TouchFields
     why: Text
 
 
 def lay_touches(
     visits: Table,
-    visits_count: Flags,
-    person: Ints,
+    spend: Table,
+    found: Touches,
+    counts: Flags,
     arrivals: Arrivals,
     captured: Captured,
-    leads_count: Flags,
+    roles: RoleTable,
     costs: Costs,
     settings: Settings,
-) -> tuple[TouchColumns, Ints]:
-    """Find the touches and give each its campaign, source, medium and channel (R5, R7, R8, R19).
+) -> TouchColumns:
+    """Give each touch its fields, among them its channel (R3, R5, R7, R8, R19).
 
     Parameters
     ----------
-    visits, visits_count : the visits and which of them are not quarantined
-    person : (n_visits,) int64
-    arrivals, captured, costs : the same rows as read before
-    leads_count : (n_leads,) bool, leads that are not quarantined
-    settings : session gap, folding, zone, channel rules
-
-    Returns
-    -------
-    columns : the touches
-    spend_campaign : (n_spend,) int64, number of each spend row's campaign in `columns.fields["campaign"]`
+    visits, spend : tables
+    found : the touches
+    counts : (visits + sets,) bool, visits that are not quarantined and sets that hold something
+    arrivals, captured, roles, costs : the same rows as read before
+    settings : folding, channel rules, renames, plan
     """
-    at, kind = visits.ints("occurred_at"), visits.ints("kind")
-    gap = int(settings.session_gap_minutes * MINUTE_US)
-    rows = np.flatnonzero(visits_count)
-    found = find_touches(rows, person, at, visits.text("visit_id"), kind == CLICK, arrivals.signature, gap)
-    sets_count = captured.filled & np.repeat(leads_count, 2)
     channels, which = _channels(arrivals, captured, ChannelRules(settings))
-    fields: dict[str, Labels] = {}
-    spend_campaign = np.empty(0, np.int64)
-    for name in TOUCH_FIELDS:
-        if name == "channel":
-            names = Text.of([c.name for c in channels])
-            of_all = Text(names.codes[which], names.values) if len(which) else Text.blank(0)
-            of_visits, of_sets = of_all.take(np.arange(len(visits))), of_all.take(np.arange(len(visits), len(which)))
-        else:
-            of_visits, of_sets = _tag(name, arrivals, captured, costs, same_as(settings.fold))
-        spend = [Spelled(costs.campaign, costs.accepted)] if name == "campaign" else []
-        same = fold if name == "channel" else same_as(settings.fold)
-        labels = label([Spelled(of_visits, visits_count), Spelled(of_sets, sets_count)], spend, same, collapse)
-        fields[name] = _per_touch(labels[0], labels[1], found)
-        if spend:
-            spend_campaign = labels[2].codes
+    names, reasons = Text.of([c.name for c in channels]), Text.of([c.why for c in channels])
+    if len(which):
+        named, why = Text(names.codes[which], names.values), Text(reasons.codes[which], reasons.values)
+    else:
+        named, why = Text.blank(0), Text.blank(0)
+    by_legend = roles.text("channel")
+    if len(which) and by_legend.filled().any():
+        named = by_legend.where(by_legend.filled(), named)
+        said = by_legend.map(lambda v: "legend: it fills the channel" if v else "")
+        why = said.where(said.filled(), why)
+    hidden = {fold(name) for name in settings.hidden_channels}
+    if hidden:
+        named = named.map(lambda v: OTHER_CHANNELS if fold(v) in hidden else v)
     direct = np.array([c.direct for c in channels] or [False], np.bool_)[which]
-    reasons = Text.of([c.why for c in channels])
     number = np.concatenate([found.visit, np.arange(len(visits), len(which))])
-    columns = TouchColumns(
+    return TouchColumns(
         count=len(found),
         person=found.person,
         at=np.concatenate([found.at, captured.at]),
-        kind=np.concatenate([kind[found.visit], np.full(len(captured.at), CLICK)]),
+        kind=np.concatenate([visits.ints("kind")[found.visit], np.full(len(captured.at), CLICK)]),
         direct=direct[number],
-        day=local_days(found.at, settings.time_zone),
+        day=roles.day[found.visit],
         visit=found.visit,
-        fields=fields,
-        why=Text(reasons.codes[which][number], reasons.values) if len(which) else Text.blank(0),
+        fields=TouchFields(visits, spend, arrivals, roles, costs, named, found.visit, counts, settings),
+        why=why.take(number),
     )
-    return columns, spend_campaign
 
 
 def _channels(arrivals: Arrivals, captured: Captured, rules: ChannelRules) -> tuple[list[Channel], Ints]:
@@ -134,27 +115,12 @@ def _channels(arrivals: Arrivals, captured: Captured, rules: ChannelRules) -> tu
     for key, has_mark in distinct.T.tolist():
         r, host = arrivals.readings[key // len(hosts.values)], hosts.values[key % len(hosts.values)]
         answers.append(ask(Arrival(r.tags[0], r.tags[1], r.tags[2], r.tagged, bool(has_mark), host, r.host)))
-    columns = (captured.fields[name].strings() for name in ("source", "medium", "campaign"))
-    sets = [ask(Arrival(s, m, c, True, False, "", "")) for s, m, c in zip(*columns, strict=True)]
+    columns = [captured.fields[name] for name in ("source", "medium", "campaign")]
+    combos, set_row = np.unique(np.stack([c.codes for c in columns]), axis=1, return_inverse=True)
+    sets = []
+    for codes in combos.T.tolist():
+        source, medium, campaign = (c.values[code] for c, code in zip(columns, codes, strict=True))
+        sets.append(ask(Arrival(source, medium, campaign, True, False, "", "")))
     of_visits = np.array(answers, np.int64)[row.reshape(-1)] if answers else np.empty(0, np.int64)
-    return channels, np.concatenate([of_visits, np.array(sets, np.int64)])
-
-
-def _tag(
-    name: str, arrivals: Arrivals, captured: Captured, costs: Costs, same: Callable[[str], str]
-) -> tuple[Text, Text]:
-    """One tag field of the visits and of the captured sets; a campaign's id in the spend rows names it (R19)."""
-    index = FIELDS.index(name)
-    per_address = [r.tags[index] for r in arrivals.readings]
-    of_sets = captured.fields[name]
-    if name == "campaign" and costs.names:
-        by_id = [costs.names.get(same(r.tags[5]), "") if r.tags[5] else "" for r in arrivals.readings]
-        per_address = [a or b for a, b in zip(by_id, per_address, strict=True)]
-        set_by_id = captured.fields["id"].map(lambda v: costs.names.get(same(v), "") if v else "")
-        of_sets = set_by_id.where(set_by_id.filled(), of_sets)
-    of_address = Text.of(per_address)
-    return (of_address.take(arrivals.url) if len(arrivals.url) else Text.blank(0)), of_sets
-
-
-def _per_touch(of_visits: Labels, of_sets: Labels, found: Touches) -> Labels:
-    return Labels(np.concatenate([of_visits.codes[found.visit], of_sets.codes]), of_visits.keys, of_visits.shown)
+    of_sets = np.array(sets, np.int64)[set_row.reshape(-1)] if sets else np.empty(0, np.int64)
+    return channels, np.concatenate([of_visits, of_sets])

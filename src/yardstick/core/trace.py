@@ -10,6 +10,8 @@ from .breakdown import NO_TRAIL, UNTAGGED
 from .columns import Flags, Ints
 from .credit import Shares
 from .spend import LEVELS
+from .tables import Table
+from .touch_fields import MAIN_FIELDS
 from .weigh import Result
 
 CREDIT_FIGURES = ("leads", "good_leads", "conversions", "value")
@@ -215,7 +217,7 @@ def _trace(result: Result, shares: Shares, picked: _Picked, figure: str, first: 
     page = conversions[first : first + most]
     wants_spend = (figure in SPEND_FIGURES or figure in RATIOS) and picked.spend is not None
     spend = np.flatnonzero(picked.spend) if wants_spend and picked.spend is not None else np.empty(0, np.int64)
-    spend = spend[np.argsort(result.ground.tables.spend.ints("day")[spend], kind="stable")]
+    spend = spend[np.argsort(result.ground.spend.ints("day")[spend], kind="stable")]
     wants_touches = figure == "touches" and picked.touches is not None
     touches = np.flatnonzero(picked.touches) if wants_touches and picked.touches is not None else np.empty(0, np.int64)
     return Trace(
@@ -242,7 +244,7 @@ def _conversions(result: Result, shares: Shares, picked: _Picked, credit: str) -
     which = trails.conversion
     wanted = np.ones(len(which), np.bool_)
     if credit not in ("value", EVERYTHING):
-        is_lead = np.array([g.kind == "lead" for g in ground.goals], np.bool_)[ground.conversions.goal.codes[which]]
+        is_lead = np.array([g.kind == "lead" for g in ground.goals], np.bool_)[ground.conversions.version[which]]
         wanted = ~is_lead if credit == "conversions" else is_lead
         if credit == "good_leads":
             wanted = wanted & ground.conversions.good[which]
@@ -304,9 +306,9 @@ def _described(
 def _touch(result: Result, touch: int, here: bool, share: float, value: int) -> TracedTouch:
     touches = result.ground.touches
     captured = touch >= touches.count
-    table = result.ground.tables.leads if captured else result.ground.tables.visits
-    row = (touch - touches.count) // 2 if captured else int(touches.visit[touch])
-    labels = {name: field.shown[int(field.codes[touch])] for name, field in touches.fields.items()}
+    table, row = _origin(result, touch)
+    fields = {name: touches.fields[name] for name in MAIN_FIELDS}
+    labels = {name: field.shown[int(field.codes[touch])] for name, field in fields.items()}
     return TracedTouch(
         visit_id="" if captured else table.text("visit_id")[row],
         at=int(touches.at[touch]),
@@ -322,8 +324,18 @@ def _touch(result: Result, touch: int, here: bool, share: float, value: int) -> 
     )
 
 
+def _origin(result: Result, touch: int) -> tuple[Table, int]:
+    """The table and row a touch or captured set was read from."""
+    ground = result.ground
+    number = touch - ground.touches.count
+    if number < 0:
+        return ground.tables.visits, int(ground.touches.visit[touch])
+    lead = int(ground.captured.lead[number])
+    return (ground.tables.leads, lead) if lead >= 0 else (ground.tables.conversions, int(ground.captured.sale[number]))
+
+
 def _spend(result: Result, row: int) -> TracedSpend:
-    spend, costs = result.ground.tables.spend, result.ground.costs
+    spend, costs = result.ground.spend, result.ground.costs
     amounts = spend.amounts("click_price" if costs.estimated[row] else "cost")
     units, decimals = int(amounts.units[row]), amounts.decimals
     text = f"{units // 10**decimals}.{units % 10**decimals:0{decimals}d}" if decimals else str(units)

@@ -94,13 +94,13 @@ def weigh(
     -----
     Rules R1 to R23 in the order in which they apply. Neither the order of rows nor that of people changes a figure.
     """
-    check_fields(by)
+    check_fields(by, settings)
     ground = ground or lay_ground(tables, settings)
     data = data_fingerprint or fingerprint_of_data(tables)
     trails, agreement = _shown_trails(ground, settings)
     shares = share_credit(trails, ground, settings)
     in_range = _in_range(ground.touches.day, settings)
-    spend_rows = ground.costs.counts & _in_range(tables.spend.ints("day"), settings)
+    spend_rows = ground.costs.counts & _in_range(ground.spend.ints("day"), settings)
     axes = [lay_axis(name, ground, trails, in_range, spend_rows, settings) for name in by]
     report = Report(ground, settings, by, trails, shares, axes, in_range, spend_rows)
     return Result(
@@ -137,14 +137,15 @@ def _look_back(ground: Ground, settings: Settings) -> Ints:
     """(c, 3) int64: window of every conversion for clicks, views and watches, in microseconds."""
     window = settings.window
     per_goal = []
-    for goal in (settings.goal(known.name) for known in ground.goals):
+    as_set = {(goal.name, goal.since): goal for goal in settings.goals}
+    for goal in (as_set.get((known.name, known.since), known) for known in ground.goals):
         days = (
             window.click_days if goal.click_days is None else goal.click_days,
             window.view_days if goal.view_days is None else goal.view_days,
             window.watch_days if goal.watch_days is None else goal.watch_days,
         )
         per_goal.append([int(d * DAY_US) for d in days])
-    return np.array(per_goal, np.int64).reshape(-1, 3)[ground.conversions.goal.codes]
+    return np.array(per_goal, np.int64).reshape(-1, 3)[ground.conversions.version]
 
 
 def _shown_trails(ground: Ground, settings: Settings) -> tuple[Trails, dict[str, int]]:
@@ -177,10 +178,10 @@ def _trails_of(chosen: Flags, ground: Ground, settings: Settings, after: Ints) -
     trails = Trails(which, trails.offsets, trails.touch)
     if settings.cut_at_previous:
         trails = cut_at(trails, touches.at, after[which])
-    empty = np.flatnonzero((trails.lengths == 0) & (conversions.names_lead[which] >= 0))
-    owner, number = captured_for(
-        ground.captured, conversions.names_lead[which][empty], at[empty], look_back[empty, 0], after[which][empty]
-    )
+    empty = np.flatnonzero(trails.lengths == 0)
+    sale = np.where(conversions.is_lead_row, -1, conversions.row)[which][empty]
+    lead = conversions.names_lead[which][empty]
+    owner, number = captured_for(ground.captured, lead, sale, at[empty], look_back[empty, 0], after[which][empty])
     trails = fill_empty(trails, empty[owner], number + real)
     if settings.direct == "yield":
         trails = yield_to_others(trails, touches.direct)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from functools import lru_cache
 
 _PAIRS = (
@@ -49,17 +49,43 @@ def same_as(folding: bool) -> Callable[[str], str]:
     return fold if folding else collapse
 
 
-def is_slot(value: str, undecoded: str = "") -> bool:
-    """Whether a value as a whole is a slot that was never filled (R4).
+class Slots:
+    """Tells unfilled slots from values (R4): the pairs every workspace knows, and those of dialects a user entered.
 
     Parameters
     ----------
-    value : decoded value
-    undecoded : the same value before percent-decoding; percent pairs are looked for there too
+    pairs : (opens, closes) of the user's dialects
     """
-    return bool(_WHOLE.fullmatch(value.strip())) or bool(undecoded and _WHOLE_PERCENT.fullmatch(undecoded))
+
+    def __init__(self, pairs: Iterable[tuple[str, str]] = ()) -> None:
+        own = [(a, b, "".join(sorted(set(a + b)))) for a, b in pairs if a and b]
+        if not own:
+            self._whole, self._inside = _WHOLE, _INSIDE
+        else:
+            wholes = [f"{re.escape(a)}[^{re.escape(c)}]*{re.escape(b)}" for a, b, c in own]
+            insides = [rf"{re.escape(a)}[A-Za-z_][\w .:-]*?{re.escape(b)}" for a, b, _ in own]
+            self._whole = re.compile("|".join([_WHOLE.pattern, *wholes]), re.DOTALL)
+            self._inside = re.compile("|".join([_INSIDE.pattern, *insides]))
+
+    def is_slot(self, value: str, undecoded: str = "") -> bool:
+        """Whether a value as a whole is a slot that was never filled.
+
+        Parameters
+        ----------
+        value : decoded value
+        undecoded : the same value before percent-decoding; percent pairs are looked for there too
+        """
+        return bool(self._whole.fullmatch(value.strip())) or bool(undecoded and _WHOLE_PERCENT.fullmatch(undecoded))
+
+    def has_slot(self, value: str) -> bool:
+        """Whether a slot stands inside a longer value (a finding only)."""
+        return bool(self._inside.search(value))
+
+    def clean(self, value: str) -> str:
+        """A value as it counts: trimmed, empty where it is a slot that was never filled."""
+        return "" if self.is_slot(value) else collapse(value)
 
 
-def has_slot(value: str) -> bool:
-    """Whether a slot stands inside a longer value (R4: a finding only)."""
-    return bool(_INSIDE.search(value))
+SLOTS = Slots()
+is_slot, has_slot = SLOTS.is_slot, SLOTS.has_slot
+"""The pairs every workspace knows."""

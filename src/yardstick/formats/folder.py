@@ -30,8 +30,6 @@ from .csv_out import (
 )
 from .settings_toml import settings_used
 
-NOT_YET = ("other_costs",)
-
 
 @dataclass
 class FileCount:
@@ -59,7 +57,7 @@ def read_folder(folder: Path, zone: str) -> Folder:
 
     Parameters
     ----------
-    folder : holds `visits.csv` and, if there are any, leads, conversions, spend and rates
+    folder : holds `visits.csv` and, if there are any, leads, conversions, spend, other_costs and rates
     zone : time zone of times without an offset
 
     Raises
@@ -85,10 +83,6 @@ def read_folder(folder: Path, zone: str) -> Folder:
         out.counts[path.name] = FileCount(parsed.read, good, bad, parsed.read - good - bad)
     if "visits" not in found:
         raise FileProblem(f"{folder}: there is no visits.csv: visits are required")
-    for name in NOT_YET:
-        path = _the_file(folder, name)
-        if path is not None:
-            out.findings.append(Finding("not_read", "warning", name, "", "", "", None, "", path.name, 1))
     out.tables = Tables(**found)
     return out
 
@@ -164,9 +158,10 @@ def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
 
 def _final_counts(result: Result, counts: dict[str, FileCount]) -> dict[str, FileCount]:
     """Add what only the rules could say: rows without a rate are rejected, test records quarantined."""
-    for rejected in result.rejected:
-        counts[rejected.file].accepted -= 1
-        counts[rejected.file].rejected += 1
+    for file, _ in {(r.file, r.line) for r in result.rejected}:
+        if file in counts:
+            counts[file].accepted -= 1
+            counts[file].rejected += 1
     quarantine, tables = result.ground.quarantine, result.ground.tables
     for name in ("visits", "leads", "conversions"):
         flags, table = getattr(quarantine, name), getattr(tables, name)

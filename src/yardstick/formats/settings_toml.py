@@ -3,115 +3,48 @@
 from __future__ import annotations
 
 import tomllib
-from datetime import date
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
+from pydantic import Field, ValidationError
 
 from yardstick.core.channels import ChannelRules
 from yardstick.core.fingerprint import settings_as_data
-from yardstick.core.settings import (
-    BUILT_RULES,
-    KNOWN_RULES,
-    ChannelRule,
-    Condition,
-    Goal,
-    Platform,
-    Settings,
-    SettingsError,
-    Window,
-    Yardstick,
-    default_goal,
+from yardstick.core.legends import check_legends
+from yardstick.core.renames import check_renames
+from yardstick.core.settings import BUILT_RULES, KNOWN_RULES, Legend, Settings, SettingsError, Window, Yardstick
+
+from .cells import BadCell, minor_digits
+from .plan_checks import check_plan
+from .plan_parts import (
+    AllowedPart,
+    CampaignPart,
+    ChannelPart,
+    ClickPricePart,
+    Day,
+    Days,
+    DialectPart,
+    Exact,
+    GoalPart,
+    LandingPagePart,
+    LegendPart,
+    LevelPart,
+    NamingPart,
+    OtherCostPart,
+    Part,
+    PlatformPart,
+    RenamePart,
 )
 
-from .cells import BadCell, decimal_cell, minor_digits
 
-
-def _decimal(value: object) -> Decimal:
-    """A decimal as written: from text or from TOML's number, never through a binary float."""
-    if isinstance(value, bool) or not isinstance(value, int | str | Decimal):
-        raise ValueError("write it as a number")
-    if isinstance(value, Decimal | int):
-        return Decimal(value)
-    try:
-        parts = decimal_cell(value.strip())
-    except BadCell as problem:
-        raise ValueError(str(problem)) from None
-    if parts is None:
-        raise ValueError("write it as a number")
-    return Decimal(parts[0]).scaleb(-parts[1])
-
-
-def _day(value: object) -> object:
-    return value.strip() if isinstance(value, str) else value
-
-
-Exact = Annotated[Decimal, BeforeValidator(_decimal), Field(allow_inf_nan=False)]
-Days = Annotated[Decimal, BeforeValidator(_decimal), Field(ge=0, le=36_500, allow_inf_nan=False)]
-Day = Annotated[date, BeforeValidator(_day)]
-
-
-class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", populate_by_name=True)
-
-
-class _Window(_Part):
+class _Window(Part):
     click_days: Days = Decimal(30)
     watch_days: Days = Decimal(3)
     view_days: Days = Decimal(1)
 
 
-class _Goal(_Part):
-    name: Annotated[str, Field(min_length=1)]
-    kind: Literal["lead", "sale"] | None = None
-    count: Literal["every", "one", "one_per_day", "one_per_touch"] | None = None
-    value: Literal["total", "net"] | None = None
-    default_value: Annotated[Exact, Field(ge=0)] | None = None
-    click_days: Days | None = None
-    watch_days: Days | None = None
-    view_days: Days | None = None
-
-    def plain(self) -> Goal:
-        name = self.name.strip()
-        usual = default_goal(name)
-        return Goal(
-            name,
-            self.kind or usual.kind,
-            self.count or usual.count,
-            self.value or usual.value,
-            self.default_value,
-            self.click_days,
-            self.watch_days,
-            self.view_days,
-        )
-
-
-class _Condition(_Part):
-    field: str
-    op: str
-    value: str | bool | list[str] | None = None
-
-    def plain(self) -> Condition:
-        value = self.value
-        values = () if value is None else tuple(value) if isinstance(value, list) else (str(value),)
-        return Condition(self.field, self.op, values)
-
-
-class _Channel(_Part):
-    name: Annotated[str, Field(min_length=1)]
-    when: Annotated[list[_Condition], Field(min_length=1)]
-
-
-class _Platform(_Part):
-    name: Annotated[str, Field(min_length=1)]
-    source: str = ""
-    medium: str = ""
-    time_zone: str = ""
-
-
-class _Yardstick(_Part):
+class _Yardstick(Part):
     name: Annotated[str, Field(min_length=1)]
     rule: str
     by: Literal["campaign", "channel"] | None = None
@@ -126,7 +59,7 @@ class _Yardstick(_Part):
         return Yardstick(self.name, self.rule, self.by or "campaign")
 
 
-class _File(_Part):
+class SettingsFile(Part):
     home_currency: str = "EUR"
     time_zone: str = "UTC"
     report_from: Day | None = None
@@ -147,10 +80,23 @@ class _File(_Part):
     click_marks: list[str] = []
     extra_values: list[str] = []
     window: _Window = _Window()
-    goal: list[_Goal] = []
-    channel: list[_Channel] = []
-    legend: list[dict[str, Any]] = []
-    platform: list[_Platform] = []
+    value_case: Literal["any", "lower"] = "any"
+    value_spaces: Literal["any", "none"] = "any"
+    channel_order: list[str] = []
+    hidden_channels: list[str] = []
+    campaign: list[CampaignPart] = []
+    level: list[LevelPart] = []
+    goal: list[GoalPart] = []
+    channel: list[ChannelPart] = []
+    legend: list[LegendPart] = []
+    rename: list[RenamePart] = []
+    naming: list[NamingPart] = []
+    allowed: list[AllowedPart] = []
+    landing_page: list[LandingPagePart] = []
+    other_cost: list[OtherCostPart] = []
+    click_price: list[ClickPricePart] = []
+    platform: list[PlatformPart] = []
+    dialect: list[DialectPart] = []
     yardstick: list[_Yardstick] = []
 
 
@@ -184,7 +130,7 @@ def settings_from(data: dict[str, Any], file: str = "settings.toml") -> Settings
     """Settings from the values a TOML file holds; see `read_settings`."""
     _name_what_is_not_built(data, file)
     try:
-        read = _File.model_validate(data)
+        read = SettingsFile.model_validate(data)
     except ValidationError as problem:
         raise SettingsError(f"{file}: " + "; ".join(_said(e) for e in problem.errors())) from None
     try:
@@ -201,8 +147,6 @@ def _said(error: Any) -> str:
 
 
 def _name_what_is_not_built(data: dict[str, Any], file: str) -> None:
-    if data.get("legend"):
-        raise SettingsError(f"{file}: legend: legends (R3) are not built yet: leave the table out")
     if data.get("date_basis") == "touch":
         raise SettingsError(f'{file}: date_basis: the touch basis (R22) is not built yet: use "conversion"')
     for entry in data.get("yardstick") or []:
@@ -214,7 +158,7 @@ def _name_what_is_not_built(data: dict[str, Any], file: str) -> None:
             )
 
 
-def _checked(read: _File) -> Settings:
+def _checked(read: SettingsFile) -> Settings:
     home = read.home_currency.strip().upper()
     try:
         digits = minor_digits(home)
@@ -226,14 +170,7 @@ def _checked(read: _File) -> Settings:
     if read.report_from and read.report_to and read.report_from > read.report_to:
         raise SettingsError("report_from is after report_to: swap them")
     yardsticks = tuple(y.plain() for y in read.yardstick) or Settings().yardsticks
-    for what, names in (
-        ("yardstick", [y.name for y in yardsticks]),
-        ("goal", [g.name.strip() for g in read.goal]),
-        ("platform", [p.name for p in read.platform]),
-    ):
-        twice = sorted({n for n in names if names.count(n) > 1})
-        if twice:
-            raise SettingsError(f"{what} {twice[0]!r} stands twice: give each a name of its own")
+    check_plan(read, [y.name for y in yardsticks])
     settings = Settings(
         home_currency=home,
         minor_digits=digits,
@@ -257,12 +194,35 @@ def _checked(read: _File) -> Settings:
         extra_values=tuple(read.extra_values),
         window=Window(read.window.click_days, read.window.watch_days, read.window.view_days),
         goals=tuple(g.plain() for g in read.goal),
-        channels=tuple(ChannelRule(c.name.strip(), tuple(w.plain() for w in c.when)) for c in read.channel),
-        platforms=tuple(Platform(p.name, p.source, p.medium, p.time_zone) for p in read.platform),
+        channels=tuple(c.plain() for c in read.channel),
+        platforms=tuple(p.plain() for p in read.platform),
+        legends=tuple(_legend(entry) for entry in read.legend),
+        renames=tuple(r.plain() for r in read.rename),
+        namings=tuple(n.plain() for n in read.naming),
+        allowed=tuple((a.field.removeprefix("utm_"), tuple(a.words)) for a in read.allowed),
+        value_case=read.value_case,
+        value_spaces=read.value_spaces,
+        campaigns=tuple(c.plain() for c in read.campaign),
+        levels=tuple(v.plain() for v in read.level),
+        pages=tuple(page for p in read.landing_page for page in p.plain()),
+        other_costs=tuple(c.plain() for c in read.other_cost),
+        click_prices=tuple(c.plain() for c in read.click_price),
+        slot_pairs=tuple((d.opens, d.closes) for d in read.dialect),
+        channel_order=tuple(read.channel_order),
+        hidden_channels=tuple(read.hidden_channels),
         yardsticks=yardsticks,
     )
     ChannelRules(settings)
+    check_legends(settings)
+    check_renames(settings)
     return settings
+
+
+def _legend(entry: LegendPart) -> Legend:
+    try:
+        return entry.plain()
+    except ValueError as problem:
+        raise SettingsError(f"legend {entry.source!r}: {problem}") from None
 
 
 def _check_zone(where: str, zone: str) -> None:
@@ -278,8 +238,26 @@ def settings_used(settings: Settings) -> dict[str, Any]:
     """The settings as used, in the names of the TOML file, as values that JSON can write."""
     data = settings_as_data(settings)
     data.pop("minor_digits")
-    for plural in ("goals", "channels", "platforms", "yardsticks"):
-        data[plural.removesuffix("s")] = data.pop(plural)
+    for plural, name in _ENTRIES.items():
+        data[name] = data.pop(plural)
     for channel in data["channel"]:
         channel["when"] = [{"field": c["field"], "op": c["op"], "value": c["values"]} for c in channel["when"]]
+    for legend in data["legend"]:
+        legend |= dict(legend.pop("roles"))
     return {key: value for key, value in data.items() if value not in (None, [], ())}
+
+
+_ENTRIES = {
+    "campaigns": "campaign",
+    "channels": "channel",
+    "click_prices": "click_price",
+    "goals": "goal",
+    "legends": "legend",
+    "levels": "level",
+    "namings": "naming",
+    "other_costs": "other_cost",
+    "pages": "landing_page",
+    "platforms": "platform",
+    "renames": "rename",
+    "yardsticks": "yardstick",
+}

@@ -8,7 +8,7 @@ import time
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from sqlalchemy import Engine, select
+from sqlalchemy import Connection, Engine, select
 from sqlalchemy.dialects.postgresql import insert
 
 from yardstick.core.fingerprint import fingerprint_of_data
@@ -18,7 +18,14 @@ from yardstick.formats.settings_toml import read_settings
 from yardstick.store import jobs
 from yardstick.store.models import Workspace
 from yardstick.store.snapshots import Current, Snapshots
-from yardstick.store.states import change_behind, last_change, remember_state, settings_text, tables_after
+from yardstick.store.states import (
+    change_behind,
+    last_change,
+    remember_state,
+    settings_text,
+    subjects_between,
+    tables_after,
+)
 
 UPLOAD_AGE_S = 86_400
 """Uploads that were rehearsed but never kept are thrown away after a day."""
@@ -70,11 +77,24 @@ class Desk:
             change = last_change(connection, self.workspace)
             text = settings_text(connection, self.workspace, change)
             zone = read_settings(text.encode()).time_zone
+            current = self._only_settings_changed(connection, change, text, zone)
+            if current is not None:
+                remember_state(connection, self.workspace, change, current.data)
+                return current
             tables = tables_after(connection, self.workspace, change, zone)
             current = self.snapshots.publish(tables, change, text)
             if change:
                 remember_state(connection, self.workspace, change, current.data)
         return current
+
+    def _only_settings_changed(self, connection: Connection, change: int, text: str, zone: str) -> Current | None:
+        """The same data under new settings, where no row changed nor how its times are read."""
+        before = self.snapshots.current()
+        if before is None or read_settings(before.settings.encode()).time_zone != zone:
+            return None
+        if subjects_between(connection, self.workspace, before.change, change) - {"settings"}:
+            return None
+        return self.snapshots.repoint(Current(before.data, change, text))
 
     def wake(self) -> None:
         """After a start: say which work was cut off, and rebuild the snapshot if it is behind or missing."""

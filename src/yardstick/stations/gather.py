@@ -12,7 +12,7 @@ from datetime import datetime
 from functools import partial
 from pathlib import Path
 
-from sqlalchemy import Connection, insert, select, update
+from sqlalchemy import Connection, select
 
 from yardstick.core.notes import Finding, Rejected
 from yardstick.core.settings import SettingsError
@@ -21,12 +21,13 @@ from yardstick.formats.csv_in import FileProblem, RawTable, read_csv, shown
 from yardstick.formats.settings_toml import read_settings
 from yardstick.store import jobs
 from yardstick.store.database import AWAY
-from yardstick.store.loading import Loaded, Stopped, load_rows, lock, undo
-from yardstick.store.models import Change, RejectedRow, SettingsVersion
+from yardstick.store.loading import Loaded, Stopped, load_rows, undo
+from yardstick.store.models import Change, RejectedRow
+from yardstick.store.plans import keep_settings
 
 from .desk import Desk
 
-ORDER = ("settings", "rates", "spend", "visits", "leads", "conversions")
+ORDER = ("settings", "rates", "spend", "other_costs", "visits", "leads", "conversions")
 SAMPLE_ROWS = 5
 MOST_SHOWN = 200
 
@@ -140,21 +141,8 @@ def _apply(connection: Connection, workspace: int, file: _File, progress: Callab
 
 
 def _apply_settings(connection: Connection, workspace: int, name: str, toml: str) -> Loaded:
-    lock(connection, workspace)
-    version = SettingsVersion
-    mine = (version.workspace_id == workspace, version.closed_by.is_(None))
-    before = connection.execute(select(version.toml).where(*mine)).scalar_one_or_none()
-    same = before == toml
-    values = {"rows_read": 1, "rows_new": int(before is None), "rows_replaced": int(before is not None and not same)}
-    change = connection.execute(
-        insert(Change)
-        .values(workspace_id=workspace, kind="load", subject="settings", file=name, rows_unchanged=int(same), **values)
-        .returning(Change.id)
-    ).scalar_one()
-    if not same:
-        connection.execute(update(version).where(*mine).values(closed_by=change))
-        connection.execute(insert(version).values(workspace_id=workspace, toml=toml, load_id=change, opened_by=change))
-    return Loaded(change, 1, values["rows_new"], values["rows_replaced"], int(same), 0)
+    kept = keep_settings(connection, workspace, toml, "load", name)
+    return Loaded(kept.change, 1, int(not kept.was_set), int(kept.was_set and not kept.same), int(kept.same), 0)
 
 
 def _describe(file: _File, loaded: Loaded) -> FileRehearsal:
@@ -296,12 +284,14 @@ def list_loads(desk: Desk) -> list[Load]:
     undone = {c.undoes for c in changes if c.undoes is not None}
     out, standing = [], set()
     for c in changes:
-        if c.kind != "load":
+        if c.kind == "undo":
             continue
         is_undone = c.id in undone
         can_undo = not is_undone and c.subject not in standing
         if not is_undone:
             standing.add(c.subject)
+        if c.kind != "load":
+            continue
         counts = (c.rows_read, c.rows_new, c.rows_replaced, c.rows_unchanged, c.rows_rejected)
         out.append(Load(c.id, c.subject, c.file, c.made_at, *counts, is_undone, can_undo))
     return out

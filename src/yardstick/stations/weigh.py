@@ -120,6 +120,8 @@ class Weighing:
         SettingsError
             If the question names a field or yardstick that is not there.
         """
+        if "," in question.by:
+            raise SettingsError("the board is broken down by one field: name one")
         current, result = self._result(question)
         chosen = self._chosen(question, result)
         rows = _board_rows(result)
@@ -139,6 +141,11 @@ class Weighing:
             first_day=days[0],
             last_day=days[1],
         )
+
+    def result(self, question: Question) -> tuple[Result, str]:
+        """The whole result of a question, and the chosen yardstick; `by` may name two fields with a comma."""
+        _, result = self._result(question)
+        return result, self._chosen(question, result)
 
     def trace(
         self, question: Question, bucket: str, values: tuple[str, ...], figure: str, first: int, most: int
@@ -224,13 +231,14 @@ class Weighing:
             target_cost_per_lead=None,
         )
         ground = self._grounds.get((current.data, basis), lambda: lay_ground(tables, settings))
-        return weigh(tables, settings, (by,), ground=ground, data_fingerprint=current.data)
+        return weigh(tables, settings, tuple(by.split(",")), ground=ground, data_fingerprint=current.data)
 
     def _chosen(self, question: Question, result: Result) -> str:
         names = [y.name for y in result.settings.yardsticks]
         if question.yardstick and question.yardstick not in names:
             raise SettingsError(f"there is no yardstick {question.yardstick!r}; there are {', '.join(names)}")
-        return question.yardstick or ("linear" if "linear" in names else names[0])
+        usual = [goal.yardstick for goal in result.settings.goals if goal.yardstick in names]
+        return question.yardstick or next(iter([*usual, *(n for n in names if n == "linear"), *names]))
 
 
 def _asked(settings: Settings, question: Question) -> Settings:
@@ -252,7 +260,7 @@ def _days(result: Result) -> tuple[str, str]:
     """First and last day that any row of the data stands on."""
     ground = result.ground
     days: list[int] = []
-    for column in (ground.touches.day, ground.conversions.day, ground.tables.spend.ints("day")):
+    for column in (ground.touches.day, ground.conversions.day, ground.spend.ints("day")):
         if len(column):
             days += [int(column.min()), int(column.max())]
     return (day_text(min(days)), day_text(max(days))) if days else ("", "")

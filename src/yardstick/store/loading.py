@@ -166,6 +166,10 @@ def _key_reader(raw: RawTable, place: dict[str, int]) -> Callable[[list[str]], s
                 "".join("x" if cell(cells, name) else "-" for name in LEVELS),
             ]
         )
+    if raw.table == "other_costs":
+        return lambda cells: SEPARATOR.join(
+            [cell(cells, "from"), cell(cells, "to"), fold(cell(cells, "campaign")), fold(cell(cells, "kind"))]
+        )
     return lambda cells: SEPARATOR.join([cell(cells, "day"), cell(cells, "base").upper(), cell(cells, "quote").upper()])
 
 
@@ -176,7 +180,8 @@ def _merge(connection: Connection, workspace: int, table: str, change: int) -> d
     if table == "rates":
         # Of two rates for one day the later row holds (R20).
         connection.execute(text("DELETE FROM staging a USING staging b WHERE a.key = b.key AND a.line < b.line"))
-    if table == "spend":
+    if table in ("spend", "other_costs"):
+        # Neither has an id of its own: all rows of one key are replaced together.
         _drop_unchanged_days(connection, raw, workspace)
         same = "false"
     else:
@@ -241,16 +246,16 @@ def undo(connection: Connection, workspace: int, change: int) -> int:
     """
     lock(connection, workspace)
     load = connection.execute(
-        select(Change).where(Change.id == change, Change.workspace_id == workspace, Change.kind == "load")
+        select(Change).where(Change.id == change, Change.workspace_id == workspace, Change.kind.in_(("load", "plan")))
     ).one_or_none()
     if load is None:
-        raise CannotUndo("there is no such load: look at the list again")
+        raise CannotUndo("there is nothing to undo: look at the list again")
     undone = select(Change.undoes).where(Change.workspace_id == workspace, Change.undoes.is_not(None))
     kept_later = connection.execute(
         select(Change.file)
         .where(
             Change.workspace_id == workspace,
-            Change.kind == "load",
+            Change.kind.in_(("load", "plan")),
             Change.subject == load.subject,
             Change.id > change,
             Change.id.not_in(undone),
@@ -261,7 +266,7 @@ def undo(connection: Connection, workspace: int, change: int) -> int:
         raise CannotUndo(f"{load.file} is undone already")
     later = list(kept_later)
     if later:
-        raise CannotUndo(f"{later[0]} was loaded into {load.subject} after {load.file}: undo that first")
+        raise CannotUndo(f"{later[0]} came into {load.subject} after {load.file}: undo that first")
     undoing = connection.execute(
         insert(Change)
         .values(workspace_id=workspace, kind="undo", subject=load.subject, file=load.file, undoes=change)
@@ -269,8 +274,9 @@ def undo(connection: Connection, workspace: int, change: int) -> int:
     ).scalar_one()
     table, columns = ("settings_version", "toml") if load.subject == "settings" else _raw(load.subject)
     bound = {"w": workspace, "load": change, "u": undoing}
+    # By where the rows came from: some may have been brought back by the undoing of a later load.
     connection.execute(
-        text(f"UPDATE {table} SET closed_by = :u WHERE workspace_id = :w AND opened_by = :load AND closed_by IS NULL"),
+        text(f"UPDATE {table} SET closed_by = :u WHERE workspace_id = :w AND load_id = :load AND closed_by IS NULL"),
         bound,
     )
     connection.execute(

@@ -73,12 +73,16 @@ class Snapshots:
             for name, table in tables.named().items():
                 _write(part / f"{name}.arrow", table)
             os.replace(part, place)
-        os.utime(place)
-        text = json.dumps(asdict(current) | {"rules": RULES_VERSION})
-        new = self._pointer.with_suffix(".part")
-        new.write_text(text)
-        os.replace(new, self._pointer)
+        self.repoint(current)
         self._sweep(current.data)
+        return current
+
+    def repoint(self, current: Current) -> Current:
+        """Say what the workspace is now, on a snapshot that is there already."""
+        os.utime(self._folder / current.data)
+        new = self._pointer.with_suffix(".part")
+        new.write_text(json.dumps(asdict(current) | {"rules": RULES_VERSION}))
+        os.replace(new, self._pointer)
         return current
 
     def read(self, fingerprint: str) -> Tables:

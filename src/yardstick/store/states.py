@@ -25,6 +25,14 @@ def last_change(connection: Connection, workspace: int) -> int:
     )
 
 
+def subjects_between(connection: Connection, workspace: int, after: int, until: int) -> set[str]:
+    """What changed after one change and until another: names of tables, and `settings`."""
+    found = connection.execute(
+        select(Change.subject).where(Change.workspace_id == workspace, Change.id > after, Change.id <= until).distinct()
+    )
+    return set(found.scalars())
+
+
 def settings_text(connection: Connection, workspace: int, after: int) -> str:
     """The settings as TOML as they stood after a change; empty if none were set."""
     version = SettingsVersion

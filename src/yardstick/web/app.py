@@ -17,7 +17,7 @@ from yardstick.stations.gather import Loader
 from yardstick.stations.weigh import Weighing
 from yardstick.store.database import AWAY, connect
 
-from . import gather, health, weigh
+from . import gather, health, plan, weigh
 from .errors import answer_problems, problem
 from .guards import guard
 from .state import State
@@ -51,7 +51,7 @@ def create(url: str, home: Path, workspace: str, front_end: Path = FRONT_END) ->
     app.state.yardstick = State(desk, loader, Weighing(desk.snapshots))
     guard(app)
     answer_problems(app)
-    for router in (health.router, gather.router, weigh.router):
+    for router in (health.router, plan.router, gather.router, weigh.router):
         app.include_router(router)
     _serve(app, front_end)
     return app

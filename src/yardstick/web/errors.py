@@ -9,6 +9,7 @@ from fastapi.responses import JSONResponse
 from yardstick.core.settings import SettingsError
 from yardstick.core.trace import NoSuchFigure
 from yardstick.stations.gather import NotFound
+from yardstick.stations.plan import Overtaken
 from yardstick.stations.weigh import NothingYet
 from yardstick.store.database import AWAY
 from yardstick.store.loading import CannotUndo
@@ -23,6 +24,7 @@ _KNOWN: dict[type[Exception], tuple[int, str]] = {
     NotFound: (404, "not_found"),
     NothingYet: (404, "nothing_yet"),
     CannotUndo: (409, "cannot_undo"),
+    Overtaken: (409, "overtaken"),
 }
 
 

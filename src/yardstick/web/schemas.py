@@ -119,6 +119,9 @@ class RowOut(BaseModel):
     spend: int | None
     clicks: int | None
     under: dict[str, Under]
+    campaign: str = ""
+    target_roas: float | None = None
+    target_cost_per_lead: float | None = None
 
 
 class PartOut(_Out):

@@ -10,6 +10,7 @@ from yardstick.core.figures import Figures, Sums, break_even_roas
 from yardstick.core.tables import VISIT_KINDS
 from yardstick.core.trace import Trace, TracedConversion, TracedSpend, TracedTouch
 from yardstick.core.weigh import Result
+from yardstick.core.words import fold
 from yardstick.stations.weigh import Board, BoardRow
 
 from .schemas import (
@@ -48,7 +49,7 @@ def board_out(board: Board) -> BoardOut:
         target_cost_per_lead=None if settings.target_cost_per_lead is None else float(settings.target_cost_per_lead),
         fingerprint=board.fingerprint,
         data=board.data,
-        rows=[_row(row) for row in board.rows],
+        rows=_rows(board),
         total=_row(board.total),
         ties=TieLineOut.model_validate(board.ties),
         sources=[
@@ -70,6 +71,21 @@ def board_out(board: Board) -> BoardOut:
 
 def _day(day: date | None) -> str | None:
     return None if day is None else day.isoformat()
+
+
+def _rows(board: Board) -> list[RowOut]:
+    """The rows; a campaign of the plan shows what it is called in spend files and links, and its own targets."""
+    rows = [_row(row) for row in board.rows]
+    if board.question.by == "campaign":
+        planned = {fold(c.plain_name or c.name): c for c in board.settings.campaigns}
+        for row in rows:
+            campaign = planned.get(fold(row.name))
+            if campaign is not None:
+                row.campaign = campaign.name
+                row.target_roas = None if campaign.target_roas is None else float(campaign.target_roas)
+                target = campaign.target_cost_per_lead
+                row.target_cost_per_lead = None if target is None else float(target)
+    return rows
 
 
 def _row(row: BoardRow) -> RowOut:

@@ -40,15 +40,17 @@ export function notchOf(board: Board, row: Row | null, measure: Measure, perSpen
     if (perSpend) return board.break_even_roas
     return row?.spend ? row.spend * board.break_even_roas : null
   }
-  if (board.target_cost_per_lead === null) return null
-  if (perSpend) return PER / board.target_cost_per_lead
-  return row?.spend ? row.spend / 10 ** board.minor_digits / board.target_cost_per_lead : null
+  const target = row?.target_cost_per_lead ?? board.target_cost_per_lead
+  if (target === null) return null
+  if (perSpend) return PER / target
+  return row?.spend ? row.spend / 10 ** board.minor_digits / target : null
 }
 
 /** The thin notch at the target ROAS. */
 export function targetOf(board: Board, row: Row, measure: Measure, perSpend: boolean): number | null {
-  if (measure !== 'value' || board.target_roas === null) return null
-  return perSpend ? board.target_roas : row.spend ? row.spend * board.target_roas : null
+  const target = row.target_roas ?? board.target_roas
+  if (measure !== 'value' || target === null) return null
+  return perSpend ? target : row.spend ? row.spend * target : null
 }
 
 /** A row's value per yardstick in the unit of the ruler. Without spend there is nothing per unit of spend. */

@@ -1,0 +1,182 @@
+"""Costs that no platform reports (R18): fees and the like spread over days, and clicks at a typed price."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from .arrivals import Arrivals
+from .columns import Amounts, Ints, Text
+from .days import day_number
+from .goals import decimal_units
+from .notes import Rejected
+from .settings import ClickPrice, OtherCost, Settings
+from .tables import SCHEMA, Table, blank_column
+from .words import same_as
+
+OTHER_COSTS, CLICK_PRICES = "Other costs", "Price per click"
+"""Where such rows stand in place of a platform."""
+LONGEST_DAYS = 3_660
+_DIGITS = {
+    0: "BIF CLP DJF GNF ISK JPY KMF KRW PYG RWF UGX UYI VND VUV XAF XOF XPF",
+    3: "BHD IQD JOD KWD LYD OMR TND",
+    4: "CLF UYW",
+}
+_DIGITS_OF = {code: digits for digits, codes in _DIGITS.items() for code in codes.split()}
+
+
+def currency_digits(code: str) -> int:
+    """Decimals of a currency's minor unit (ISO 4217): 0, 2, 3 or 4."""
+    return _DIGITS_OF.get(code.upper(), 2)
+
+
+@dataclass(frozen=True)
+class _Row:
+    day: int
+    platform: str
+    account: str
+    campaign: str
+    cost: tuple[int, int] | None
+    clicks: int
+    price: tuple[int, int] | None
+    currency: str
+    file: str
+    line: int
+
+
+def with_further_costs(
+    spend: Table, other_costs: Table, clicks: Sequence[tuple[ClickPrice, int, int]], settings: Settings
+) -> tuple[Table, list[Rejected]]:
+    """The spend table with one more row per day of every further cost.
+
+    Parameters
+    ----------
+    spend, other_costs : tables
+    clicks : (price, day, clicks) as `count_clicks` gives them
+    settings : other costs typed in the plan, home currency
+
+    Returns
+    -------
+    spend : rows as reported first
+    rejected : other costs that end before they begin, or run for more than ten years
+    """
+    rows: list[_Row] = []
+    rejected: list[Rejected] = []
+    first, last = other_costs.ints("from"), other_costs.ints("to")
+    cost = other_costs.amounts("cost")
+    for i in range(len(other_costs)):
+        where = (other_costs.file[i], int(other_costs.line[i]))
+        reason = _why_not(int(first[i]), int(last[i]))
+        if reason:
+            rejected.append(Rejected("other_costs", *where, "to", "", reason))
+            continue
+        text = {name: other_costs.text(name)[i] for name in ("campaign", "kind", "currency")}
+        amount = (int(cost.units[i]), cost.decimals)
+        rows += _spread(int(first[i]), int(last[i]), amount, **text, home=settings.home_currency, where=where)
+    for number, typed in enumerate(settings.other_costs, 1):
+        rows += _typed(typed, number, settings.home_currency)
+    numbers = {id(price): i for i, price in enumerate(settings.click_prices, 1)}
+    for price, day, count in clicks:
+        where = ("plan: price per click", numbers[id(price)])
+        rows.append(
+            _Row(
+                day,
+                CLICK_PRICES,
+                price.source,
+                price.campaign,
+                None,
+                count,
+                decimal_units(price.price),
+                price.currency,
+                *where,
+            )
+        )
+    return (_joined(spend, rows) if rows else spend), rejected
+
+
+def _typed(typed: OtherCost, number: int, home: str) -> list[_Row]:
+    days = day_number(typed.first), day_number(typed.last)
+    amount = decimal_units(typed.cost)
+    where = ("plan: other costs", number)
+    return _spread(*days, amount, typed.campaign, typed.kind, typed.currency, home, where)
+
+
+def _why_not(first: int, last: int) -> str:
+    if last < first:
+        return "the cost ends before it begins: swap from and to"
+    if last - first >= LONGEST_DAYS:
+        return "the cost runs for more than ten years: shorten it"
+    return ""
+
+
+def _spread(
+    first: int, last: int, amount: tuple[int, int], campaign: str, kind: str, currency: str, home: str,
+    where: tuple[str, int],
+) -> list[_Row]:  # fmt: skip
+    """Evenly by day: what is left over goes to the earlier days, one minor unit each."""
+    digits = max(amount[1], currency_digits(currency or home))
+    units = amount[0] * 10 ** (digits - amount[1])
+    share, left = divmod(units, last - first + 1)
+    return [
+        _Row(day, OTHER_COSTS, kind, campaign, (share + (day - first < left), digits), -1, None, currency, *where)
+        for day in range(first, last + 1)
+    ]
+
+
+def count_clicks(
+    prices: Sequence[ClickPrice], arrivals: Arrivals, visit: Ints, day: Ints, campaign: Text, settings: Settings
+) -> list[tuple[ClickPrice, int, int]]:
+    """Arrivals that a typed price holds for, per price and day.
+
+    Parameters
+    ----------
+    prices : of two that hold for one arrival the one written first counts
+    arrivals : addresses as read
+    visit : (k,) int64, first visit row of each touch by click
+    day : (k,) int64, its day
+    campaign : (k,) text, its campaign
+    settings : folding
+    """
+    if not prices or not len(visit):
+        return []
+    same = same_as(settings.fold)
+    free = np.ones(len(visit), np.bool_)
+    out = []
+    url = arrivals.url[visit]
+    for price in prices:
+        tests = _tests(price, same)
+        fits = np.array([all(r.tags[at] and same(r.tags[at]) == v for at, v in tests) for r in arrivals.readings])
+        wanted = free & fits[url] & campaign.test(lambda v, want=same(price.campaign): same(v) == want)  # type: ignore[misc]
+        if price.first is not None:
+            wanted &= day >= day_number(price.first)
+        if price.last is not None:
+            wanted &= day <= day_number(price.last)
+        free &= ~wanted
+        days, counts = np.unique(day[wanted], return_counts=True)
+        out += [(price, d, n) for d, n in zip(days.tolist(), counts.tolist(), strict=True)]
+    return out
+
+
+def _tests(price: ClickPrice, same: Callable[[str], str]) -> list[tuple[int, str]]:
+    wanted = {0: price.source, 1: price.medium, 3: price.term, 4: price.content}
+    return [(at, same(value)) for at, value in wanted.items() if value.strip()]
+
+
+def _joined(spend: Table, rows: list[_Row]) -> Table:
+    n = len(rows)
+    more: dict[str, Any] = {c.name: blank_column(c.kind, n) for c in SCHEMA["spend"]}
+    more["day"] = np.array([r.day for r in rows], np.int32)
+    more["platform"] = Text.of([r.platform for r in rows])
+    more["account"] = Text.of([r.account for r in rows])
+    more["campaign"] = Text.of([r.campaign for r in rows])
+    more["currency"] = Text.of([r.currency for r in rows])
+    more["clicks"] = np.array([r.clicks for r in rows], np.int64)
+    more["cost"] = Amounts.of([r.cost for r in rows])
+    more["click_price"] = Amounts.of([r.price for r in rows])
+    added = Table(
+        "spend", more, Text.of([r.file for r in rows]), np.array([r.line for r in rows], dtype=spend.line.dtype)
+    )
+    return spend.joined(added)

@@ -1,0 +1,123 @@
+"""The plan as one document: settings.toml in, changed record by record, settings.toml out."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Mapping, Sequence
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+import tomli_w
+
+from yardstick.core.settings import Settings, SettingsError
+
+from .plan_parts import SECTIONS
+from .settings_toml import SettingsFile, settings_from
+
+Record = dict[str, Any]
+GENERAL = tuple(
+    name
+    for name in SettingsFile.model_fields
+    if name not in SECTIONS and name not in ("yardstick", "report_from", "report_to")
+)
+"""Settings of the plan that are no lists of records."""
+
+
+class Document:
+    """The settings of a workspace as plain values, in the names of the TOML file.
+
+    Parameters
+    ----------
+    text : TOML
+
+    Notes
+    -----
+    What a person wrote beside the records (comments, the order of keys) is not kept once a record is changed.
+    """
+
+    def __init__(self, text: str) -> None:
+        self._data: dict[str, Any] = tomllib.loads(text, parse_float=Decimal)
+
+    def records(self, section: str) -> list[Record]:
+        """The records of a section, values as JSON can carry them: days and decimals as text."""
+        return [_plain(record) for record in self._data.get(section, [])]
+
+    def general(self) -> Record:
+        """The settings that are no lists of records, where they are set."""
+        return {name: _plain(self._data[name]) for name in GENERAL if name in self._data}
+
+    def with_records(self, section: str, records: Sequence[Mapping[str, Any]]) -> Document:
+        """The document with another list of records; empty fields are left out."""
+        out = Document("")
+        out._data = dict(self._data)
+        kept = [_filled(record) for record in records]
+        if kept:
+            out._data[section] = kept
+        else:
+            out._data.pop(section, None)
+        return out
+
+    def with_general(self, values: Mapping[str, Any]) -> Document:
+        """The document with other settings; a value of None takes one out, so that its default holds."""
+        out = Document("")
+        out._data = dict(self._data)
+        for name, value in values.items():
+            if name not in GENERAL:
+                raise SettingsError(f"{name}: unknown setting: check its spelling")
+            kept = _filled({name: value})
+            out._data.pop(name, None)
+            out._data |= kept
+        return out
+
+    def settings(self) -> Settings:
+        """The settings it gives.
+
+        Raises
+        ------
+        SettingsError
+            If a record is wrong or two contradict each other; says which and where.
+        """
+        return settings_from(self._data, "plan")
+
+    def text(self) -> str:
+        """The document as TOML."""
+        tables = {k: v for k, v in self._data.items() if isinstance(v, dict) or k in (*SECTIONS, "yardstick")}
+        rest = {k: v for k, v in self._data.items() if k not in tables}
+        return tomli_w.dumps(_for_toml(rest) | _for_toml(tables))
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, Mapping):
+        return {k: _plain(v) for k, v in value.items()}
+    if isinstance(value, list):
+        return [_plain(v) for v in value]
+    if isinstance(value, Decimal):
+        return format(value, "f")
+    if isinstance(value, date):
+        return value.isoformat()
+    return value
+
+
+def _filled(record: Mapping[str, Any]) -> Record:
+    """A record without its empty fields, and its records without theirs."""
+    out: Record = {}
+    for name, value in record.items():
+        kept = value.strip() if isinstance(value, str) else value
+        if isinstance(kept, list):
+            kept = [_filled(v) if isinstance(v, Mapping) else v for v in kept]
+            kept = [v for v in kept if v not in ("", {}, None)]
+        if isinstance(kept, Mapping):
+            kept = _filled(kept)
+        if kept not in ("", None, [], {}):
+            out[name] = kept
+    return out
+
+
+def _for_toml(value: Any) -> Any:
+    """Decimals as text, so that they come back as written."""
+    if isinstance(value, dict):
+        return {k: _for_toml(v) for k, v in value.items()}
+    if isinstance(value, list | tuple):
+        return [_for_toml(v) for v in value]
+    return format(value, "f") if isinstance(value, Decimal) else value

@@ -1,0 +1,147 @@
+"""Plan: what is running and what counts. Every record changes a figure, every change is a version and can be undone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from yardstick.core.settings import SettingsError
+from yardstick.core.words import fold
+from yardstick.formats.plan_document import Document
+from yardstick.formats.plan_fields import PlanField, fields_of
+from yardstick.formats.plan_parts import SECTIONS
+from yardstick.store.loading import lock, undo
+from yardstick.store.plans import Step, keep_settings, steps
+from yardstick.store.states import last_change, settings_text
+
+from .desk import Desk
+
+EXPECTATION = ("expected_leads", "expected_value", "expected_reason", "locked_on")
+
+
+class Overtaken(ValueError):
+    """Somebody else changed the plan in the meantime; nothing was kept."""
+
+
+@dataclass(frozen=True)
+class PlanNow:
+    """The plan as it stands.
+
+    Attributes
+    ----------
+    basis : the change it stands after; an edit says which it was made on
+    sections : records by section
+    general : settings that are no lists of records
+    fields : fields by section
+    steps : changes, the latest first
+    """
+
+    basis: int
+    sections: dict[str, list[dict[str, Any]]]
+    general: dict[str, Any]
+    fields: dict[str, tuple[PlanField, ...]]
+    steps: list[Step]
+
+
+def read_plan(desk: Desk) -> PlanNow:
+    """The plan as it stands now."""
+    with desk.engine.connect() as connection:
+        text = settings_text(connection, desk.workspace, last_change(connection, desk.workspace))
+        made = steps(connection, desk.workspace)
+    document = Document(text)
+    extra = tuple(document.general().get("extra_values", ()))
+    return PlanNow(
+        basis=_basis(made),
+        sections={name: document.records(name) for name in SECTIONS},
+        general=document.general(),
+        fields={name: fields_of(name, extra) for name in SECTIONS},
+        steps=made,
+    )
+
+
+def _basis(made: Sequence[Step]) -> int:
+    """Changes when anything about the settings does, an undoing too."""
+    return 2 * (made[0].id if made else 0) + sum(step.undone for step in made)
+
+
+def plan_text(desk: Desk) -> str:
+    """The settings as TOML, ready for the command line."""
+    with desk.engine.connect() as connection:
+        return settings_text(connection, desk.workspace, last_change(connection, desk.workspace))
+
+
+def change_records(desk: Desk, section: str, records: Sequence[Mapping[str, Any]], basis: int, what: str = "") -> None:
+    """Make a list of records the section's, as one change with one undo.
+
+    Parameters
+    ----------
+    desk : the workspace
+    section : key of `SECTIONS`
+    records : all of them, in order
+    basis : `PlanNow.basis` of the plan the change was made on
+    what : what was done, for the list of changes
+
+    Raises
+    ------
+    SettingsError
+        If there is no such section, a record is wrong, or a locked expectation would change.
+    Overtaken
+        If the plan was changed in the meantime.
+    """
+    if section not in SECTIONS:
+        raise SettingsError(f"the plan has no section {section!r}; there are {', '.join(SECTIONS)}")
+
+    def changed(document: Document) -> Document:
+        out = document.with_records(section, records)
+        if section == "campaign":
+            _keep_locks(document.records(section), out.records(section))
+        return out
+
+    _change(desk, changed, basis, what or f"{section.replace('_', ' ')} changed")
+
+
+def change_general(desk: Desk, values: Mapping[str, Any], basis: int) -> None:
+    """Change settings that are no lists of records; a value of None brings the default back. See `change_records`."""
+    _change(desk, lambda document: document.with_general(values), basis, f"{', '.join(values)} changed")
+
+
+def _change(desk: Desk, changed: Callable[[Document], Document], basis: int, what: str) -> None:
+    with desk.engine.begin() as connection:
+        lock(connection, desk.workspace)
+        if basis != _basis(steps(connection, desk.workspace)):
+            raise Overtaken("the plan was changed in another window: nothing was kept. Look at it again, then repeat")
+        before = settings_text(connection, desk.workspace, last_change(connection, desk.workspace))
+        document = changed(Document(before))
+        document.settings()
+        keep_settings(connection, desk.workspace, document.text(), "plan", what)
+    desk.refresh()
+
+
+def _keep_locks(before: Sequence[Mapping[str, Any]], after: Sequence[Mapping[str, Any]]) -> None:
+    """A locked expectation stays as it is: it is only worth something if nobody can bend it afterwards."""
+    now = {fold(str(c.get("name", ""))): c for c in after}
+    for campaign in before:
+        found = now.get(fold(str(campaign["name"])))
+        if campaign.get("locked_on") and found is not None:
+            bent = [name for name in EXPECTATION if found.get(name) != campaign.get(name)]
+            if bent:
+                raise SettingsError(
+                    f"campaign {campaign['name']!r}: its expectation was locked on {campaign['locked_on']}: "
+                    f"{', '.join(bent)} cannot change any more"
+                )
+
+
+def undo_plan(desk: Desk) -> None:
+    """Undo the latest change of the settings that stands.
+
+    Raises
+    ------
+    CannotUndo
+        If there is none.
+    """
+    with desk.engine.begin() as connection:
+        lock(connection, desk.workspace)
+        latest = next((step.id for step in steps(connection, desk.workspace) if not step.undone), 0)
+        undo(connection, desk.workspace, latest)
+    desk.refresh()

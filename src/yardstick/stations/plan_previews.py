@@ -1,0 +1,253 @@
+"""What a change of the plan would do to the real rows, before it is made: channel rules, legends, the level tree."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+import numpy as np
+
+from yardstick.core.arrivals import Arrivals, read_arrivals
+from yardstick.core.channels import Arrival, Channel, ChannelRules
+from yardstick.core.days import local_days
+from yardstick.core.legends import LegendBook
+from yardstick.core.report import Row
+from yardstick.core.settings import Settings, SettingsError
+from yardstick.core.tables import Tables
+from yardstick.core.tags import host_of, reader, why_not_an_address
+from yardstick.core.words import Slots, collapse, fold, same_as
+from yardstick.formats.plan_document import Document
+
+from .desk import Desk
+from .plan import plan_text
+
+MOST_VALUES = 8
+
+
+def _now(desk: Desk) -> tuple[Tables | None, Document]:
+    """The rows of the current snapshot, None before anything was loaded, and the plan."""
+    current = desk.snapshots.current()
+    tables = desk.snapshots.read(current.data) if current is not None and current.change else None
+    return tables, Document(plan_text(desk))
+
+
+@dataclass(frozen=True)
+class Tried:
+    """Which channel an address takes, why, and what was read from it."""
+
+    channel: str
+    why: str
+    tags: dict[str, str]
+    mark: str
+    referrer_host: str
+
+
+def try_channel(desk: Desk, url: str, referrer: str, rules: Sequence[Mapping[str, Any]] | None) -> Tried:
+    """Which rule takes an arrival (R5).
+
+    Parameters
+    ----------
+    desk : the workspace
+    url, referrer : landing address and referrer
+    rules : channel rules to try; None = those that are kept
+
+    Raises
+    ------
+    SettingsError
+        If the address is none, or a rule cannot be understood.
+    """
+    problem = why_not_an_address(url)
+    if problem:
+        raise SettingsError(problem)
+    document = Document(plan_text(desk))
+    settings = (document if rules is None else document.with_records("channel", rules)).settings()
+    read = reader(settings.click_marks, settings.extra_values, Slots(settings.slot_pairs))(url)
+    host = host_of(referrer)
+    channel = ChannelRules(settings).classify(_arrival(read.tags, read.tagged, bool(read.mark), host, read.host))
+    tags = {name: value for name, value in read.values().items() if value}
+    return Tried(channel.name, channel.why, tags, read.mark, host)
+
+
+def _arrival(tags: tuple[str, ...], tagged: bool, marked: bool, referrer: str, landing: str) -> Arrival:
+    return Arrival(tags[0], tags[1], tags[2], tagged, marked, referrer, landing)
+
+
+@dataclass(frozen=True)
+class RuleCount:
+    """How many real visits a rule takes, under the rules kept and under those tried."""
+
+    why: str
+    channel: str
+    before: int
+    after: int
+
+
+def rehearse_channels(desk: Desk, rules: Sequence[Mapping[str, Any]]) -> list[RuleCount]:
+    """How many visits each rule takes before and after a change of the rules."""
+    tables, document = _now(desk)
+    if tables is None:
+        return []
+    before, after = document.settings(), document.with_records("channel", rules).settings()
+    arrivals = read_arrivals(tables.visits, before)
+    counts: dict[tuple[str, str], list[int]] = {}
+    for side, settings in enumerate((before, after)):
+        for channel, number in _taken(arrivals, ChannelRules(settings)):
+            counts.setdefault((channel.why, channel.name), [0, 0])[side] += number
+    ordered = sorted(counts.items(), key=lambda item: (-max(item[1]), item[0]))
+    return [RuleCount(why, name, *both) for (why, name), both in ordered]
+
+
+def _taken(arrivals: Arrivals, rules: ChannelRules) -> list[tuple[Channel, int]]:
+    hosts = arrivals.referrer_host
+    marked = arrivals.mark.filled().astype(np.int64)
+    stacked = np.stack([arrivals.url, hosts.codes.astype(np.int64), marked])
+    distinct, counts = np.unique(stacked, axis=1, return_counts=True)
+    out = []
+    for (url, host, has_mark), number in zip(distinct.T.tolist(), counts.tolist(), strict=True):
+        r = arrivals.readings[url]
+        out.append((rules.classify(_arrival(r.tags, r.tagged, bool(has_mark), hosts.values[host], r.host)), number))
+    return out
+
+
+@dataclass(frozen=True)
+class FieldPreview:
+    """One field of a source's visits: its commonest values, and the role each of the two legends gives it."""
+
+    field: str
+    values: list[tuple[str, int]]
+    distinct: int
+    before: str
+    after: str
+
+
+@dataclass(frozen=True)
+class LegendPreview:
+    """What a legend would do: visits it reads, field by field."""
+
+    visits: int
+    fields: list[FieldPreview]
+
+
+def preview_legend(desk: Desk, record: Mapping[str, Any]) -> LegendPreview:
+    """What one legend would do to its source's real visits (R3).
+
+    Raises
+    ------
+    SettingsError
+        If the legend is wrong; a role given to two fields among them.
+    """
+    tables, document = _now(desk)
+    before, tried = document.settings(), document.with_records("legend", [record]).settings()
+    if tables is None or not tried.legends:
+        return LegendPreview(0, [])
+    same, legend = same_as(before.fold), tried.legends[0]
+    arrivals = read_arrivals(tables.visits, before)
+    source = same(legend.source)
+    fits = np.array([bool(r.tags[0]) and same(r.tags[0]) == source for r in arrivals.readings], np.bool_)
+    days = local_days(tables.visits.ints("occurred_at"), before.time_zone)
+    first = None if legend.since is None else (legend.since - date(1970, 1, 1)).days
+    rows = np.flatnonzero(fits[arrivals.url] & (days >= first if first is not None else True))
+    values: dict[str, Counter[str]] = {}
+    urls, counts = np.unique(arrivals.url[rows], return_counts=True)
+    for url, count in zip(urls.tolist(), counts.tolist(), strict=True):
+        for name, value in arrivals.readings[url].values().items():
+            if value:
+                values.setdefault(name, Counter())[value] += count
+    last = int(days[rows].max()) if len(rows) else 0
+    roles = [_roles_by_field(settings, legend.source, last, list(values)) for settings in (before, tried)]
+    fields = []
+    for name, counter in values.items():
+        before_role, after_role = (of_side.get(name, "") for of_side in roles)
+        fields.append(FieldPreview(name, counter.most_common(MOST_VALUES), len(counter), before_role, after_role))
+    return LegendPreview(len(rows), fields)
+
+
+def _roles_by_field(settings: Settings, source: str, day: int, names: list[str]) -> dict[str, str]:
+    book = LegendBook(settings)
+    roles = book.roles({name: f"value of {name}" for name in names}, book.number_at(source, day))
+    field = {f"value of {name}": name for name in names}
+    return {field[value]: role for role, value in roles.items() if value in field and role != "id"}
+
+
+@dataclass(frozen=True)
+class Branch:
+    """One entry of the tree that spend files show: a campaign of an account, or a level under it."""
+
+    platform: str
+    account: str
+    campaign: str
+    level: str
+    id: str
+    name: str
+    days: int
+    first_day: int
+    last_day: int
+
+
+COLUMN_LEVEL = {"ad_group": "group", "ad": "ad", "keyword": "keyword", "placement": "placement"}
+
+
+def level_tree(desk: Desk) -> list[Branch]:
+    """What spend files show of accounts, campaigns and the levels under them, in order."""
+    tables, _ = _now(desk)
+    if tables is None:
+        return []
+    spend = tables.spend
+    days = spend.ints("day")
+    found: dict[tuple[str, ...], set[int]] = {}
+    columns = {name: spend.text(name) for name in ("platform", "account", "campaign", "campaign_id", *COLUMN_LEVEL)}
+    stacked = np.stack([c.codes.astype(np.int64) for c in columns.values()])
+    distinct, which = np.unique(stacked, axis=1, return_inverse=True)
+    which = which.reshape(-1)
+    for number, codes in enumerate(distinct.T.tolist()):
+        cell = {n: collapse(c.values[k]) for (n, c), k in zip(columns.items(), codes, strict=True)}
+        mine = set(days[which == number].tolist())
+        above = (cell["platform"], cell["account"], cell["campaign"])
+        found.setdefault((*above, "campaign", cell["campaign_id"], cell["campaign"]), set()).update(mine)
+        for column, level in COLUMN_LEVEL.items():
+            if cell[column]:
+                found.setdefault((*above, level, cell[column], cell[column]), set()).update(mine)
+    order = ("campaign", *COLUMN_LEVEL.values())
+    keys = sorted(found, key=lambda k: (k[0], k[1], fold(k[2]), order.index(k[3]), k[4]))
+    out = []
+    for key in keys:
+        platform, account, campaign, level, ident, name = key
+        mine = found[key]
+        out.append(Branch(platform, account, campaign, level, ident, name, len(mine), min(mine), max(mine)))
+    return out
+
+
+@dataclass(frozen=True)
+class Came:
+    """What a campaign brought on its own days, under one yardstick; value in minor units of the home currency."""
+
+    name: str
+    leads: float
+    value: int
+    spend: int
+
+
+def expected_against_came(rows: Sequence[Row], document: Document, yardstick: str) -> list[Came]:
+    """Add a report by campaign and day up over the days of each campaign of the plan.
+
+    Parameters
+    ----------
+    rows : rows of a result by ("campaign", "day")
+    document : the plan
+    yardstick : name of the yardstick
+    """
+    by_campaign: dict[str, list[Row]] = {}
+    for row in rows:
+        if row.yardstick == yardstick and row.by[0]:
+            by_campaign.setdefault(fold(row.by[0]), []).append(row)
+    out = []
+    for campaign, record in zip(document.settings().campaigns, document.records("campaign"), strict=True):
+        first, last = record.get("starts", ""), record.get("ends", "9999")
+        mine = by_campaign.get(fold(campaign.plain_name or campaign.name), [])
+        sums = [row.sums for row in mine if first <= row.by[1] <= last]
+        value, spend = sum(s.value for s in sums), sum(s.spend or 0 for s in sums)
+        out.append(Came(campaign.name, sum(s.leads for s in sums), value, spend))
+    return out

@@ -1,0 +1,75 @@
+"""Settings, version by version: each change closes the one before it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import Connection, insert, select, update
+
+from .loading import lock
+from .models import Change, SettingsVersion
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What keeping settings did."""
+
+    change: int
+    was_set: bool
+    same: bool
+
+
+def keep_settings(connection: Connection, workspace: int, toml: str, kind: str, what: str) -> Kept:
+    """Make a text the workspace's settings, in the transaction of `connection`.
+
+    Parameters
+    ----------
+    kind : "load" for a file, "plan" for an edit
+    what : name of the file, or what was edited
+    """
+    lock(connection, workspace)
+    version = SettingsVersion
+    mine = (version.workspace_id == workspace, version.closed_by.is_(None))
+    before = connection.execute(select(version.toml).where(*mine)).scalar_one_or_none()
+    same = before == toml
+    counts = {
+        "rows_read": 1,
+        "rows_new": int(before is None),
+        "rows_replaced": int(before is not None and not same),
+        "rows_unchanged": int(same),
+    }
+    change = connection.execute(
+        insert(Change)
+        .values(workspace_id=workspace, kind=kind, subject="settings", file=what, **counts)
+        .returning(Change.id)
+    ).scalar_one()
+    if not same:
+        connection.execute(update(version).where(*mine).values(closed_by=change))
+        connection.execute(insert(version).values(workspace_id=workspace, toml=toml, load_id=change, opened_by=change))
+    return Kept(change, before is not None, same)
+
+
+@dataclass(frozen=True)
+class Step:
+    """One change of the settings."""
+
+    id: int
+    what: str
+    made_at: datetime
+    undone: bool
+
+
+def steps(connection: Connection, workspace: int) -> list[Step]:
+    """Changes of the settings, the latest first; undoings stand with what they undid."""
+    undone = set(
+        connection.execute(
+            select(Change.undoes).where(Change.workspace_id == workspace, Change.undoes.is_not(None))
+        ).scalars()
+    )
+    found = connection.execute(
+        select(Change.id, Change.file, Change.made_at)
+        .where(Change.workspace_id == workspace, Change.subject == "settings", Change.kind.in_(("load", "plan")))
+        .order_by(Change.id.desc())
+    )
+    return [Step(row.id, row.file, row.made_at, row.id in undone) for row in found]
