@@ -155,7 +155,8 @@ def test_the_clock_change_and_the_missing_day_show(worlds):
 def test_platforms_claim_more_and_less_than_the_books_say(worlds):
     _, troubled, _, _ = worlds
     claimed, credited = Counter(), Counter()
-    platform = {r["campaign"]: r["platform"] for r in troubled.world.spend}
+    plain = {c.name: c.plain_name for c in troubled.settings.campaigns if c.plain_name}
+    platform = {plain.get(r["campaign"], r["campaign"]): r["platform"] for r in troubled.world.spend}
     for row in troubled.result.rows:
         if row.yardstick == "linear" and row.bucket == "named":
             claimed[platform[row.by[0]]] += float(row.sums.claimed_conversions)

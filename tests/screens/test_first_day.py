@@ -9,26 +9,15 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
+from screens.steps import choose, load, row
 from week import FOLDER
 
 pytestmark = pytest.mark.screens
 LATE = "day,platform,account,campaign_id,campaign,cost\n2026-03-03,Quorrin,q-main,q-70,Spring Whale Boats,25.00\n"
 
 
-def choose(page, *files):
-    page.goto("/gather")
-    page.get_by_label("Files to load").set_input_files([str(f) for f in files])
-    expect(page.get_by_text("Rehearsal: nothing is kept yet")).to_be_visible()
-
-
 def load_week(page):
-    choose(page, *sorted(FOLDER.iterdir()))
-    page.get_by_role("button", name=re.compile("^Keep")).click()
-    expect(page.get_by_text("Loaded: kept")).to_be_visible(timeout=30_000)
-
-
-def row(page, name):
-    return page.get_by_role("row").filter(has=page.get_by_role("cell", name=name, exact=True))
+    load(page, *sorted(FOLDER.iterdir()))
 
 
 def figures(page, name):

@@ -236,7 +236,7 @@ def test_a_legend_is_previewed_on_its_source_and_the_tree_shows_spend_files(load
     fields = {f.field: f for f in preview.fields}
     assert preview.visits == 1
     assert (fields["term"].before, fields["term"].after) == ("keyword", "group")
-    assert fields["term"].values == [("families_30_card", 1)]
+    assert [(v.value, v.visits) for v in fields["term"].values] == [("families_30_card", 1)]
     tree = level_tree(loaded)
     assert ("Quorrin", "q-main", WHALE, "campaign", "q-70", 2) in {
         (b.platform, b.account, b.campaign, b.level, b.id, b.days) for b in tree

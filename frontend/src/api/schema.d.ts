@@ -439,6 +439,8 @@ export interface components {
         BoardOut: {
             /** By */
             by: string;
+            /** Breakdowns */
+            breakdowns: string[];
             /** Yardstick */
             yardstick: string;
             /** Yardsticks */
@@ -528,6 +530,8 @@ export interface components {
             value: number;
             /** Spend */
             spend: number;
+            /** Digits */
+            digits: number;
         };
         /** ConversionOut */
         ConversionOut: {
@@ -562,10 +566,7 @@ export interface components {
             /** Field */
             field: string;
             /** Values */
-            values: [
-                string,
-                number
-            ][];
+            values: components["schemas"]["ValueCount"][];
             /** Distinct */
             distinct: number;
             /** Before */
@@ -751,7 +752,7 @@ export interface components {
          *     Attributes
          *     ----------
          *     name : as in settings.toml
-         *     kind : text, day, number, choice, words, records
+         *     kind : text, day, number, choice, words, yes or no, records (a list), group (one record)
          *     options : what a choice may be
          *     required : whether it must be filled
          *     text, example : the line that says what goes in it, and an example
@@ -785,7 +786,7 @@ export interface components {
          *     basis : the change it stands after; an edit says which it was made on
          *     sections : records by section
          *     general : settings that are no lists of records
-         *     fields : fields by section
+         *     fields : fields by section, and of the general settings under ""
          *     steps : changes, the latest first
          */
         PlanNow: {
@@ -1108,6 +1109,16 @@ export interface components {
             roas: number | null;
             /** Profit */
             profit: number | null;
+        };
+        /**
+         * ValueCount
+         * @description A value and how many visits carry it.
+         */
+        ValueCount: {
+            /** Value */
+            value: string;
+            /** Visits */
+            visits: number;
         };
     };
     responses: never;

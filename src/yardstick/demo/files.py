@@ -8,7 +8,7 @@ from pathlib import Path
 from yardstick.core.tables import SCHEMA
 from yardstick.formats.csv_out import table_text
 
-from .places import SETTINGS
+from .plan import demo_settings
 from .troubles import Trouble, make_troubled_world
 from .world import Row, World, make_clean_world
 
@@ -18,7 +18,7 @@ LEDGER_COLUMNS = ("kind", "table", "rows", "money", "currency", "story", "ids")
 def world_files(world: World) -> list[tuple[str, bytes]]:
     """(name, content) of every file of a world that can be loaded."""
     files = [(f"{name}.csv", _table(name, rows).encode()) for name, rows in world.tables().items()]
-    return [*files, ("settings.toml", SETTINGS.encode())]
+    return [*files, ("settings.toml", demo_settings().encode())]
 
 
 def _table(name: str, rows: list[Row]) -> str:

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import copy
 import random
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from decimal import Decimal
 
 from .places import CAMPAIGNS
+from .plan import TWO_LEGENDS_FROM
 from .world import SEED, Row, World
 
 
@@ -62,6 +64,7 @@ def make_troubled_world(clean: World, seed: int = SEED) -> tuple[World, list[Tro
         maker.missing_spend_day,
         maker.over_claim,
         maker.under_claim,
+        maker.two_legends,
         maker.three_currencies,
     ):
         step()
@@ -216,6 +219,23 @@ class _Troubles:
             row["claimed_value"] = str((Decimal(row["claimed_value"]) * factor).quantize(Decimal("0.01")))
         after = sum((Decimal(r["claimed_value"]) for r in rows), Decimal(0))
         self._note(kind, "spend", [spend_id(r) for r in rows], abs(after - before), story, currency)
+
+    def two_legends(self) -> None:
+        """A source that puts something else into a field from one day on."""
+        rows = self._visits(lambda r: "utm_source=ostrel" in r["url"] and r["occurred_at"] >= TWO_LEGENDS_FROM)
+        for row in rows:
+            page = row["url"].partition("?")[0].rpartition("/")[2]
+            row["url"] = re.sub(r"utm_term=[^&]*", f"utm_term={page}", row["url"])
+        money = sum(
+            (
+                Decimal(r["cost"])
+                for r in self._world.spend
+                if r["platform"] == "Ostrel" and r["day"] >= TWO_LEGENDS_FROM
+            ),
+            Decimal(0),
+        )
+        story = "From May 2026 Ostrel's links carry what is advertised in the term, where the ad group stood before."
+        self._note("two_legends", "visits", _ids(rows, "visit_id"), money, story, "NZD")
 
     def three_currencies(self) -> None:
         """Spend comes in three currencies; nothing is changed, but nobody may add them up as they are."""

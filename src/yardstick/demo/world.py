@@ -11,6 +11,7 @@ from urllib.parse import quote_plus
 from zoneinfo import ZoneInfo
 
 from .places import CAMPAIGNS, FIRST_DAY, LAST_DAY, PLATFORMS, SITE, THEMES, UNPAID, Campaign
+from .plan import SPOKEN
 
 SEED = 20_260
 PEOPLE = 19_800
@@ -137,6 +138,8 @@ class _Maker:
             ("utm_campaign", campaign.name),
             ("utm_content", f"{campaign.theme}-{self._chance.choice('abc')}"),
         ]
+        if campaign.platform == "Ostrel":
+            tags.append(("utm_term", f"feed {campaign.theme}"))
         if campaign.id:
             tags.append(("utm_id", campaign.id))
         if platform.click_mark:
@@ -188,6 +191,8 @@ class _Maker:
             heard = chance.choice([c for c in CAMPAIGNS if c.theme == person.theme and c.first <= at.date() <= c.last])
             platform = PLATFORMS[heard.platform]
             row |= {"last_source": platform.source, "last_medium": platform.medium, "last_campaign": heard.name}
+        elif by_phone and int(row["phone"][-4:]) % 3 == 0:
+            row["code"] = SPOKEN
         self._world.leads.append(row)
         if good and row["stage"] == "signed":
             self._order(person, at + timedelta(days=chance.randrange(2, 20)), deal=True)

@@ -11,6 +11,7 @@ from typing import Any
 import tomli_w
 
 from yardstick.core.settings import Settings, SettingsError
+from yardstick.core.tags import FIELDS
 
 from .plan_parts import SECTIONS
 from .settings_toml import SettingsFile, settings_from
@@ -22,6 +23,9 @@ GENERAL = tuple(
     if name not in SECTIONS and name not in ("yardstick", "report_from", "report_to")
 )
 """Settings of the plan that are no lists of records."""
+
+_TAG_NAME = {name: f"utm_{name}" for name in FIELDS if name != "source"}
+_FIELD_NAME = {tag: name for name, tag in _TAG_NAME.items()}
 
 
 class Document:
@@ -40,8 +44,14 @@ class Document:
         self._data: dict[str, Any] = tomllib.loads(text, parse_float=Decimal)
 
     def records(self, section: str) -> list[Record]:
-        """The records of a section, values as JSON can carry them: days and decimals as text."""
-        return [_plain(record) for record in self._data.get(section, [])]
+        """The records of a section, values as JSON can carry them: days and decimals as text.
+
+        A legend's fields go by their `utm_` names, so that the field `source` is told apart from the legend's source.
+        """
+        records = [_plain(record) for record in self._data.get(section, [])]
+        if section == "legend":
+            return [{_TAG_NAME.get(name, name): value for name, value in record.items()} for record in records]
+        return records
 
     def general(self) -> Record:
         """The settings that are no lists of records, where they are set."""
@@ -52,6 +62,8 @@ class Document:
         out = Document("")
         out._data = dict(self._data)
         kept = [_filled(record) for record in records]
+        if section == "legend":
+            kept = [{_FIELD_NAME.get(name, name): value for name, value in record.items()} for record in kept]
         if kept:
             out._data[section] = kept
         else:

@@ -15,6 +15,7 @@ from yardstick.core.legends import ROLES
 from yardstick.core.tags import FIELDS
 
 from .plan_parts import SECTIONS
+from .settings_toml import SettingsFile
 
 
 @dataclass(frozen=True)
@@ -24,7 +25,7 @@ class PlanField:
     Attributes
     ----------
     name : as in settings.toml
-    kind : text, day, number, choice, words, records
+    kind : text, day, number, choice, words, yes or no, records (a list), group (one record)
     options : what a choice may be
     required : whether it must be filled
     text, example : the line that says what goes in it, and an example
@@ -54,9 +55,44 @@ def fields_of(section: str, extra_values: tuple[str, ...] = ()) -> tuple[PlanFie
     return fields
 
 
+def general_fields() -> tuple[PlanField, ...]:
+    """The settings that are no lists of records, those people change most first."""
+    known = {field.name: field for field in _of_model(SettingsFile)}
+    out = []
+    for name, (text, example) in _GENERAL_SAID.items():
+        found = known[name]
+        out.append(PlanField(name, found.kind, found.options, False, text, example, found.fields))
+    return tuple(out)
+
+
+_GENERAL_SAID = {
+    "home_currency": ("The currency all figures are in, three letters.", "AUD"),
+    "time_zone": ("The zone report days are in, an IANA name.", "Australia/Adelaide"),
+    "margin": ("Share of value that is left after the goods; break-even is 1 / margin.", "0.4"),
+    "target_roas": ("Value per unit of spend that campaigns aim at.", "4.0"),
+    "target_cost_per_lead": ("Cost per lead that campaigns aim at, in the home currency.", "60.00"),
+    "window": ("How many days back from a conversion a touch can earn credit.", "30"),
+    "session_gap_minutes": ("A pause longer than this begins a new touch; 0 makes every visit one.", "30"),
+    "direct": ("keep: direct touches earn credit; yield: only where there is no other touch.", "keep"),
+    "views": ("keep: views and watches earn credit; yield: only where there is no click.", "keep"),
+    "cut_at_previous": ("Touches before a person's previous conversion of the goal earn nothing.", "false"),
+    "fold": ("Spellings that differ only in case and spaces are one value.", "true"),
+    "click_marks": ("Parameters in which ad platforms put the mark of a click, one a line.", "ckid"),
+    "extra_values": ("Other parameters to keep as values of their own, one a line.", "size"),
+    "own_hosts": ("Your own hosts, subdomains included, one a line.", "lunnick.example"),
+    "pass_through_hosts": ("Payment and booking hosts that count as no referrer, one a line.", "tillhouse.example"),
+    "search_sites": ("Hosts whose untagged visits are organic search, one a line.", "findery.example"),
+    "social_sites": ("Hosts whose untagged visits are social, one a line.", "gabboon.example"),
+    "channel_order": ("Channels in the order reports show them, one a line.", "Paid search"),
+    "hidden_channels": ("Channels that reports put together as Other channels, one a line.", "Referral"),
+    "value_case": ("lower: a tag with a capital letter is a finding.", "lower"),
+    "value_spaces": ("none: a tag with a space is a finding; a hyphen mends it.", "none"),
+}
+"""Every setting of `GENERAL` but the date basis, of which only one is built."""
+
+
 def _role(name: str) -> PlanField:
-    text = f"What {name} carries for this source; empty for its usual role."
-    return PlanField(name, "choice", (*ROLES, "extra:item"), False, text, "group")
+    return PlanField(name, "choice", (*ROLES,), False, "What it carries for this source.", "")
 
 
 def _of_model(model: type[BaseModel]) -> tuple[PlanField, ...]:
@@ -65,6 +101,10 @@ def _of_model(model: type[BaseModel]) -> tuple[PlanField, ...]:
 
 def _field(name: str, field: FieldInfo) -> PlanField:
     kind, options, inner = _kind(field.annotation)
+    extra = field.json_schema_extra
+    offered = extra.get("options") if isinstance(extra, dict) else None
+    if isinstance(offered, list):
+        kind, options = "choice", tuple(str(option) for option in offered)
     example = str(field.examples[0]) if field.examples else ""
     return PlanField(name, kind, options, field.is_required(), field.description or "", example, inner)
 
@@ -82,10 +122,18 @@ def _kind(annotation: Any) -> tuple[str, tuple[str, ...], tuple[PlanField, ...]]
         return "choice", tuple(str(a) for a in get_args(annotation)), ()
     if origin is list:
         (item,) = get_args(annotation)
-        if isinstance(item, type) and issubclass(item, BaseModel):
+        if _is_model(item):
             return "records", (), _of_model(item)
         _, options, _ = _kind(item)
         return "words", options, ()
+    if annotation is bool:
+        return "yes or no", (), ()
+    if _is_model(annotation):
+        return "group", (), _of_model(annotation)
     if annotation is date:
         return "day", (), ()
     return ("number" if annotation is Decimal else "text"), (), ()
+
+
+def _is_model(annotation: Any) -> bool:
+    return isinstance(annotation, type) and issubclass(annotation, BaseModel)

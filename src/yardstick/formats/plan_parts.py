@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
+from yardstick.core import channels
 from yardstick.core.legends import ROLES
 from yardstick.core.settings import (
     Campaign,
@@ -190,11 +191,15 @@ class AllowedPart(Part):
 class ConditionPart(Part):
     """One condition of a channel rule."""
 
-    field: Name = said("source, medium, campaign, referrer host, click mark present or landing host.", "source")
+    field: Name = said("What is looked at.", "source", json_schema_extra={"options": list(channels.FIELDS)})
     op: Name = said(
-        "is, is one of, contains, begins with, ends with, matches, is empty, or its negation.", "begins with"
+        "How; matches takes a regular expression.",
+        "begins with",
+        json_schema_extra={"options": [*channels.OPERATORS, *channels.NEGATIONS]},
     )
-    value: str | bool | list[str] | None = said("What it is held against; a list for one of.", "p-", default=None)
+    value: str | bool | list[str] | None = said(
+        "What it is held against, one a line; none for is empty.", "p-", default=None
+    )
 
     def plain(self) -> Condition:
         """The condition."""

@@ -35,13 +35,14 @@ from .plan_parts import (
     Part,
     PlatformPart,
     RenamePart,
+    said,
 )
 
 
 class _Window(Part):
-    click_days: Days = Decimal(30)
-    watch_days: Days = Decimal(3)
-    view_days: Days = Decimal(1)
+    click_days: Days = said("Look-back for clicks, in days; 30 as usual.", "30", default=Decimal(30))
+    watch_days: Days = said("Look-back for watches, in days; 3 as usual.", "3", default=Decimal(3))
+    view_days: Days = said("Look-back for views, in days; 1 as usual.", "1", default=Decimal(1))
 
 
 class _Yardstick(Part):

@@ -9,7 +9,7 @@ from typing import Any
 from yardstick.core.settings import SettingsError
 from yardstick.core.words import fold
 from yardstick.formats.plan_document import Document
-from yardstick.formats.plan_fields import PlanField, fields_of
+from yardstick.formats.plan_fields import PlanField, fields_of, general_fields
 from yardstick.formats.plan_parts import SECTIONS
 from yardstick.store.loading import lock, undo
 from yardstick.store.plans import Step, keep_settings, steps
@@ -33,7 +33,7 @@ class PlanNow:
     basis : the change it stands after; an edit says which it was made on
     sections : records by section
     general : settings that are no lists of records
-    fields : fields by section
+    fields : fields by section, and of the general settings under ""
     steps : changes, the latest first
     """
 
@@ -55,7 +55,7 @@ def read_plan(desk: Desk) -> PlanNow:
         basis=_basis(made),
         sections={name: document.records(name) for name in SECTIONS},
         general=document.general(),
-        fields={name: fields_of(name, extra) for name in SECTIONS},
+        fields={"": general_fields()} | {name: fields_of(name, extra) for name in SECTIONS},
         steps=made,
     )
 

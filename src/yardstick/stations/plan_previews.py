@@ -113,11 +113,19 @@ def _taken(arrivals: Arrivals, rules: ChannelRules) -> list[tuple[Channel, int]]
 
 
 @dataclass(frozen=True)
+class ValueCount:
+    """A value and how many visits carry it."""
+
+    value: str
+    visits: int
+
+
+@dataclass(frozen=True)
 class FieldPreview:
     """One field of a source's visits: its commonest values, and the role each of the two legends gives it."""
 
     field: str
-    values: list[tuple[str, int]]
+    values: list[ValueCount]
     distinct: int
     before: str
     after: str
@@ -161,7 +169,8 @@ def preview_legend(desk: Desk, record: Mapping[str, Any]) -> LegendPreview:
     fields = []
     for name, counter in values.items():
         before_role, after_role = (of_side.get(name, "") for of_side in roles)
-        fields.append(FieldPreview(name, counter.most_common(MOST_VALUES), len(counter), before_role, after_role))
+        common = [ValueCount(value, count) for value, count in counter.most_common(MOST_VALUES)]
+        fields.append(FieldPreview(name, common, len(counter), before_role, after_role))
     return LegendPreview(len(rows), fields)
 
 
@@ -228,6 +237,7 @@ class Came:
     leads: float
     value: int
     spend: int
+    digits: int
 
 
 def expected_against_came(rows: Sequence[Row], document: Document, yardstick: str) -> list[Came]:
@@ -244,10 +254,11 @@ def expected_against_came(rows: Sequence[Row], document: Document, yardstick: st
         if row.yardstick == yardstick and row.by[0]:
             by_campaign.setdefault(fold(row.by[0]), []).append(row)
     out = []
-    for campaign, record in zip(document.settings().campaigns, document.records("campaign"), strict=True):
+    settings = document.settings()
+    for campaign, record in zip(settings.campaigns, document.records("campaign"), strict=True):
         first, last = record.get("starts", ""), record.get("ends", "9999")
         mine = by_campaign.get(fold(campaign.plain_name or campaign.name), [])
         sums = [row.sums for row in mine if first <= row.by[1] <= last]
         value, spend = sum(s.value for s in sums), sum(s.spend or 0 for s in sums)
-        out.append(Came(campaign.name, sum(s.leads for s in sums), value, spend))
+        out.append(Came(campaign.name, sum(s.leads for s in sums), value, spend, settings.minor_digits))
     return out

@@ -157,6 +157,7 @@ class BoardOut(BaseModel):
     """The ruler board."""
 
     by: str
+    breakdowns: list[str]
     yardstick: str
     yardsticks: list[str]
     currency: str

@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import asdict
 from datetime import date
 
+from yardstick.core.breakdown import FIELDS, known_extras
 from yardstick.core.days import day_text, instant_text
 from yardstick.core.figures import Figures, Sums, break_even_roas
+from yardstick.core.legends import EXTRA
 from yardstick.core.tables import VISIT_KINDS
 from yardstick.core.trace import Trace, TracedConversion, TracedSpend, TracedTouch
 from yardstick.core.weigh import Result
@@ -32,6 +34,7 @@ def board_out(board: Board) -> BoardOut:
     settings = board.settings
     return BoardOut(
         by=board.question.by,
+        breakdowns=[*FIELDS, *sorted(f"{EXTRA}{name}" for name in known_extras(settings))],
         yardstick=board.question.yardstick,
         yardsticks=[y.name for y in settings.yardsticks],
         currency=settings.home_currency,

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import type { Board } from '../../api/client'
 import { yardstickName } from '../../shared/format'
-import { BREAKDOWNS, type useQuestion } from './question'
+import { type useQuestion } from './question'
 
 const props = defineProps<{ board: Board; question: ReturnType<typeof useQuestion> }>()
 defineEmits<{ step: [direction: number] }>()
@@ -45,7 +45,9 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
     <label
       >By
       <select v-model="q.by.value" class="tool">
-        <option v-for="name in BREAKDOWNS" :key="name" :value="name">{{ name }}</option>
+        <option v-for="name in board.breakdowns" :key="name" :value="name">
+          {{ name.replace('_', ' ') }}
+        </option>
       </select>
     </label>
     <span class="range">

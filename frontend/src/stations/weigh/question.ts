@@ -3,7 +3,6 @@ import { useRouter } from 'vue-router'
 import type { ScaleKind } from '../../ruler/scale'
 import { setAddress, useAddressState } from '../../shared/addressState'
 
-export const BREAKDOWNS = ['campaign', 'channel', 'source', 'medium', 'goal', 'day'] as const
 export const COLUMNS = ['name', 'spend', 'leads', 'cost_per_lead', 'sales', 'value', 'roas'] as const
 export type Column = (typeof COLUMNS)[number]
 

@@ -15,6 +15,7 @@ const under = (value: number, leads = 0) => ({
 const row = (name: string, spend: number | null, value: number, leads = 0, bucket = 'named'): Row => ({
   name,
   bucket,
+  campaign: '',
   spend,
   touches: 1,
   clicks: 0,

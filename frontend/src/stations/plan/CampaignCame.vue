@@ -1,0 +1,28 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '../../api/client'
+import { credit, money } from '../../shared/format'
+import type { Rec } from './queries'
+
+const props = defineProps<{ record: Rec; came: Schemas['Came'][] }>()
+const mine = computed(() => props.came.find((c) => c.name === props.record.name))
+const locked = computed(() =>
+  props.record.locked_on ? `locked on ${String(props.record.locked_on)}` : 'not locked',
+)
+</script>
+
+<template>
+  <td class="number" :title="`${record.expected_reason ?? ''} (${locked})`">
+    <template v-if="record.expected_leads">{{ record.expected_leads }} leads </template>
+    <template v-if="record.expected_value">{{ record.expected_value }}</template>
+    <span v-if="record.locked_on" aria-label="locked"> ▪</span>
+    <span v-if="!record.expected_leads && !record.expected_value" class="quiet">–</span>
+  </td>
+  <td class="number" title="Credited on the campaign's own days, under the usual yardstick">
+    <template v-if="mine">
+      <template v-if="record.expected_leads">{{ credit(mine.leads) }} leads </template>
+      {{ money(mine.value, mine.digits) }}
+    </template>
+    <span v-else class="quiet">–</span>
+  </td>
+</template>

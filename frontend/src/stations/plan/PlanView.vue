@@ -1,0 +1,247 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useAddressState } from '../../shared/addressState'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import CampaignCame from './CampaignCame.vue'
+import ChannelPanel from './ChannelPanel.vue'
+import GeneralForm from './GeneralForm.vue'
+import LegendPreview from './LegendPreview.vue'
+import LevelTree from './LevelTree.vue'
+import { useCame, useChangeRecords, usePlan, useUndoPlan, type Rec } from './queries'
+import RecordForm from './RecordForm.vue'
+import { moved, shown } from './records'
+import RecordTable from './RecordTable.vue'
+import { SECTIONS, type SectionName } from './sections'
+
+const plan = usePlan()
+const came = useCame()
+const change = useChangeRecords()
+const undo = useUndoPlan()
+
+const chosen = useAddressState('section', 'campaign')
+const find = useAddressState('find')
+const section = computed(() => SECTIONS.find((s) => s.name === chosen.value) ?? SECTIONS[0]!)
+const records = computed(() => (plan.data.value?.sections[section.value.name] ?? []) as Rec[])
+const currency = computed(() => (plan.data.value?.general.home_currency as string | undefined) ?? 'EUR')
+const last = computed(() => plan.data.value?.steps.find((step) => !step.undone))
+
+const numbers = computed(() =>
+  (plan.data.value?.fields[section.value.name] ?? []).filter((f) => f.kind === 'number').map((f) => f.name),
+)
+
+/** What the form holds: where it stands in the list (at its end = new), and the record. */
+const open = ref<{ at: number; record: Rec; isNew: boolean } | null>(null)
+
+function choose(name: SectionName) {
+  open.value = null
+  change.reset()
+  chosen.value = name
+}
+
+function edit(at: number, record: Rec = records.value[at] ?? {}) {
+  change.reset()
+  open.value = { at, record, isNew: at >= records.value.length }
+}
+
+async function put(list: Rec[], what: string) {
+  await change.mutateAsync({
+    section: section.value.name,
+    basis: plan.data.value!.basis,
+    records: list,
+    what: `${section.value.one} ${what}`,
+  })
+  open.value = null
+}
+
+function withDraft(record: Rec): Rec[] {
+  const list = [...records.value]
+  list[open.value!.at] = record
+  return list
+}
+
+function keep(record: Rec) {
+  const { isNew } = open.value!
+  const name = shown(record[section.value.columns[0]!])
+  void put(withDraft(record), `${name} ${isNew ? 'added' : 'changed'}`).catch(() => {})
+}
+
+function remove(at: number) {
+  const name = shown(records.value[at]![section.value.columns[0]!])
+  void put(
+    records.value.filter((_, i) => i !== at),
+    `${name} taken out`,
+  ).catch(() => {})
+}
+
+const move = (from: number, to: number) =>
+  void put(moved(records.value, from, to), `${shown(records.value[from]!.name)} moved`).catch(() => {})
+</script>
+
+<template>
+  <header class="top">
+    <h1>Plan <small class="quiet">what are we running, and what counts?</small></h1>
+    <span class="aside no-print">
+      <button
+        v-if="last"
+        type="button"
+        class="plain link"
+        :title="`Take back: ${last.what}`"
+        :disabled="undo.isPending.value"
+        @click="undo.mutate()"
+      >
+        Undo: {{ last.what }}
+      </button>
+      <a class="link" href="/api/plan/settings.toml" download>Write settings.toml</a>
+    </span>
+  </header>
+  <ProblemNote :error="plan.error.value ?? undo.error.value" />
+  <div v-if="plan.data.value" class="desk">
+    <nav class="no-print" aria-label="Sections of the plan">
+      <button
+        v-for="s in SECTIONS"
+        :key="s.name"
+        type="button"
+        class="plain"
+        :aria-current="s.name === section.name"
+        @click="choose(s.name)"
+      >
+        <span>{{ s.title }}</span>
+        <span class="quiet">{{ s.name ? plan.data.value.sections[s.name]?.length || '' : '' }}</span>
+      </button>
+    </nav>
+    <section :aria-label="section.title" class="work">
+      <h2>{{ section.title }}</h2>
+      <p class="purpose quiet">{{ section.purpose }}</p>
+      <GeneralForm v-if="!section.name" :plan="plan.data.value" />
+      <template v-else>
+        <div class="tools no-print">
+          <v-btn variant="flat" color="primary" @click="edit(records.length, {})"
+            >Add a {{ section.one }}</v-btn
+          >
+          <input v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
+        </div>
+        <ProblemNote v-if="!open" :error="change.error.value" />
+        <RecordTable
+          :section="section"
+          :records="records"
+          :find="find"
+          :selected="open?.at ?? null"
+          :numbers="numbers"
+          @edit="edit($event)"
+          @remove="remove"
+          @move="move"
+        >
+          <template v-if="section.name === 'campaign'" #head>
+            <th class="number">Expected ({{ currency }})</th>
+            <th class="number">Came ({{ currency }})</th>
+          </template>
+          <template v-if="section.name === 'campaign'" #default="{ record }">
+            <CampaignCame :record="record" :came="came.data.value ?? []" />
+          </template>
+        </RecordTable>
+        <ChannelPanel v-if="section.name === 'channel'" :rules="records" />
+        <LevelTree
+          v-if="section.name === 'level'"
+          :named="records"
+          :find="find"
+          @name="edit(records.length, $event)"
+        />
+      </template>
+    </section>
+    <RecordForm
+      v-if="open"
+      :title="open.isNew ? `New ${section.one}` : `Change this ${section.one}`"
+      :fields="plan.data.value.fields[section.name]!"
+      :record="open.record"
+      :error="change.error.value"
+      :busy="change.isPending.value"
+      @keep="keep"
+      @close="open = null"
+    >
+      <template #default="{ draft }">
+        <LegendPreview v-if="section.name === 'legend'" :draft="draft" />
+        <ChannelPanel v-if="section.name === 'channel'" :rules="withDraft(draft)" draft />
+      </template>
+    </RecordForm>
+  </div>
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  justify-content: space-between;
+  gap: 16px;
+}
+
+small {
+  font-weight: 400;
+  font-size: 14px;
+}
+
+.aside {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+}
+
+.desk {
+  display: grid;
+  grid-template-columns: 150px 1fr;
+  gap: 20px;
+  margin-top: 10px;
+}
+
+nav {
+  display: flex;
+  flex-direction: column;
+  gap: 2px;
+}
+
+nav button {
+  display: flex;
+  justify-content: space-between;
+  text-align: left;
+  padding: 3px 6px;
+}
+
+nav button[aria-current='true'] {
+  font-weight: 650;
+  border-left: 3px solid var(--accent);
+  background: var(--sheet);
+}
+
+.purpose {
+  margin: 2px 0 8px;
+}
+
+.tools {
+  display: flex;
+  gap: 10px;
+  margin-bottom: 8px;
+}
+
+.work {
+  min-width: 0;
+  overflow-x: auto;
+}
+
+@media (max-width: 700px) {
+  .desk {
+    grid-template-columns: 1fr;
+  }
+
+  nav {
+    flex-flow: row wrap;
+  }
+
+  .top {
+    flex-wrap: wrap;
+  }
+}
+
+@media print {
+  .desk {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

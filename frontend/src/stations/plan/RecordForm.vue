@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { nextTick, onMounted, ref, watch } from 'vue'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import FieldInput from './FieldInput.vue'
+import type { PlanField, Rec } from './queries'
+
+const props = defineProps<{
+  title: string
+  fields: PlanField[]
+  record: Rec
+  error: unknown
+  busy: boolean
+  locked?: boolean
+}>()
+defineEmits<{ keep: [record: Rec]; close: [] }>()
+
+const draft = ref<Rec>({ ...props.record })
+watch(
+  () => props.record,
+  (record) => (draft.value = { ...record }),
+)
+const form = ref<HTMLElement>()
+onMounted(async () => {
+  await nextTick()
+  form.value?.querySelector<HTMLElement>('input, select, textarea')?.focus()
+})
+</script>
+
+<template>
+  <aside class="panel" :aria-label="title" @keydown.esc="$emit('close')">
+    <form ref="form" @submit.prevent="$emit('keep', draft)">
+      <header>
+        <h2>{{ title }}</h2>
+        <button
+          type="button"
+          class="plain"
+          aria-label="Close the form"
+          title="Close (Esc)"
+          @click="$emit('close')"
+        >
+          ✕
+        </button>
+      </header>
+      <FieldInput
+        v-for="field in fields"
+        :key="field.name"
+        :field="field"
+        :model-value="draft[field.name]"
+        @update:model-value="draft = { ...draft, [field.name]: $event }"
+      />
+      <slot :draft="draft" />
+      <ProblemNote :error="error" />
+      <div class="choice">
+        <v-btn type="submit" variant="flat" color="primary" :disabled="busy">Keep</v-btn>
+        <v-btn @click="$emit('close')">Leave as it is</v-btn>
+      </div>
+    </form>
+  </aside>
+</template>
+
+<style scoped>
+.panel {
+  position: fixed;
+  inset: 0 0 0 auto;
+  width: min(560px, 100vw);
+  overflow: auto;
+  background: var(--sheet);
+  border-left: 2px solid var(--ink);
+  padding: 12px 16px;
+  z-index: 6;
+}
+
+header {
+  display: flex;
+  justify-content: space-between;
+  margin-bottom: 10px;
+}
+
+.choice {
+  display: flex;
+  gap: 10px;
+  position: sticky;
+  bottom: -12px;
+  background: var(--sheet);
+  padding: 8px 0 12px;
+}
+</style>

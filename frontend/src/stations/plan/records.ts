@@ -1,0 +1,22 @@
+import type { Rec } from './queries'
+
+/** A value of a record on one line. */
+export function shown(value: unknown): string {
+  if (value === undefined || value === null) return ''
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (Array.isArray(value))
+    return value.map(shown).join(value.every((v) => typeof v === 'string') ? ', ' : '; ')
+  if (typeof value === 'object') return Object.values(value).map(shown).filter(Boolean).join(' ')
+  return String(value)
+}
+
+/** Whether any value of a record contains a text, whatever the case. */
+export const matches = (record: Rec, text: string): boolean =>
+  !text || Object.values(record).some((v) => shown(v).toLowerCase().includes(text.toLowerCase()))
+
+/** A list with one entry at another place. */
+export function moved<T>(list: T[], from: number, to: number): T[] {
+  const out = list.filter((_, i) => i !== from)
+  out.splice(to, 0, list[from]!)
+  return out
+}

@@ -1,0 +1,142 @@
+/** What the sections of the plan are called, what each is for, and which fields its table shows. */
+export type SectionName =
+  | 'campaign'
+  | 'level'
+  | 'goal'
+  | 'channel'
+  | 'legend'
+  | 'rename'
+  | 'naming'
+  | 'allowed'
+  | 'landing_page'
+  | 'other_cost'
+  | 'click_price'
+  | 'platform'
+  | 'dialect'
+  | ''
+
+export interface Section {
+  name: SectionName
+  title: string
+  one: string
+  purpose: string
+  columns: string[]
+  ordered?: boolean
+}
+
+export const SECTIONS: Section[] = [
+  {
+    name: 'campaign',
+    title: 'Campaigns',
+    one: 'campaign',
+    purpose:
+      'Known before their links. Codes, ids and vouchers join arrivals and spend to them; reports show the plain name.',
+    columns: ['name', 'plain_name', 'code', 'state', 'starts', 'ends', 'owner', 'budget'],
+  },
+  {
+    name: 'level',
+    title: 'Level tree',
+    one: 'name for an id',
+    purpose:
+      'Groups, ads, keywords and placements under a campaign: the name reports show in place of an id.',
+    columns: ['campaign', 'level', 'id', 'name', 'platform', 'under'],
+  },
+  {
+    name: 'goal',
+    title: 'Goals',
+    one: 'goal',
+    purpose: 'What counts as a conversion, which records count, and what each is worth, from which day on.',
+    columns: ['name', 'from', 'kind', 'count', 'value', 'fixed_value', 'default_value', 'click_days'],
+  },
+  {
+    name: 'channel',
+    title: 'Channel rules',
+    one: 'rule',
+    purpose: 'Asked in this order before the built-in list; the first that fits wins. Drag a row to move it.',
+    columns: ['name', 'when'],
+    ordered: true,
+  },
+  {
+    name: 'legend',
+    title: 'Legends',
+    one: 'legend',
+    purpose:
+      'How one source uses the tag fields, from a day on: what its term, content or extra values carry.',
+    columns: ['source', 'from', 'utm_term', 'utm_content', 'utm_medium', 'utm_campaign', 'utm_id'],
+  },
+  {
+    name: 'rename',
+    title: 'Renames and merges',
+    one: 'rename',
+    purpose: 'A value that is another from a day on; two renamed to one are merged. Raw values stay.',
+    columns: ['field', 'old', 'new', 'from'],
+  },
+  {
+    name: 'naming',
+    title: 'Naming patterns',
+    one: 'pattern',
+    purpose: 'Parts a name is put together from; each part is a breakdown of its own.',
+    columns: ['field', 'separator', 'parts'],
+  },
+  {
+    name: 'allowed',
+    title: 'Allowed words',
+    one: 'list',
+    purpose: 'Any other word in a link or an arrival is a finding.',
+    columns: ['field', 'words'],
+  },
+  {
+    name: 'landing_page',
+    title: 'Landing pages',
+    one: 'page',
+    purpose: 'Names for addresses, and the variants of split tests.',
+    columns: ['name', 'address', 'kind', 'variants'],
+  },
+  {
+    name: 'other_cost',
+    title: 'Other costs',
+    one: 'cost',
+    purpose: 'Fees, production, hours, messages: spread evenly over their days.',
+    columns: ['campaign', 'kind', 'cost', 'currency', 'from', 'to'],
+  },
+  {
+    name: 'click_price',
+    title: 'Prices per click',
+    one: 'price',
+    purpose: 'Clicks that arrive through a link times its price are its estimated cost.',
+    columns: ['campaign', 'source', 'medium', 'content', 'price', 'currency', 'from', 'to'],
+  },
+  {
+    name: 'platform',
+    title: 'Platforms',
+    one: 'platform',
+    purpose: 'Where the spend of an ad platform stands in breakdowns, and the zone of its days.',
+    columns: ['name', 'source', 'medium', 'time_zone'],
+  },
+  {
+    name: 'dialect',
+    title: 'Dialects',
+    one: 'dialect',
+    purpose: 'How an ad platform writes its slots. One that arrives unfilled is read as empty.',
+    columns: ['platform', 'opens', 'closes', 'slots'],
+  },
+  {
+    name: '',
+    title: 'Workspace',
+    one: 'setting',
+    purpose: 'Currency, zone, targets, windows, hosts and parameters.',
+    columns: [],
+  },
+]
+
+const LABELS: Record<string, string> = {
+  from: 'from',
+  to: 'to',
+  old: 'value as it came',
+  new: 'is to be',
+  op: 'how',
+}
+
+/** The name of a field as a label. */
+export const labelOf = (name: string): string =>
+  LABELS[name] ?? name.replaceAll('_', ' ').replace('utm ', 'utm_')

@@ -1,0 +1,122 @@
+"""The plan of Lunnick Sound Ferries: what its people wrote down before the first link went out. Nothing here is real."""
+
+from __future__ import annotations
+
+import tomllib
+from typing import Any
+
+import tomli_w
+
+from .places import CAMPAIGNS, LAST_DAY, PLATFORMS, SETTINGS, SITE
+
+OWNERS = {"Quorrin": "Maren", "Ostrel": "Tove", "Tarvolin": "Tove", "Harnock": "Idris"}
+CODES = {
+    "Spring Whale Boats": "swb-25",
+    "Spring Whale Boats 26": "swb-26",
+    "Two-Island Year Card": "tiyc",
+    "Midnight Boat": "mnb",
+    "Freight Fridays": "ff",
+    "Pier Posters": "pier",
+}
+PLAIN = {
+    "Year Card Search": "Year card, search ads",
+    "Midnight Boat Search": "Night boat, search ads",
+    "Bike Deck Panels": "Bike deck, site panels",
+    "Freight Trade Panels": "Freight, site panels",
+}
+EXPECTED = {
+    "Freight Fridays": {"expected_leads": "260", "expected_reason": "five enquiries a week"},
+    "Group Sailings": {"expected_leads": "320", "expected_reason": "schools book early"},
+    "Spring Whale Boats 26": {"expected_value": "60000.00", "expected_reason": "last spring and the new pier"},
+    "Two-Island Year Card": {"expected_value": "45000.00", "expected_reason": "350 cards"},
+}
+SPOKEN = "PIERBOARD"
+"""The word on the boards at the pier, for those who telephone."""
+TWO_LEGENDS_FROM = "2026-05-01"
+PAGES = {
+    "Whale boats": "/boats",
+    "Year card": "/card",
+    "Night boat": "/night",
+    "Bike deck": "/bike",
+    "Freight": "/freight",
+    "Groups": "/groups",
+    "Front page": "/",
+}
+DIALECTS = (
+    ("Quorrin", "{=", "=}", (("camp", "campaign-name", "Spring Whale Boats"), ("grp", "group-name", "whale all"))),
+    ("Ostrel", "[[", "]]", (("CAMPAIGN", "campaign-name", "Two-Island Year Card"), ("SET", "group-name", "feed card"))),
+    ("Tarvolin", "{{", "}}", (("campaign.name", "campaign-name", "Bike Deck Panels"), ("site", "placement", "tide.example"))),
+    ("Harnock", "(:", ":)", (("film", "ad-name", "Night crossing"), ("run", "campaign-name", "Midnight Boat"))),
+)  # fmt: skip
+
+
+def demo_settings() -> str:
+    """settings.toml of the demo world: the settings, and the plan."""
+    plan: dict[str, Any] = {
+        "extra_values": ["size"],
+        "campaign": [_campaign(i) for i in range(len(CAMPAIGNS))],
+        "legend": [
+            {"source": "ostrel", "term": "group", "content": "ad"},
+            {"source": "ostrel", "from": TWO_LEGENDS_FROM, "term": "item", "content": "ad"},
+        ],
+        "naming": [{"field": "content", "separator": "-", "parts": [{"name": "theme"}, {"name": "picture"}]}],
+        "allowed": [{"field": "source", "words": [p.source for p in PLATFORMS.values()]}],
+        "level": [
+            {"campaign": "Spring Whale Boats", "level": "ad", "id": "whale-a", "name": "Humpback at dawn"},
+            {"campaign": "Spring Whale Boats", "level": "ad", "id": "whale-b", "name": "Tail off the point"},
+            {"campaign": "Spring Whale Boats", "level": "ad", "id": "whale-c", "name": "Children at the rail"},
+        ],
+        "channel": [
+            {
+                "name": "Travel guides",
+                "when": [
+                    {"field": "medium", "op": "is empty"},
+                    {"field": "referrer host", "op": "is one of", "value": ["islandnotes.example", "pierguide.example"]},
+                ],
+            }
+        ],
+        "landing_page": [
+            {"name": name, "address": SITE + path, "kind": "straight to the offer"} for name, path in PAGES.items()
+        ],
+        "other_cost": [
+            {"campaign": "Pier Posters", "kind": "printing", "cost": "1480.00", "from": "2025-09-01", "to": "2026-10-31"},
+            {"campaign": "Spring Whale Boats", "kind": "photographs", "cost": "900.00", "from": "2025-09-01", "to": "2025-11-30"},
+        ],
+        "dialect": [
+            {
+                "platform": platform,
+                "opens": opens,
+                "closes": closes,
+                "slots": [{"name": name, "means": means, "example": example} for name, means, example in slots],
+            }
+            for platform, opens, closes, slots in DIALECTS
+        ],
+    }  # fmt: skip
+    head = SETTINGS.partition("\n")[0]
+    return f"{head}\n{tomli_w.dumps(tomllib.loads(SETTINGS) | plan)}"
+
+
+def _campaign(index: int) -> dict[str, Any]:
+    campaign = CAMPAIGNS[index]
+    record: dict[str, Any] = {
+        "name": campaign.name,
+        "state": "approved",
+        "starts": campaign.first.isoformat(),
+        "owner": OWNERS.get(campaign.platform, "Bo"),
+        "budget": str(2_000 * (1 + index % 5)) + ".00",
+        "goal": "lead" if campaign.theme in ("freight", "group") else "ticket",
+    }
+    if campaign.name in CODES:
+        record["code"] = CODES[campaign.name]
+    if campaign.name in PLAIN:
+        record["plain_name"] = PLAIN[campaign.name]
+    if campaign.last < LAST_DAY:
+        record["ends"] = campaign.last.isoformat()
+    if campaign.id:
+        record["ids"] = [campaign.id]
+    if campaign.name == "Pier Posters":
+        record["vouchers"] = [SPOKEN]
+    expected = EXPECTED.get(campaign.name)
+    if expected:
+        record |= expected | {"locked_on": "2025-08-25"}
+    return record

@@ -1,0 +1,92 @@
+"""Plan as a user works: write a record, see the board change, take it back."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from planned_week import planned_week_files
+from screens.steps import load, row
+
+pytestmark = pytest.mark.screens
+
+
+@pytest.fixture
+def loaded(page, tmp_path):
+    for name, content in planned_week_files():
+        (tmp_path / name).write_bytes(content)
+    load(page, *sorted(tmp_path.glob("*.*")))
+    return page
+
+
+def open_section(page, title):
+    page.goto("/plan")
+    page.get_by_label("Sections of the plan").get_by_role("button", name=title).click()
+    expect(page.get_by_role("heading", name=title)).to_be_visible()
+
+
+def test_a_campaign_is_registered_changed_and_undone_and_the_board_follows(loaded):
+    page = loaded
+    page.keyboard.press("1")
+    expect(page.get_by_text("Nothing here yet")).to_be_visible()
+    page.get_by_role("button", name="Add a campaign").click()
+    page.get_by_label("name *", exact=True).fill("Spring Whale Boats")
+    page.get_by_label("plain name").fill("Whale season")
+    page.get_by_label("vouchers").fill("WHALE26")
+    page.get_by_label("expected value").fill("150.00")
+    page.get_by_label("target roas").fill("0")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("alert")).to_contain_text("target_roas")
+    page.get_by_label("target roas").fill("1.5")
+    page.get_by_role("button", name="Keep").click()
+    expect(row(page, "Spring Whale Boats")).to_contain_text("190.00")  # 140.00 and the order with the voucher
+    page.keyboard.press("5")
+    expect(row(page, "Whale season").locator("td.number").nth(4)).to_have_text("190.00")
+    page.keyboard.press("1")
+    page.get_by_role("button", name="Undo: campaign Spring Whale Boats added").click()
+    expect(page.get_by_text("Nothing here yet")).to_be_visible()
+    page.keyboard.press("5")
+    expect(row(page, "Spring Whale Boats").locator("td.number").nth(4)).to_have_text("140.00")
+
+
+def test_channel_rules_are_tried_counted_and_moved(loaded):
+    page = loaded
+    open_section(page, "Channel rules")
+    for name, source in (("Boat search", "quorrin"), ("Boat social", "ostrel")):
+        page.get_by_role("button", name="Add a rule").click()
+        form = page.get_by_role("complementary", name="New rule")
+        form.get_by_label("name *", exact=True).fill(name)
+        form.get_by_role("button", name="Add to when").click()
+        form.get_by_label("field *").select_option("source")
+        form.get_by_label("how *").select_option("is")
+        form.get_by_label("value").fill(source)
+        form.get_by_role("button", name="Count real visits").click()
+        expect(form.get_by_role("row", name=re.compile(f"{name}.*→"))).to_be_visible()
+        form.get_by_role("button", name="Keep").click()
+        expect(form).to_be_hidden()
+    page.get_by_label("Address").fill("https://www.lunnick.example/?utm_source=ostrel")
+    page.get_by_role("button", name="Ask").click()
+    expect(page.get_by_role("status")).to_contain_text("Boat social by own rule 2")
+    page.get_by_role("button", name="Move Boat social up").click()
+    expect(page.get_by_role("button", name="Undo: rule Boat social moved")).to_be_visible()
+    page.get_by_role("button", name="Ask").click()
+    expect(page.get_by_role("status")).to_contain_text("Boat social by own rule 1")
+    page.goto("/weigh?by=channel")
+    expect(row(page, "Boat search").locator("td.number").nth(4)).to_have_text("140.00")
+
+
+def test_a_legend_is_previewed_and_its_role_is_a_breakdown(loaded):
+    page = loaded
+    open_section(page, "Legends")
+    page.get_by_role("button", name="Add a legend").click()
+    page.get_by_label("source *", exact=True).fill("ostrel")
+    page.get_by_label("utm_term").select_option("group")
+    page.get_by_role("button", name="Preview on its visits").click()
+    expect(page.get_by_role("row", name=re.compile("term keyword group"))).to_be_visible()
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("row", name=re.compile("ostrel.*group"))).to_be_visible()
+    page.goto("/weigh")
+    page.get_by_role("combobox", name="By").select_option("group")
+    expect(row(page, "families_30_card").locator("td.number").nth(4)).to_have_text("40.00")
