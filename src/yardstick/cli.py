@@ -8,6 +8,7 @@ from typing import Annotated, NoReturn
 
 import typer
 
+from yardstick.cli_tags import app as tags
 from yardstick.core.settings import SettingsError
 from yardstick.demo.files import write_world
 from yardstick.formats.csv_in import FileProblem
@@ -17,6 +18,8 @@ from yardstick.stations.headless import credit_folder
 NOTHING_COMPUTED, WRONG_USAGE = 1, 2
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="What each campaign cost and what it earned.")
+
+app.add_typer(tags, name="tags")
 
 
 @app.callback()

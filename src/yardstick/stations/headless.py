@@ -8,7 +8,24 @@ from yardstick.core.breakdown import check_fields
 from yardstick.core.settings import Settings
 from yardstick.core.weigh import Result, weigh
 from yardstick.formats.folder import read_folder, write_results
+from yardstick.formats.plan_document import Document
 from yardstick.formats.settings_toml import read_settings
+
+
+def settings_of(file: Path | None) -> tuple[Settings, Document]:
+    """Settings of a TOML file, and the document they came from; the defaults without one.
+
+    Raises
+    ------
+    SettingsError
+        If they are wrong.
+    OSError
+        If the file cannot be read.
+    """
+    if file is None:
+        return Settings(), Document("")
+    content = file.read_bytes()
+    return read_settings(content, file.name), Document(content.decode("utf-8-sig"))
 
 
 def credit_folder(source: Path, out: Path, settings_file: Path | None, by: tuple[str, ...]) -> Result:
@@ -32,8 +49,8 @@ def credit_folder(source: Path, out: Path, settings_file: Path | None, by: tuple
     FileProblem
         If nothing can be computed from the files.
     """
-    settings = Settings() if settings_file is None else read_settings(settings_file.read_bytes(), settings_file.name)
-    check_fields(by)
+    settings, _ = settings_of(settings_file)
+    check_fields(by, settings)
     folder = read_folder(source, settings.time_zone)
     result = weigh(folder.tables, settings, by)
     write_results(result, folder, out)

@@ -1,0 +1,66 @@
+"""Addresses against published standards."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from urllib.parse import urljoin
+
+import pytest
+
+from yardstick.core.addresses import build, with_ascii_host
+from yardstick.core.checkup import Checker
+from yardstick.core.tags import parameters, split_address
+
+DATA = Path(__file__).parent / "data"
+
+
+@pytest.mark.parametrize(("query", "pairs"), json.loads((DATA / "urlencoded.json").read_text()).items())
+def test_queries_are_split_as_the_url_standard_says(query, pairs):
+    """WHATWG URL Standard, application/x-www-form-urlencoded parser."""
+    assert [[name, value] for name, value, _ in parameters(query)] == [list(p) for p in pairs]
+
+
+BASE = "http://a/b/c/d;p?q"
+REFERENCES = json.loads((DATA / "rfc3986_5_4.json").read_text())
+
+
+@pytest.mark.parametrize("reference", [r for r, target in REFERENCES.items() if target.startswith("http://")])
+def test_tags_change_no_part_of_an_address_but_its_query(reference):
+    """RFC 3986 section 5.4: the resolved targets, tagged and read again by another reader of addresses."""
+    target = REFERENCES[reference]
+    base, query, fragment = split_address(target)
+    tagged = build(target, [("utm_source", "ostrel")]).url
+    # A bare host gets its path (section 6.2.3); nothing else changes.
+    assert split_address(tagged)[::2] == (base + "/" if base == "http://g" else base, fragment)
+    assert split_address(tagged)[1] == (query + "&" if query else "") + "utm_source=ostrel"
+    # An absolute address resolves to itself (section 5.2.2), so another reader must leave it as it is.
+    assert urljoin(BASE, tagged) == tagged or "/.." in target or "/." in target
+
+
+@pytest.mark.parametrize(
+    ("host", "ascii_host"),
+    [
+        # RFC 3492 section 7.1 (sample strings) and RFC 5891's own example.
+        ("bücher.example", "xn--bcher-kva.example"),
+        ("他们为什么不说中文.example", "xn--ihqwcrb4cv8a8dqg056pqjye.example"),
+        ("pročprostěnemluvíčesky.example", "xn--proprostnemluvesky-uyb24dma41a.example"),
+        ("почемужеонинеговорятпорусски.example", "xn--b1abfaaepdrnnbgefbadotcwatmq2g4l.example"),
+        ("FAß.example", "xn--fa-hia.example"),
+        ("plain.example", "plain.example"),
+    ],
+)
+def test_international_hosts_are_written_in_ascii(host, ascii_host):
+    assert with_ascii_host(f"https://{host}/a") == f"https://{ascii_host}/a"
+    tagged = build(f"https://{host}/a", [("utm_source", "x")]).url
+    assert tagged == f"https://{ascii_host}/a?utm_source=x"
+    found = Checker().check(f"https://{host}/?utm_source=a&utm_medium=cpc&utm_campaign=c")
+    assert found.mended.startswith(f"https://{ascii_host}/?")
+
+
+def test_an_address_may_have_2048_bytes_and_not_one_more():
+    """Common practice: 2,048 bytes pass everywhere."""
+    url = "https://www.lunnick.example/"
+    rest = 2_048 - len(url) - len("?utm_source=")
+    assert build(url, [("utm_source", "x" * rest)]).findings == ()
+    assert [f.code for f in build(url, [("utm_source", "x" * (rest + 1))]).findings] == ["too_long"]
