@@ -16,6 +16,7 @@ import numpy as np
 HERE = Path(__file__).resolve().parent
 sys.path.insert(0, str(HERE))
 
+import addresses  # noqa: E402
 import ours  # noqa: E402
 import peers  # noqa: E402
 import world  # noqa: E402
@@ -74,6 +75,9 @@ def main() -> None:
             f"  rules on held trails: {rules:.3f} s = {rules / count * 6 / 5:.1f} x np.bincount per six rules (goal 30)"
         )
         print(f"  peak memory of the one-off: {float(peak.stdout):.2f} GiB (goal 3)", flush=True)
+    taken = sorted((addresses.measure() for _ in range(RUNS)), key=lambda m: m[1] / m[0])[RUNS // 2]
+    ratio = taken[1] / taken[0]
+    print(f"check-up of {addresses.NUMBER:,} addresses: {taken[1]:.2f} s = {ratio:.2f} x bare parse_qsl (goal 3)")
 
 
 if __name__ == "__main__":

@@ -3,6 +3,7 @@ import { createRouter, createWebHistory } from 'vue-router'
 /** The stations that work, in the order of the trail. Numbers are those of the whole trail, and its keys. */
 export const stations = [
   { name: 'plan', number: 1, title: 'Plan', question: 'what are we running, and what counts?' },
+  { name: 'mark', number: 2, title: 'Mark', question: 'is every link told apart?' },
   { name: 'gather', number: 3, title: 'Gather', question: 'is everything arriving?' },
   { name: 'weigh', number: 5, title: 'Weigh', question: 'who earned it?' },
 ] as const
@@ -12,6 +13,7 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/weigh' },
     { path: '/plan', name: 'plan', component: () => import('./stations/plan/PlanView.vue') },
+    { path: '/mark', name: 'mark', component: () => import('./stations/mark/MarkView.vue') },
     { path: '/gather', name: 'gather', component: () => import('./stations/gather/GatherView.vue') },
     { path: '/weigh', name: 'weigh', component: () => import('./stations/weigh/WeighView.vue') },
     { path: '/:rest(.*)*', redirect: '/weigh' },

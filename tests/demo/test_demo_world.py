@@ -3,19 +3,29 @@
 from __future__ import annotations
 
 from collections import Counter
+from dataclasses import replace
+from datetime import date
 from decimal import Decimal
 
 import pytest
 
+from yardstick.core import checkup, links
+from yardstick.core.checkup import Checker
 from yardstick.core.freshness import freshness
+from yardstick.core.links import between_rows
 from yardstick.core.tables import Tables
 from yardstick.core.weigh import weigh
 from yardstick.demo.files import ledger_text, world_files
+from yardstick.demo.links import ODD_ROWS, demo_links, links_to_check
+from yardstick.demo.plan import demo_settings
 from yardstick.demo.troubles import make_troubled_world, spend_id
 from yardstick.demo.world import make_clean_world
 from yardstick.formats.columns import parse
 from yardstick.formats.csv_in import read_csv
+from yardstick.formats.plan_document import Document
 from yardstick.formats.settings_toml import read_settings
+from yardstick.stations.checkup import planned_campaigns
+from yardstick.stations.mark import maker_for
 
 
 class Weighed:
@@ -163,3 +173,27 @@ def test_platforms_claim_more_and_less_than_the_books_say(worlds):
             credited[platform[row.by[0]]] += row.sums.conversions
     assert claimed["Ostrel"] > 1.5 * credited["Ostrel"]
     assert claimed["Quorrin"] < 0.8 * credited["Quorrin"]
+
+
+def test_every_finding_of_links_has_a_row_in_the_demo_world(worlds):
+    """A code without a row would be one that nobody sees working."""
+    settings, document = worlds[1].settings, Document(demo_settings())
+    rules = replace(settings, value_case="lower")
+    checker = Checker(rules, planned_campaigns(document), today=date(2026, 11, 25))
+    found = {f.code for url in links_to_check() for f in checker.check(url).findings}
+    assert found >= set(checkup.CODES)
+    maker = maker_for(document, date(2026, 11, 25))
+    rows = [*demo_links(), *ODD_ROWS]
+    made = [maker.make(row) for row in rows]
+    codes = {f.code for link in made for f in link.findings}
+    pairs = [(link.url, row) for link, row in zip(made, rows, strict=True)]
+    codes |= {f.code for findings in between_rows(pairs) for f in findings}
+    assert codes >= set(links.CODES)
+
+
+def test_the_links_of_the_demo_world_are_well_but_for_the_two_that_are_alike():
+    maker = maker_for(Document(demo_settings()), date(2026, 10, 31))
+    made = [maker.make(row) for row in demo_links()]
+    assert {f.code for link in made for f in link.findings} <= {"not_allowed", "campaign_ended", "naming_pattern"}
+    pairs = [(link.url, row) for link, row in zip(made, demo_links(), strict=True)]
+    assert [f.code for findings in between_rows(pairs) for f in findings] == ["same_address"] * 2

@@ -64,6 +64,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/sections/{section}.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Section File
+         * @description The records of a section as a file.
+         */
+        get: operations["section_file_api_plan_sections__section___kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/sections/{section}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Make the rows of a file the section's records, as one change.
+         */
+        post: operations["take_in_api_plan_sections__section__file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/general": {
         parameters: {
             query?: never;
@@ -218,6 +258,130 @@ export interface paths {
         get: operations["came_api_plan_came_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description The link sheet.
+         */
+        get: operations["read_api_mark_links_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Change rows; the answer holds only rows that look different now.
+         */
+        patch: operations["change_api_mark_links_patch"];
+        trace?: never;
+    };
+    "/api/mark/links/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Undo the latest change of the sheet.
+         */
+        post: operations["undo_api_mark_links_undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark/links.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File
+         * @description The sheet as a file.
+         */
+        get: operations["file_api_mark_links__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark/links/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Append the rows of a CSV or XLSX file, as one change.
+         */
+        post: operations["take_in_api_mark_links_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description The address of a row that is being typed; nothing is kept.
+         */
+        post: operations["preview_api_mark_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark/check-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Up
+         * @description Check addresses against the plan; nothing is kept.
+         */
+        post: operations["check_up_api_mark_check_up_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -488,10 +652,25 @@ export interface components {
             /** Rejected */
             rejected: number;
         };
+        /** Body_check_up_api_mark_check_up_post */
+        Body_check_up_api_mark_check_up_post: {
+            /** Urls */
+            urls: string[];
+        };
         /** Body_rehearse_api_gather_rehearsals_post */
         Body_rehearse_api_gather_rehearsals_post: {
             /** Files */
             files: string[];
+        };
+        /** Body_take_in_api_mark_links_file_post */
+        Body_take_in_api_mark_links_file_post: {
+            /** File */
+            file: string;
+        };
+        /** Body_take_in_api_plan_sections__section__file_post */
+        Body_take_in_api_plan_sections__section__file_post: {
+            /** File */
+            file: string;
         };
         /**
          * Branch
@@ -532,6 +711,38 @@ export interface components {
             spend: number;
             /** Digits */
             digits: number;
+        };
+        /**
+         * Checked
+         * @description One address after its check-up.
+         */
+        Checked: {
+            /** Url */
+            url: string;
+            /** Base */
+            base: string;
+            /** Parameters */
+            parameters: components["schemas"]["Parameter"][];
+            /** Findings */
+            findings: components["schemas"]["LinkFinding"][];
+            /** Mended */
+            mended: string;
+            /** Stripped */
+            stripped: string;
+        };
+        /**
+         * Column
+         * @description A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from.
+         */
+        Column: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Example */
+            example: string;
+            /** Words */
+            words: string[];
         };
         /** ConversionOut */
         ConversionOut: {
@@ -691,6 +902,46 @@ export interface components {
             /** Fields */
             fields: components["schemas"]["FieldPreview"][];
         };
+        /**
+         * Link
+         * @description A row of the sheet made into an address. `url` is empty where none can be made; findings worst first.
+         */
+        Link: {
+            /** Url */
+            url: string;
+            /** Findings */
+            findings: components["schemas"]["LinkFinding"][];
+        };
+        /**
+         * LinkFinding
+         * @description Something about a link that a person should know before it goes out.
+         *
+         *     Attributes
+         *     ----------
+         *     code : one of a closed list, see docs/rules.md
+         *     level : "error", "warning" or "note"
+         *     message : what it is, and what to do
+         *     field : parameter or tag field it is about
+         *     value : the value it is about
+         */
+        LinkFinding: {
+            /** Code */
+            code: string;
+            /** Level */
+            level: string;
+            /** Message */
+            message: string;
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+        };
         /** LoadOut */
         LoadOut: {
             /** Id */
@@ -733,6 +984,16 @@ export interface components {
             share: number;
             /** Value */
             value: number;
+        };
+        /**
+         * Parameter
+         * @description One pair of a query, decoded.
+         */
+        Parameter: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
         };
         /** PartOut */
         PartOut: {
@@ -856,6 +1117,29 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /**
+         * RowChange
+         * @description What is to happen to one row.
+         *
+         *     Attributes
+         *     ----------
+         *     key : of the row; an unknown one makes a new row
+         *     cells : cells that change; None takes the row out
+         *     after : a new row stands after the row of this key; empty = at the end
+         */
+        RowChange: {
+            /** Key */
+            key: string;
+            /** Cells */
+            cells: {
+                [key: string]: string;
+            } | null;
+            /**
+             * After
+             * @default
+             */
+            after: string;
+        };
         /** RowOut */
         RowOut: {
             /** Bucket */
@@ -895,6 +1179,63 @@ export interface components {
             before: number;
             /** After */
             after: number;
+        };
+        /**
+         * Sheet
+         * @description The sheet as it stands.
+         *
+         *     Attributes
+         *     ----------
+         *     basis : what an edit must have been made on
+         *     columns : in order
+         *     rows : in order; after an edit only those that changed
+         *     order : keys of all rows in order
+         *     steps : changes, the latest first
+         *     presets : named cells of the plan
+         */
+        Sheet: {
+            /** Basis */
+            basis: number;
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Rows */
+            rows: components["schemas"]["SheetRow"][];
+            /** Order */
+            order: string[];
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            /** Presets */
+            presets: {
+                [key: string]: string;
+            }[];
+        };
+        /**
+         * SheetChange
+         * @description What is to happen to rows of the sheet, as one change with one undo.
+         */
+        SheetChange: {
+            /** Basis */
+            basis: number;
+            /** Changes */
+            changes: components["schemas"]["RowChange"][];
+            /** What */
+            what: string;
+        };
+        /**
+         * SheetRow
+         * @description A row with its address and findings, worst first.
+         */
+        SheetRow: {
+            /** Key */
+            key: string;
+            /** Cells */
+            cells: {
+                [key: string]: string;
+            };
+            /** Url */
+            url: string;
+            /** Findings */
+            findings: components["schemas"]["LinkFinding"][];
         };
         /** SourceOut */
         SourceOut: {
@@ -946,7 +1287,7 @@ export interface components {
         };
         /**
          * Step
-         * @description One change of the settings.
+         * @description One change.
          */
         Step: {
             /** Id */
@@ -1226,6 +1567,125 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Records"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    section_file_api_plan_sections__section___kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                section: string;
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in_api_plan_sections__section__file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                section: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_take_in_api_plan_sections__section__file_post"];
             };
         };
         responses: {
@@ -1702,6 +2162,416 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Came"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_api_mark_links_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_api_mark_links_patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_api_mark_links_undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    file_api_mark_links__kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in_api_mark_links_file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_take_in_api_mark_links_file_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_api_mark_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_up_api_mark_check_up_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Body_check_up_api_mark_check_up_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Checked"][];
                 };
             };
             /** @description Not Found */

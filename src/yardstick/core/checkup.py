@@ -9,7 +9,7 @@ import re
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
-from functools import cached_property
+from typing import NamedTuple
 
 from .addresses import (
     LONGEST_BYTES,
@@ -33,6 +33,7 @@ from .tags import FIELDS, host_of, parameters, split_address, why_not_an_address
 from .words import Slots, collapse, fold, same_as
 
 REQUIRED = ("source", "medium", "campaign")
+_REQUIRED_KEYS = {f"utm_{name}" for name in REQUIRED}
 WHY = {
     "source": "it tells which site or sender the visitor came from",
     "medium": "it tells which kind of advertising it was, and so the channel",
@@ -91,8 +92,7 @@ class Planned:
     ends: date | None = None
 
 
-@dataclass(frozen=True)
-class CheckUp:
+class CheckUp(NamedTuple):
     """What was found in one address.
 
     Attributes
@@ -111,19 +111,18 @@ class CheckUp:
         """The level of the worst finding, empty if there is none."""
         return self.findings[0].level if self.findings else ""
 
-    @cached_property
+    @property
     def base(self) -> str:
         """The address without query and fragment."""
         return split_address(self.url.strip())[0]
 
-    @cached_property
+    @property
     def parameters(self) -> list[tuple[str, str]]:
         """Names and values of the query, decoded."""
         return [(name, value) for name, value, _ in parameters(split_address(self.url.strip())[1])]
 
 
-@dataclass(frozen=True)
-class _Piece:
+class _Piece(NamedTuple):
     """One `name=value` of a query as read, and what is wrong with it alone. `text` is mended; None = leave it out."""
 
     text: str | None
@@ -170,6 +169,7 @@ class Checker:
         self._marks = {fold(mark) for mark in settings.click_marks}
         self._extras = {fold(name) for name in settings.extra_values}
         self._own = host_matcher(settings.own_hosts)
+        self._own_seen: dict[str, bool] = {}
         self._planned = {self._same(c.value): c for c in campaigns}
         self._ids = {self._same(i) for c in settings.campaigns for i in c.ids}
         self._known = self._known_values(campaigns, known or {})
@@ -187,17 +187,29 @@ class Checker:
         front = url.partition("#")[0]
         if _CLEAN.fullmatch(url) and front.count("?") == 1 and len(url) <= self._limit:
             base, _, query = front.partition("?")
-            pieces = [self._piece(text) for text in query.split("&") if text]
-            if not any(p.findings for p in pieces) and self._all_well(pieces, base):
-                return CheckUp(url, (), url)
+            keys, known = [], self._pieces
+            for text in query.split("&"):
+                piece = known.get(text) or self._piece(text)
+                if piece.findings:
+                    break
+                if piece.key:
+                    keys.append(piece.key)
+            else:
+                if self._all_well(keys, base):
+                    return CheckUp(url, (), url)
         return self._thoroughly(url)
 
-    def _all_well(self, pieces: list[_Piece], base: str) -> bool:
+    def _all_well(self, keys: list[str], base: str) -> bool:
         """Whether pieces that are well each for itself are well together."""
-        keys = [p.key for p in pieces if p.key]
-        if len(set(keys)) != len(keys) or not {"utm_source", "utm_medium", "utm_campaign"} <= set(keys):
+        distinct = set(keys)
+        if len(distinct) != len(keys) or not distinct >= _REQUIRED_KEYS:
             return False
-        return not self._settings.own_hosts or self._own(base.split("/", 3)[2].partition(":")[0])
+        if not self._settings.own_hosts:
+            return True
+        host = base.split("/", 3)[2]
+        if host not in self._own_seen:
+            self._own_seen[host] = self._own(host.partition(":")[0])
+        return self._own_seen[host]
 
     def _thoroughly(self, url: str) -> CheckUp:
         draft = _Draft(url.strip())
@@ -317,6 +329,10 @@ class Checker:
     def _piece(self, text: str) -> _Piece:
         found = self._pieces.get(text)
         if found is None:
+            name, _, raw = text.partition("=")
+            if name in self._marks and raw.isalnum():
+                # Click marks are all different: nothing is gained by keeping them.
+                return _Piece(text, name, raw)
             found = self._read_piece(text)
             if len(self._pieces) < KEPT_PIECES:
                 self._pieces[text] = found

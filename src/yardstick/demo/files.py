@@ -8,6 +8,7 @@ from pathlib import Path
 from yardstick.core.tables import SCHEMA
 from yardstick.formats.csv_out import table_text
 
+from .links import links_to_check
 from .plan import demo_settings
 from .troubles import Trouble, make_troubled_world
 from .world import Row, World, make_clean_world
@@ -48,6 +49,7 @@ def write_world(folder: Path, troubled: bool) -> None:
     files = world_files(world)
     if troubled:
         files.append(("ledger-of-troubles.csv", ledger_text(ledger).encode()))
+    files.append(("links-to-check.txt", "\n".join([*links_to_check(), ""]).encode()))
     for name, content in files:
         part = folder / (name + ".part")
         part.write_bytes(content)

@@ -6,9 +6,12 @@ from pathlib import Path
 
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now, list_loads
+from yardstick.stations.mark import Sheets
 from yardstick.store.database import connect
+from yardstick.store.links import RowChange
 
 from .files import world_files
+from .links import demo_links
 from .troubles import make_troubled_world
 from .world import make_clean_world
 
@@ -32,6 +35,9 @@ def load_demo(url: str, home: Path, workspace: str) -> bool:
         print("Loading the demo world of Lunnick Sound Ferries", flush=True)
         world, _ = make_troubled_world(make_clean_world())
         keep_now(desk, world_files(world))
+        changes = [RowChange(f"demo-{i:03d}", cells) for i, cells in enumerate(demo_links())]
+        sheets = Sheets(desk)
+        sheets.change(changes, sheets.read().basis, "links of the demo world")
         return True
     finally:
         desk.engine.dispose()

@@ -41,7 +41,17 @@ PAGES = {
     "Freight": "/freight",
     "Groups": "/groups",
     "Front page": "/",
+    "Winter": "/winter/",
 }
+PLACES_OF = (
+    ("Quorrin text ad", "Final address", "the box Display path", 2_048),
+    ("Ostrel feed ad", "Where people go", "the box Shown address", 1_024),
+    ("Tarvolin harbour panel", "Click address", "the field Pixel", 2_048),
+    ("Harnock film end card", "End card address", "the channel's own links", 1_024),
+    ("Ellivane newsletter", "Button address", "the box Automatic tags", 2_048),
+    ("Chirrock text", "Message text", "the sender's name", 160),
+    ("Brannoway pier board", "Print file", "the margin of the code", 512),
+)
 DIALECTS = (
     ("Quorrin", "{=", "=}", (("camp", "campaign-name", "Spring Whale Boats"), ("grp", "group-name", "whale all"))),
     ("Ostrel", "[[", "]]", (("CAMPAIGN", "campaign-name", "Two-Island Year Card"), ("SET", "group-name", "feed card"))),
@@ -82,6 +92,15 @@ def demo_settings() -> str:
             {"campaign": "Pier Posters", "kind": "printing", "cost": "1480.00", "from": "2025-09-01", "to": "2026-10-31"},
             {"campaign": "Spring Whale Boats", "kind": "photographs", "cost": "900.00", "from": "2025-09-01", "to": "2025-11-30"},
         ],
+        "place": [
+            {"name": name, "box": box, "leave": leave, "longest": longest}
+            for name, box, leave, longest in PLACES_OF
+        ],
+        "preset": [
+            {"name": "Ostrel feed", "source": "ostrel", "medium": "paid-social", "placement": "Ostrel feed ad"},
+            {"name": "Quorrin text", "source": "quorrin", "medium": "cpc", "placement": "Quorrin text ad"},
+        ],
+        "store": [{"host": "apps.tidegate.example", "id_in": "id", "id_kind": "reverse domain"}],
         "dialect": [
             {
                 "platform": platform,

@@ -27,6 +27,9 @@ def check_plan(read: SettingsFile, yardsticks: list[str]) -> None:
     _once("yardstick", yardsticks)
     _once("platform", (fold(p.name) for p in read.platform))
     _once("dialect", (fold(d.platform) for d in read.dialect))
+    _once("place", (fold(p.name) for p in read.place))
+    _once("preset", (fold(p.name) for p in read.preset))
+    _once("store", (fold(s.host) for s in read.store))
     _goals(read.goal, yardsticks)
     _campaigns(read.campaign)
     pages = [(page_key(p.address), p.name) for p in read.landing_page]

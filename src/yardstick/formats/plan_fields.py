@@ -132,7 +132,7 @@ def _kind(annotation: Any) -> tuple[str, tuple[str, ...], tuple[PlanField, ...]]
         return "group", (), _of_model(annotation)
     if annotation is date:
         return "day", (), ()
-    return ("number" if annotation is Decimal else "text"), (), ()
+    return ("number" if annotation in (Decimal, int) else "text"), (), ()
 
 
 def _is_model(annotation: Any) -> bool:

@@ -364,6 +364,39 @@ class DialectPart(Part):
     slots: list[SlotPart] = said("The slots it knows.", default=[])
 
 
+class PlacePart(Part):
+    """A place where links are put: which box takes them, and how long they may be there."""
+
+    name: Name = said("The place, as the link sheet names it.", "Ostrel feed ad")
+    box: Word = said("Which box of it takes the address.", "Destination", default="")
+    leave: Word = said("What must not be touched there.", "the box Display address", default="")
+    longest: Annotated[int, Field(gt=20, le=100_000)] | None = said(
+        "How many bytes an address may have there.", "1024", default=None
+    )
+    asked_by: Word = said("Who puts it there.", "Tove", default="")
+
+
+class PresetPart(Part):
+    """Cells to fill rows of the link sheet with."""
+
+    name: Name = said("What it is called.", "Ostrel feed")
+    source: Word = said("Source.", "ostrel", default="")
+    medium: Word = said("Medium.", "paid-social", default="")
+    campaign: Word = said("Campaign.", "Midnight Boat", default="")
+    term: Word = said("Term.", "feed night", default="")
+    content: Word = said("Content.", "night-a", default="")
+    placement: Word = said("Place.", "Ostrel feed ad", default="")
+    page: Word = said("Landing page.", "Night boat", default="")
+
+
+class StorePart(Part):
+    """A shop for apps or other place beyond your site, where a link ends; only clicks can be counted there."""
+
+    host: Name = said("Its host.", "apps.tidegate.example")
+    id_in: Word = said("The parameter that holds the app's id; empty: the last part of the path.", "id", default="")
+    id_kind: Literal["number", "reverse domain"] = said("How its ids look.", "reverse domain", default="number")
+
+
 class PlatformPart(Part):
     """Where the spend of an ad platform stands in breakdowns, and the zone of its account's days."""
 
@@ -391,5 +424,8 @@ SECTIONS: dict[str, type[BaseModel]] = {
     "click_price": ClickPricePart,
     "platform": PlatformPart,
     "dialect": DialectPart,
+    "place": PlacePart,
+    "store": StorePart,
+    "preset": PresetPart,
 }
 """Lists of records in settings.toml."""

@@ -33,8 +33,11 @@ from .plan_parts import (
     NamingPart,
     OtherCostPart,
     Part,
+    PlacePart,
     PlatformPart,
+    PresetPart,
     RenamePart,
+    StorePart,
     said,
 )
 
@@ -98,6 +101,9 @@ class SettingsFile(Part):
     click_price: list[ClickPricePart] = []
     platform: list[PlatformPart] = []
     dialect: list[DialectPart] = []
+    place: list[PlacePart] = []
+    store: list[StorePart] = []
+    preset: list[PresetPart] = []
     yardstick: list[_Yardstick] = []
 
 

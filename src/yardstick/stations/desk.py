@@ -14,8 +14,10 @@ from sqlalchemy.dialects.postgresql import insert
 from yardstick.core.fingerprint import fingerprint_of_data
 from yardstick.core.settings import Settings
 from yardstick.core.tables import Tables
+from yardstick.formats.link_prices import with_link_prices
 from yardstick.formats.settings_toml import read_settings
 from yardstick.store import jobs
+from yardstick.store.links import rows_after
 from yardstick.store.models import Workspace
 from yardstick.store.snapshots import Current, Snapshots
 from yardstick.store.states import (
@@ -70,12 +72,18 @@ class Desk:
             text = settings_text(connection, self.workspace, last_change(connection, self.workspace))
         return read_settings(text.encode())
 
+    def figures_text(self, connection: Connection, after: int) -> str:
+        """The settings as they stood after a change, with the prices of the link sheet: all that changes figures."""
+        text = settings_text(connection, self.workspace, after)
+        rows = [row.cells for row in rows_after(connection, self.workspace, after)]
+        return with_link_prices(text, rows)
+
     def refresh(self) -> Current:
         """Rebuild the snapshot from the raw rows and put the state behind it on record."""
         # One at a time, so that the pointer never goes back to an older state.
         with self._refreshing, self.engine.begin() as connection:
             change = last_change(connection, self.workspace)
-            text = settings_text(connection, self.workspace, change)
+            text = self.figures_text(connection, change)
             zone = read_settings(text.encode()).time_zone
             current = self._only_settings_changed(connection, change, text, zone)
             if current is not None:
@@ -92,7 +100,7 @@ class Desk:
         before = self.snapshots.current()
         if before is None or read_settings(before.settings.encode()).time_zone != zone:
             return None
-        if subjects_between(connection, self.workspace, before.change, change) - {"settings"}:
+        if subjects_between(connection, self.workspace, before.change, change) - {"settings", "links"}:
             return None
         return self.snapshots.repoint(Current(before.data, change, text))
 
@@ -114,7 +122,7 @@ class Desk:
             change = change_behind(connection, self.workspace, fingerprint)
             if change is None:
                 return None
-            settings = read_settings(settings_text(connection, self.workspace, change).encode())
+            settings = read_settings(self.figures_text(connection, change).encode())
             tables = tables_after(connection, self.workspace, change, settings.time_zone)
         if fingerprint_of_data(tables) != fingerprint:
             raise RuntimeError(

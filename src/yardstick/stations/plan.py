@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from yardstick.core.settings import SettingsError
 from yardstick.core.words import fold
+from yardstick.formats.csv_in import FileProblem
 from yardstick.formats.plan_document import Document
 from yardstick.formats.plan_fields import PlanField, fields_of, general_fields
 from yardstick.formats.plan_parts import SECTIONS
+from yardstick.formats.sheets import read_table, write_table
 from yardstick.store.loading import lock, undo
 from yardstick.store.plans import Step, keep_settings, steps
 from yardstick.store.states import last_change, settings_text
@@ -52,7 +55,7 @@ def read_plan(desk: Desk) -> PlanNow:
     document = Document(text)
     extra = tuple(document.general().get("extra_values", ()))
     return PlanNow(
-        basis=_basis(made),
+        basis=basis_of(made),
         sections={name: document.records(name) for name in SECTIONS},
         general=document.general(),
         fields={"": general_fields()} | {name: fields_of(name, extra) for name in SECTIONS},
@@ -60,15 +63,15 @@ def read_plan(desk: Desk) -> PlanNow:
     )
 
 
-def _basis(made: Sequence[Step]) -> int:
+def basis_of(made: Sequence[Step]) -> int:
     """Changes when anything about the settings does, an undoing too."""
     return 2 * (made[0].id if made else 0) + sum(step.undone for step in made)
 
 
 def plan_text(desk: Desk) -> str:
-    """The settings as TOML, ready for the command line."""
+    """The settings as TOML, with the prices of the link sheet, ready for the command line."""
     with desk.engine.connect() as connection:
-        return settings_text(connection, desk.workspace, last_change(connection, desk.workspace))
+        return desk.figures_text(connection, last_change(connection, desk.workspace))
 
 
 def change_records(desk: Desk, section: str, records: Sequence[Mapping[str, Any]], basis: int, what: str = "") -> None:
@@ -109,7 +112,7 @@ def change_general(desk: Desk, values: Mapping[str, Any], basis: int) -> None:
 def _change(desk: Desk, changed: Callable[[Document], Document], basis: int, what: str) -> None:
     with desk.engine.begin() as connection:
         lock(connection, desk.workspace)
-        if basis != _basis(steps(connection, desk.workspace)):
+        if basis != basis_of(steps(connection, desk.workspace)):
             raise Overtaken("the plan was changed in another window: nothing was kept. Look at it again, then repeat")
         before = settings_text(connection, desk.workspace, last_change(connection, desk.workspace))
         document = changed(Document(before))
@@ -130,6 +133,60 @@ def _keep_locks(before: Sequence[Mapping[str, Any]], after: Sequence[Mapping[str
                     f"campaign {campaign['name']!r}: its expectation was locked on {campaign['locked_on']}: "
                     f"{', '.join(bent)} cannot change any more"
                 )
+
+
+def section_file(desk: Desk, section: str, kind: str) -> bytes:
+    """The records of a section as a CSV or XLSX file; records inside a record are written as JSON."""
+    plan = read_plan(desk)
+    if section not in plan.sections:
+        raise SettingsError(f"the plan has no section {section!r}; there are {', '.join(SECTIONS)}")
+    names = [field.name for field in plan.fields[section]]
+    lines = [[_as_cell(record.get(name)) for name in names] for record in plan.sections[section]]
+    return write_table(kind, names, lines)
+
+
+def take_in_section(desk: Desk, section: str, name: str, content: bytes) -> None:
+    """Make the rows of a CSV or XLSX file a section's records, as one change. See `change_records`.
+
+    Raises
+    ------
+    FileProblem
+        If the file cannot be read.
+    """
+    plan = read_plan(desk)
+    if section not in plan.sections:
+        raise SettingsError(f"the plan has no section {section!r}; there are {', '.join(SECTIONS)}")
+    fields = {field.name: field for field in plan.fields[section]}
+    header, lines = read_table(name, content)
+    unknown = [h for h in header if h not in fields]
+    if unknown:
+        raise FileProblem(f"{name}: line 1: {unknown[0]} is no column here; there are {', '.join(fields)}")
+    records = []
+    for number, line in enumerate(lines, 2):
+        record: dict[str, Any] = {}
+        for column, cell in line.items():
+            try:
+                record[column] = _from_cell(fields[column].kind, cell)
+            except ValueError:
+                where = f"{name}: line {number}, {column}"
+                raise FileProblem(f"{where}: not readable: write it as it was written out") from None
+        records.append(record)
+    change_records(desk, section, records, plan.basis, f"{name} taken in")
+
+
+def _as_cell(value: Any) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, list):
+        plain = all(isinstance(v, str) for v in value)
+        return "\n".join(value) if plain else json.dumps(value, ensure_ascii=False)
+    return str(value)
+
+
+def _from_cell(kind: str, cell: str) -> Any:
+    if kind == "words":
+        return [word for word in cell.split("\n") if word.strip()]
+    return json.loads(cell) if kind == "records" and cell else cell
 
 
 def undo_plan(desk: Desk) -> None:

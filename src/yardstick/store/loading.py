@@ -246,7 +246,7 @@ def undo(connection: Connection, workspace: int, change: int) -> int:
     """
     lock(connection, workspace)
     load = connection.execute(
-        select(Change).where(Change.id == change, Change.workspace_id == workspace, Change.kind.in_(("load", "plan")))
+        select(Change).where(Change.id == change, Change.workspace_id == workspace, Change.kind != "undo")
     ).one_or_none()
     if load is None:
         raise CannotUndo("there is nothing to undo: look at the list again")
@@ -255,7 +255,7 @@ def undo(connection: Connection, workspace: int, change: int) -> int:
         select(Change.file)
         .where(
             Change.workspace_id == workspace,
-            Change.kind.in_(("load", "plan")),
+            Change.kind != "undo",
             Change.subject == load.subject,
             Change.id > change,
             Change.id.not_in(undone),
@@ -272,7 +272,7 @@ def undo(connection: Connection, workspace: int, change: int) -> int:
         .values(workspace_id=workspace, kind="undo", subject=load.subject, file=load.file, undoes=change)
         .returning(Change.id)
     ).scalar_one()
-    table, columns = ("settings_version", "toml") if load.subject == "settings" else _raw(load.subject)
+    table, columns = _KEPT.get(load.subject) or _raw(load.subject)
     bound = {"w": workspace, "load": change, "u": undoing}
     # By where the rows came from: some may have been brought back by the undoing of a later load.
     connection.execute(
@@ -287,6 +287,10 @@ def undo(connection: Connection, workspace: int, change: int) -> int:
         bound,
     )
     return int(undoing)
+
+
+_KEPT = {"settings": ("settings_version", "toml"), "links": ("link", "key, place, cells")}
+"""Table and columns of what is kept in other tables than those of raw rows."""
 
 
 def _raw(table: str) -> tuple[str, str]:

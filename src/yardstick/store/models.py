@@ -104,6 +104,39 @@ class Job(Base):
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 
+class LinkRow(Base):
+    """A row of the link sheet, from one change to another. `place` sorts the rows, in code point order."""
+
+    __tablename__ = "link"
+    __table_args__ = (
+        Index("ix_link_open_key", "workspace_id", "key", unique=True, postgresql_where=text("closed_by IS NULL")),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"))
+    key: Mapped[str] = mapped_column(Text)
+    place: Mapped[str] = mapped_column(Text)
+    cells: Mapped[dict[str, str]] = mapped_column(JSONB)
+    load_id: Mapped[int] = mapped_column(ForeignKey("change.id"))
+    opened_by: Mapped[int] = mapped_column(ForeignKey("change.id"), index=True)
+    closed_by: Mapped[int | None] = mapped_column(ForeignKey("change.id"), index=True)
+
+
+class ShortClick(Base):
+    """A click on a short link, on record before the visitor is sent on."""
+
+    __tablename__ = "short_click"
+    __table_args__ = (Index("ix_short_click_code", "workspace_id", "code", "clicked_at"),)
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"))
+    code: Mapped[str] = mapped_column(Text)
+    clicked_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    target: Mapped[str] = mapped_column(Text)
+    referrer: Mapped[str] = mapped_column(Text, server_default="")
+    agent: Mapped[str] = mapped_column(Text, server_default="")
+
+
 class RawRow:
     """What the rows of every loaded table carry besides their own columns, kept as text just as they came.
 

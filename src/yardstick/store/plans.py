@@ -52,7 +52,7 @@ def keep_settings(connection: Connection, workspace: int, toml: str, kind: str, 
 
 @dataclass(frozen=True)
 class Step:
-    """One change of the settings."""
+    """One change."""
 
     id: int
     what: str
@@ -60,8 +60,8 @@ class Step:
     undone: bool
 
 
-def steps(connection: Connection, workspace: int) -> list[Step]:
-    """Changes of the settings, the latest first; undoings stand with what they undid."""
+def steps(connection: Connection, workspace: int, subject: str = "settings") -> list[Step]:
+    """Changes of the settings or the links, the latest first; undoings stand with what they undid."""
     undone = set(
         connection.execute(
             select(Change.undoes).where(Change.workspace_id == workspace, Change.undoes.is_not(None))
@@ -69,7 +69,7 @@ def steps(connection: Connection, workspace: int) -> list[Step]:
     )
     found = connection.execute(
         select(Change.id, Change.file, Change.made_at)
-        .where(Change.workspace_id == workspace, Change.subject == "settings", Change.kind.in_(("load", "plan")))
+        .where(Change.workspace_id == workspace, Change.subject == subject, Change.kind != "undo")
         .order_by(Change.id.desc())
     )
     return [Step(row.id, row.file, row.made_at, row.id in undone) for row in found]

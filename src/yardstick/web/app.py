@@ -14,10 +14,11 @@ from fastapi.staticfiles import StaticFiles
 from yardstick import __version__
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import Loader
+from yardstick.stations.mark import Sheets
 from yardstick.stations.weigh import Weighing
 from yardstick.store.database import AWAY, connect
 
-from . import gather, health, plan, weigh
+from . import gather, health, mark, plan, weigh
 from .errors import answer_problems, problem
 from .guards import guard
 from .state import State
@@ -48,10 +49,10 @@ def create(url: str, home: Path, workspace: str, front_end: Path = FRONT_END) ->
         desk.engine.dispose()
 
     app = FastAPI(title="Yardstick Trail", version=__version__, lifespan=life, docs_url=None, redoc_url=None)
-    app.state.yardstick = State(desk, loader, Weighing(desk.snapshots))
+    app.state.yardstick = State(desk, loader, Weighing(desk.snapshots), Sheets(desk))
     guard(app)
     answer_problems(app)
-    for router in (health.router, plan.router, gather.router, weigh.router):
+    for router in (health.router, plan.router, mark.router, gather.router, weigh.router):
         app.include_router(router)
     _serve(app, front_end)
     return app

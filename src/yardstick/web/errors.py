@@ -8,6 +8,7 @@ from fastapi.responses import JSONResponse
 
 from yardstick.core.settings import SettingsError
 from yardstick.core.trace import NoSuchFigure
+from yardstick.formats.csv_in import FileProblem
 from yardstick.stations.gather import NotFound
 from yardstick.stations.plan import Overtaken
 from yardstick.stations.weigh import NothingYet
@@ -20,6 +21,7 @@ AWAY_MESSAGE = (
 )
 _KNOWN: dict[type[Exception], tuple[int, str]] = {
     SettingsError: (422, "wrong_setting"),
+    FileProblem: (422, "unreadable_file"),
     NoSuchFigure: (404, "no_such_figure"),
     NotFound: (404, "not_found"),
     NothingYet: (404, "nothing_yet"),

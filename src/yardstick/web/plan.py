@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Body, Response
+from fastapi import APIRouter, Body, Path, Response, UploadFile
 from pydantic import BaseModel
 
 from yardstick.formats.plan_document import Document
+from yardstick.formats.sheets import KINDS
 from yardstick.stations import plan, plan_previews
 from yardstick.stations.plan import PlanNow
 from yardstick.stations.plan_previews import Branch, Came, LegendPreview, RuleCount, Tried
@@ -18,6 +19,7 @@ from .state import AtHand
 
 router = APIRouter(prefix="/api/plan", tags=["plan"], responses=PROBLEMS)
 
+SectionName = Annotated[str, Path(pattern="^[a-z_]+$")]
 Record = dict[str, Any]
 
 
@@ -54,6 +56,20 @@ def read(at_hand: AtHand) -> PlanNow:
 def change_records(at_hand: AtHand, section: str, wanted: Records) -> PlanNow:
     """Make a list of records the section's, as one change."""
     plan.change_records(at_hand.desk, section, wanted.records, wanted.basis, wanted.what)
+    return read(at_hand)
+
+
+@router.get("/sections/{section}.{kind}", response_class=Response)
+def section_file(at_hand: AtHand, section: SectionName, kind: Literal["csv", "xlsx"]) -> Response:
+    """The records of a section as a file."""
+    head = {"Content-Disposition": f'attachment; filename="{section}.{kind}"'}
+    return Response(plan.section_file(at_hand.desk, section, kind), media_type=KINDS[kind], headers=head)
+
+
+@router.post("/sections/{section}/file")
+def take_in(at_hand: AtHand, section: SectionName, file: UploadFile) -> PlanNow:
+    """Make the rows of a file the section's records, as one change."""
+    plan.take_in_section(at_hand.desk, section, file.filename or "file", file.file.read())
     return read(at_hand)
 
 

@@ -9,16 +9,18 @@ from fastapi import Depends, Request
 
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import Loader
+from yardstick.stations.mark import Sheets
 from yardstick.stations.weigh import Weighing
 
 
 @dataclass(frozen=True)
 class State:
-    """The workspace, the loader that changes it, and the weighing that only reads its snapshots."""
+    """The workspace, the loader that changes it, the weighing that only reads its snapshots, and the link sheet."""
 
     desk: Desk
     loader: Loader
     weighing: Weighing
+    sheets: Sheets
 
 
 def _state(request: Request) -> State:

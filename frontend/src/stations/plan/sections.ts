@@ -13,6 +13,9 @@ export type SectionName =
   | 'click_price'
   | 'platform'
   | 'dialect'
+  | 'place'
+  | 'store'
+  | 'preset'
   | ''
 
 export interface Section {
@@ -119,6 +122,27 @@ export const SECTIONS: Section[] = [
     one: 'dialect',
     purpose: 'How an ad platform writes its slots. One that arrives unfilled is read as empty.',
     columns: ['platform', 'opens', 'closes', 'slots'],
+  },
+  {
+    name: 'place',
+    title: 'Places',
+    one: 'place',
+    purpose: 'Where links are put: which box takes them, what to leave alone, how long an address may be.',
+    columns: ['name', 'box', 'leave', 'longest', 'asked_by'],
+  },
+  {
+    name: 'store',
+    title: 'Stores',
+    one: 'store',
+    purpose: 'Shops for apps and the like, where a link ends and only clicks can be counted.',
+    columns: ['host', 'id_in', 'id_kind'],
+  },
+  {
+    name: 'preset',
+    title: 'Presets',
+    one: 'preset',
+    purpose: 'Cells that fill rows of the link sheet in one go.',
+    columns: ['name', 'source', 'medium', 'campaign', 'content', 'placement', 'page'],
   },
   {
     name: '',

@@ -1,0 +1,169 @@
+<script setup lang="ts">
+import { useMutation } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { answer, api, type Problem, type Schemas } from '../../api/client'
+import { useAddressState } from '../../shared/addressState'
+import { count } from '../../shared/format'
+import ProblemNote from '../../shared/ProblemNote.vue'
+
+const SHOWN = 200
+const text = ref('')
+const only = useAddressState('level')
+const check = useMutation<Schemas['Checked'][], Problem, string[]>({
+  mutationFn: (urls) => answer(api.POST('/api/mark/check-up', { body: { urls } })),
+})
+const found = computed(() => check.data.value ?? [])
+const levelOf = (c: Schemas['Checked']) => c.findings[0]?.level ?? 'well'
+const counts = computed(() => {
+  const out: Record<string, number> = { error: 0, warning: 0, note: 0, well: 0 }
+  for (const c of found.value) out[levelOf(c)]!++
+  return out
+})
+const rows = computed(() => found.value.filter((c) => !only.value || levelOf(c) === only.value))
+const run = () => check.mutate(text.value.split(/\s*\n\s*/).filter(Boolean))
+const copyAll = () => navigator.clipboard.writeText(rows.value.map((c) => c.mended).join('\n'))
+const TITLES: Record<string, string> = {
+  error: '✕ errors',
+  warning: '! warnings',
+  note: '· notes',
+  well: '✓ well',
+}
+</script>
+
+<template>
+  <form class="paste no-print" @submit.prevent="run">
+    <label for="addresses">Addresses, one a line: one or a thousand</label>
+    <textarea
+      id="addresses"
+      v-model="text"
+      class="tool"
+      rows="5"
+      placeholder="https://www.lunnick.example/boats?utm_source=ostrel&utm_medium=paid-social&utm_campaign=swb-26"
+      @keydown.ctrl.enter="run"
+    />
+    <v-btn type="submit" variant="flat" color="primary" :disabled="!text.trim() || check.isPending.value"
+      >Check them</v-btn
+    >
+  </form>
+  <ProblemNote :error="check.error.value" />
+  <template v-if="found.length">
+    <p class="sums" role="status">
+      {{ count(found.length) }} addresses:
+      <button
+        v-for="(number, level) in counts"
+        :key="level"
+        type="button"
+        class="plain link"
+        :aria-pressed="only === level"
+        @click="only = only === level ? '' : String(level)"
+      >
+        {{ count(number) }} {{ TITLES[level] }}
+      </button>
+      <button type="button" class="plain link" @click="copyAll">Copy the mended addresses</button>
+    </p>
+    <article v-for="(c, i) in rows.slice(0, SHOWN)" :key="i" class="checked" :class="levelOf(c)">
+      <p class="url">{{ c.url }}</p>
+      <ul v-if="c.findings.length">
+        <li v-for="f in c.findings" :key="f.code + f.message" :class="f.level">
+          <b>{{ f.level }}</b> {{ f.message }}
+        </li>
+      </ul>
+      <p v-else class="well">✓ Nothing wrong with it.</p>
+      <p v-if="c.mended !== c.url" class="url"><b>Mended:</b> {{ c.mended }}</p>
+      <details>
+        <summary>Base, parameters, without tags</summary>
+        <table>
+          <tbody>
+            <tr>
+              <th scope="row">base</th>
+              <td>{{ c.base }}</td>
+            </tr>
+            <tr v-for="({ name, value }, p) in c.parameters" :key="p">
+              <th scope="row">{{ name }}</th>
+              <td>{{ value }}</td>
+            </tr>
+            <tr>
+              <th scope="row">without tags</th>
+              <td>{{ c.stripped }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </details>
+    </article>
+    <p v-if="rows.length > SHOWN" class="quiet">
+      The first {{ SHOWN }} of {{ count(rows.length) }} are shown.
+    </p>
+  </template>
+</template>
+
+<style scoped>
+.paste {
+  display: grid;
+  gap: 6px;
+  justify-items: start;
+  margin: 8px 0;
+}
+
+textarea {
+  width: 100%;
+  height: auto;
+}
+
+.sums {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+}
+
+.sums button[aria-pressed='true'] {
+  font-weight: 700;
+}
+
+.checked {
+  border-left: 4px solid var(--line);
+  padding: 2px 0 4px 10px;
+  margin-bottom: 8px;
+}
+
+.checked.error {
+  border-color: var(--loses);
+}
+
+.checked.warning {
+  border-color: var(--accent);
+}
+
+.checked.well {
+  border-color: var(--pays);
+}
+
+p,
+ul {
+  margin: 0 0 2px;
+}
+
+ul {
+  padding-left: 16px;
+}
+
+li.error b {
+  color: var(--loses);
+}
+
+.url {
+  word-break: break-all;
+}
+
+table {
+  width: auto;
+}
+
+td {
+  word-break: break-all;
+}
+
+summary {
+  cursor: pointer;
+  color: var(--unsure);
+}
+</style>

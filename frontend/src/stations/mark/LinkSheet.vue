@@ -1,0 +1,411 @@
+<script setup lang="ts">
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useAddressState } from '../../shared/addressState'
+import ProblemNote from '../../shared/ProblemNote.vue'
+import { combinations, fromClipboard, toClipboard } from './grid'
+import MultiplyForm from './MultiplyForm.vue'
+import RowDetail from './RowDetail.vue'
+import SheetLine from './SheetLine.vue'
+import { useSelection } from './useSelection'
+import { newKey, useSheet, type RowChange } from './useSheet'
+
+const HEIGHT = 26
+const OVERSCAN = 8
+const WIDTHS: Record<string, number> = { page: 170, campaign: 170, placement: 130, note: 160, content: 110 }
+
+const sheet = useSheet()
+const find = useAddressState('find')
+const names = computed(() => sheet.columns.value.map((c) => c.name))
+const widths = computed(() => names.value.map((n) => WIDTHS[n] ?? 92))
+const words = computed(() => Object.fromEntries(sheet.columns.value.map((c) => [c.name, c.words])))
+
+const keys = computed(() => {
+  const text = find.value.toLowerCase()
+  if (!text) return sheet.order.value
+  return sheet.order.value.filter((key) => {
+    const row = sheet.rows.get(key)
+    const all = row && [...Object.values(row.cells), row.url, ...row.findings.map((f) => f.code)]
+    return all?.some((v) => v.toLowerCase().includes(text))
+  })
+})
+const count = computed(() => keys.value.length)
+const width = computed(() => names.value.length)
+const { focus, range, pick, pickRow, move, all } = useSelection(count, width)
+const editing = ref<{ row: number; column: number; text: string } | null>(null)
+const multiplying = ref(false)
+
+const box = ref<HTMLElement>()
+const scroll = ref(0)
+const tall = ref(480)
+const first = computed(() => Math.max(0, Math.floor(scroll.value / HEIGHT) - OVERSCAN))
+const shown = computed(() =>
+  keys.value.slice(first.value, Math.ceil((scroll.value + tall.value) / HEIGHT) + OVERSCAN),
+)
+const active = computed(() => sheet.rows.get(keys.value[focus.value.row] ?? ''))
+
+let watcher: ResizeObserver
+onMounted(() => {
+  watcher = new ResizeObserver(() => (tall.value = box.value?.clientHeight ?? 480))
+  watcher.observe(box.value!)
+})
+onBeforeUnmount(() => watcher.disconnect())
+
+/** Keep the focused row in sight. */
+watch(focus, ({ row }) => {
+  const top = row * HEIGHT
+  const el = box.value
+  if (!el) return
+  if (top < el.scrollTop) el.scrollTop = top
+  else if (top + 3 * HEIGHT > el.scrollTop + el.clientHeight)
+    el.scrollTop = top + 3 * HEIGHT - el.clientHeight
+})
+
+const rowsChosen = computed(() => {
+  const r = range.value
+  return r ? keys.value.slice(r.top, r.bottom + 1) : []
+})
+const say = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`
+
+function addRows(number = 1) {
+  const after = keys.value[focus.value.row] ?? ''
+  const made = Array.from({ length: number }, () => newKey())
+  const changes = made.map((key, i) => ({ key, cells: {}, after: i ? made[i - 1]! : after }))
+  void sheet.change(changes, `${say(number, 'row')} added`)
+  pick({ row: Math.min(focus.value.row + 1, keys.value.length - 1), column: 0 })
+  void nextTick(() => box.value?.focus())
+}
+
+function startEdit(column = focus.value.column, text?: string) {
+  const row = focus.value.row
+  const name = names.value[column]
+  if (!name || !active.value) return
+  editing.value = { row, column, text: text ?? active.value.cells[name] ?? '' }
+}
+
+function keep(text: string, then: string) {
+  const at = editing.value
+  if (!at) return
+  editing.value = null
+  const key = keys.value[at.row]!
+  const name = names.value[at.column]!
+  if ((sheet.rows.get(key)?.cells[name] ?? '') !== text) {
+    void sheet.change([{ key, cells: { [name]: text } }], `${name} of row ${at.row + 1} changed`)
+  }
+  if (then === 'down' && at.row === count.value - 1) addRows()
+  else if (then === 'down') move(1, 0)
+  else if (then === 'right') move(0, 1)
+  else if (then === 'left') move(0, -1)
+  if (then !== 'stay') box.value?.focus()
+}
+
+function fill(make: (row: number, column: number) => string, what: string) {
+  const r = range.value
+  if (!r) return
+  const changes: RowChange[] = []
+  for (let row = r.top; row <= r.bottom; row++) {
+    const cells: Record<string, string> = {}
+    for (let c = r.left; c <= r.right; c++) cells[names.value[c]!] = make(row, c)
+    changes.push({ key: keys.value[row]!, cells })
+  }
+  void sheet.change(changes, what)
+}
+
+const textAt = (row: number, column: number) =>
+  sheet.rows.get(keys.value[row] ?? '')?.cells[names.value[column]!] ?? ''
+
+function fillDown() {
+  const r = range.value
+  if (r) fill((_, c) => textAt(r.top, c), `filled down over ${say(r.bottom - r.top + 1, 'row')}`)
+}
+
+function copy(event: ClipboardEvent) {
+  const r = range.value
+  if (!r || editing.value) return
+  const lines = []
+  for (let row = r.top; row <= r.bottom; row++) {
+    const line = names.value.slice(r.left, r.right + 1).map((_, i) => textAt(row, r.left + i))
+    // Whole rows go with their address.
+    if (r.left === 0 && r.right === width.value - 1) line.push(sheet.rows.get(keys.value[row]!)?.url ?? '')
+    lines.push(line)
+  }
+  event.clipboardData?.setData('text/plain', toClipboard(lines))
+  event.preventDefault()
+}
+
+/** One paste, whatever its size, is one request and one undo; rows that are missing are added. */
+function paste(event: ClipboardEvent) {
+  const text = event.clipboardData?.getData('text/plain')
+  if (!text || editing.value) return
+  event.preventDefault()
+  const cells = fromClipboard(text)
+  const { top, left } = range.value ?? { top: 0, left: 0 }
+  const r = range.value
+  const one = cells.length === 1 && cells[0]!.length === 1 && r && (r.bottom > r.top || r.right > r.left)
+  if (one) {
+    fill(() => cells[0]![0]!, 'one value pasted')
+    return
+  }
+  let after = keys.value.at(-1) ?? ''
+  const changes = cells.map((line, i) => {
+    const there = keys.value[top + i]
+    const key = there ?? newKey()
+    const pasted = line
+      .slice(0, width.value - left)
+      .map((value, c) => [names.value[left + c]!, value] as const)
+    const change = { key, cells: Object.fromEntries(pasted), after: there ? '' : after }
+    if (!there) after = key
+    return change
+  })
+  void sheet.change(changes, `${say(cells.length, 'row')} pasted`)
+}
+
+function multiply(lists: Record<string, string[]>) {
+  multiplying.value = false
+  const made = combinations(lists)
+  const changes: RowChange[] = []
+  for (const key of rowsChosen.value) {
+    const old = sheet.rows.get(key)!.cells
+    let after = key
+    made.forEach((cells, i) => {
+      const fresh = i ? newKey() : key
+      changes.push({ key: fresh, cells: i ? { ...old, ...cells, short: '' } : cells, after })
+      after = fresh
+    })
+  }
+  void sheet.change(changes, `multiplied to ${say(changes.length, 'row')}`)
+}
+
+function usePreset(event: Event) {
+  const select = event.target as HTMLSelectElement
+  const preset = sheet.presets.value.find((p) => p.name === select.value)
+  select.value = ''
+  if (!preset) return
+  const cells = Object.fromEntries(Object.entries(preset).filter(([name]) => names.value.includes(name)))
+  void sheet.change(
+    rowsChosen.value.map((key) => ({ key, cells })),
+    `preset ${preset.name} used`,
+  )
+}
+
+function removeRows() {
+  const gone = rowsChosen.value
+  void sheet.change(
+    gone.map((key) => ({ key, cells: null })),
+    `${say(gone.length, 'row')} taken out`,
+  )
+}
+
+function key(event: KeyboardEvent) {
+  if (editing.value || multiplying.value) return
+  const held = event.ctrlKey || event.metaKey
+  const page = Math.floor(tall.value / HEIGHT) - 1
+  const steps: Record<string, [number, number]> = {
+    ArrowDown: [1, 0],
+    ArrowUp: [-1, 0],
+    ArrowRight: [0, 1],
+    ArrowLeft: [0, -1],
+    PageDown: [page, 0],
+    PageUp: [-page, 0],
+    Home: [held ? -count.value : 0, -width.value],
+    End: [held ? count.value : 0, width.value],
+  }
+  const go = steps[event.key]
+  if (go) move(go[0], go[1], event.shiftKey)
+  else if (event.key === 'Tab' && !event.shiftKey && focus.value.column < width.value - 1) move(0, 1)
+  else if (event.key === 'Tab' && event.shiftKey && focus.value.column > 0) move(0, -1)
+  else if (event.key === 'Enter' || event.key === 'F2') startEdit()
+  else if (event.key === 'Delete' || event.key === 'Backspace') fill(() => '', 'cells emptied')
+  else if (held && event.key === 'd') fillDown()
+  else if (held && event.key === 'a') all()
+  else if (held && event.key === 'z') void sheet.undo()
+  else if (!held && !event.altKey && event.key.length === 1) startEdit(focus.value.column, event.key)
+  else return
+  event.preventDefault()
+  event.stopPropagation()
+}
+
+function takeIn(event: Event) {
+  const input = event.target as HTMLInputElement
+  if (input.files?.[0]) void sheet.takeIn(input.files[0])
+  input.value = ''
+}
+</script>
+
+<template>
+  <div class="tools no-print">
+    <v-btn variant="flat" color="primary" @click="addRows(1)">Add a row</v-btn>
+    <v-btn :disabled="!rowsChosen.length" @click="multiplying = true">Multiply …</v-btn>
+    <v-btn :disabled="!rowsChosen.length" title="Ctrl D" @click="fillDown">Fill down</v-btn>
+    <v-btn :disabled="!rowsChosen.length" @click="removeRows">Take out</v-btn>
+    <select v-if="sheet.presets.value.length" class="tool" aria-label="Preset" @change="usePreset">
+      <option value="">Preset …</option>
+      <option v-for="p in sheet.presets.value" :key="p.name" :value="p.name">{{ p.name }}</option>
+    </select>
+    <input v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
+    <span class="quiet">{{ count }} of {{ sheet.order.value.length }} links</span>
+    <span class="aside">
+      <button v-if="sheet.last.value" type="button" class="plain link" title="Ctrl Z" @click="sheet.undo()">
+        Undo: {{ sheet.last.value.what }}
+      </button>
+      <a class="link" href="/api/mark/links.csv" download>CSV</a>
+      <a class="link" href="/api/mark/links.xlsx" download>XLSX</a>
+      <label class="link"
+        >Take in a file<input
+          type="file"
+          accept=".csv,.tsv,.xlsx"
+          class="hidden"
+          aria-label="File of links"
+          @change="takeIn"
+      /></label>
+    </span>
+  </div>
+  <ProblemNote :error="sheet.error.value" />
+  <MultiplyForm
+    v-if="multiplying"
+    :columns="sheet.columns.value"
+    :rows="rowsChosen.length"
+    @multiply="multiply"
+    @close="multiplying = false"
+  />
+  <p v-if="sheet.loaded.value && !sheet.order.value.length" class="quiet">
+    No links yet. Add a row, or paste rows from a spreadsheet: its columns are those below.
+  </p>
+  <div
+    ref="box"
+    class="box"
+    role="grid"
+    tabindex="0"
+    aria-label="Link sheet"
+    :aria-rowcount="count + 1"
+    :aria-busy="sheet.waiting.value > 0"
+    @keydown="key"
+    @copy="copy"
+    @paste="paste"
+    @scroll="scroll = box!.scrollTop"
+  >
+    <div class="titles" role="row">
+      <div class="corner" />
+      <div
+        v-for="(column, c) in sheet.columns.value"
+        :key="column.name"
+        class="title"
+        role="columnheader"
+        :style="{ width: `${widths[c]}px` }"
+        :title="`${column.text} ${column.example ? `For example ${column.example}` : ''}`"
+      >
+        {{ column.name.replace('_', ' ')
+        }}{{ ['source', 'medium', 'campaign'].includes(column.name) ? ' *' : '' }}
+      </div>
+      <div class="title address" role="columnheader">address</div>
+    </div>
+    <div :style="{ height: `${first * HEIGHT}px` }" />
+    <SheetLine
+      v-for="(k, i) in shown"
+      :key="k"
+      :row="sheet.rows.get(k)!"
+      :number="first + i + 1"
+      :at="first + i"
+      :columns="names"
+      :words="words"
+      :widths="widths"
+      :range="range && first + i >= range.top && first + i <= range.bottom ? range : null"
+      :editing="editing?.row === first + i ? editing : null"
+      @pick="
+        (c, extend) => (c < 0 ? pickRow(first + i, extend) : pick({ row: first + i, column: c }, extend))
+      "
+      @edit="startEdit"
+      @keep="keep"
+      @cancel="((editing = null), box?.focus())"
+    />
+    <div :style="{ height: `${Math.max(0, count - first - shown.length) * HEIGHT}px` }" />
+  </div>
+  <datalist
+    v-for="column in sheet.columns.value.filter((c) => c.words.length)"
+    :id="`words-${column.name}`"
+    :key="column.name"
+  >
+    <option v-for="word in column.words" :key="word" :value="word" />
+  </datalist>
+  <RowDetail
+    v-if="active"
+    :row="active"
+    :number="focus.row + 1"
+    :column="sheet.columns.value[focus.column]"
+  />
+</template>
+
+<style scoped>
+.tools {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  margin: 8px 0;
+}
+
+.aside {
+  margin-left: auto;
+  display: flex;
+  gap: 12px;
+}
+
+.aside label {
+  cursor: pointer;
+}
+
+.hidden {
+  position: absolute;
+  clip-path: inset(50%);
+  width: 1px;
+}
+
+.box {
+  height: calc(100vh - 290px);
+  min-height: 260px;
+  overflow: auto;
+  border: 1px solid var(--line);
+  background: var(--sheet);
+  user-select: none;
+}
+
+.titles {
+  display: flex;
+  position: sticky;
+  top: 0;
+  z-index: 2;
+  width: max-content;
+  background: var(--paper);
+}
+
+.corner {
+  width: 56px;
+  flex: none;
+  position: sticky;
+  left: 0;
+  background: var(--paper);
+  border-right: 1px solid var(--line);
+  border-bottom: 1px solid var(--ink);
+}
+
+.title {
+  flex: none;
+  padding: 2px 5px;
+  font-weight: 600;
+  font-size: 13px;
+  border-right: 1px solid var(--line);
+  border-bottom: 1px solid var(--ink);
+  white-space: nowrap;
+  overflow: hidden;
+}
+
+.title.address {
+  width: 720px;
+}
+
+@media print {
+  .box {
+    height: auto;
+    overflow: visible;
+  }
+}
+</style>

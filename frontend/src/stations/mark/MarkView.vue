@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import { useAddressState } from '../../shared/addressState'
+import CheckUp from './CheckUp.vue'
+import LinkSheet from './LinkSheet.vue'
+
+const part = useAddressState('part', 'sheet')
+const PARTS = [
+  ['sheet', 'Link sheet'],
+  ['check', 'Check-up'],
+] as const
+</script>
+
+<template>
+  <header class="top">
+    <h1>Mark <small class="quiet">is every link told apart?</small></h1>
+    <nav class="no-print" aria-label="Parts of Mark">
+      <button
+        v-for="[name, title] in PARTS"
+        :key="name"
+        type="button"
+        class="plain"
+        :aria-current="part === name"
+        @click="part = name"
+      >
+        {{ title }}
+      </button>
+    </nav>
+  </header>
+  <LinkSheet v-if="part === 'sheet'" />
+  <CheckUp v-else-if="part === 'check'" />
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 24px;
+  align-items: baseline;
+}
+
+small {
+  font-weight: 400;
+  font-size: 14px;
+}
+
+nav {
+  display: flex;
+  gap: 16px;
+}
+
+nav button {
+  padding: 2px 0;
+}
+
+nav button[aria-current='true'] {
+  font-weight: 650;
+  box-shadow: inset 0 -3px var(--accent);
+}
+</style>

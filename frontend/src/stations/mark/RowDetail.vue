@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import type { Schemas } from '../../api/client'
+import type { SheetRow } from './useSheet'
+
+const props = defineProps<{ row: SheetRow; number: number; column?: Schemas['Column'] }>()
+const copy = () => navigator.clipboard.writeText(props.row.url)
+</script>
+
+<template>
+  <section class="detail" :aria-label="`Row ${number}`">
+    <p v-if="column" class="quiet">
+      <b>{{ column.name.replace('_', ' ') }}</b>: {{ column.text }}
+      {{ column.example ? `For example ${column.example}.` : '' }}
+    </p>
+    <p class="url">
+      <span>{{ row.url || 'No address yet.' }}</span>
+      <button v-if="row.url" type="button" class="plain link no-print" @click="copy">Copy</button>
+    </p>
+    <ul v-if="row.findings.length">
+      <li v-for="f in row.findings" :key="f.code + f.field + f.message" :class="f.level">
+        <b>{{ f.level }}</b> {{ f.message }}
+      </li>
+    </ul>
+    <p v-else-if="row.url" class="well">✓ Nothing wrong with it.</p>
+  </section>
+</template>
+
+<style scoped>
+.detail {
+  margin-top: 8px;
+  min-height: 92px;
+}
+
+p {
+  margin: 0 0 3px;
+}
+
+.url {
+  word-break: break-all;
+  display: flex;
+  gap: 10px;
+}
+
+ul {
+  margin: 0;
+  padding-left: 16px;
+}
+
+.error b,
+.error {
+  color: var(--loses);
+}
+
+.warning b {
+  color: var(--accent-text);
+}
+
+.well {
+  color: var(--pays);
+}
+</style>

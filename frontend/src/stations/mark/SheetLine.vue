@@ -1,0 +1,184 @@
+<script setup lang="ts">
+import { nextTick, onMounted, ref, watch } from 'vue'
+import { answer, api } from '../../api/client'
+import { inside, type Range } from './grid'
+import type { SheetRow } from './useSheet'
+
+const props = defineProps<{
+  row: SheetRow
+  number: number
+  columns: string[]
+  words: Record<string, readonly string[]>
+  widths: number[]
+  range: Range | null
+  at: number
+  /** Column being edited, and what it begins with. */
+  editing: { column: number; text: string } | null
+}>()
+const emit = defineEmits<{
+  pick: [column: number, extend: boolean]
+  edit: [column: number]
+  keep: [text: string, then: 'down' | 'right' | 'left' | 'stay']
+  cancel: []
+}>()
+
+const draft = ref('')
+const input = ref<HTMLInputElement[]>()
+const live = ref<string | null>(null)
+let timer = 0
+
+async function open() {
+  if (!props.editing) {
+    live.value = null
+    return
+  }
+  draft.value = props.editing.text
+  await nextTick()
+  const field = input.value?.[0]
+  field?.focus()
+  field?.setSelectionRange(draft.value.length, draft.value.length)
+}
+watch(() => props.editing, open)
+onMounted(open)
+
+/** The address appears as you type. */
+watch(draft, (text) => {
+  if (!props.editing) return
+  const name = props.columns[props.editing.column]!
+  clearTimeout(timer)
+  timer = window.setTimeout(async () => {
+    const made = await answer(
+      api.POST('/api/mark/preview', { body: { ...props.row.cells, [name]: text } as Record<string, string> }),
+    ).catch(() => null)
+    if (props.editing) live.value = made?.url ?? null
+  }, 90)
+})
+
+function key(event: KeyboardEvent) {
+  const then =
+    event.key === 'Enter' ? 'down' : event.key === 'Tab' ? (event.shiftKey ? 'left' : 'right') : null
+  if (event.key === 'Escape') emit('cancel')
+  else if (then) emit('keep', draft.value, then)
+  else {
+    event.stopPropagation()
+    return
+  }
+  event.preventDefault()
+  event.stopPropagation()
+}
+const problem = (name: string) =>
+  props.row.findings.find((f) => f.field === name || f.field === `utm_${name}`)
+const worst = () => props.row.findings[0]?.level
+</script>
+
+<template>
+  <div class="line" role="row" :aria-rowindex="number + 1">
+    <div class="head" role="rowheader" :class="worst()" @mousedown="emit('pick', -1, $event.shiftKey)">
+      {{ number
+      }}<span v-if="row.findings.length" :title="row.findings.map((f) => f.message).join('\n')">{{
+        worst() === 'error' ? ' ✕' : worst() === 'warning' ? ' !' : ' ·'
+      }}</span>
+    </div>
+    <div
+      v-for="(name, c) in columns"
+      :key="name"
+      class="cell"
+      role="gridcell"
+      :aria-label="name"
+      :aria-selected="!!range && inside(range, at, c)"
+      :class="[{ chosen: range && inside(range, at, c) }, problem(name)?.level]"
+      :style="{ width: `${widths[c]}px` }"
+      :title="problem(name)?.message ?? row.cells[name]"
+      @mousedown="emit('pick', c, $event.shiftKey)"
+      @dblclick="emit('edit', c)"
+    >
+      <input
+        v-if="editing?.column === c"
+        ref="input"
+        v-model="draft"
+        :aria-label="name"
+        :list="words[name]?.length ? `words-${name}` : undefined"
+        @keydown="key"
+        @mousedown.stop
+        @blur="editing && emit('keep', draft, 'stay')"
+      />
+      <template v-else>{{ row.cells[name] }}</template>
+    </div>
+    <div class="cell address" role="gridcell" aria-label="address" :title="live ?? row.url">
+      <span :class="{ live: live !== null }">{{ live ?? row.url }}</span>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.line {
+  display: flex;
+  height: 26px;
+  width: max-content;
+}
+
+.head,
+.cell {
+  flex: none;
+  height: 26px;
+  line-height: 25px;
+  padding: 0 5px;
+  border-right: 1px solid var(--line);
+  border-bottom: 1px solid var(--line);
+  overflow: hidden;
+  white-space: nowrap;
+  text-overflow: ellipsis;
+  cursor: cell;
+}
+
+.head {
+  width: 56px;
+  position: sticky;
+  left: 0;
+  z-index: 1;
+  background: var(--paper);
+  text-align: right;
+  color: var(--unsure);
+  font-variant-numeric: tabular-nums;
+}
+
+.head.error,
+.cell.error {
+  color: var(--loses);
+}
+
+.cell.error {
+  box-shadow: inset 0 -2px var(--loses);
+}
+
+.cell.warning {
+  box-shadow: inset 0 -2px var(--accent);
+}
+
+.chosen {
+  background: color-mix(in srgb, var(--accent) 18%, transparent);
+}
+
+.address {
+  width: 720px;
+  font-size: 13px;
+  user-select: text;
+  cursor: text;
+}
+
+.live {
+  color: var(--accent-text);
+}
+
+input {
+  width: 100%;
+  height: 24px;
+  margin: 0 -4px;
+  padding: 0 4px;
+  font: inherit;
+  color: inherit;
+  background: var(--sheet);
+  border: 0;
+  outline: 2px solid var(--accent);
+}
+</style>

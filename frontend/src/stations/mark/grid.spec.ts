@@ -1,0 +1,38 @@
+import { describe, expect, it } from 'vitest'
+import { combinations, fromClipboard, rangeOf, step, toClipboard } from './grid'
+
+describe('the clipboard', () => {
+  it('gives back what was copied, tabs, lines and quotes inside cells too', () => {
+    const cells = [
+      ['a', 'b "c"', ''],
+      ['d\te', 'f\ng', '"'],
+    ]
+    expect(fromClipboard(toClipboard(cells))).toEqual(cells)
+  })
+  it('reads what spreadsheets write, with their line ends', () => {
+    expect(fromClipboard('a\tb\r\nc\td\r\n')).toEqual([
+      ['a', 'b'],
+      ['c', 'd'],
+    ])
+    expect(fromClipboard('5" pipe\tx')).toEqual([['5" pipe', 'x']])
+  })
+})
+
+describe('the grid', () => {
+  it('ends at its edges', () => {
+    expect(step({ row: 0, column: 0 }, 3, 2, -1, -1)).toEqual({ row: 0, column: 0 })
+    expect(step({ row: 2, column: 1 }, 3, 2, 5, 5)).toEqual({ row: 2, column: 1 })
+  })
+  it('spans a rectangle whichever corner came first', () => {
+    expect(rangeOf({ row: 4, column: 0 }, { row: 1, column: 3 })).toEqual({
+      top: 1,
+      bottom: 4,
+      left: 0,
+      right: 3,
+    })
+  })
+  it('multiplies lists', () => {
+    expect(combinations({ placement: ['a', 'b'], page: [], content: ['x', 'y'] })).toHaveLength(4)
+    expect(combinations({ placement: ['a', 'b'] })).toEqual([{ placement: 'a' }, { placement: 'b' }])
+  })
+})

@@ -1,0 +1,68 @@
+/** The geometry and the clipboard of the sheet, apart from how it is drawn. */
+
+export interface Cell {
+  row: number
+  column: number
+}
+
+export interface Range {
+  top: number
+  bottom: number
+  left: number
+  right: number
+}
+
+/** The rectangle between two cells, both inside. */
+export const rangeOf = (a: Cell, b: Cell): Range => ({
+  top: Math.min(a.row, b.row),
+  bottom: Math.max(a.row, b.row),
+  left: Math.min(a.column, b.column),
+  right: Math.max(a.column, b.column),
+})
+
+export const inside = (range: Range, row: number, column: number): boolean =>
+  row >= range.top && row <= range.bottom && column >= range.left && column <= range.right
+
+/** A step inside a grid that ends at its edges. */
+export const step = (cell: Cell, rows: number, columns: number, down: number, right: number): Cell => ({
+  row: Math.max(0, Math.min(rows - 1, cell.row + down)),
+  column: Math.max(0, Math.min(columns - 1, cell.column + right)),
+})
+
+/** Cells as spreadsheets put them on the clipboard: tabs, lines, quotes around what holds either. */
+export function toClipboard(rows: string[][]): string {
+  const cell = (text: string) => (/["\t\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text)
+  return rows.map((row) => row.map(cell).join('\t')).join('\n')
+}
+
+/** The clipboard of a spreadsheet as cells. */
+export function fromClipboard(text: string): string[][] {
+  const rows: string[][] = [[]]
+  let cell = ''
+  let quoted = false
+  const source = text.replace(/\r\n?/g, '\n').replace(/\n$/, '')
+  for (let i = 0; i < source.length; i++) {
+    const c = source[i]!
+    if (quoted) {
+      if (c !== '"') cell += c
+      else if (source[i + 1] === '"') cell += source[i++]
+      else quoted = false
+    } else if (c === '"' && cell === '') quoted = true
+    else if (c === '\t' || c === '\n') {
+      rows.at(-1)!.push(cell)
+      cell = ''
+      if (c === '\n') rows.push([])
+    } else cell += c
+  }
+  rows.at(-1)!.push(cell)
+  return rows
+}
+
+/** Every combination of lists, the last one changing fastest; an empty list leaves its place alone. */
+export function combinations(lists: Record<string, string[]>): Record<string, string>[] {
+  let out: Record<string, string>[] = [{}]
+  for (const [name, values] of Object.entries(lists)) {
+    if (values.length) out = out.flatMap((made) => values.map((value) => ({ ...made, [name]: value })))
+  }
+  return out
+}

@@ -1,0 +1,95 @@
+import { computed, onMounted, ref, shallowReactive, shallowRef } from 'vue'
+import { answer, api, type Schemas } from '../../api/client'
+
+export type Sheet = Schemas['Sheet']
+export type SheetRow = Schemas['SheetRow']
+export type RowChange = { key: string; cells: Record<string, string> | null; after?: string }
+
+/** The link sheet: its rows, and edits that are kept one after the other. */
+export function useSheet() {
+  const rows = shallowReactive(new Map<string, SheetRow>())
+  const order = shallowRef<string[]>([])
+  const columns = shallowRef<Schemas['Column'][]>([])
+  const steps = shallowRef<Schemas['Step'][]>([])
+  const presets = shallowRef<Record<string, string>[]>([])
+  const error = ref<unknown>(null)
+  const loaded = ref(false)
+  const waiting = ref(0)
+  let basis = 0
+  let queue: Promise<unknown> = Promise.resolve()
+
+  function take(sheet: Sheet) {
+    basis = sheet.basis
+    const there = new Set(sheet.order)
+    for (const key of rows.keys()) if (!there.has(key)) rows.delete(key)
+    for (const row of sheet.rows) rows.set(row.key, row)
+    order.value = sheet.order
+    columns.value = sheet.columns
+    steps.value = sheet.steps
+    presets.value = sheet.presets as Record<string, string>[]
+  }
+
+  async function load() {
+    rows.clear()
+    take(await answer(api.GET('/api/mark/links')))
+    loaded.value = true
+  }
+
+  function enqueue(ask: () => Promise<Sheet>) {
+    waiting.value++
+    queue = queue
+      .then(ask)
+      .then((sheet) => {
+        error.value = null
+        take(sheet)
+      })
+      .catch(async (problem) => {
+        error.value = problem
+        await load().catch(() => {})
+      })
+      .finally(() => waiting.value--)
+    return queue
+  }
+
+  /** Show changes at once, and keep them as one change. */
+  function change(changes: RowChange[], what: string) {
+    const next = [...order.value]
+    for (const { key, cells, after } of changes) {
+      const old = rows.get(key)
+      if (cells === null) {
+        rows.delete(key)
+        const at = next.indexOf(key)
+        if (at >= 0) next.splice(at, 1)
+        continue
+      }
+      rows.set(key, { key, url: '', findings: [], ...old, cells: { ...old?.cells, ...cells } })
+      if (!old) next.splice(after ? next.indexOf(after) + 1 : next.length, 0, key)
+    }
+    order.value = next
+    return enqueue(() =>
+      answer(api.PATCH('/api/mark/links', { body: { basis, changes: changes as never, what } })),
+    )
+  }
+
+  const undo = () => enqueue(() => answer(api.POST('/api/mark/links/undo')))
+
+  function takeIn(file: File) {
+    const form = new FormData()
+    form.append('file', file, file.name)
+    return enqueue(() =>
+      answer(
+        api.POST('/api/mark/links/file', {
+          body: form as never,
+          bodySerializer: (body) => body as unknown as FormData,
+        }),
+      ),
+    )
+  }
+
+  const last = computed(() => steps.value.find((s) => !s.undone))
+  onMounted(() => load().catch((problem) => (error.value = problem)))
+  return { rows, order, columns, presets, last, error, loaded, waiting, change, undo, takeIn }
+}
+
+/** A key for a new row. */
+export const newKey = () => crypto.randomUUID()

@@ -1,0 +1,107 @@
+"""Small tables in and out as CSV or XLSX: the link sheet and the lists of the plan."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Sequence
+from datetime import date, datetime
+from zipfile import BadZipFile
+
+from openpyxl import Workbook, load_workbook
+from openpyxl.utils.exceptions import InvalidFileException
+
+from .csv_in import FileProblem, restore
+from .csv_out import table_text
+
+KINDS = {
+    "csv": "text/csv; charset=utf-8",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+}
+"""Endings that can be written, and what browsers call them."""
+MOST_BYTES, MOST_ROWS = 20_000_000, 20_000
+
+
+def write_table(kind: str, columns: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:
+    """A table as a file.
+
+    Parameters
+    ----------
+    kind : key of `KINDS`
+    columns : header
+    rows : text per column; nothing in a workbook is a formula
+    """
+    if kind == "csv":
+        return table_text(columns, rows).encode()
+    book = Workbook(write_only=True)
+    sheet = book.create_sheet("Sheet")
+    for row in [columns, *rows]:
+        cells = []
+        for text in row:
+            # Control characters cannot stand in a workbook.
+            plain = "".join(c for c in text if c >= " " or c in "\t\n")
+            cells.append(plain if not plain.startswith("=") else "'" + plain)
+        sheet.append(cells)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def read_table(name: str, content: bytes) -> tuple[list[str], list[dict[str, str]]]:
+    """Header and rows of a CSV or XLSX file; rows that are all empty are left out.
+
+    Raises
+    ------
+    FileProblem
+        If it is neither, broken, or too large; says which.
+    """
+    if len(content) > MOST_BYTES:
+        raise FileProblem(f"{name}: larger than 20 MB: split it")
+    lines = _workbook(name, content) if name.lower().endswith((".xlsx", ".xlsm")) else _text(name, content)
+    lines = [line for line in lines if any(cell.strip() for cell in line)]
+    if not lines:
+        raise FileProblem(f"{name}: line 1: the file is empty")
+    header = [cell.strip().lower().replace(" ", "_") for cell in lines[0]]
+    twice = sorted({h for h in header if h and header.count(h) > 1})
+    if twice:
+        raise FileProblem(f"{name}: line 1: the column {twice[0]} stands twice: rename one")
+    if len(lines) > MOST_ROWS + 1:
+        raise FileProblem(f"{name}: more than {MOST_ROWS} rows: split it")
+    rows = [{h: restore(cell).strip() for h, cell in zip(header, line, strict=False) if h} for line in lines[1:]]
+    return [h for h in header if h], rows
+
+
+def _text(name: str, content: bytes) -> list[list[str]]:
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise FileProblem(f"{name}: not UTF-8: save the file as UTF-8") from None
+    first = text.split("\n", 1)[0]
+    delimiter = max(",;\t", key=first.count)
+    try:
+        return list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter))
+    except csv.Error as problem:
+        raise FileProblem(f"{name}: not readable as CSV: {problem}") from None
+
+
+def _workbook(name: str, content: bytes) -> list[list[str]]:
+    try:
+        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
+    except (InvalidFileException, BadZipFile, KeyError, ValueError, OSError):
+        raise FileProblem(f"{name}: not readable as XLSX: save it anew") from None
+    sheet = book.worksheets[0]
+    return [[_cell(value) for value in row] for row in sheet.iter_rows(values_only=True)]
+
+
+def _cell(value: object) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, datetime):
+        return value.date().isoformat() if value.time() == datetime.min.time() else value.isoformat()
+    if isinstance(value, date):
+        return value.isoformat()
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    if isinstance(value, float) and value.is_integer():
+        return str(int(value))
+    return str(value)

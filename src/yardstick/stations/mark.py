@@ -1,0 +1,285 @@
+"""Mark: the link sheet. One row a link; every change is one request and one undo."""
+
+from __future__ import annotations
+
+import secrets
+import threading
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from yardstick.core.addresses import LinkFinding
+from yardstick.core.checkup import Checker, CheckUp
+from yardstick.core.links import CELLS, Link, LinkMaker, Place, PlannedCampaign, Store, between_rows
+from yardstick.core.settings import SettingsError
+from yardstick.formats.csv_in import FileProblem
+from yardstick.formats.plan_document import Document
+from yardstick.formats.sheets import read_table, write_table
+from yardstick.store.links import Row, RowChange, change_rows, rows_after
+from yardstick.store.loading import lock, undo
+from yardstick.store.plans import Step, steps
+from yardstick.store.states import last_change, settings_text
+
+from .checkup import checker_for
+from .desk import Desk
+from .plan import Overtaken, basis_of
+
+MOST_ROWS, MOST_CHANGES, LONGEST_CELL = 20_000, 5_000, 4_000
+_SAID = {
+    "page": ("Where the link leads: an address, or the name of a landing page.", "Boats"),
+    "campaign": ("The campaign as the plan knows it; all its links carry one value. Without it a visit is nobody's.", "Midnight Boat"),
+    "source": ("Which site or sender the visitor comes from. Without it nobody knows whom to pay.", "ostrel"),
+    "medium": ("Which kind of advertising it is; the channel follows from it.", "paid-social"),
+    "term": ("The keyword, or what this source puts in its place.", "island boat"),
+    "content": ("What tells this ad from the next one to the same page.", "humpback-a"),
+    "id": ("The platform's id of the campaign.", "q-101"),
+    "placement": ("Where the link is put.", "Ostrel feed ad"),
+    "box": ("Which box there takes it; empty: as the place says.", "Destination"),
+    "placed_on": ("The day it was put there; empty: not yet.", "2026-09-01"),
+    "placed_by": ("Who put it there.", "Tove"),
+    "price": ("What a click costs, in the home currency, if no platform reports it.", "0.35"),
+    "short": ("The ending of its short link.", "whales"),
+    "note": ("Anything worth knowing; never in the address.", "second version"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from."""
+
+    name: str
+    text: str
+    example: str
+    words: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class SheetRow:
+    """A row with its address and findings, worst first."""
+
+    key: str
+    cells: dict[str, str]
+    url: str
+    findings: tuple[LinkFinding, ...]
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """The sheet as it stands.
+
+    Attributes
+    ----------
+    basis : what an edit must have been made on
+    columns : in order
+    rows : in order; after an edit only those that changed
+    order : keys of all rows in order
+    steps : changes, the latest first
+    presets : named cells of the plan
+    """
+
+    basis: int
+    columns: tuple[Column, ...]
+    rows: list[SheetRow]
+    order: list[str]
+    steps: list[Step]
+    presets: list[dict[str, str]]
+
+
+class Sheets:
+    """The link sheet of one workspace. Addresses are made once per content of a row and state of the plan."""
+
+    def __init__(self, desk: Desk) -> None:
+        self._desk = desk
+        self._lock = threading.Lock()
+        self._plan: tuple[str, date] | None = None
+        self._maker = LinkMaker(Checker())
+        self._columns: tuple[Column, ...] = ()
+        self._presets: list[dict[str, str]] = []
+        self._made: dict[tuple[tuple[str, str], ...], Link] = {}
+
+    def read(self) -> Sheet:
+        """The whole sheet."""
+        with self._desk.engine.connect() as connection:
+            last = last_change(connection, self._desk.workspace)
+            rows = rows_after(connection, self._desk.workspace, last)
+            text = settings_text(connection, self._desk.workspace, last)
+            made = steps(connection, self._desk.workspace, "links")
+        with self._lock:
+            self._learn(text)
+            shown = self._shown(rows)
+            return Sheet(basis_of(made), self._columns, shown, [r.key for r in rows], made[:20], self._presets)
+
+    def change(self, changes: Sequence[RowChange], basis: int, what: str) -> Sheet:
+        """Change rows as one change.
+
+        Parameters
+        ----------
+        changes : what is to happen
+        basis : `Sheet.basis` of the sheet the change was made on
+        what : what was done, for the undo
+
+        Returns
+        -------
+        Sheet
+            With only the rows that look different now.
+
+        Raises
+        ------
+        SettingsError
+            If a change names an unknown column or is too large.
+        Overtaken
+            If the sheet was changed in the meantime.
+        """
+        self._check(changes)
+        desk = self._desk
+        with desk.engine.begin() as connection:
+            lock(connection, desk.workspace)
+            if basis != basis_of(steps(connection, desk.workspace, "links")):
+                raise Overtaken("the sheet was changed in another window: nothing was kept. Look again, then repeat")
+            last = last_change(connection, desk.workspace)
+            before = rows_after(connection, desk.workspace, last)
+            if len(before) + len(changes) > MOST_ROWS:
+                raise SettingsError(f"a sheet has at most {MOST_ROWS} rows: begin a workspace of its own")
+            made = change_rows(connection, desk.workspace, before, changes, what)
+            after = rows_after(connection, desk.workspace, made)
+        # A price changes figures, so the state of the workspace is put on record anew.
+        desk.refresh()
+        return self._difference(before, after)
+
+    def undo(self) -> Sheet:
+        """Undo the latest change of the sheet that stands. Raises `CannotUndo` if there is none."""
+        desk = self._desk
+        with desk.engine.begin() as connection:
+            lock(connection, desk.workspace)
+            before = rows_after(connection, desk.workspace, last_change(connection, desk.workspace))
+            latest = next((s.id for s in steps(connection, desk.workspace, "links") if not s.undone), 0)
+            made = undo(connection, desk.workspace, latest)
+            after = rows_after(connection, desk.workspace, made)
+        # A price changes figures, so the state of the workspace is put on record anew.
+        desk.refresh()
+        return self._difference(before, after)
+
+    def file(self, kind: str) -> bytes:
+        """The sheet as a CSV or XLSX file: every column, the address, the findings."""
+        sheet = self.read()
+        names = [c.name for c in sheet.columns]
+        lines = [
+            [*(row.cells.get(n, "") for n in names), row.url, "; ".join(f.message for f in row.findings)]
+            for row in sheet.rows
+        ]
+        return write_table(kind, [*names, "address", "findings"], lines)
+
+    def take_in(self, name: str, content: bytes) -> Sheet:
+        """Append the rows of a CSV or XLSX file, as one change.
+
+        Raises
+        ------
+        FileProblem
+            If it cannot be read, or has no column of the sheet.
+        """
+        sheet = self.read()
+        header, lines = read_table(name, content)
+        wanted = [c.name for c in sheet.columns if c.name in header]
+        if not wanted:
+            raise FileProblem(f"{name}: line 1: no column of the sheet is in the header; there are {', '.join(CELLS)}")
+        changes = [RowChange(secrets.token_hex(8), {n: line[n] for n in wanted if line.get(n)}) for line in lines]
+        return self.change(changes, sheet.basis, f"{len(changes)} rows of {name} taken in")
+
+    def preview(self, cells: Mapping[str, str]) -> Link:
+        """The address of a row that is being typed."""
+        self.read()
+        with self._lock:
+            return self._maker.make(cells)
+
+    def check_up(self, urls: Sequence[str]) -> list[CheckUp]:
+        """Check addresses against the plan."""
+        with self._desk.engine.connect() as connection:
+            last = last_change(connection, self._desk.workspace)
+            document = Document(settings_text(connection, self._desk.workspace, last))
+        checker = checker_for((document.settings(), document), date.today())
+        return [checker.check(url) for url in urls]
+
+    def _check(self, changes: Sequence[RowChange]) -> None:
+        if len(changes) > MOST_CHANGES:
+            raise SettingsError(f"at most {MOST_CHANGES} rows at once: paste in two steps")
+        known = {*CELLS, *self._maker.extra_values}
+        for number, change in enumerate(changes, 1):
+            for name, value in (change.cells or {}).items():
+                if name not in known:
+                    raise SettingsError(
+                        f"row {number}: there is no column {name!r}; there are {', '.join(sorted(known))}"
+                    )
+                if len(value) > LONGEST_CELL:
+                    raise SettingsError(f"row {number}, {name}: longer than {LONGEST_CELL} characters: shorten it")
+
+    def _difference(self, before: Sequence[Row], after: Sequence[Row]) -> Sheet:
+        with self._desk.engine.connect() as connection:
+            last = last_change(connection, self._desk.workspace)
+            text = settings_text(connection, self._desk.workspace, last)
+            made = steps(connection, self._desk.workspace, "links")
+        with self._lock:
+            self._learn(text)
+            old = {row.key: row for row in self._shown(before)}
+            fresh = [row for row in self._shown(after) if old.get(row.key) != row]
+        return Sheet(basis_of(made), self._columns, fresh, [r.key for r in after], made[:20], self._presets)
+
+    def _shown(self, rows: Sequence[Row]) -> list[SheetRow]:
+        links = [self._make(row.cells) for row in rows]
+        others = between_rows([(link.url, row.cells) for link, row in zip(links, rows, strict=True)])
+        return [
+            SheetRow(row.key, row.cells, link.url, (*found, *link.findings))
+            for row, link, found in zip(rows, links, others, strict=True)
+        ]
+
+    def _make(self, cells: Mapping[str, str]) -> Link:
+        key = tuple(sorted(cells.items()))
+        if key not in self._made:
+            self._made[key] = self._maker.make(cells)
+        return self._made[key]
+
+    def _learn(self, text: str) -> None:
+        """Take the plan in, if it or the day is another."""
+        now = (text, date.today())
+        if now == self._plan:
+            return
+        document = Document(text)
+        self._maker = maker_for(document, now[1])
+        self._columns = _columns(document)
+        self._presets = document.records("preset")
+        self._made.clear()
+        self._plan = now
+
+
+def maker_for(document: Document, today: date) -> LinkMaker:
+    """What makes addresses under a plan."""
+    settings = document.settings()
+    campaigns = [
+        PlannedCampaign((c["name"], c.get("code", ""), c.get("plain_name", "")), c.get("code") or c["name"])
+        for c in document.records("campaign")
+    ]
+    places = [
+        Place(p["name"], p.get("box", ""), p.get("leave", ""), p.get("longest")) for p in document.records("place")
+    ]
+    stores = [Store(s["host"], s.get("id_in", ""), s.get("id_kind", "number")) for s in document.records("store")]
+    pages = [(p.name, p.address) for p in settings.pages]
+    checker = checker_for((settings, document), today)
+    return LinkMaker(checker, campaigns, pages, places, stores, settings.extra_values)
+
+
+def _columns(document: Document) -> tuple[Column, ...]:
+    settings = document.settings()
+    allowed = dict(settings.allowed)
+    words: dict[str, tuple[str, ...]] = {
+        "page": tuple(p.name for p in settings.pages),
+        "campaign": tuple(c.name for c in settings.campaigns),
+        "placement": tuple(p["name"] for p in document.records("place")),
+        "content": tuple(v.id or v.name for v in settings.levels if v.level == "ad"),
+        **allowed,
+    }
+    out = [Column(name, *_SAID[name], words.get(name, ())) for name in CELLS]
+    extra = [
+        Column(n, "A value of your own, in the address under its name.", "", allowed.get(n, ()))
+        for n in settings.extra_values
+    ]
+    at = CELLS.index("placement")
+    return (*out[:at], *extra, *out[at:])

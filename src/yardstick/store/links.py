@@ -1,0 +1,147 @@
+"""The rows of the link sheet: closed by the change that replaced them, never overwritten."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+
+from sqlalchemy import Connection, insert, or_, select, update
+
+from .loading import lock
+from .models import Change, LinkRow
+
+FIRST, STEP = 1_000, 1_000
+
+
+@dataclass(frozen=True)
+class Row:
+    """A row of the sheet."""
+
+    key: str
+    place: str
+    cells: dict[str, str]
+
+
+@dataclass(frozen=True)
+class RowChange:
+    """What is to happen to one row.
+
+    Attributes
+    ----------
+    key : of the row; an unknown one makes a new row
+    cells : cells that change; None takes the row out
+    after : a new row stands after the row of this key; empty = at the end
+    """
+
+    key: str
+    cells: Mapping[str, str] | None
+    after: str = ""
+
+
+def rows_after(connection: Connection, workspace: int, after: int) -> list[Row]:
+    """The rows as they stood after a change, in their order."""
+    found = connection.execute(
+        select(LinkRow.key, LinkRow.place, LinkRow.cells)
+        .where(
+            LinkRow.workspace_id == workspace,
+            LinkRow.opened_by <= after,
+            or_(LinkRow.closed_by.is_(None), LinkRow.closed_by > after),
+        )
+        .order_by(LinkRow.place.collate("C"), LinkRow.key.collate("C"))
+    )
+    return [Row(key, place, cells) for key, place, cells in found]
+
+
+def change_rows(
+    connection: Connection, workspace: int, before: Sequence[Row], changes: Sequence[RowChange], what: str
+) -> int:
+    """Change rows as one change with one undo, in the transaction of `connection`.
+
+    Parameters
+    ----------
+    before : the rows as they stand
+    changes : what is to happen, in order
+    what : what was done, for the list of changes
+
+    Returns
+    -------
+    int
+        Id of the change.
+    """
+    lock(connection, workspace)
+    now = {row.key: row for row in before}
+    order = [row.key for row in before]
+    touched: dict[str, Row | None] = {}
+    for change in changes:
+        if change.cells is None:
+            touched[change.key] = None
+            continue
+        old = touched.get(change.key) or now.get(change.key)
+        cells = {**(old.cells if old else {}), **change.cells}
+        if old is None and change.key not in order:
+            order.insert(order.index(change.after) + 1 if change.after in order else len(order), change.key)
+        kept = {name: value for name, value in cells.items() if value}
+        touched[change.key] = Row(change.key, old.place if old else "", kept)
+    places = _places(order, {row.key: row.place for row in before})
+    made = connection.execute(
+        insert(Change)
+        .values(workspace_id=workspace, kind="mark", subject="links", file=what, rows_read=len(touched))
+        .returning(Change.id)
+    ).scalar_one()
+    connection.execute(
+        update(LinkRow)
+        .where(LinkRow.workspace_id == workspace, LinkRow.closed_by.is_(None), LinkRow.key.in_(list(touched)))
+        .values(closed_by=made)
+    )
+    fresh = [row for row in touched.values() if row is not None]
+    if fresh:
+        connection.execute(
+            insert(LinkRow),
+            [
+                {
+                    "workspace_id": workspace,
+                    "key": row.key,
+                    "place": places[row.key],
+                    "cells": row.cells,
+                    "load_id": made,
+                    "opened_by": made,
+                }
+                for row in fresh
+            ],
+        )
+    return int(made)
+
+
+def _places(order: Sequence[str], known: Mapping[str, str]) -> dict[str, str]:
+    """Places of all rows: those that have one keep it, new ones stand between their neighbours."""
+    out: dict[str, str] = {}
+    last = Decimal(0)
+    waiting: list[str] = []
+    for key in [*order, ""]:
+        if key and key not in known:
+            waiting.append(key)
+            continue
+        following = Decimal(known[key]) if key else None
+        if waiting:
+            out |= dict(zip(waiting, _between(last, following, len(waiting)), strict=True))
+            waiting = []
+        if key:
+            out[key] = known[key]
+            last = Decimal(known[key])
+    return out
+
+
+def _between(low: Decimal, high: Decimal | None, number: int) -> list[str]:
+    if high is None:
+        return [_text(low + STEP * i) for i in range(1, number + 1)]
+    # Halving ends in exact decimals, so that there is always room for one more.
+    parts = 1 << number.bit_length()
+    return [_text(low + (high - low) * i / parts) for i in range(1, number + 1)]
+
+
+def _text(place: Decimal) -> str:
+    """Written so that code point order is the order of numbers."""
+    whole, dot, rest = format(place, "f").partition(".")
+    rest = rest.rstrip("0")
+    return whole.zfill(14) + (dot + rest if rest else "")
