@@ -360,7 +360,7 @@ function takeIn(event: Event) {
 }
 
 .box {
-  height: calc(100vh - 290px);
+  height: calc(100vh - 215px);
   min-height: 260px;
   overflow: auto;
   border: 1px solid var(--line);
@@ -399,7 +399,11 @@ function takeIn(event: Event) {
 }
 
 .title.address {
-  width: 720px;
+  width: 400px;
+  position: sticky;
+  right: 0;
+  background: var(--paper);
+  border-left: 2px solid var(--line);
 }
 
 @media print {

@@ -160,10 +160,22 @@ const worst = () => props.row.findings[0]?.level
 }
 
 .address {
-  width: 720px;
+  width: 400px;
+  position: sticky;
+  right: 0;
+  background: var(--sheet);
+  border-left: 2px solid var(--line);
   font-size: 13px;
+  direction: rtl;
+  text-align: left;
   user-select: text;
   cursor: text;
+}
+
+/* The end of an address tells it from the next one, so its beginning is what gives way. */
+.address span {
+  direction: ltr;
+  unicode-bidi: embed;
 }
 
 .live {

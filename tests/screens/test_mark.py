@@ -1,0 +1,129 @@
+"""Mark as a user works: with the keyboard in the sheet, and with a bad list in the check-up."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from yardstick.demo.links import links_to_check
+
+pytestmark = pytest.mark.screens
+PAGE = "https://www.lunnick.example/night"
+
+
+def cell(page, row, name):
+    return page.locator(f'.line[aria-rowindex="{row + 1}"]').get_by_role("gridcell", name=name, exact=True)
+
+
+def paste(page, text):
+    page.evaluate(
+        """text => {
+          const data = new DataTransfer(); data.setData('text/plain', text)
+          document.querySelector('[role=grid]').dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))
+        }""",
+        text,
+    )
+
+
+def copied(page):
+    return page.evaluate(
+        """() => {
+          const data = new DataTransfer()
+          document.querySelector('[role=grid]').dispatchEvent(new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true }))
+          return data.getData('text/plain')
+        }"""
+    )
+
+
+@pytest.fixture
+def sheet(page):
+    page.goto("/mark")
+    expect(page.get_by_text("No links yet")).to_be_visible()
+    return page
+
+
+def test_a_row_is_written_with_the_keyboard_and_its_address_appears_while_typing(sheet):
+    page = sheet
+    page.get_by_role("button", name="Add a row").click()
+    for text in (PAGE, "Midnight Boat", "ostrel", "paid-social"):
+        page.keyboard.type(text)
+        if text == "ostrel":
+            expect(cell(page, 1, "address")).to_have_text(f"{PAGE}?utm_source=ostrel&utm_campaign=Midnight%20Boat")
+        page.keyboard.press("Tab")
+    url = f"{PAGE}?utm_source=ostrel&utm_medium=paid-social&utm_campaign=Midnight%20Boat"
+    expect(cell(page, 1, "address")).to_have_text(url)
+    expect(page.get_by_text("Nothing wrong with it")).to_be_visible()
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("Delete")
+    expect(page.get_by_text("fill medium: it tells which kind of advertising")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(cell(page, 1, "address")).to_have_text(url)
+
+
+def test_rows_are_multiplied_filled_down_copied_and_undone(sheet):
+    page = sheet
+    paste(page, f"{PAGE}\tMidnight Boat\tostrel\tpaid-social")
+    expect(cell(page, 1, "source")).to_have_text("ostrel")
+    cell(page, 1, "page").click()
+    page.get_by_role("button", name="Multiply").click()
+    page.get_by_label("Values of placement").fill("feed\nside")
+    page.get_by_label("Values of content").fill("a\nb\nc")
+    page.get_by_role("button", name="Make 6 rows").click()
+    expect(page.get_by_text("6 of 6 links")).to_be_visible()
+    # Two placements share each content, so each address stands twice: that is said at once.
+    expect(page.get_by_text("their clicks cannot be told apart")).to_be_visible()
+    cell(page, 1, "term").click()
+    page.keyboard.type("boat")
+    page.keyboard.press("Enter")
+    cell(page, 1, "term").click()
+    cell(page, 6, "term").click(modifiers=["Shift"])
+    page.keyboard.press("Control+d")
+    expect(cell(page, 6, "term")).to_have_text("boat")
+    page.locator('.line[aria-rowindex="3"] [role=rowheader]').click()
+    line = copied(page).split("\t")
+    assert line[:6] == [PAGE, "Midnight Boat", "ostrel", "paid-social", "boat", "b"]
+    assert (
+        line[-1]
+        == f"{PAGE}?utm_source=ostrel&utm_medium=paid-social&utm_campaign=Midnight%20Boat&utm_term=boat&utm_content=b"
+    )
+    page.get_by_role("button", name="Undo: filled down").click()
+    expect(cell(page, 6, "term")).to_have_text("")
+    page.get_by_role("button", name=re.compile("Undo: term of row 1")).click()
+    page.get_by_role("button", name="Undo: multiplied to 6 rows").click()
+    expect(page.get_by_text("1 of 1 links")).to_be_visible()
+
+
+def test_two_thousand_rows_are_one_request_one_undo_and_fewer_than_a_hundred_in_the_page(sheet):
+    page = sheet
+    asked = []
+    page.on("request", lambda r: asked.append(r) if r.method == "PATCH" else None)
+    lines = [f"{PAGE}\tMidnight Boat\tostrel\tpaid-social\tt{i}\tc{i}\ti{i}\tfeed\tbox\t" for i in range(2_000)]
+    paste(page, "\n".join(lines))
+    expect(page.get_by_text("2000 of 2000 links")).to_be_visible()
+    expect(page.get_by_role("button", name="Undo: 2000 rows pasted")).to_be_visible(timeout=30_000)
+    assert len(asked) == 1
+    assert page.locator(".line").count() < 100
+    page.get_by_role("grid").focus()
+    page.keyboard.press("Control+End")
+    expect(cell(page, 2000, "content")).to_have_text("c1999")
+    assert page.locator(".line").count() < 100
+    page.get_by_label("Find").fill("c1234")
+    expect(page.get_by_text("1 of 2000 links")).to_be_visible()
+    page.get_by_label("Find").fill("")
+    page.get_by_role("button", name="Undo: 2000 rows pasted").click()
+    expect(page.get_by_text("No links yet")).to_be_visible(timeout=30_000)
+
+
+def test_a_bad_list_is_checked_and_mended(page):
+    page.goto("/mark?part=check")
+    bad = [url for url in links_to_check() if len(url) < 500]
+    page.get_by_label("Addresses, one a line").fill("\n".join(bad))
+    page.get_by_role("button", name="Check them").click()
+    expect(page.get_by_role("status")).to_contain_text(f"{len(bad)} addresses")
+    first = page.get_by_role("article").filter(has_text="tags after # never reach the site")
+    expect(first).to_contain_text("utm_campaign=Two-Bike+Deck#book")
+    page.get_by_role("button", name=re.compile("errors")).click()
+    expect(page.get_by_text("Nothing wrong with it")).to_have_count(0)
+    assert "level=error" in page.url

@@ -1,0 +1,183 @@
+"""The link sheet on a real PostgreSQL."""
+
+from __future__ import annotations
+
+import io
+
+import pytest
+from openpyxl import load_workbook
+
+from planned_week import planned_week_files
+from yardstick.core.settings import SettingsError
+from yardstick.formats.csv_in import FileProblem
+from yardstick.stations.gather import keep_now
+from yardstick.stations.mark import Sheets
+from yardstick.stations.plan import Overtaken, change_records, plan_text, read_plan, section_file, take_in_section
+from yardstick.stations.weigh import Question, Weighing
+from yardstick.store.links import RowChange
+from yardstick.store.loading import CannotUndo
+
+PAGE = "https://www.lunnick.example/night"
+ROW = {"page": "Night boat", "campaign": "Midnight boat", "source": "ostrel", "medium": "paid-social", "content": "a"}
+
+
+@pytest.fixture
+def sheets(desk):
+    keep_now(desk, planned_week_files())
+    put(desk, "campaign", [{"name": "Midnight Boat", "code": "mnb-26"}])
+    put(desk, "landing_page", [{"name": "Night boat", "address": PAGE + "/"}])
+    return Sheets(desk)
+
+
+def put(desk, section, records):
+    change_records(desk, section, records, read_plan(desk).basis)
+
+
+def change(sheets, *changes, what="changed"):
+    return sheets.change([RowChange(*c) for c in changes], sheets.read().basis, what)
+
+
+def codes(row):
+    return {f.code for f in row.findings}
+
+
+def test_a_row_becomes_an_address_with_the_campaigns_one_value(sheets):
+    change(
+        sheets,
+        ("k1", ROW),
+        ("k2", ROW | {"campaign": "mnb-26", "content": "b"}),
+        ("k3", ROW | {"page": PAGE, "content": "c"}),
+    )
+    rows = sheets.read().rows
+    start = f"{PAGE}/?utm_source=ostrel&utm_medium=paid-social&utm_campaign=mnb-26&utm_content="
+    assert [r.url for r in rows] == [start + "a", start + "b", start + "c"]
+    assert [codes(r) for r in rows] == [set(), set(), {"missing_slash"}]
+
+
+def test_what_is_required_says_why(sheets):
+    change(sheets, ("k1", {"page": PAGE}))
+    found = {f.field: f.message for f in sheets.read().rows[0].findings if f.code == "missing_required"}
+    assert set(found) == {"source", "medium", "campaign"}
+    assert "untagged" in found["campaign"]
+
+
+def test_two_rows_with_one_address_are_found_and_only_they_come_back(sheets):
+    change(sheets, ("k1", ROW), ("k2", ROW | {"content": "b"}), ("k3", ROW | {"content": "c"}))
+    answer = change(sheets, ("k2", {"content": "a"}))
+    assert {r.key for r in answer.rows} == {"k1", "k2"}
+    assert all("same_address" in codes(r) for r in answer.rows)
+    assert {r.key for r in change(sheets, ("k2", {"content": "b"})).rows} == {"k1", "k2"}
+    assert all(not r.findings for r in sheets.read().rows)
+
+
+def test_rows_keep_their_order_and_new_ones_stand_where_they_are_put(sheets):
+    change(sheets, *((f"k{i}", {"content": str(i)}) for i in range(4)))
+    change(sheets, ("n1", {"content": "n1"}, "k1"), ("n2", {"content": "n2"}, "n1"), ("end", {}, ""))
+    change(sheets, *((f"m{i}", {"content": str(i)}, "k1") for i in range(40)))
+    order = sheets.read().order
+    assert order[:2] == ["k0", "k1"]
+    assert order[2:42] == [f"m{i}" for i in reversed(range(40))]
+    assert order[42:] == ["n1", "n2", "k2", "k3", "end"]
+
+
+def test_a_paste_of_two_thousand_rows_is_one_change_and_one_undo(sheets):
+    change(sheets, ("k1", ROW))
+    names = ("page", "campaign", "source", "medium", "term", "content", "id", "placement", "box", "note")
+    paste = [(f"p{i}", {n: f"{n} {i}" for n in names}) for i in range(1_999)]
+    change(sheets, ("k1", {"note": "pasted over"}), *paste, what="2000 rows pasted")
+    assert len(sheets.read().rows) == 2_000
+    assert sheets.read().steps[0].what == "2000 rows pasted"
+    answer = sheets.undo()
+    assert answer.order == ["k1"]
+    assert [r.cells for r in sheets.read().rows] == [ROW]
+
+
+def test_every_change_is_undone_one_after_the_other(sheets):
+    change(sheets, ("k1", ROW), ("k2", ROW | {"content": "b"}))
+    change(sheets, ("k1", {"content": "z"}))
+    change(sheets, ("k2", None))
+    assert sheets.read().order == ["k1"]
+    sheets.undo()
+    assert [r.cells["content"] for r in sheets.read().rows] == ["z", "b"]
+    sheets.undo()
+    assert [r.cells["content"] for r in sheets.read().rows] == ["a", "b"]
+    sheets.undo()
+    assert sheets.read().order == []
+    with pytest.raises(CannotUndo):
+        sheets.undo()
+
+
+def test_wrong_changes_are_refused_and_nothing_is_kept(sheets):
+    change(sheets, ("k1", ROW))
+    with pytest.raises(SettingsError, match="no column 'colour'"):
+        change(sheets, ("k1", {"content": "b"}), ("k2", {"colour": "red"}))
+    with pytest.raises(SettingsError, match="longer"):
+        change(sheets, ("k1", {"note": "x" * 5_000}))
+    basis = sheets.read().basis
+    change(sheets, ("k1", {"note": "mine"}))
+    with pytest.raises(Overtaken):
+        sheets.change([RowChange("k1", {"note": "theirs"})], basis, "")
+    assert sheets.read().rows[0].cells == ROW | {"note": "mine"}
+
+
+def test_a_price_in_the_sheet_is_spend_on_the_board_and_in_the_settings_written_out(sheets, desk):
+    def spend():
+        rows = Weighing(desk.snapshots).board(Question(), 0).rows
+        return next(r.spend for r in rows if r.values[0] == "Midnight Boat")
+
+    before = Weighing(desk.snapshots).board(Question(), 0).fingerprint
+    assert spend() == 0
+    change(sheets, ("k1", {"campaign": "mnb-26", "source": "ellivane", "medium": "email", "price": "0.35"}))
+    assert spend() == 35
+    assert 'price = "0.35"' in plan_text(desk)
+    sheets.undo()
+    assert spend() == 0
+    assert Weighing(desk.snapshots).board(Question(), 0).fingerprint == before
+
+
+def test_the_place_and_the_store_have_their_say(sheets, desk):
+    put(desk, "place", [{"name": "Tiny board", "longest": 100}])
+    put(desk, "store", [{"host": "apps.tidegate.example", "id_kind": "number"}])
+    change(
+        sheets,
+        ("k1", ROW | {"placement": "tiny board"}),
+        ("k2", ROW | {"page": "https://apps.tidegate.example/boats/id405111"}),
+        ("k3", ROW | {"page": "https://apps.tidegate.example/boats"}),
+    )
+    first, second, third = sheets.read().rows
+    assert codes(first) == {"too_long"}
+    assert codes(second) == {"only_clicks"}
+    assert codes(third) == {"only_clicks", "store_id"}
+
+
+def test_the_sheet_goes_out_and_comes_back_as_csv_and_xlsx(sheets):
+    odd = ROW | {"note": '=1+1 "x", y', "content": "ä b"}
+    change(sheets, ("k1", odd), ("k2", ROW))
+    for kind in ("csv", "xlsx"):
+        content = sheets.file(kind)
+        answer = sheets.take_in(f"links.{kind}", content)
+        added = [r for r in answer.rows if r.key not in ("k1", "k2")]
+        assert [r.cells for r in added] == [odd, ROW]
+        sheets.undo()
+    book = load_workbook(io.BytesIO(sheets.file("xlsx")))
+    assert all(cell.data_type != "f" for row in book.active.iter_rows() for cell in row)
+    with pytest.raises(FileProblem, match="no column of the sheet"):
+        sheets.take_in("x.csv", b"colour,size\nred,2\n")
+    with pytest.raises(FileProblem, match="XLSX"):
+        sheets.take_in("x.xlsx", b"not a workbook")
+
+
+def test_sections_of_the_plan_go_out_and_come_back(sheets, desk):
+    rules = [{"name": "Partners", "when": [{"field": "source", "op": "is one of", "value": ["a", "b"]}]}]
+    put(desk, "channel", rules)
+    put(desk, "campaign", [{"name": "A", "vouchers": ["X", "Y"], "budget": "12.50"}])
+    for kind in ("csv", "xlsx"):
+        for section in ("channel", "campaign", "legend"):
+            before = read_plan(desk).sections[section]
+            content = section_file(desk, section, kind)
+            put(desk, section, [])
+            if before:
+                take_in_section(desk, section, f"{section}.{kind}", content)
+            assert read_plan(desk).sections[section] == before
+    with pytest.raises(FileProblem, match="colour"):
+        take_in_section(desk, "campaign", "x.csv", b"name,colour\nA,red\n")
