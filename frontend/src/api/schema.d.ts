@@ -348,6 +348,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mark/placing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Placing
+         * @description Every link with its place, its state and its arrivals.
+         */
+        get: operations["placing_api_mark_placing_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark/links/{key}/visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Test Visit
+         * @description Open a link over a real socket and compare what arrives with what was meant to.
+         */
+        post: operations["test_visit_api_mark_links__key__visit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark/links/{key}/qr.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Qr
+         * @description The QR code of a link, of its short link where it has one.
+         */
+        get: operations["qr_api_mark_links__key__qr__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark/short-base": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Short Base
+         * @description What short links begin with.
+         */
+        get: operations["short_base_api_mark_short_base_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark/message": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Message
+         * @description How many parts a text message takes.
+         */
+        post: operations["message_api_mark_message_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mark/preview": {
         parameters: {
             query?: never;
@@ -657,6 +757,11 @@ export interface components {
             /** Urls */
             urls: string[];
         };
+        /** Body_message_api_mark_message_post */
+        Body_message_api_mark_message_post: {
+            /** Text */
+            text: string;
+        };
         /** Body_rehearse_api_gather_rehearsals_post */
         Body_rehearse_api_gather_rehearsals_post: {
             /** Files */
@@ -744,6 +849,24 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /**
+         * Compared
+         * @description One parameter of the link: what was meant to arrive, what arrived, and what happened to it.
+         *
+         *     Attributes
+         *     ----------
+         *     verdict : same, lost, changed, changed case, unfilled slot, added
+         */
+        Compared: {
+            /** Name */
+            name: string;
+            /** Expected */
+            expected: string;
+            /** Arrived */
+            arrived: string;
+            /** Verdict */
+            verdict: string;
+        };
         /** ConversionOut */
         ConversionOut: {
             /** Id */
@@ -768,6 +891,20 @@ export interface components {
             line: number;
             /** Touches */
             touches: components["schemas"]["TouchOut"][];
+        };
+        /**
+         * Deviation
+         * @description Arrivals that carry all of a link's tags but one.
+         */
+        Deviation: {
+            /** Field */
+            field: string;
+            /** Expected */
+            expected: string;
+            /** Arrived */
+            arrived: string;
+            /** Visits */
+            visits: number;
         };
         /**
          * FieldPreview
@@ -970,6 +1107,30 @@ export interface components {
             /** Can Undo */
             can_undo: boolean;
         };
+        /**
+         * Message
+         * @description How a text goes out.
+         *
+         *     Attributes
+         *     ----------
+         *     alphabet : "GSM 7 bit" or "UCS-2"
+         *     units : septets, or 16-bit units
+         *     parts : messages it is sent and billed as
+         *     left : units until the next part begins
+         *     odd : characters that make it UCS-2, each once
+         */
+        Message: {
+            /** Alphabet */
+            alphabet: string;
+            /** Units */
+            units: number;
+            /** Parts */
+            parts: number;
+            /** Left */
+            left: number;
+            /** Odd */
+            odd: string;
+        };
         /** OpeningOut */
         OpeningOut: {
             /** Channel */
@@ -1005,6 +1166,52 @@ export interface components {
             conversions: number;
             /** Value */
             value: number;
+        };
+        /**
+         * PlacedLink
+         * @description A link, its place, its state and what arrived.
+         *
+         *     Attributes
+         *     ----------
+         *     campaign : its plain name
+         *     placement, box, leave, placed_on, placed_by : where it is, which box takes it, what to leave alone, since when, by whom
+         *     state : one of `core.placing.STATES`
+         *     visits, clicks : arrivals with exactly its tags; clicks on its short link
+         *     first, last : days of the first and last of both
+         */
+        PlacedLink: {
+            /** Key */
+            key: string;
+            /** Campaign */
+            campaign: string;
+            /** Url */
+            url: string;
+            /** Short */
+            short: string;
+            /** Placement */
+            placement: string;
+            /** Box */
+            box: string;
+            /** Leave */
+            leave: string;
+            /** Placed On */
+            placed_on: string;
+            /** Placed By */
+            placed_by: string;
+            /** State */
+            state: string;
+            /** Visits */
+            visits: number;
+            /** Clicks */
+            clicks: number;
+            /** First */
+            first: string;
+            /** Last */
+            last: string;
+            /** Verdict */
+            verdict: string;
+            /** Deviations */
+            deviations: components["schemas"]["Deviation"][];
         };
         /**
          * PlanField
@@ -1068,7 +1275,7 @@ export interface components {
                 [key: string]: components["schemas"]["PlanField"][];
             };
             /** Steps */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["yardstick__store__plans__Step"][];
         };
         /**
          * Problem
@@ -1203,7 +1410,7 @@ export interface components {
             /** Order */
             order: string[];
             /** Steps */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["yardstick__store__plans__Step"][];
             /** Presets */
             presets: {
                 [key: string]: string;
@@ -1284,23 +1491,6 @@ export interface components {
             file: string;
             /** Line */
             line: number;
-        };
-        /**
-         * Step
-         * @description One change.
-         */
-        Step: {
-            /** Id */
-            id: number;
-            /** What */
-            what: string;
-            /**
-             * Made At
-             * Format: date-time
-             */
-            made_at: string;
-            /** Undone */
-            undone: boolean;
         };
         /** TieLineOut */
         TieLineOut: {
@@ -1460,6 +1650,45 @@ export interface components {
             value: string;
             /** Visits */
             visits: number;
+        };
+        /**
+         * Visit
+         * @description How a test visit went. `problem` says why it came to no page; empty = it did.
+         */
+        Visit: {
+            /** Steps */
+            steps: components["schemas"]["yardstick__stations__test_visit__Step"][];
+            /** Fields */
+            fields: components["schemas"]["Compared"][];
+            /** Problem */
+            problem: string;
+        };
+        /**
+         * Step
+         * @description One request of the visit.
+         */
+        yardstick__stations__test_visit__Step: {
+            /** Url */
+            url: string;
+            /** Status */
+            status: number;
+        };
+        /**
+         * Step
+         * @description One change.
+         */
+        yardstick__store__plans__Step: {
+            /** Id */
+            id: number;
+            /** What */
+            what: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Undone */
+            undone: boolean;
         };
     };
     responses: never;
@@ -2450,6 +2679,295 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    placing_api_mark_placing_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedLink"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    test_visit_api_mark_links__key__visit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    qr_api_mark_links__key__qr__kind__get: {
+        parameters: {
+            query?: {
+                error?: "l" | "m" | "q" | "h";
+            };
+            header?: never;
+            path: {
+                key: string;
+                kind: "svg" | "png";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    short_base_api_mark_short_base_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    message_api_mark_message_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Body_message_api_mark_message_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"];
                 };
             };
             /** @description Not Found */

@@ -15,7 +15,20 @@ from .tags import FIELDS, host_of, parameters, split_address, why_not_an_address
 from .words import collapse, fold
 
 PLACING = ("placement", "box", "placed_on", "placed_by")
-CELLS = ("page", "campaign", "source", "medium", "term", "content", "id", *PLACING, "price", "short", "note")
+CELLS = (
+    "page",
+    "campaign",
+    "source",
+    "medium",
+    "term",
+    "content",
+    "id",
+    *PLACING,
+    "price",
+    "short",
+    "referrer",
+    "note",
+)
 """Columns of the sheet, before the workspace's extra values."""
 CODES: dict[str, str] = {
     "no_page": "error",
@@ -24,12 +37,14 @@ CODES: dict[str, str] = {
     "bad_price": "error",
     "bad_day": "error",
     "bad_short_code": "error",
+    "bad_referrer": "error",
     "short_code_taken": "error",
     "store_id": "error",
     "only_clicks": "note",
     "missing_slash": "warning",
 }
 """Findings of the sheet besides those of the check-up."""
+REFERRERS = ("pass on", "host only", "withhold")
 _SHORT = re.compile(r"[A-Za-z0-9][A-Za-z0-9_-]{0,39}")
 _PRICE = re.compile(r"\d{1,9}(\.\d{1,6})?")
 _DAY = re.compile(r"\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])")
@@ -149,6 +164,9 @@ class LinkMaker:
         if cell["placed_on"] and not _DAY.fullmatch(cell["placed_on"]):
             text = f"{cell['placed_on']} is no day: write it as 2026-03-31"
             findings.append(_finding("bad_day", text, "placed_on", cell["placed_on"]))
+        if cell["referrer"] and cell["referrer"] not in REFERRERS:
+            text = f"{cell['referrer']}: what is done with the referrer is one of {', '.join(REFERRERS)}"
+            findings.append(_finding("bad_referrer", text, "referrer", cell["referrer"]))
         if cell["short"] and not _SHORT.fullmatch(cell["short"]):
             text = f"{cell['short']} cannot stand in a short link: use letters, digits, - and _"
             findings.append(_finding("bad_short_code", text, "short", cell["short"]))

@@ -133,6 +133,7 @@ ODD_ROWS = (
         "medium": "cpc",
         "short": "ff",
         "placed_on": "soon",
+        "referrer": "hide",
     },
     {
         "page": "Freight",

@@ -72,6 +72,7 @@ Day = Annotated[date, BeforeValidator(_day)]
 Currency = Annotated[str, BeforeValidator(_currency)]
 Word = Annotated[str, BeforeValidator(_word)]
 Name = Annotated[str, BeforeValidator(_word), Field(min_length=1)]
+Referrer = Literal["pass on", "host only", "withhold"]
 LevelName = Literal["group", "ad", "keyword", "placement", "item", "audience"]
 
 
@@ -102,6 +103,9 @@ class CampaignPart(Part):
     target_cost_per_lead: Positive | None = said("Its own target, in the home currency.", "60.00", default=None)
     state: Literal["draft", "approved", "stopped"] = said(
         "Whether it may run; whether it does run follows from its days and arrivals.", "approved", default="draft"
+    )
+    referrer: Referrer | None = said(
+        "What its short links tell pages of where the visitor comes from.", "host only", default=None
     )
     ids: list[Word] = said(
         "Its ids on ad platforms; arrivals and spend with one of them are its own.", "q-101", default=[]

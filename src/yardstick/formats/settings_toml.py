@@ -36,6 +36,7 @@ from .plan_parts import (
     PlacePart,
     PlatformPart,
     PresetPart,
+    Referrer,
     RenamePart,
     StorePart,
     said,
@@ -84,6 +85,8 @@ class SettingsFile(Part):
     click_marks: list[str] = []
     extra_values: list[str] = []
     window: _Window = _Window()
+    referrer: Referrer = "pass on"
+    short_base: str = ""
     value_case: Literal["any", "lower"] = "any"
     value_spaces: Literal["any", "none"] = "any"
     channel_order: list[str] = []

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import secrets
 import threading
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
 from yardstick.core.addresses import LinkFinding
 from yardstick.core.checkup import Checker, CheckUp
-from yardstick.core.links import CELLS, Link, LinkMaker, Place, PlannedCampaign, Store, between_rows
+from yardstick.core.links import CELLS, REFERRERS, Link, LinkMaker, Place, PlannedCampaign, Store, between_rows
 from yardstick.core.settings import SettingsError
 from yardstick.formats.csv_in import FileProblem
 from yardstick.formats.plan_document import Document
@@ -39,6 +39,7 @@ _SAID = {
     "placed_by": ("Who put it there.", "Tove"),
     "price": ("What a click costs, in the home currency, if no platform reports it.", "0.35"),
     "short": ("The ending of its short link.", "whales"),
+    "referrer": ("What its short link tells the page of where the visitor comes from; empty: as the campaign.", "host only"),
     "note": ("Anything worth knowing; never in the address.", "second version"),
 }  # fmt: skip
 
@@ -91,11 +92,26 @@ class Sheets:
     def __init__(self, desk: Desk) -> None:
         self._desk = desk
         self._lock = threading.Lock()
+        self._listeners: list[Callable[[], None]] = []
         self._plan: tuple[str, date] | None = None
         self._maker = LinkMaker(Checker())
         self._columns: tuple[Column, ...] = ()
         self._presets: list[dict[str, str]] = []
         self._made: dict[tuple[tuple[str, str], ...], Link] = {}
+
+    def when_changed(self, tell: Callable[[], None]) -> None:
+        """Call this after every change of the sheet or the plan."""
+        self._listeners.append(tell)
+
+    def changed(self) -> None:
+        """Tell everybody who wants to know."""
+        for tell in self._listeners:
+            tell()
+
+    def plan_text(self) -> str:
+        """The plan as it stands, without what the sheet adds."""
+        with self._desk.engine.connect() as connection:
+            return settings_text(connection, self._desk.workspace, last_change(connection, self._desk.workspace))
 
     def read(self) -> Sheet:
         """The whole sheet."""
@@ -144,6 +160,7 @@ class Sheets:
             after = rows_after(connection, desk.workspace, made)
         # A price changes figures, so the state of the workspace is put on record anew.
         desk.refresh()
+        self.changed()
         return self._difference(before, after)
 
     def undo(self) -> Sheet:
@@ -157,6 +174,7 @@ class Sheets:
             after = rows_after(connection, desk.workspace, made)
         # A price changes figures, so the state of the workspace is put on record anew.
         desk.refresh()
+        self.changed()
         return self._difference(before, after)
 
     def file(self, kind: str) -> bytes:
@@ -274,6 +292,7 @@ def _columns(document: Document) -> tuple[Column, ...]:
         "campaign": tuple(c.name for c in settings.campaigns),
         "placement": tuple(p["name"] for p in document.records("place")),
         "content": tuple(v.id or v.name for v in settings.levels if v.level == "ad"),
+        "referrer": REFERRERS,
         **allowed,
     }
     out = [Column(name, *_SAID[name], words.get(name, ())) for name in CELLS]

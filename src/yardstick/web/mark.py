@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Body, Response, UploadFile
+from fastapi import APIRouter, Body, Request, Response, UploadFile
 from pydantic import BaseModel, Field
 
 from yardstick.core.addresses import LinkFinding, strip_tags
 from yardstick.core.links import Link
+from yardstick.core.messages import Message, count_message
+from yardstick.formats.plan_document import Document
+from yardstick.formats.qr_codes import QR_KINDS, qr_code
 from yardstick.formats.sheets import KINDS
 from yardstick.stations.mark import MOST_CHANGES, Sheet
+from yardstick.stations.placing import PlacedLink
+from yardstick.stations.test_visit import Visit
 from yardstick.store.links import RowChange
 
 from .schemas import PROBLEMS
@@ -75,6 +80,47 @@ def file(at_hand: AtHand, kind: Literal["csv", "xlsx"]) -> Response:
 def take_in(at_hand: AtHand, file: UploadFile) -> Sheet:
     """Append the rows of a CSV or XLSX file, as one change."""
     return at_hand.sheets.take_in(file.filename or "file", file.file.read())
+
+
+@router.get("/placing")
+def placing(at_hand: AtHand) -> list[PlacedLink]:
+    """Every link with its place, its state and its arrivals."""
+    return at_hand.placing.links()
+
+
+@router.post("/links/{key}/visit")
+def test_visit(at_hand: AtHand, key: str) -> Visit:
+    """Open a link over a real socket and compare what arrives with what was meant to."""
+    return at_hand.placing.test_visit(key)
+
+
+@router.get("/links/{key}/qr.{kind}", response_class=Response)
+def qr(
+    request: Request, at_hand: AtHand, key: str, kind: Literal["svg", "png"], error: Literal["l", "m", "q", "h"] = "m"
+) -> Response:
+    """The QR code of a link, of its short link where it has one."""
+    row = at_hand.placing.row(key)
+    code = row.cells.get("short", "")
+    text = short_url(at_hand, request, code) if code else row.url
+    return Response(qr_code(text, kind, error), media_type=QR_KINDS[kind])
+
+
+@router.get("/short-base")
+def short_base(at_hand: AtHand, request: Request) -> str:
+    """What short links begin with."""
+    return short_url(at_hand, request, "")
+
+
+def short_url(at_hand: AtHand, request: Request, code: str) -> str:
+    """A short link as people will type it."""
+    base = Document(at_hand.sheets.plan_text()).general().get("short_base") or str(request.base_url)
+    return f"{base.rstrip('/')}/~/{code}"
+
+
+@router.post("/message")
+def message(text: Annotated[str, Body(embed=True, max_length=10_000)]) -> Message:
+    """How many parts a text message takes."""
+    return count_message(text)
 
 
 @router.post("/preview")

@@ -10,6 +10,7 @@ from fastapi import Depends, Request
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import Loader
 from yardstick.stations.mark import Sheets
+from yardstick.stations.placing import Placing
 from yardstick.stations.weigh import Weighing
 
 
@@ -21,6 +22,7 @@ class State:
     loader: Loader
     weighing: Weighing
     sheets: Sheets
+    placing: Placing
 
 
 def _state(request: Request) -> State:

@@ -1,0 +1,64 @@
+"""Short links, `/~/code`: the click is put on record, then the visitor is sent on to a stored address and no other.
+
+They stand before everything else the app does with a request, so that a click waits for nothing but its record.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Awaitable, Callable, MutableMapping
+from datetime import UTC, datetime
+from typing import Any
+
+from yardstick.stations.short_links import ShortLinks
+from yardstick.store.clicks import Click, ClickRecorder
+
+Scope = MutableMapping[str, Any]
+Receive = Callable[[], Awaitable[MutableMapping[str, Any]]]
+Send = Callable[[MutableMapping[str, Any]], Awaitable[None]]
+Asgi = Callable[[Scope, Receive, Send], Awaitable[None]]
+PREFIX = "/~/"
+GONE = b"There is no such short link. It may have been taken out of the link sheet."
+
+
+class ShortLinkDoor:
+    """Answers `/~/code`; hands every other request on.
+
+    Parameters
+    ----------
+    app : the rest of the app
+    links : code -> where it leads
+    recorder : gives the recorder, made on first use
+    """
+
+    def __init__(self, app: Asgi, links: ShortLinks, recorder: Callable[[], ClickRecorder]) -> None:
+        self._app, self._links, self._recorder = app, links, recorder
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http" or not scope["path"].startswith(PREFIX):
+            await self._app(scope, receive, send)
+            return
+        if scope["method"] not in ("GET", "HEAD"):
+            await _answer(send, 405, [(b"allow", b"GET, HEAD")], b"")
+            return
+        code = scope["path"][len(PREFIX) :]
+        target = self._links.target(code, scope["query_string"].decode("latin-1"))
+        if target is None:
+            await _answer(send, 404, [(b"content-type", b"text/plain; charset=utf-8")], GONE)
+            return
+        if scope["method"] == "GET":
+            headers = dict(scope["headers"])
+            referrer, agent = (headers.get(name, b"").decode("latin-1") for name in (b"referer", b"user-agent"))
+            now = datetime.now(UTC).isoformat()
+            await self._recorder().record(Click(target.code, now, target.url, target.shown(referrer), agent))
+        head = [
+            (b"location", target.url.encode("latin-1")),
+            (b"referrer-policy", target.policy.encode()),
+            (b"cache-control", b"no-store"),
+        ]
+        await _answer(send, 302, head, b"")
+
+
+async def _answer(send: Send, status: int, headers: list[tuple[bytes, bytes]], body: bytes) -> None:
+    length = (b"content-length", str(len(body)).encode())
+    await send({"type": "http.response.start", "status": status, "headers": [*headers, length]})
+    await send({"type": "http.response.body", "body": body})

@@ -1,0 +1,147 @@
+"""Placing: states follow from arrivals, a test visit goes over a real socket to a process that knows nothing of us."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import time
+import urllib.request
+from datetime import date, timedelta
+
+import pytest
+from fastapi.testclient import TestClient
+
+from planned_week import SITE, planned_week_files
+from private_postgres import free_port
+from web.http_files import load
+from web.test_short_links import put
+from yardstick.core.placing import Seen, state_of
+from yardstick.web.app import create
+
+CARD = {"campaign": "Two-Island Year Card", "source": "ostrel", "medium": "paid-social"}
+
+
+@pytest.mark.parametrize(
+    ("placed", "ends", "seen", "state"),
+    [
+        (None, None, None, "planned"),
+        (105, None, None, "planned"),
+        (100, None, None, "placed"),
+        (90, None, None, "awaiting first arrival"),
+        (90, None, Seen(1, 91, 93), "receiving"),
+        (None, None, Seen(1, 91, 93), "receiving"),
+        (90, None, Seen(9, 91, 92), "stale"),
+        (90, 99, Seen(9, 91, 99), "ended"),
+        (90, 100, Seen(9, 91, 99), "receiving"),
+    ],
+)
+def test_past_placed_only_arrivals_tell(placed, ends, seen, state):
+    assert state_of(placed, ends, seen, today=100, data_until=100) == state
+
+
+@pytest.fixture
+def standin():
+    """Starts stand-ins, each a process of its own; gives their host:port."""
+    running = []
+
+    def start(name):
+        port = free_port()
+        running.append(subprocess.Popen([sys.executable, "-m", f"yardstick.standins.{name}", "--port", str(port)]))
+        until = time.monotonic() + 30
+        while time.monotonic() < until:
+            try:
+                urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=5)
+                break
+            except urllib.error.HTTPError:
+                break
+            except OSError:
+                time.sleep(0.05)  # a process that starts has no other way to say that it is up
+        return f"127.0.0.1:{port}"
+
+    yield start
+    for process in running:
+        process.terminate()
+        process.wait(10)
+
+
+@pytest.fixture
+def placed(databases, tmp_path, standin):
+    site = standin("site")
+    app = create(databases.fresh(), tmp_path / "home", "test", tmp_path / "none", {"www.lunnick.example": site})
+    with TestClient(app, base_url="http://127.0.0.1:8420") as client:
+        yield client, site
+
+
+def states(client):
+    return {link["key"]: link for link in client.get("/api/mark/placing").json()}
+
+
+def test_states_and_verdicts_come_from_arrivals(placed):
+    client, _ = placed
+    load(client, planned_week_files())
+    yesterday = (date.today() - timedelta(days=1)).isoformat()
+    put(
+        client,
+        ("old", CARD | {"page": f"{SITE}/card", "placed_on": "2026-03-01", "placed_by": "Tove"}),
+        (
+            "odd",
+            CARD | {"page": f"{SITE}/card", "content": "83016", "term": "families_30_card", "placed_on": "2026-03-01"},
+        ),
+        ("new", CARD | {"page": f"{SITE}/card", "content": "x"}),
+        ("hung", CARD | {"page": f"{SITE}/card", "content": "y", "placed_on": yesterday}),
+    )
+    found = states(client)
+    assert {key: link["state"] for key, link in found.items()} == {
+        "old": "receiving", "odd": "awaiting first arrival", "new": "planned", "hung": "awaiting first arrival",
+    }  # fmt: skip
+    assert (found["old"]["visits"], found["old"]["first"], found["old"]["last"]) == (2, "2026-03-03", "2026-03-03")
+    assert "false alarm" in found["old"]["verdict"]
+    # v30 carries all of its tags but the content.
+    assert found["odd"]["deviations"] == [{"field": "content", "expected": "83016", "arrived": "83015", "visits": 1}]
+    assert "83015 in place of 83016" in found["odd"]["verdict"]
+
+
+def visit(client, **cells):
+    put(client, ("k", {"page": "", "term": "", **CARD, **cells}))
+    return client.post("/api/mark/links/k/visit").json()
+
+
+def test_a_test_visit_compares_what_arrives_field_by_field(placed):
+    client, site = placed
+    good = visit(client, page=f"{SITE}/card?lang=en")
+    assert good["problem"] == ""
+    assert {f["name"]: f["verdict"] for f in good["fields"]} == dict.fromkeys(
+        ("lang", "utm_source", "utm_medium", "utm_campaign"), "same"
+    )
+    kept = visit(client, page=f"{SITE}/old/card")
+    assert [s["status"] for s in kept["steps"]] == [301, 200]
+    assert {f["verdict"] for f in kept["fields"]} == {"same"}
+    lost = visit(client, page=f"{SITE}/forgetful/card")
+    assert {f["verdict"] for f in lost["fields"]} == {"lost"}
+    low = {f["name"]: f["verdict"] for f in visit(client, page=f"{SITE}/shouting/card")["fields"]}
+    assert low == {"utm_source": "same", "utm_medium": "same", "utm_campaign": "changed case"}
+    slot = visit(client, page=f"{SITE}/card", term="{keyword}")
+    assert {f["name"]: f["verdict"] for f in slot["fields"]}["utm_term"] == "unfilled slot"
+    arrived = urllib.request.urlopen(f"http://{site}/arrivals").read().decode()
+    assert "utm_source=ostrel&utm_medium=paid-social" in arrived
+
+
+def test_a_test_visit_says_what_stands_in_its_way(placed):
+    client, _ = placed
+    assert "circle" in visit(client, page=f"{SITE}/round")["problem"]
+    assert "did not answer" in visit(client, page=f"http://127.0.0.1:{free_port()}/")["problem"]
+    put(client, ("k", {"page": "/card"}))
+    assert client.post("/api/mark/links/k/visit").status_code == 422
+    assert client.post("/api/mark/links/nobody/visit").status_code == 404
+
+
+def test_codes_and_messages_over_http(placed):
+    client, _ = placed
+    put(client, ("k", CARD | {"page": f"{SITE}/card", "short": "card"}))
+    svg = client.get("/api/mark/links/k/qr.svg")
+    assert (svg.status_code, svg.headers["content-type"]) == (200, "image/svg+xml")
+    assert client.get("/api/mark/links/k/qr.png?error=h").content.startswith(b"\x89PNG")
+    base = client.get("/api/mark/short-base").json()
+    assert base == "http://127.0.0.1:8420/~/"
+    said = client.post("/api/mark/message", json={"text": "Last cabins: " + base + "card"}).json()
+    assert (said["alphabet"], said["parts"]) == ("GSM 7 bit", 1)

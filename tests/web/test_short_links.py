@@ -1,0 +1,153 @@
+"""Short links: sent on to stored addresses only, every click on record before the answer."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+import psycopg
+import pytest
+from sqlalchemy import text
+
+from private_postgres import free_port
+from yardstick.store.clicks import Click, ClickRecorder, take_in_spool
+from yardstick.store.database import connect
+
+PAGE = "https://www.lunnick.example/night"
+ROW = {"page": PAGE + "#book", "campaign": "Midnight Boat", "source": "ostrel", "medium": "poster"}
+URL = f"{PAGE}?utm_source=ostrel&utm_medium=poster&utm_campaign=Midnight%20Boat"
+
+
+def put(client, *rows, what="links"):
+    basis = client.get("/api/mark/links").json()["basis"]
+    changes = [{"key": key, "cells": cells} for key, cells in rows]
+    answer = client.patch("/api/mark/links", json={"basis": basis, "changes": changes, "what": what})
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def go(client, path, **headers):
+    return client.get(path, headers=headers, follow_redirects=False)
+
+
+def clicks(client):
+    with client.app.state.yardstick.desk.engine.connect() as connection:
+        return connection.execute(text("SELECT code, target, referrer, agent FROM short_click ORDER BY id")).all()
+
+
+def test_a_click_is_put_on_record_and_sent_on(client):
+    put(client, ("k1", ROW | {"short": "Night"}))
+    answer = go(client, "/~/Night", referer="https://tide.example/a?b", **{"user-agent": "reader"})
+    assert (answer.status_code, answer.headers["location"]) == (302, URL + "#book")
+    assert answer.headers["referrer-policy"] == "unsafe-url"
+    assert answer.headers["cache-control"] == "no-store"
+    assert [tuple(c) for c in clicks(client)] == [("Night", URL + "#book", "https://tide.example/a?b", "reader")]
+    state = client.get("/api/mark/placing").json()[0]
+    assert (state["state"], state["clicks"]) == ("receiving", 1)
+
+
+def test_only_stored_targets_are_served(client):
+    put(client, ("k1", ROW | {"short": "n1"}), ("k2", ROW | {"page": "/night", "content": "b", "short": "n2"}))
+    for path in ("/~/none", "/~/", "/~/n1/x", "/~/https://evil.example", "/~//evil.example", "/~/n2", "/~/N1"):
+        assert go(client, path).status_code == 404, path
+    assert client.post("/~/n1").status_code == 405
+    assert client.head("/~/n1", follow_redirects=False).status_code == 302
+    assert clicks(client) == []
+
+
+def test_slots_in_the_query_are_passed_on_and_cannot_break_out(client):
+    put(client, ("k1", ROW | {"short": "n1"}))
+    assert go(client, "/~/n1?grp=whale%20all&k=a+b").headers["location"] == f"{URL}&grp=whale%20all&k=a+b#book"
+    odd = go(client, "/~/n1?x=%0d%0aSet-Cookie:a=b&y=<>\"'").headers
+    assert "set-cookie" not in odd
+    assert odd["location"].startswith(URL + "&x=%0d%0aSet-Cookie:a=b&y=%3C%3E")
+
+
+def test_the_nearest_rule_for_the_referrer_wins(client):
+    plan = client.get("/api/plan").json()
+
+    def keep(path, body):
+        nonlocal plan
+        answer = client.put(f"/api/plan/{path}", json=body | {"basis": plan["basis"]})
+        assert answer.status_code == 200, answer.text
+        plan = answer.json()
+
+    put(client, ("k1", ROW | {"short": "n1"}), ("k2", ROW | {"content": "b", "short": "n2", "referrer": "pass on"}))
+    keep("general", {"values": {"referrer": "withhold"}})
+    assert go(client, "/~/n1", referer="https://tide.example/a").headers["referrer-policy"] == "no-referrer"
+    keep("sections/campaign", {"records": [{"name": "Midnight Boat", "referrer": "host only"}]})
+    assert go(client, "/~/n1", referer="https://tide.example/a").headers["referrer-policy"] == "origin"
+    assert go(client, "/~/n2", referer="https://tide.example/a").headers["referrer-policy"] == "unsafe-url"
+    assert [c.referrer for c in clicks(client)] == ["", "tide.example", "https://tide.example/a"]
+
+
+def test_a_changed_or_removed_row_changes_its_short_link_at_once(client):
+    put(client, ("k1", ROW | {"short": "n1"}))
+    assert go(client, "/~/n1").status_code == 302
+    put(client, ("k1", {"content": "new"}))
+    assert go(client, "/~/n1").headers["location"].endswith("&utm_content=new#book")
+    put(client, ("k1", None))
+    assert go(client, "/~/n1").status_code == 404
+    client.post("/api/mark/links/undo")
+    assert go(client, "/~/n1").status_code == 302
+
+
+def test_a_click_that_was_answered_survives_the_death_of_the_app(databases, tmp_path):
+    url, port = databases.fresh(), free_port()
+    environment = os.environ | {
+        "YARDSTICK_DATABASE": url,
+        "YARDSTICK_HOME": str(tmp_path / "home"),
+        "YARDSTICK_WORKSPACE": "own",
+    }
+    command = [sys.executable, "-m", "uvicorn", "yardstick.web.app:from_environment", "--factory", "--port", str(port)]
+    app = subprocess.Popen([*command, "--log-level", "warning"], env=environment, cwd=Path(__file__).parents[2])
+    here = f"http://127.0.0.1:{port}"
+    until = time.monotonic() + 60
+    while time.monotonic() < until:
+        try:
+            basis = json.load(urllib.request.urlopen(here + "/api/mark/links"))["basis"]
+            break
+        except OSError:
+            time.sleep(0.05)  # a process that starts has no other way to say that it is up
+    body = {"basis": basis, "what": "x", "changes": [{"key": "k", "cells": ROW | {"short": "n"}}]}
+    ask = urllib.request.Request(
+        here + "/api/mark/links", json.dumps(body).encode(), {"Content-Type": "application/json"}, method="PATCH"
+    )
+    urllib.request.urlopen(ask)
+
+    class Stay(urllib.request.HTTPRedirectHandler):
+        def redirect_request(self, *_):
+            return None
+
+    opener = urllib.request.build_opener(Stay)
+    for _ in range(5):
+        with pytest.raises(urllib.error.HTTPError) as answer:
+            opener.open(here + "/~/n")
+        assert answer.value.code == 302
+    app.send_signal(signal.SIGKILL)
+    app.wait(20)
+    with psycopg.connect(url.replace("+psycopg", "")) as connection:
+        assert connection.execute("SELECT count(*) FROM short_click").fetchone()[0] == 5
+
+
+def test_clicks_while_the_database_is_away_are_kept_and_taken_in_later(databases, tmp_path, client):
+    """A visitor is sent on whatever happens; nothing is lost."""
+    import asyncio
+
+    nowhere = connect(f"postgresql+psycopg://nobody:x@127.0.0.1:{free_port()}/none")
+    spool = tmp_path / "clicks.jsonl"
+    recorder = ClickRecorder(nowhere, 1, spool)
+    asyncio.run(recorder.record(Click("n", "2026-11-25T10:00:00+00:00", URL)))
+    recorder.close()
+    assert len(spool.read_text().splitlines()) == 1
+    desk = client.app.state.yardstick.desk
+    assert take_in_spool(desk.engine, desk.workspace, spool) == 1
+    assert not spool.exists()
+    assert [c.code for c in clicks(client)] == ["n"]
