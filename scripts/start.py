@@ -13,7 +13,7 @@ import urllib.request
 from pathlib import Path
 from types import FrameType
 
-from private_postgres import Cluster, SetupProblem, data_home, port_is_free
+from private_postgres import Cluster, SetupProblem, data_home, free_port, port_is_free
 
 ROOT = Path(__file__).resolve().parent.parent
 DATABASE = "yardstick"
@@ -54,6 +54,7 @@ def run(home: Path, workspace: str, port: int) -> int:
     """Run the database and the web server until one of them ends or the person ends both."""
     cluster = Cluster(home)
     server = None
+    standins: list[subprocess.Popen[bytes]] = []
     try:
         cluster.start()
         url = prepare(cluster)
@@ -63,6 +64,12 @@ def run(home: Path, workspace: str, port: int) -> int:
             "YARDSTICK_WORKSPACE": workspace,
         }
         if workspace == "demo":
+            # The demo world's own site answers on this machine, as a process that knows nothing of the app.
+            site = free_port()
+            command = [sys.executable, "-m", "yardstick.standins.site", "--port", str(site)]
+            standins.append(subprocess.Popen(command, start_new_session=True))
+            hosts = ("www.lunnick.example", "lunnick.example")
+            environment["YARDSTICK_STANDINS"] = ",".join(f"{host}=127.0.0.1:{site}" for host in hosts)
             subprocess.run(
                 [sys.executable, "-m", "yardstick.demo"], env=environment, check=True, start_new_session=True
             )
@@ -86,6 +93,9 @@ def run(home: Path, workspace: str, port: int) -> int:
                 server.wait(20)
             except subprocess.TimeoutExpired:
                 server.kill()
+        for standin in standins:
+            standin.terminate()
+            standin.wait(10)
         cluster.stop()
 
 

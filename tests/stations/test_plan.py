@@ -91,7 +91,7 @@ CASES = {
     "a platform": ("platform", [{"name": "Quorrin", "source": "elsewhere"}], "source", "elsewhere", "spend", None, "142.00"),
     "a dialect": ("dialect", [{"platform": "Harnock", "opens": "!!", "closes": "!!"}], "campaign", "!!name!!", "value", "30.00", None),
 }  # fmt: skip
-NO_FIGURE = {"allowed", "place", "store", "preset"}
+NO_FIGURE = {"allowed", "place", "store", "preset", "pattern", "own_slot", "sender"}
 """Sections whose records change a finding, not a figure; tested on their own."""
 
 

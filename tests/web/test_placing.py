@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import subprocess
 import sys
 import time
@@ -16,6 +17,7 @@ from private_postgres import free_port
 from web.http_files import load
 from web.test_short_links import put
 from yardstick.core.placing import Seen, state_of
+from yardstick.core.tags import parameters, split_address
 from yardstick.web.app import create
 
 CARD = {"campaign": "Two-Island Year Card", "source": "ostrel", "medium": "paid-social"}
@@ -145,3 +147,28 @@ def test_codes_and_messages_over_http(placed):
     assert base == "http://127.0.0.1:8420/~/"
     said = client.post("/api/mark/message", json={"text": "Last cabins: " + base + "card"}).json()
     assert (said["alphabet"], said["parts"]) == ("GSM 7 bit", 1)
+
+
+def test_a_pattern_made_here_is_filled_by_a_platform_that_knows_nothing_of_us_and_arrives(placed, standin):
+    """The dialect is the platform's, the values are its own; what arrives must be what the pattern meant."""
+    client, site = placed
+    platform = standin("ad_platform")
+    dialect = {"platform": "Quorrin", "opens": "{=", "closes": "=}", "slots": [{"name": "grp", "means": "group-name"}]}
+    fields = {"source": "quorrin", "medium": "cpc", "campaign": "night", "content": "(:group-name:)"}
+    for section, record in (("dialect", dialect), ("pattern", {"platform": "Quorrin", "level": "account", **fields})):
+        basis = client.get("/api/plan").json()["basis"]
+        answer = client.put(f"/api/plan/sections/{section}", json={"basis": basis, "records": [record]})
+        assert answer.status_code == 200, answer.text
+    asked = {"platform": "Quorrin", "landing": f"http://{site}/card?lang=en"}
+    made = client.get("/api/mark/patterns/resolved", params=asked).json()
+    assert made["findings"] == []
+    ad = {"address": made["address"], "opens": "{=", "closes": "=}", "values": {"grp": "whale & all?"}}
+    body = json.dumps(ad).encode()
+    urllib.request.urlopen(urllib.request.Request(f"http://{platform}/ads/a", body, method="PUT"))
+    urllib.request.urlopen(f"http://{platform}/click/a")
+    arrived = json.loads(urllib.request.urlopen(f"http://{site}/arrivals").read().decode().splitlines()[-1])
+    query = split_address(arrived["url"])[1]
+    assert [p[:2] for p in parameters(query)] == [
+        ("lang", "en"), ("utm_source", "quorrin"), ("utm_medium", "cpc"), ("utm_campaign", "night"),
+        ("utm_content", "whale & all?"),
+    ]  # fmt: skip

@@ -428,6 +428,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mark/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pattern Choices
+         * @description What patterns can be asked for.
+         */
+        get: operations["pattern_choices_api_mark_patterns_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark/patterns/resolved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Resolved Pattern
+         * @description The pattern that holds for a group, and the level each part came from.
+         */
+        get: operations["resolved_pattern_api_mark_patterns_resolved_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mail Preview
+         * @description What a sender's mails make of links.
+         */
+        post: operations["mail_preview_api_mark_mail_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mark/message": {
         parameters: {
             query?: never;
@@ -1006,6 +1066,16 @@ export interface components {
              */
             layout: string;
         };
+        /**
+         * Hop
+         * @description One request of the visit.
+         */
+        Hop: {
+            /** Url */
+            url: string;
+            /** Status */
+            status: number;
+        };
         /** JobOut */
         JobOut: {
             /** Id */
@@ -1108,6 +1178,41 @@ export interface components {
             can_undo: boolean;
         };
         /**
+         * MailAsked
+         * @description A mail to preview links of.
+         */
+        MailAsked: {
+            /** Sender */
+            sender: string;
+            /**
+             * List
+             * @default
+             */
+            list: string;
+            /**
+             * Series
+             * @default
+             */
+            series: string;
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+        };
+        /**
+         * MailPreview
+         * @description A link of a mail before and after.
+         */
+        MailPreview: {
+            /** Kind */
+            kind: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
          * Message
          * @description How a text goes out.
          *
@@ -1156,6 +1261,20 @@ export interface components {
             /** Value */
             value: string;
         };
+        /**
+         * Part
+         * @description One field of a resolved pattern: its text, and the level it came from.
+         */
+        Part: {
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Level */
+            level: string;
+            /** Name */
+            name: string;
+        };
         /** PartOut */
         PartOut: {
             /** Leads */
@@ -1168,13 +1287,30 @@ export interface components {
             value: number;
         };
         /**
+         * PatternChoices
+         * @description What patterns can be asked for: platforms, and the campaigns, groups and kinds that anything is set for.
+         */
+        PatternChoices: {
+            /** Platforms */
+            platforms: string[];
+            /** Campaigns */
+            campaigns: string[];
+            /** Groups */
+            groups: string[];
+            /** Kinds */
+            kinds: string[];
+            /** Senders */
+            senders: string[];
+        };
+        /**
          * PlacedLink
          * @description A link, its place, its state and what arrived.
          *
          *     Attributes
          *     ----------
          *     campaign : its plain name
-         *     placement, box, leave, placed_on, placed_by : where it is, which box takes it, what to leave alone, since when, by whom
+         *     placement, box, leave : where it is, which box there takes it, what to leave alone
+         *     placed_on, placed_by : since when, by whom
          *     state : one of `core.placing.STATES`
          *     visits, clicks : arrivals with exactly its tags; clicks on its short link
          *     first, last : days of the first and last of both
@@ -1275,7 +1411,7 @@ export interface components {
                 [key: string]: components["schemas"]["PlanField"][];
             };
             /** Steps */
-            steps: components["schemas"]["yardstick__store__plans__Step"][];
+            steps: components["schemas"]["Step"][];
         };
         /**
          * Problem
@@ -1323,6 +1459,33 @@ export interface components {
             value: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * Resolved
+         * @description A pattern for one group.
+         *
+         *     Attributes
+         *     ----------
+         *     parts : in the order of the address
+         *     own : what own slots stand for, each with the level it came from
+         *     address : with the platform's slots, on a landing page
+         *     preview : with example values in their place
+         *     one_question_mark : whether every one of `LANDINGS` gives an address with exactly one `?`
+         *     findings : what will go wrong
+         */
+        Resolved: {
+            /** Parts */
+            parts: components["schemas"]["Part"][];
+            /** Own */
+            own: components["schemas"]["Part"][];
+            /** Address */
+            address: string;
+            /** Preview */
+            preview: string;
+            /** One Question Mark */
+            one_question_mark: boolean;
+            /** Findings */
+            findings: components["schemas"]["LinkFinding"][];
         };
         /**
          * RowChange
@@ -1410,7 +1573,7 @@ export interface components {
             /** Order */
             order: string[];
             /** Steps */
-            steps: components["schemas"]["yardstick__store__plans__Step"][];
+            steps: components["schemas"]["Step"][];
             /** Presets */
             presets: {
                 [key: string]: string;
@@ -1491,6 +1654,23 @@ export interface components {
             file: string;
             /** Line */
             line: number;
+        };
+        /**
+         * Step
+         * @description One change.
+         */
+        Step: {
+            /** Id */
+            id: number;
+            /** What */
+            what: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Undone */
+            undone: boolean;
         };
         /** TieLineOut */
         TieLineOut: {
@@ -1657,38 +1837,11 @@ export interface components {
          */
         Visit: {
             /** Steps */
-            steps: components["schemas"]["yardstick__stations__test_visit__Step"][];
+            steps: components["schemas"]["Hop"][];
             /** Fields */
             fields: components["schemas"]["Compared"][];
             /** Problem */
             problem: string;
-        };
-        /**
-         * Step
-         * @description One request of the visit.
-         */
-        yardstick__stations__test_visit__Step: {
-            /** Url */
-            url: string;
-            /** Status */
-            status: number;
-        };
-        /**
-         * Step
-         * @description One change.
-         */
-        yardstick__store__plans__Step: {
-            /** Id */
-            id: number;
-            /** What */
-            what: string;
-            /**
-             * Made At
-             * Format: date-time
-             */
-            made_at: string;
-            /** Undone */
-            undone: boolean;
         };
     };
     responses: never;
@@ -2908,6 +3061,184 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pattern_choices_api_mark_patterns_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatternChoices"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    resolved_pattern_api_mark_patterns_resolved_get: {
+        parameters: {
+            query: {
+                platform: string;
+                campaign?: string;
+                group?: string;
+                kind?: string;
+                landing?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Resolved"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mail_preview_api_mark_mail_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailPreview"][];
                 };
             };
             /** @description Not Found */

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from .arrivals import Arrivals
@@ -15,6 +15,7 @@ STATES = ("planned", "placed", "awaiting first arrival", "receiving", "stale", "
 STALE_DAYS = 7
 """Days without an arrival after which a link that received is stale."""
 MOST_DEVIATIONS = 3
+_CAMPAIGN = FIELDS.index("campaign")
 
 Key = tuple[tuple[str, ...], tuple[tuple[str, str], ...]]
 
@@ -73,10 +74,12 @@ class ArrivalBook:
     counts : (n,) bool, visits that are clicks and not quarantined
     day : (n,) int64
     fold : whether spellings are folded
+    codes : code of a campaign -> its name; both are one campaign
     """
 
-    def __init__(self, arrivals: Arrivals, counts: Flags, day: Ints, fold: bool) -> None:
-        self._same = same_as(fold)
+    def __init__(self, arrivals: Arrivals, counts: Flags, day: Ints, fold: bool, codes: Mapping[str, str]) -> None:
+        self._same = same = same_as(fold)
+        self._codes = {same(code): same(name) for code, name in codes.items()}
         keys = [self.key(r) if r.tagged else None for r in arrivals.readings]
         self._seen: dict[Key, Seen] = {}
         self._like: dict[tuple[int, Key], Counter[Key]] = {}
@@ -92,7 +95,9 @@ class ArrivalBook:
     def key(self, reading: Reading) -> Key:
         """What is compared: all tags, folded."""
         same = self._same
-        return tuple(same(v) for v in reading.tags), tuple((k, same(v)) for k, v in reading.extras)
+        tags = [same(v) for v in reading.tags]
+        tags[_CAMPAIGN] = self._codes.get(tags[_CAMPAIGN], tags[_CAMPAIGN])
+        return tuple(tags), tuple((k, same(v)) for k, v in reading.extras)
 
     def seen(self, reading: Reading) -> Seen | None:
         """Arrivals with exactly the tags of a link; None if there is none."""

@@ -100,6 +100,20 @@ def demo_settings() -> str:
             {"name": "Ostrel feed", "source": "ostrel", "medium": "paid-social", "placement": "Ostrel feed ad"},
             {"name": "Quorrin text", "source": "quorrin", "medium": "cpc", "placement": "Quorrin text ad"},
         ],
+        "pattern": [
+            {"platform": "Quorrin", "level": "account", "source": "quorrin", "medium": "cpc", "campaign": "(:campaign-name:)", "content": "(:group-name:)"},
+            {"platform": "Quorrin", "level": "campaign", "name": "Midnight Boat Search", "campaign": "Midnight Boat Search", "term": "(:offer:)"},
+            {"platform": "Quorrin", "level": "group", "name": "night all", "content": "night-(:offer:)"},
+            {"platform": "Tarvolin", "level": "account", "source": "tarvolin", "medium": "display", "campaign": "(:campaign-name:)", "content": "(:placement:)"},
+        ],
+        "own_slot": [
+            {"platform": "Quorrin", "level": "campaign", "name": "Midnight Boat Search", "slot": "offer", "value": "full-fare"},
+            {"platform": "Quorrin", "level": "group", "name": "night all", "slot": "offer", "value": "half-fare"},
+        ],
+        "sender": [
+            {"name": "Ellivane", "kind": "one-off", "source": "ellivane", "medium": "email", "campaign": "Crossing News", "content": "(:message:)"},
+            {"name": "Ellivane", "kind": "series", "source": "ellivane", "medium": "email", "campaign": "Card Renewal Mail", "term": "(:list:)", "content": "(:series:)-(:message:)"},
+        ],
         "store": [{"host": "apps.tidegate.example", "id_in": "id", "id_kind": "reverse domain"}],
         "dialect": [
             {

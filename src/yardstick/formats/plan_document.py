@@ -82,6 +82,17 @@ class Document:
             out._data |= kept
         return out
 
+    def read(self) -> SettingsFile:
+        """Every record as it was checked.
+
+        Raises
+        ------
+        SettingsError
+            See `settings`.
+        """
+        self.settings()
+        return SettingsFile.model_validate(self._data)
+
     def settings(self) -> Settings:
         """The settings it gives.
 

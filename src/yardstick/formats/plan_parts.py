@@ -10,6 +10,8 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from yardstick.core import channels
 from yardstick.core.legends import ROLES
+from yardstick.core.mail import Sender
+from yardstick.core.patterns import Dialect, DialectSlot, OwnSlot, Pattern
 from yardstick.core.settings import (
     Campaign,
     ChannelRule,
@@ -367,6 +369,11 @@ class DialectPart(Part):
     closes: Name = said("What stands after it.", "=}")
     slots: list[SlotPart] = said("The slots it knows.", default=[])
 
+    def plain(self) -> Dialect:
+        """The dialect."""
+        slots = (DialectSlot(s.name, s.means, tuple(s.levels), s.example) for s in self.slots)
+        return Dialect(self.platform, self.opens, self.closes, tuple(slots))
+
 
 class PlacePart(Part):
     """A place where links are put: which box takes them, and how long they may be there."""
@@ -401,6 +408,60 @@ class StorePart(Part):
     id_kind: Literal["number", "reverse domain"] = said("How its ids look.", "reverse domain", default="number")
 
 
+class TagFields(Part):
+    """Texts for the tag fields; slots are written (:name:)."""
+
+    source: Word = said("Source.", "quorrin", default="")
+    medium: Word = said("Medium.", "cpc", default="")
+    campaign: Word = said("Campaign.", "(:campaign-name:)", default="")
+    term: Word = said("Term.", "(:keyword:)", default="")
+    content: Word = said("Content.", "(:group-name:)-(:ad-name:)", default="")
+    id: Word = said("Id.", "(:campaign-id:)", default="")
+
+    def texts(self) -> dict[str, str]:
+        """By field, those that are filled."""
+        texts = {name: getattr(self, name) for name in ("source", "medium", "campaign", "term", "content", "id")}
+        return {name: text for name, text in texts.items() if text}
+
+
+class PatternPart(TagFields):
+    """An address pattern of an ad platform's account, campaign or group; the nearer level wins field by field."""
+
+    platform: Name = said("The ad platform.", "Quorrin")
+    level: Literal["account", "campaign", "group"] = said("Which level it is set at.", "account")
+    name: Word = said("The campaign or group it is for; empty for any.", "Midnight Boat Search", default="")
+    kind: Word = said("The kind of campaign it is for; empty for any.", "search", default="")
+
+    def plain(self) -> Pattern:
+        """The pattern."""
+        return Pattern(self.platform, self.level, self.name, self.kind, self.texts())
+
+
+class OwnSlotPart(Part):
+    """A slot of your own: what it stands for in one campaign or group."""
+
+    platform: Name = said("The ad platform.", "Quorrin")
+    level: Literal["campaign", "group"] = said("Which level it is set at.", "campaign")
+    name: Name = said("The campaign or group.", "Midnight Boat Search")
+    slot: Name = said("Its name; patterns write it (:offer:).", "offer")
+    value: Name = said("What it stands for.", "half-fare")
+
+    def plain(self) -> OwnSlot:
+        """The slot."""
+        return OwnSlot(self.platform, self.level, self.name, self.slot, self.value)
+
+
+class SenderPart(TagFields):
+    """How the mails of one sender are tagged: slots are (:list:), (:series:) and (:message:)."""
+
+    name: Name = said("The mail sender.", "Ellivane")
+    kind: Literal["one-off", "series"] = said("One-off mails, or automated series.", "one-off", default="one-off")
+
+    def plain(self) -> Sender:
+        """The sender."""
+        return Sender(self.name, self.kind, self.texts())
+
+
 class PlatformPart(Part):
     """Where the spend of an ad platform stands in breakdowns, and the zone of its account's days."""
 
@@ -431,5 +492,8 @@ SECTIONS: dict[str, type[BaseModel]] = {
     "place": PlacePart,
     "store": StorePart,
     "preset": PresetPart,
+    "pattern": PatternPart,
+    "own_slot": OwnSlotPart,
+    "sender": SenderPart,
 }
 """Lists of records in settings.toml."""

@@ -32,12 +32,15 @@ from .plan_parts import (
     LevelPart,
     NamingPart,
     OtherCostPart,
+    OwnSlotPart,
     Part,
+    PatternPart,
     PlacePart,
     PlatformPart,
     PresetPart,
     Referrer,
     RenamePart,
+    SenderPart,
     StorePart,
     said,
 )
@@ -107,6 +110,9 @@ class SettingsFile(Part):
     place: list[PlacePart] = []
     store: list[StorePart] = []
     preset: list[PresetPart] = []
+    pattern: list[PatternPart] = []
+    own_slot: list[OwnSlotPart] = []
+    sender: list[SenderPart] = []
     yardstick: list[_Yardstick] = []
 
 

@@ -155,7 +155,8 @@ class Placing:
                 visits = self._desk.snapshots.read(current.data).visits
                 day = local_days(visits.ints("occurred_at"), settings.time_zone)
                 counts = (visits.ints("kind") == CLICK) & ~visits.flags("is_test")
-                book = ArrivalBook(read_arrivals(visits, settings), counts, day, settings.fold)
+                codes = {c.code: c.name for c in settings.campaigns if c.code}
+                book = ArrivalBook(read_arrivals(visits, settings), counts, day, settings.fold, codes)
                 until = int(day.max()) if len(day) else day_number(date.today())
                 self._book = (key, book, until)
             return self._book[1], self._book[2]

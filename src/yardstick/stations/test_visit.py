@@ -18,7 +18,7 @@ REDIRECTS = (301, 302, 303, 307, 308)
 
 
 @dataclass(frozen=True)
-class Step:
+class Hop:
     """One request of the visit."""
 
     url: str
@@ -44,7 +44,7 @@ class Compared:
 class Visit:
     """How a test visit went. `problem` says why it came to no page; empty = it did."""
 
-    steps: tuple[Step, ...]
+    steps: tuple[Hop, ...]
     fields: tuple[Compared, ...]
     problem: str
 
@@ -71,7 +71,7 @@ def visit(url: str, resolve: Mapping[str, str], slots: Slots) -> Visit:
     problem = why_not_an_address(url)
     if problem or url.startswith("/"):
         raise SettingsError(f"{url}: {problem or 'a path alone cannot be opened: write the whole address'}")
-    steps: list[Step] = []
+    steps: list[Hop] = []
     at = url
     said = ""
     while len(steps) <= MOST_STEPS:
@@ -80,7 +80,7 @@ def visit(url: str, resolve: Mapping[str, str], slots: Slots) -> Visit:
         except (OSError, http.client.HTTPException, ssl.SSLError, ValueError) as wrong:
             said = f"{urlsplit(at).hostname} did not answer: {wrong}. Is the page up, and the address right?"
             break
-        steps.append(Step(at, status))
+        steps.append(Hop(at, status))
         if status in REDIRECTS and onward:
             fragment = split_address(at)[2]
             at = urljoin(at, onward)

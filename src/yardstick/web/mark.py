@@ -10,10 +10,13 @@ from pydantic import BaseModel, Field
 from yardstick.core.addresses import LinkFinding, strip_tags
 from yardstick.core.links import Link
 from yardstick.core.messages import Message, count_message
+from yardstick.core.patterns import Resolved
 from yardstick.formats.plan_document import Document
 from yardstick.formats.qr_codes import QR_KINDS, qr_code
 from yardstick.formats.sheets import KINDS
+from yardstick.stations import patterns
 from yardstick.stations.mark import MOST_CHANGES, Sheet
+from yardstick.stations.patterns import MailPreview, PatternChoices
 from yardstick.stations.placing import PlacedLink
 from yardstick.stations.test_visit import Visit
 from yardstick.store.links import RowChange
@@ -31,6 +34,15 @@ class SheetChange(BaseModel):
     basis: int
     changes: Annotated[list[RowChange], Field(max_length=MOST_CHANGES)]
     what: str
+
+
+class MailAsked(BaseModel):
+    """A mail to preview links of."""
+
+    sender: str
+    list: str = ""
+    series: str = ""
+    message: str = ""
 
 
 class Parameter(BaseModel):
@@ -115,6 +127,27 @@ def short_url(at_hand: AtHand, request: Request, code: str) -> str:
     """A short link as people will type it."""
     base = Document(at_hand.sheets.plan_text()).general().get("short_base") or str(request.base_url)
     return f"{base.rstrip('/')}/~/{code}"
+
+
+@router.get("/patterns")
+def pattern_choices(at_hand: AtHand) -> PatternChoices:
+    """What patterns can be asked for."""
+    return patterns.choices(at_hand.sheets.plan_text())
+
+
+@router.get("/patterns/resolved")
+def resolved_pattern(
+    at_hand: AtHand, platform: str, campaign: str = "", group: str = "", kind: str = "", landing: str = ""
+) -> Resolved:
+    """The pattern that holds for a group, and the level each part came from."""
+    return patterns.resolve(at_hand.sheets.plan_text(), platform, campaign, group, kind, landing)
+
+
+@router.post("/mail")
+def mail_preview(at_hand: AtHand, asked: MailAsked) -> list[MailPreview]:
+    """What a sender's mails make of links."""
+    values = {"list": asked.list, "series": asked.series, "message": asked.message}
+    return patterns.preview_mail(at_hand.sheets.plan_text(), asked.sender, values)
 
 
 @router.post("/message")

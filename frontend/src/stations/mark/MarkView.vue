@@ -1,12 +1,22 @@
 <script setup lang="ts">
 import { useAddressState } from '../../shared/addressState'
 import CheckUp from './CheckUp.vue'
+import HandOver from './HandOver.vue'
 import LinkSheet from './LinkSheet.vue'
+import MailSenders from './MailSenders.vue'
+import MessageCount from './MessageCount.vue'
+import PatternBoard from './PatternBoard.vue'
+import PlacingList from './PlacingList.vue'
 
 const part = useAddressState('part', 'sheet')
 const PARTS = [
   ['sheet', 'Link sheet'],
   ['check', 'Check-up'],
+  ['placing', 'Placing'],
+  ['hand', 'Hand over'],
+  ['pattern', 'Patterns'],
+  ['mail', 'Mails'],
+  ['message', 'Text messages'],
 ] as const
 </script>
 
@@ -28,6 +38,11 @@ const PARTS = [
   </header>
   <LinkSheet v-if="part === 'sheet'" />
   <CheckUp v-else-if="part === 'check'" />
+  <PlacingList v-else-if="part === 'placing'" />
+  <HandOver v-else-if="part === 'hand'" />
+  <PatternBoard v-else-if="part === 'pattern'" />
+  <MailSenders v-else-if="part === 'mail'" />
+  <MessageCount v-else-if="part === 'message'" />
 </template>
 
 <style scoped>

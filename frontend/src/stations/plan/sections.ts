@@ -16,6 +16,9 @@ export type SectionName =
   | 'place'
   | 'store'
   | 'preset'
+  | 'pattern'
+  | 'own_slot'
+  | 'sender'
   | ''
 
 export interface Section {
@@ -143,6 +146,29 @@ export const SECTIONS: Section[] = [
     one: 'preset',
     purpose: 'Cells that fill rows of the link sheet in one go.',
     columns: ['name', 'source', 'medium', 'campaign', 'content', 'placement', 'page'],
+  },
+  {
+    name: 'pattern',
+    title: 'Patterns',
+    one: 'pattern',
+    purpose:
+      'Addresses with slots an ad platform fills at the click. The nearer level wins; see them resolved in Mark.',
+    columns: ['platform', 'level', 'name', 'kind', 'source', 'medium', 'campaign', 'content', 'term'],
+  },
+  {
+    name: 'own_slot',
+    title: 'Own slots',
+    one: 'slot',
+    purpose: 'Slots of your own, and what they stand for in a campaign or group.',
+    columns: ['slot', 'platform', 'level', 'name', 'value'],
+  },
+  {
+    name: 'sender',
+    title: 'Mail senders',
+    one: 'sender',
+    purpose:
+      'How list, series and message come into the links of mails. Links that have tags are left alone.',
+    columns: ['name', 'kind', 'source', 'medium', 'campaign', 'content'],
   },
   {
     name: '',

@@ -1,0 +1,176 @@
+<script setup lang="ts">
+import { useMutation, useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { answer, api, type Problem, type Schemas } from '../../api/client'
+import { useAddressState } from '../../shared/addressState'
+import { count } from '../../shared/format'
+import ProblemNote from '../../shared/ProblemNote.vue'
+
+type Placed = Schemas['PlacedLink']
+const SIGNS: Record<string, string> = {
+  planned: '○',
+  placed: '◔',
+  'awaiting first arrival': '◑',
+  receiving: '●',
+  stale: '◌',
+  ended: '–',
+}
+const links = useQuery({ queryKey: ['placing'], queryFn: () => answer(api.GET('/api/mark/placing')) })
+const state = useAddressState('state')
+const find = useAddressState('find')
+const counts = computed(() => {
+  const out: Record<string, number> = Object.fromEntries(Object.keys(SIGNS).map((s) => [s, 0]))
+  for (const link of links.data.value ?? []) out[link.state]!++
+  return out
+})
+const rows = computed(() => {
+  const text = find.value.toLowerCase()
+  return (links.data.value ?? []).filter(
+    (l) =>
+      (!state.value || l.state === state.value) &&
+      (!text ||
+        [l.url, l.campaign, l.placement, l.placed_by, l.short].some((v) => v.toLowerCase().includes(text))),
+  )
+})
+const visit = useMutation<Schemas['Visit'], Problem, Placed>({
+  mutationFn: ({ key }) => answer(api.POST('/api/mark/links/{key}/visit', { params: { path: { key } } })),
+})
+const visited = ref<string>()
+function test(link: Placed) {
+  visited.value = link.key
+  visit.mutate(link)
+}
+</script>
+
+<template>
+  <div class="tools no-print">
+    <button
+      v-for="(number, name) in counts"
+      :key="name"
+      type="button"
+      class="plain link"
+      :aria-pressed="state === name"
+      @click="state = state === name ? '' : String(name)"
+    >
+      {{ SIGNS[name] }} {{ name }} {{ count(number) }}
+    </button>
+    <input v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
+  </div>
+  <ProblemNote :error="links.error.value" />
+  <p v-if="links.data.value && !links.data.value.length" class="quiet">
+    No links yet. Write them in the link sheet; where each is placed is written there too.
+  </p>
+  <div v-else class="wide">
+    <table>
+      <thead>
+        <tr>
+          <th>State</th>
+          <th>Campaign</th>
+          <th>Where</th>
+          <th>Since</th>
+          <th>By</th>
+          <th class="number">Arrivals</th>
+          <th class="number">Short link</th>
+          <th>Last</th>
+          <th>What arrivals say</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="link in rows" :key="link.key">
+          <tr :title="link.url">
+            <td class="state">{{ SIGNS[link.state] }} {{ link.state }}</td>
+            <td>{{ link.campaign }}</td>
+            <td>{{ [link.placement, link.box].filter(Boolean).join(', ') }}</td>
+            <td class="day">{{ link.placed_on }}</td>
+            <td>{{ link.placed_by }}</td>
+            <td class="number">{{ count(link.visits) }}</td>
+            <td class="number">{{ link.short ? count(link.clicks) : '' }}</td>
+            <td class="day">{{ link.last }}</td>
+            <td :class="{ loses: link.deviations.length }">{{ link.verdict }}</td>
+            <td class="number">
+              <button type="button" class="plain link no-print" @click="test(link)">Test visit</button>
+            </td>
+          </tr>
+          <tr v-if="visited === link.key && (visit.data.value || visit.error.value)" class="visit">
+            <td colspan="10">
+              <ProblemNote :error="visit.error.value" />
+              <section v-if="visit.data.value" aria-label="Test visit" role="status">
+                <p v-for="step in visit.data.value.steps" :key="step.url" class="url">
+                  {{ step.status }} {{ step.url }}
+                </p>
+                <p v-if="visit.data.value.problem" class="loses">✕ {{ visit.data.value.problem }}</p>
+                <table v-if="visit.data.value.fields.length">
+                  <thead>
+                    <tr>
+                      <th>Parameter</th>
+                      <th>Meant</th>
+                      <th>Arrived</th>
+                      <th>Verdict</th>
+                    </tr>
+                  </thead>
+                  <tbody>
+                    <tr v-for="f in visit.data.value.fields" :key="f.name">
+                      <td>{{ f.name }}</td>
+                      <td>{{ f.expected }}</td>
+                      <td>{{ f.arrived }}</td>
+                      <td :class="f.verdict === 'same' || f.verdict === 'added' ? 'pays' : 'loses'">
+                        {{ f.verdict === 'same' || f.verdict === 'added' ? '✓' : '✕' }} {{ f.verdict }}
+                      </td>
+                    </tr>
+                  </tbody>
+                </table>
+              </section>
+            </td>
+          </tr>
+        </template>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.tools {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+  align-items: center;
+  margin: 8px 0;
+}
+
+.tools [aria-pressed='true'] {
+  font-weight: 700;
+}
+
+.wide {
+  overflow-x: auto;
+}
+
+.state,
+.day {
+  white-space: nowrap;
+}
+
+.visit > td {
+  background: var(--sheet);
+  padding: 6px 12px;
+}
+
+.visit table {
+  width: auto;
+  min-width: 480px;
+}
+
+.url {
+  margin: 0;
+  word-break: break-all;
+}
+
+.loses {
+  color: var(--loses);
+}
+
+.pays {
+  color: var(--pays);
+}
+</style>
