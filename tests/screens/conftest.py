@@ -28,13 +28,24 @@ def browser():
 
 
 @pytest.fixture
-def address(databases, tmp_path):
+def site():
+    """The stand-in of the ferry line's site, a process of its own; gives its host:port."""
+    port = free_port()
+    process = subprocess.Popen([sys.executable, "-m", "yardstick.standins.site", "--port", str(port)], cwd=ROOT)
+    yield f"127.0.0.1:{port}"
+    process.terminate()
+    process.wait(10)
+
+
+@pytest.fixture
+def address(databases, tmp_path, site):
     """Address of a running app with an empty workspace and a database of its own."""
     port = free_port()
     environment = os.environ | {
         "YARDSTICK_DATABASE": databases.fresh(),
         "YARDSTICK_HOME": str(tmp_path / "home"),
         "YARDSTICK_WORKSPACE": "own",
+        "YARDSTICK_STANDINS": f"www.lunnick.example={site}",
     }
     command = [sys.executable, "-m", "uvicorn", "yardstick.web.app:from_environment", "--factory", "--port", str(port)]
     server = subprocess.Popen([*command, "--log-level", "warning"], env=environment, cwd=ROOT)

@@ -127,3 +127,104 @@ def test_a_bad_list_is_checked_and_mended(page):
     page.get_by_role("button", name=re.compile("errors")).click()
     expect(page.get_by_text("Nothing wrong with it")).to_have_count(0)
     assert "level=error" in page.url
+
+
+def register(page, section, add, **fields):
+    """Add a record of the plan through its form."""
+    page.goto(f"/plan?section={section}")
+    page.get_by_role("button", name=add).click()
+    form = page.get_by_role("complementary")
+    for label, value in fields.items():
+        field = form.get_by_label(label.replace("_", " "), exact=True).or_(
+            form.get_by_label(label.replace("_", " ") + " *", exact=True)
+        )
+        if field.evaluate("e => e.tagName") == "SELECT":
+            field.select_option(value)
+        else:
+            field.fill(value)
+    form.get_by_role("button", name="Keep").click()
+    expect(form).to_be_hidden()
+
+
+def test_from_the_plan_to_the_first_arrival(page):
+    """Register a campaign, make its links, visit one, see its state change."""
+    register(page, "campaign", "Add a campaign", name="Midnight Boat", code="mnb-26")
+    page.goto("/mark")
+    page.get_by_role("button", name="Add a row").click()
+    for text in (PAGE, "Midnight Boat", "brannoway", "poster"):
+        page.keyboard.type(text)
+        page.keyboard.press("Tab")
+    expect(cell(page, 1, "address")).to_have_text(f"{PAGE}?utm_source=brannoway&utm_medium=poster&utm_campaign=mnb-26")
+    cell(page, 1, "placed on").or_(cell(page, 1, "placed_on")).click()
+    page.keyboard.type("2026-01-02")
+    page.keyboard.press("Enter")
+    cell(page, 1, "short").click()
+    page.keyboard.type("pier")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Placing").click()
+    line = page.get_by_role("row", name=re.compile("Midnight Boat"))
+    expect(line).to_contain_text("awaiting first arrival")
+    line.get_by_role("button", name="Test visit").click()
+    visit = page.get_by_role("status")
+    expect(visit).to_contain_text("utm_campaign")
+    expect(visit.get_by_text("✓ same")).to_have_count(3)
+    expect(line).to_contain_text("awaiting first arrival")  # a test visit is no arrival
+    answer = page.request.get("/~/pier", max_redirects=0)
+    assert answer.status == 302
+    page.reload()
+    expect(line).to_contain_text("receiving")
+    page.get_by_role("button", name="Hand over").click()
+    expect(page.get_by_role("img", name=re.compile("~.pier$"))).to_be_visible()
+    page.get_by_role("button", name="Text messages").click()
+    page.get_by_label("Message", exact=True).fill("x" * 161)
+    expect(page.get_by_role("status")).to_contain_text("2 parts")
+
+
+def test_a_pattern_on_three_levels_says_where_each_part_came_from(page):
+    register(page, "dialect", "Add a dialect", platform="Quorrin", opens="{=", closes="=}")
+    levels = (
+        ("account", "", {"source": "quorrin", "medium": "cpc", "campaign": "all"}),
+        ("campaign", "Night", {"campaign": "night"}),
+        ("group", "Late", {"content": "late-crossing"}),
+    )
+    for level, name, fields in levels:
+        register(page, "pattern", "Add a pattern", platform="Quorrin", level=level, name=name, **fields)
+    page.goto("/mark?part=pattern&campaign=Night&group=Late")
+    table = page.get_by_label("Resolved pattern")
+    for part, text, level in (
+        ("utm_source", "quorrin", "account"),
+        ("utm_campaign", "night", "campaign Night"),
+        ("utm_content", "late-crossing", "group Late"),
+    ):
+        expect(table.get_by_role("row", name=f"{part} {text} {level}")).to_be_visible()
+    expect(table).to_contain_text("✓ on landing pages without a query")
+    page.get_by_label("Campaign").fill("Day")
+    page.get_by_label("Campaign").press("Enter")
+    expect(table.get_by_role("row", name="utm_campaign all account")).to_be_visible()
+
+
+def test_the_night_theme_is_remembered(page):
+    page.goto("/mark")
+    page.get_by_role("button", name="Night", exact=True).click()
+    page.reload()
+    expect(page.get_by_role("button", name="Paper", exact=True)).to_be_visible()
+    assert (
+        page.evaluate("getComputedStyle(document.querySelector('.v-application')).backgroundColor") == "rgb(27, 32, 36)"
+    )
+    page.emulate_media(media="print")
+    assert (
+        page.evaluate("getComputedStyle(document.querySelector('.v-application')).backgroundColor")
+        == "rgb(255, 255, 255)"
+    )
+
+
+@pytest.mark.parametrize(
+    "path", ["/weigh", "/plan", "/plan?section=", "/mark", "/mark?part=check", "/mark?part=placing", "/gather"]
+)
+def test_no_page_is_wider_than_a_phone(page, path):
+    page.set_viewport_size({"width": 390, "height": 800})
+    page.goto(path)
+    expect(
+        page.get_by_role("heading", level=1).or_(page.get_by_role("link", name="Go to Gather")).first
+    ).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390

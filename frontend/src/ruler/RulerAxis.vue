@@ -17,7 +17,14 @@ const ticks = computed(() =>
 </script>
 
 <template>
-  <svg :width="scale.width" height="28" aria-hidden="true">
+  <svg
+    class="ruler-drawing"
+    :width="scale.width"
+    height="28"
+    :viewBox="`0 0 ${scale.width} 28`"
+    preserveAspectRatio="none"
+    aria-hidden="true"
+  >
     <g v-for="tick in ticks" :key="tick.value" :transform="`translate(${tick.x},0)`">
       <line y1="23" y2="28" class="mark" />
       <text y="20" :text-anchor="tick.x < 10 ? 'start' : 'middle'">{{ show(tick.value) }}</text>

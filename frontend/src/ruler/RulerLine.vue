@@ -28,7 +28,15 @@ const summary = computed(() => props.values.map((v) => v.label).join('; '))
 </script>
 
 <template>
-  <svg :width="scale.width" :height="HEIGHT" role="img" :aria-label="summary">
+  <svg
+    class="ruler-drawing"
+    :width="scale.width"
+    :height="HEIGHT"
+    :viewBox="`0 0 ${scale.width} ${HEIGHT}`"
+    preserveAspectRatio="none"
+    role="img"
+    :aria-label="summary"
+  >
     <line :x1="0" :x2="scale.width" :y1="MIDDLE" :y2="MIDDLE" class="base" />
     <line
       v-if="notch !== null"

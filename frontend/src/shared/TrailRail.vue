@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { stations } from '../router'
+import { theme } from './theme'
 
 defineEmits<{ keys: [] }>()
 </script>
@@ -18,6 +19,15 @@ defineEmits<{ keys: [] }>()
         </router-link>
       </li>
     </ol>
+    <button
+      type="button"
+      class="plain keys"
+      :aria-pressed="theme === 'night'"
+      title="Light ink on a dark ground, or the other way round"
+      @click="theme = theme === 'night' ? 'paper' : 'night'"
+    >
+      {{ theme === 'night' ? 'Paper' : 'Night' }}
+    </button>
     <button type="button" class="plain keys" title="Show the keys (?)" @click="$emit('keys')">Keys ?</button>
   </nav>
 </template>
@@ -111,6 +121,10 @@ a.router-link-active .stake {
   }
 
   .keys {
+    font-size: 12px;
+  }
+
+  .keys:last-child {
     display: none;
   }
 }

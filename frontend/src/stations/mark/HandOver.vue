@@ -11,11 +11,10 @@ const campaign = useAddressState('campaign')
 const error = useAddressState('error', 'm')
 const codes = useAddressState('codes', 'yes')
 
-const campaigns = computed(() => [...new Set((links.data.value ?? []).map((l) => l.campaign))])
+const waiting = computed(() => (links.data.value ?? []).filter((l) => l.state !== 'ended'))
+const campaigns = computed(() => [...new Set(waiting.value.map((l) => l.campaign))])
 const rows = computed(() =>
-  (links.data.value ?? []).filter(
-    (l) => l.state !== 'ended' && l.campaign === (campaign.value || campaigns.value[0]),
-  ),
+  waiting.value.filter((l) => l.campaign === (campaign.value || campaigns.value[0])),
 )
 const print = () => window.print()
 </script>
@@ -97,6 +96,7 @@ const print = () => window.print()
 
 .sheet {
   max-width: 860px;
+  page: upright;
 }
 
 article {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useAddressState } from '../../shared/addressState'
+import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { combinations, fromClipboard, toClipboard } from './grid'
 import MultiplyForm from './MultiplyForm.vue'
@@ -37,18 +38,30 @@ const multiplying = ref(false)
 const box = ref<HTMLElement>()
 const scroll = ref(0)
 const tall = ref(480)
-const first = computed(() => Math.max(0, Math.floor(scroll.value / HEIGHT) - OVERSCAN))
+/** On paper every row stands, not only those in sight. */
+const onPaper = ref(false)
+const paperOn = () => (onPaper.value = true)
+const paperOff = () => (onPaper.value = false)
+const first = computed(() => (onPaper.value ? 0 : Math.max(0, Math.floor(scroll.value / HEIGHT) - OVERSCAN)))
 const shown = computed(() =>
-  keys.value.slice(first.value, Math.ceil((scroll.value + tall.value) / HEIGHT) + OVERSCAN),
+  onPaper.value
+    ? keys.value
+    : keys.value.slice(first.value, Math.ceil((scroll.value + tall.value) / HEIGHT) + OVERSCAN),
 )
 const active = computed(() => sheet.rows.get(keys.value[focus.value.row] ?? ''))
 
 let watcher: ResizeObserver
 onMounted(() => {
+  window.addEventListener('beforeprint', paperOn)
+  window.addEventListener('afterprint', paperOff)
   watcher = new ResizeObserver(() => (tall.value = box.value?.clientHeight ?? 480))
   watcher.observe(box.value!)
 })
-onBeforeUnmount(() => watcher.disconnect())
+onBeforeUnmount(() => {
+  watcher.disconnect()
+  window.removeEventListener('beforeprint', paperOn)
+  window.removeEventListener('afterprint', paperOff)
+})
 
 /** Keep the focused row in sight. */
 watch(focus, ({ row }) => {
@@ -224,6 +237,9 @@ function key(event: KeyboardEvent) {
   event.stopPropagation()
 }
 
+const finder = ref<HTMLInputElement>()
+useKeys({ '/': () => finder.value?.focus() })
+
 function takeIn(event: Event) {
   const input = event.target as HTMLInputElement
   if (input.files?.[0]) void sheet.takeIn(input.files[0])
@@ -241,7 +257,7 @@ function takeIn(event: Event) {
       <option value="">Preset …</option>
       <option v-for="p in sheet.presets.value" :key="p.name" :value="p.name">{{ p.name }}</option>
     </select>
-    <input v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
+    <input ref="finder" v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
     <span class="quiet">{{ count }} of {{ sheet.order.value.length }} links</span>
     <span class="aside">
       <button v-if="sheet.last.value" type="button" class="plain link" title="Ctrl Z" @click="sheet.undo()">
@@ -406,10 +422,22 @@ function takeIn(event: Event) {
   border-left: 2px solid var(--line);
 }
 
+@media (max-width: 700px), print {
+  .title.address {
+    position: static;
+    width: 560px;
+  }
+
+  .corner {
+    width: 40px;
+  }
+}
+
 @media print {
   .box {
     height: auto;
     overflow: visible;
+    zoom: 0.55;
   }
 }
 </style>

@@ -65,6 +65,18 @@ nav {
 
 nav button {
   padding: 2px 0;
+  white-space: nowrap;
+}
+
+@media (max-width: 700px) {
+  .top {
+    gap: 4px;
+  }
+
+  nav {
+    flex-wrap: wrap;
+    gap: 4px 14px;
+  }
 }
 
 nav button[aria-current='true'] {

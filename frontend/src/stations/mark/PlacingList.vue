@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { answer, api, type Problem, type Schemas } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import { count } from '../../shared/format'
+import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 
 type Placed = Schemas['PlacedLink']
@@ -35,6 +36,8 @@ const rows = computed(() => {
 const visit = useMutation<Schemas['Visit'], Problem, Placed>({
   mutationFn: ({ key }) => answer(api.POST('/api/mark/links/{key}/visit', { params: { path: { key } } })),
 })
+const finder = ref<HTMLInputElement>()
+useKeys({ '/': () => finder.value?.focus() })
 const visited = ref<string>()
 function test(link: Placed) {
   visited.value = link.key
@@ -54,7 +57,7 @@ function test(link: Placed) {
     >
       {{ SIGNS[name] }} {{ name }} {{ count(number) }}
     </button>
-    <input v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
+    <input ref="finder" v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
   </div>
   <ProblemNote :error="links.error.value" />
   <p v-if="links.data.value && !links.data.value.length" class="quiet">
@@ -144,6 +147,12 @@ function test(link: Placed) {
 
 .wide {
   overflow-x: auto;
+}
+
+@media (max-width: 700px) {
+  td:nth-child(9) {
+    min-width: 260px;
+  }
 }
 
 .state,

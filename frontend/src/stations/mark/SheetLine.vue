@@ -182,6 +182,17 @@ const worst = () => props.row.findings[0]?.level
   color: var(--accent-text);
 }
 
+@media (max-width: 700px), print {
+  .address {
+    position: static;
+    width: 560px;
+  }
+
+  .head {
+    width: 40px;
+  }
+}
+
 input {
   width: 100%;
   height: 24px;

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useAddressState } from '../../shared/addressState'
+import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import CampaignCame from './CampaignCame.vue'
 import ChannelPanel from './ChannelPanel.vue'
 import GeneralForm from './GeneralForm.vue'
 import LegendPreview from './LegendPreview.vue'
 import LevelTree from './LevelTree.vue'
-import { useCame, useChangeRecords, usePlan, useUndoPlan, type Rec } from './queries'
+import { useCame, useChangeRecords, usePlan, useTakeInSection, useUndoPlan, type Rec } from './queries'
 import RecordForm from './RecordForm.vue'
 import { moved, shown } from './records'
 import RecordTable from './RecordTable.vue'
@@ -17,6 +18,7 @@ const plan = usePlan()
 const came = useCame()
 const change = useChangeRecords()
 const undo = useUndoPlan()
+const takeIn = useTakeInSection()
 
 const chosen = useAddressState('section', 'campaign')
 const find = useAddressState('find')
@@ -73,6 +75,15 @@ function remove(at: number) {
   ).catch(() => {})
 }
 
+function takeInFile(event: Event) {
+  const input = event.target as HTMLInputElement
+  if (input.files?.[0]) takeIn.mutate({ section: section.value.name, file: input.files[0] })
+  input.value = ''
+}
+
+const finder = ref<HTMLInputElement>()
+useKeys({ '/': () => finder.value?.focus() })
+
 const move = (from: number, to: number) =>
   void put(moved(records.value, from, to), `${shown(records.value[from]!.name)} moved`).catch(() => {})
 </script>
@@ -94,7 +105,7 @@ const move = (from: number, to: number) =>
       <a class="link" href="/api/plan/settings.toml" download>Write settings.toml</a>
     </span>
   </header>
-  <ProblemNote :error="plan.error.value ?? undo.error.value" />
+  <ProblemNote :error="plan.error.value ?? undo.error.value ?? takeIn.error.value" />
   <div v-if="plan.data.value" class="desk">
     <nav class="no-print" aria-label="Sections of the plan">
       <button
@@ -118,7 +129,26 @@ const move = (from: number, to: number) =>
           <v-btn variant="flat" color="primary" @click="edit(records.length, {})"
             >Add a {{ section.one }}</v-btn
           >
-          <input v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
+          <input
+            ref="finder"
+            v-model="find"
+            class="tool"
+            type="search"
+            placeholder="Find (/)"
+            aria-label="Find"
+          />
+          <span class="files">
+            <a class="link" :href="`/api/plan/sections/${section.name}.csv`" download>CSV</a>
+            <a class="link" :href="`/api/plan/sections/${section.name}.xlsx`" download>XLSX</a>
+            <label class="link" title="The file's rows take the place of these records; it can be undone"
+              >Take in a file<input
+                type="file"
+                accept=".csv,.tsv,.xlsx"
+                class="hidden"
+                aria-label="File of records"
+                @change="takeInFile"
+            /></label>
+          </span>
         </div>
         <ProblemNote v-if="!open" :error="change.error.value" />
         <RecordTable
@@ -186,7 +216,7 @@ small {
 
 .desk {
   display: grid;
-  grid-template-columns: 150px 1fr;
+  grid-template-columns: 150px minmax(0, 1fr);
   gap: 20px;
   margin-top: 10px;
 }
@@ -220,6 +250,22 @@ nav button[aria-current='true'] {
   margin-bottom: 8px;
 }
 
+.files {
+  margin-left: auto;
+  display: flex;
+  gap: 12px;
+}
+
+.files label {
+  cursor: pointer;
+}
+
+.hidden {
+  position: absolute;
+  clip-path: inset(50%);
+  width: 1px;
+}
+
 .work {
   min-width: 0;
   overflow-x: auto;
@@ -227,11 +273,16 @@ nav button[aria-current='true'] {
 
 @media (max-width: 700px) {
   .desk {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 1fr);
+    gap: 10px;
   }
 
   nav {
     flex-flow: row wrap;
+  }
+
+  nav button {
+    gap: 4px;
   }
 
   .top {
@@ -241,7 +292,7 @@ nav button[aria-current='true'] {
 
 @media print {
   .desk {
-    grid-template-columns: 1fr;
+    display: block;
   }
 }
 </style>

@@ -42,7 +42,7 @@ function drop(to: number) {
           {{ labelOf(name) }}
         </th>
         <slot name="head" />
-        <th><span class="hidden">Actions</span></th>
+        <th class="no-print"><span class="hidden">Actions</span></th>
       </tr>
     </thead>
     <tbody>
@@ -63,7 +63,7 @@ function drop(to: number) {
           <template v-else>{{ shown(record[name]) }}</template>
         </td>
         <slot :record="record" />
-        <td class="number actions">
+        <td class="number actions no-print">
           <template v-if="section.ordered">
             <button
               type="button"
@@ -124,6 +124,10 @@ td {
 
 .actions button {
   margin-left: 8px;
+}
+
+th {
+  position: relative;
 }
 
 .hidden {

@@ -37,6 +37,20 @@ export const useChangeRecords = () =>
 export const useChangeGeneral = () =>
   useKept((body: { basis: number; values: Rec }) => answer(api.PUT('/api/plan/general', { body })))
 
+/** Make the rows of a file a section's records. */
+export const useTakeInSection = () =>
+  useKept(({ section, file }: { section: string; file: File }) => {
+    const form = new FormData()
+    form.append('file', file, file.name)
+    return answer(
+      api.POST('/api/plan/sections/{section}/file', {
+        params: { path: { section } },
+        body: form as never,
+        bodySerializer: (body) => body as unknown as FormData,
+      }),
+    )
+  })
+
 /** Undo the latest change. */
 export const useUndoPlan = () => useKept(() => answer(api.POST('/api/plan/undo')))
 
