@@ -14,6 +14,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from browser import CHROMIUM, FLAGS
 from private_postgres import Cluster, free_port
+from yardstick.demo.links import links_to_check
 
 ROOT = Path(__file__).resolve().parent.parent
 TARGET = ROOT / "docs" / "screenshots"
@@ -26,7 +27,7 @@ NEW_SPEND = b"""day,platform,account,campaign_id,campaign,cost
 def board(page: Page) -> None:
     """The ruler board over the whole demo world."""
     page.goto("/weigh")
-    page.get_by_role("cell", name="Year Card Search", exact=True).wait_for()
+    page.get_by_role("cell", name="Year card, search ads", exact=True).wait_for()
 
 
 def leads(page: Page) -> None:
@@ -55,7 +56,57 @@ def gather(page: Page) -> None:
     page.get_by_text("Rehearsal: nothing").wait_for()
 
 
+def plan(page: Page) -> None:
+    """The campaigns of the plan, what was expected beside what came."""
+    page.goto("/plan")
+    page.get_by_role("cell", name="43,174.60").wait_for()
+
+
+def channels(page: Page) -> None:
+    """A channel rule being written, tried on real visits."""
+    page.goto("/plan?section=channel")
+    page.get_by_role("button", name="Travel guides", exact=True).click()
+    page.get_by_role("complementary").get_by_label("value").last.fill("islandnotes.example")
+    page.get_by_role("button", name="Count real visits").click()
+    page.get_by_role("complementary").get_by_text("→").first.wait_for()
+
+
+def sheet(page: Page) -> None:
+    """The link sheet."""
+    page.goto("/mark")
+    page.get_by_role("gridcell", name="content", exact=True).nth(6).click()
+
+
+def check(page: Page) -> None:
+    """The check-up of links from outside."""
+    page.goto("/mark?part=check")
+    page.get_by_label("Addresses, one a line").fill("\n".join(links_to_check()[:14]))
+    page.get_by_role("button", name="Check them").click()
+    page.get_by_role("status").wait_for()
+
+
+def placing(page: Page) -> None:
+    """Where links are, what arrives, and a test visit."""
+    page.goto("/mark?part=placing")
+    page.get_by_role("button", name="Test visit").nth(3).click()
+    page.get_by_text("✓ same").first.wait_for()
+
+
+def pattern(page: Page) -> None:
+    """A pattern on three levels."""
+    page.goto("/mark?part=pattern&campaign=Midnight+Boat+Search&group=night+all")
+    page.get_by_text("One ? only").wait_for()
+
+
+def hand_over(page: Page) -> None:
+    """The sheet for whoever places the links, by night."""
+    page.goto("/mark?part=hand&campaign=Pier+Posters")
+    page.get_by_role("img").first.wait_for()
+
+
 VIEWS = {"weigh-board": board, "weigh-leads": leads, "weigh-trace": trace, "weigh-untagged": untagged, "gather": gather}
+VIEWS |= {"plan": plan, "plan-channels": channels, "mark-sheet": sheet, "mark-check": check}
+VIEWS |= {"mark-placing": placing, "mark-pattern": pattern, "mark-hand-over": hand_over}
 
 
 def main() -> None:
@@ -74,8 +125,10 @@ def main() -> None:
 def _with_app(home: Path, cluster: Cluster) -> None:
     from start import prepare
 
-    port = free_port()
+    port, site = free_port(), free_port()
+    standin = subprocess.Popen([sys.executable, "-m", "yardstick.standins.site", "--port", str(site)])
     environment = os.environ | {
+        "YARDSTICK_STANDINS": f"www.lunnick.example=127.0.0.1:{site}",
         "YARDSTICK_DATABASE": prepare(cluster),
         "YARDSTICK_HOME": str(home),
         "YARDSTICK_WORKSPACE": "demo",
@@ -98,8 +151,9 @@ def _with_app(home: Path, cluster: Cluster) -> None:
                 print(f"docs/screenshots/{name}.png")
             browser.close()
     finally:
-        server.terminate()
-        server.wait(20)
+        for process in (server, standin):
+            process.terminate()
+            process.wait(20)
 
 
 def _is_up(address: str) -> bool:

@@ -39,6 +39,7 @@ MEDIUMS = {
     "organic": "Organic search",
     "referral": "Referral",
 }
+ROLES = ["channel", "source", "medium", "campaign", "group", "ad", "keyword", "placement", "item", "audience"]
 CHANNEL_OF = {m.replace("_+", " "): channel for words, channel in MEDIUMS.items() for m in words.split()}
 
 
@@ -155,13 +156,39 @@ def weigh_plainly(tables, s, by):
     def in_range(d):
         return s["from"] <= d <= s["to"]
 
+    # Names of the plan
+    def latest(entries, on):
+        """Of (first day, thing) those that have begun, the latest."""
+        begun = [e for e in entries if e[0] <= on]
+        return max(begun, key=lambda e: e[0])[1] if begun else None
+
+    def renamed(role, value, on):
+        passed = set()
+        while same(value) not in passed:
+            passed.add(same(value))
+            found = latest([(r[3], r[2]) for r in s["renames"] if r[0] == role and same(r[1]) == same(value)], on)
+            value = value if found is None else found
+        return value
+
+    def roles(tags, on):
+        legend = latest([(x[1], x[2]) for x in s["legends"] if same(x[0]) == same(tags[0])], on) if tags[0] else None
+        legend = legend or {}
+        usual = {"source": "source", "medium": "medium", "campaign": "campaign", "term": "keyword", "content": "ad"}
+        out = dict.fromkeys(ROLES, "")
+        for field, value in zip(SIX, tags, strict=True):
+            if field in legend:
+                out[legend[field]] = value
+            elif field in usual and usual[field] not in legend.values():
+                out[usual[field]] = value
+        return out, "" if "id" in legend else tags[5]
+
     # Spend
     spend = []
     seen = set()
     for r in tables["spend"]:
-        if tuple(r.values()) in seen:
+        if tuple(sorted(r.items())) in seen:
             continue
-        seen.add(tuple(r.values()))
+        seen.add(tuple(sorted(r.items())))
         cost = Fraction(r["cost"]) if r["cost"] else Fraction(r["click_price"]) * int(r["clicks"])
         minor = home(cost, r["currency"], r["day"])
         if minor is not None:
@@ -170,15 +197,32 @@ def weigh_plainly(tables, s, by):
     for r in sorted(spend, key=lambda r: r["day"]):
         if r["campaign_id"]:
             name_of_id[same(r["campaign_id"])] = squeeze(r["campaign"])
+    name_of_id |= s["plan_ids"]
     groups = defaultdict(list)
     for r in spend:
         key = ("id", same(r["campaign_id"])) if r["campaign_id"] else ("name", same(r["campaign"]))
         groups[r["day"], same(r["platform"]), same(r["account"]), key].append(r)
-        r["name"] = name_of_id.get(same(r["campaign_id"])) or squeeze(r["campaign"])
+        r["name"] = renamed("campaign", name_of_id.get(same(r["campaign_id"])) or squeeze(r["campaign"]), r["day"])
     counted_spend = []
     for rows in groups.values():
         finest = max(bool(r["ad_group"]) for r in rows)
         counted_spend += [r for r in rows if bool(r["ad_group"]) == finest and in_range(r["day"])]
+
+    for name, cost, first, last in s["other_costs"]:
+        one = datetime.fromisoformat(first)
+        number = (datetime.fromisoformat(last) - one).days + 1
+        for i in range(number):
+            cents = int(Fraction(cost) * 100)
+            on = (one + timedelta(days=i)).date().isoformat()
+            row = {
+                "day": on,
+                "platform": "Other costs",
+                "name": renamed("campaign", name, on),
+                "clicks": "",
+                "ad_group": "",
+            }
+            if in_range(on):
+                counted_spend.append(row | {"minor": cents // number + (i < cents % number)})
 
     # Records and people
     records = []
@@ -251,12 +295,16 @@ def weigh_plainly(tables, s, by):
                 current = mine
             previous = r["at"]
 
-    def campaign(tags):
-        return (name_of_id.get(same(tags[5])) if tags[5] else None) or tags[2]
+    def carried(tags, channel, on):
+        """All fields of a touch of that day."""
+        c, ident = roles(tags, on)
+        c["campaign"] = (name_of_id.get(same(ident)) if ident else None) or c["campaign"]
+        c["channel"] = c["channel"] or channel
+        return {role: renamed(role, value, on) if value else "" for role, value in c.items()}
 
     for t in touches:
-        t["c"] = dict(zip(SIX, t["tags"], strict=True)) | {"campaign": campaign(t["tags"]), "channel": t["channel"]}
         t["day"] = day(t["at"])
+        t["c"] = carried(t["tags"], t["channel"], t["day"])
 
     # Trails
     conversions = [r for r in records if r["table"] != "visits" and r["status"] != "cancelled"]
@@ -265,23 +313,39 @@ def weigh_plainly(tables, s, by):
     days = {"click": s["click_days"], "view": s["view_days"], "watch": s["watch_days"]}
 
     def captured(lead, conv, after):
-        sets = []
-        for which, seen_at in (("first", lead["first_seen_at"] or lead["occurred_at"]), ("last", lead["occurred_at"])):
-            tags = [squeeze(lead[f"{which}_{f}"]) for f in SIX]
-            tags = ["" if unfilled(t) else t for t in tags]
-            at = when(seen_at)
+        sets, found = [], []
+        if lead:
+            for which, seen_at in (
+                ("first", lead["first_seen_at"] or lead["occurred_at"]),
+                ("last", lead["occurred_at"]),
+            ):
+                tags = [squeeze(lead[f"{which}_{f}"]) for f in SIX]
+                found.append((["" if unfilled(t) else t for t in tags], when(seen_at), (lead["id"], which)))
+        for r in (lead, conv if conv["table"] == "conversions" else None):
+            owner = s["vouchers"].get(fold(r["code"])) if r else None
+            if owner:
+                found.append((["", "", owner, "", "", ""], r["at"], (r["id"], "code")))
+        for tags, at, whose in found:
             if (
                 any(tags)
                 and conv["at"] - timedelta(days=s["click_days"]) <= at <= conv["at"]
                 and (not after or at > after)
             ):
                 channel, _ = channel_of(tags, [], "", "", s)
-                c = dict(zip(SIX, tags, strict=True)) | {"campaign": campaign(tags), "channel": channel}
+                c = carried(tags, channel, day(at))
                 sets.append(
-                    {"at": at, "id": "", "kind": "click", "direct": False, "c": c, "folded": [same(t) for t in tags]}
+                    {
+                        "at": at,
+                        "id": "",
+                        "set": whose,
+                        "kind": "click",
+                        "direct": False,
+                        "c": c,
+                        "folded": [same(t) for t in tags],
+                    }
                 )
         sets.sort(key=lambda t: t["at"])
-        return sets[:1] if len(sets) == 2 and sets[0]["folded"] == sets[1]["folded"] else sets
+        return [t for i, t in enumerate(sets) if t["folded"] not in [u["folded"] for u in sets[:i]]]
 
     def trail(conv, after=None):
         mine = [
@@ -293,7 +357,7 @@ def weigh_plainly(tables, s, by):
         ]
         mine.sort(key=lambda t: (t["at"], t["id"]))
         lead = conv if conv["table"] == "leads" else leads.get(conv["lead_id"])
-        if not mine and lead:
+        if not mine:
             mine = captured(lead, conv, after)
         for choice, weak in (("direct", lambda t: t["direct"]), ("views", lambda t: t["kind"] != "click")):
             if s[choice] == "yield":
@@ -309,7 +373,7 @@ def weigh_plainly(tables, s, by):
             "every": next(lone),
             "one": conv["person"],
             "one_per_day": (conv["person"], day(conv["at"])),
-            "one_per_touch": (id(last[0]) if last and last[0]["id"] else next(lone)),
+            "one_per_touch": (last[0].get("set") or id(last[0])) if last else next(lone),
         }[conv["count"]]
         if (conv["goal"], conv["count"], group) not in used:
             used.add((conv["goal"], conv["count"], group))
@@ -374,6 +438,9 @@ def weigh_plainly(tables, s, by):
             return r["day"]
         if field == "goal":
             return None
+        if field in ("group", "ad", "keyword"):
+            own = squeeze(r["ad_group"]) if field == "group" else ""
+            return same(renamed("group", own, r["day"])) if own else None
         told = s["platforms"].get(fold(r["platform"]))
         if told and field == "channel":
             return fold(channel_of([told[0], told[1], r["name"], "", "", ""], [], "", "", s)[0])

@@ -8,7 +8,7 @@ from decimal import Decimal
 
 from hypothesis import strategies as st
 
-from yardstick.core.settings import Goal, Platform, Settings, Window, Yardstick
+from yardstick.core.settings import Campaign, Goal, Legend, OtherCost, Platform, Rename, Settings, Window, Yardstick
 from yardstick.core.tables import SCHEMA, Tables
 from yardstick.formats.columns import parse
 from yardstick.formats.csv_in import read_csv
@@ -96,6 +96,7 @@ def worlds(draw):
             "status": st.sampled_from(["", "", "", "cancelled", "test"]),
             "is_good": _flag,
             "is_test": _flag,
+            "code": st.sampled_from(["", "", "PIER", "pier ", "other"]),
         },
     )
     conversions = many(
@@ -114,6 +115,7 @@ def worlds(draw):
             "refunded": st.sampled_from(["", "", "2.5"]),
             "currency": st.sampled_from(["", "", "AUD", "NZD", "JPY"]),
             "status": st.sampled_from(["", "", "", "cancelled", "test"]),
+            "code": st.sampled_from(["", "", "Pier", "whale26"]),
         },
     )
     days = st.sampled_from(["2026-04-03", "2026-04-04", "2026-04-05", "2026-04-06"])
@@ -166,12 +168,51 @@ YARDSTICKS = {
     "by channel": "fair_share channel",
 }
 
+ALWAYS = "0001-01-01"
+NO_PLAN = {"legends": [], "renames": [], "plan_ids": {}, "vouchers": {}, "other_costs": []}
+PLANS = {
+    "none": NO_PLAN,
+    "legends": NO_PLAN
+    | {
+        "legends": [
+            ("quorrin", ALWAYS, {"term": "group", "content": "keyword"}),
+            ("QUORRIN", "2026-04-05", {"medium": "campaign", "campaign": "ad"}),
+            ("ostrel", "2026-04-04", {"id": "audience", "term": "channel"}),
+            ("8", ALWAYS, {"source": "placement", "content": "source"}),
+        ]
+    },
+    "renames": NO_PLAN
+    | {
+        "renames": [
+            ("campaign", "whale", "Whales", ALWAYS),
+            ("campaign", "Whales", "card", "2026-04-05"),
+            ("campaign", "WHALE", "Straße", "2026-04-06"),
+            ("source", "quorrin", "ostrel", "2026-04-04"),
+            ("group", "g", "Gee", "2026-04-04"),
+            ("channel", "Direct", "Nothing known", ALWAYS),
+        ],
+        "other_costs": [("Whale", "10.00", "2026-04-03", "2026-04-05"), ("Unseen", "0.01", "2026-04-04", "2026-04-06")],
+    },
+    "codes": NO_PLAN
+    | {
+        "plan_ids": {"7": "Seven", "8": "Card"},
+        "vouchers": {"pier": "Pier Posters", "whale26": "Whale"},
+        "legends": [("ostrel", ALWAYS, {"content": "campaign"})],
+    },
+}
+"""What a plan may say: legends, renames, ids and codes of campaigns, other costs."""
+
+
+def _day(text):
+    return None if text == ALWAYS else datetime.fromisoformat(text).date()
+
 
 @st.composite
 def choices(draw):
     """Settings for both sides: a plain dictionary, and the core's own."""
     goals = GOALS[draw(st.sampled_from(sorted(GOALS)))]
     platforms = draw(st.sampled_from([{}, {"quorrin": ("quorrin", "cpc")}]))
+    planned = PLANS[draw(st.sampled_from(sorted(PLANS)))]
     plain = {
         "home": "AUD",
         "digits": 2,
@@ -195,6 +236,7 @@ def choices(draw):
         "platforms": platforms,
         "yardsticks": YARDSTICKS,
         "most_together": 50,
+        **planned,
     }
     core = Settings(
         home_currency="AUD",
@@ -212,6 +254,20 @@ def choices(draw):
         search_sites=("find.example",),
         click_marks=("ckid",),
         goals=tuple(Goal(n, k, c, v, None if d is None else Decimal(d)) for n, (k, c, v, d) in goals.items()),
+        legends=tuple(Legend(source, _day(first), tuple(roles.items())) for source, first, roles in planned["legends"]),
+        renames=tuple(Rename(field, old, new, _day(first)) for field, old, new, first in planned["renames"]),
+        campaigns=tuple(
+            Campaign(
+                name,
+                ids=tuple(i for i, n in planned["plan_ids"].items() if n == name),
+                vouchers=tuple(v for v, n in planned["vouchers"].items() if n == name),
+            )
+            for name in dict.fromkeys([*planned["plan_ids"].values(), *planned["vouchers"].values()])
+        ),
+        other_costs=tuple(
+            OtherCost(_day(first), _day(last), name, "", Decimal(cost))
+            for name, cost, first, last in planned["other_costs"]
+        ),
         platforms=tuple(Platform(n.title(), a, b) for n, (a, b) in platforms.items()),
         yardsticks=tuple(
             Yardstick(name, rule.split()[0], "channel" if "channel" in rule else "campaign")

@@ -23,6 +23,9 @@ BREAKDOWNS = [
     ("campaign", "channel"),
     ("day", "campaign"),
     ("medium", "goal"),
+    ("group",),
+    ("keyword",),
+    ("ad", "campaign"),
 ]
 
 

@@ -81,6 +81,7 @@ def test_rows_are_multiplied_filled_down_copied_and_undone(sheet):
     cell(page, 6, "term").click(modifiers=["Shift"])
     page.keyboard.press("Control+d")
     expect(cell(page, 6, "term")).to_have_text("boat")
+    expect(cell(page, 2, "address")).to_contain_text("utm_term=boat")
     page.locator('.line[aria-rowindex="3"] [role=rowheader]').click()
     line = copied(page).split("\t")
     assert line[:6] == [PAGE, "Midnight Boat", "ostrel", "paid-social", "boat", "b"]

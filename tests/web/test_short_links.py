@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import json
 import os
 import signal
@@ -10,6 +11,7 @@ import sys
 import time
 import urllib.error
 import urllib.request
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import psycopg
@@ -139,12 +141,12 @@ def test_a_click_that_was_answered_survives_the_death_of_the_app(databases, tmp_
 
 def test_clicks_while_the_database_is_away_are_kept_and_taken_in_later(databases, tmp_path, client):
     """A visitor is sent on whatever happens; nothing is lost."""
-    import asyncio
-
     nowhere = connect(f"postgresql+psycopg://nobody:x@127.0.0.1:{free_port()}/none")
     spool = tmp_path / "clicks.jsonl"
     recorder = ClickRecorder(nowhere, 1, spool)
-    asyncio.run(recorder.record(Click("n", "2026-11-25T10:00:00+00:00", URL)))
+    # In a thread of its own: the browser tests of this worker may have a loop running in this one.
+    with ThreadPoolExecutor(1) as pool:
+        pool.submit(asyncio.run, recorder.record(Click("n", "2026-11-25T10:00:00+00:00", URL))).result(60)
     recorder.close()
     assert len(spool.read_text().splitlines()) == 1
     desk = client.app.state.yardstick.desk

@@ -62,7 +62,8 @@ export function useSheet() {
         if (at >= 0) next.splice(at, 1)
         continue
       }
-      rows.set(key, { key, url: '', findings: [], ...old, cells: { ...old?.cells, ...cells } })
+      // The old address would be wrong, and the new one is made by the server: until then there is none to copy.
+      rows.set(key, { key, url: '', findings: old?.findings ?? [], cells: { ...old?.cells, ...cells } })
       if (!old) next.splice(after ? next.indexOf(after) + 1 : next.length, 0, key)
     }
     order.value = next

@@ -246,6 +246,7 @@ nav button[aria-current='true'] {
 
 .tools {
   display: flex;
+  flex-wrap: wrap;
   gap: 10px;
   margin-bottom: 8px;
 }
