@@ -254,3 +254,18 @@ def test_hidden_channels_are_put_together_and_nothing_is_lost(loaded):
     assert "Other channels" in names
     assert not {"Email", "Direct"} & set(names)
     assert after.total.under["linear"][0].value == before.total.under["linear"][0].value
+
+
+def test_every_field_says_what_goes_in_it_and_shows_an_example(desk):
+    def look(where, fields):
+        for field in fields:
+            assert field.text.endswith("."), (where, field.name)
+            if field.kind in ("records", "group"):
+                look(f"{where} {field.name}", field.fields)
+            else:
+                assert field.example, (where, field.name)
+
+    plan = read_plan(desk)
+    assert set(plan.fields) == {"", *SECTIONS}
+    for section, fields in plan.fields.items():
+        look(section, fields)

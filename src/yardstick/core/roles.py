@@ -62,8 +62,14 @@ def lay_roles(visits: Table, arrivals: Arrivals, captured: Captured, settings: S
     of_visits = Text.of([r.tags[0] for r in arrivals.readings] or [""])
     legend = _legends(of_visits.take(arrivals.url), visit_day, book)
     wide = len(book.legends)
-    keys, kind = np.unique(arrivals.url * wide + legend, return_inverse=True)
-    distinct += [book.roles(arrivals.readings[key // wide].values(), key % wide) for key in keys.tolist()]
+    if wide == 1:
+        # Without legends every address reads the same on every day.
+        kind, number_of_keys = arrivals.url, len(arrivals.readings)
+        distinct += [book.roles(reading.values(), 0) for reading in arrivals.readings]
+    else:
+        keys, kind = np.unique(arrivals.url * wide + legend, return_inverse=True)
+        number_of_keys = len(keys)
+        distinct += [book.roles(arrivals.readings[key // wide].values(), key % wide) for key in keys.tolist()]
 
     set_legend = _legends(captured.fields["source"], set_day, book)
     columns = [captured.fields[name] for name in FIELDS]
@@ -74,7 +80,7 @@ def lay_roles(visits: Table, arrivals: Arrivals, captured: Captured, settings: S
         distinct.append(book.roles(values, number))
     return RoleTable(
         len(visits),
-        np.concatenate([kind.reshape(-1), set_kind.reshape(-1) + len(keys)]).astype(np.int64),
+        np.concatenate([kind.reshape(-1), set_kind.reshape(-1) + number_of_keys]).astype(np.int64),
         distinct,
         np.concatenate([visit_day, set_day]),
         np.concatenate([legend, set_legend]),

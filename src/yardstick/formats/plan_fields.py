@@ -94,7 +94,7 @@ _GENERAL_SAID = {
 
 
 def _role(name: str) -> PlanField:
-    return PlanField(name, "choice", (*ROLES,), False, "What it carries for this source.", "")
+    return PlanField(name, "choice", (*ROLES,), False, "What it carries for this source.", "group")
 
 
 def _of_model(model: type[BaseModel]) -> tuple[PlanField, ...]:

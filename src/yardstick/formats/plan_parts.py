@@ -335,8 +335,8 @@ class ClickPricePart(Part):
     campaign: Name = said("The campaign in the link.", "Pier Posters")
     source: Word = said("Source in the link; empty for any.", "islandnotes", default="")
     medium: Word = said("Medium in the link; empty for any.", "banner", default="")
-    term: Word = said("Term in the link; empty for any.", default="")
-    content: Word = said("Content in the link; empty for any.", default="")
+    term: Word = said("Term in the link; empty for any.", "island boat", default="")
+    content: Word = said("Content in the link; empty for any.", "spring", default="")
     price: NotNegative = said("Price of one click.", "0.35")
     currency: Currency = said("Empty for the home currency.", "AUD", default="")
     first: Day | None = said("First day it holds; empty for always.", "2026-03-01", default=None, alias="from")
@@ -356,7 +356,7 @@ class SlotPart(Part):
     name: Name = said("Its name in the platform's own spelling.", "adgroup")
     means: Name = said("What it stands for; our patterns name it so.", "group-name")
     levels: list[Literal["account", "campaign", "group"]] = said(
-        "Where it may be used; empty for anywhere.", default=[]
+        "Where it may be used; empty for anywhere.", "group", default=[]
     )
     example: Word = said("A value to preview with.", "Whale search", default="")
 

@@ -103,6 +103,9 @@ function test(link: Placed) {
                   {{ step.status }} {{ step.url }}
                 </p>
                 <p v-if="visit.data.value.problem" class="loses">✕ {{ visit.data.value.problem }}</p>
+                <p v-if="link.visits && !link.deviations.length">
+                  {{ link.verdict }}: a test that fails, here or on the platform, is a false alarm.
+                </p>
                 <table v-if="visit.data.value.fields.length">
                   <thead>
                     <tr>
