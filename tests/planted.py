@@ -17,6 +17,7 @@ SOURCES = ("quorrin", "ostrel", "tarvolin", "harnock", "ellivane", "chirrock", "
 MEDIUMS = ("cpc", "paid-social", "display", "video", "email", "newsletter", "poster")
 CAMPAIGNS = ("Spring-Whale-Boats", "two-island-year-card", "midnight-boat", "freight-fridays", "crossing-news-26")
 ENDED = "lantern-night-25"
+ELSEWHERE = "harbour-tender"
 PATHS = ("/", "/boats", "/boats/", "/card/2026", "/night.html", "/freight/enquiry")
 KEPT = ("page=2", "lang=en", "ref=a%2Fb", "sort=price+up", "v=1.5", "q=caf%C3%A9", "next=%2Fboats%3Fday%3D3")
 TODAY = date(2026, 11, 25)
@@ -32,6 +33,7 @@ def checker() -> Checker:
         slot_pairs=(("!!", "!!"),),
     )
     campaigns = [*(Planned(name) for name in CAMPAIGNS), Planned(ENDED, date(2026, 1, 31))]
+    campaigns.append(Planned(ELSEWHERE, host="freight.lunnick.example"))
     return Checker(settings, campaigns, today=TODAY)
 
 
@@ -87,6 +89,7 @@ def clean_addresses(number: int, seed: int = 7) -> Iterator[str]:
         "https://www.lunnick.example/b?next=/a?b=c&utm_source=ostrel&utm_medium=cpc&utm_campaign=midnight-boat",
         "https://www.lunnick.example/b?utm_source=ostrel&utm_medium=cpc&utm_campaign=midnight-boat&utm_id=h-7",
         "https://www.lunnick.example/b?utm_source=ostrel&utm_medium=cpc&utm_id=h-7",
+        "https://freight.lunnick.example/b?utm_source=ostrel&utm_medium=cpc&utm_campaign=harbour-tender",
         "https://www.lunnick.example/b?utm_source=ostrel&utm_medium=cpc&utm_campaign=midnight-boat#/route/2",
         "https://www.lunnick.example/b?utm_source=ostrel&utm_medium=cpc&utm_campaign=midnight-boat&utm_content=100%25%20off",
         "https://www.lunnick.example/b?ids=1,2,3&utm_source=ostrel&utm_medium=cpc&utm_campaign=midnight-boat&utm_x=own",
@@ -161,6 +164,9 @@ def _plant(code: str, clean: _Clean, chance: random.Random) -> Planted:
     if code == "campaign_ended":
         odd = clean.changed(clean.at("campaign"), f"utm_campaign={ENDED}")
         return Planted(code, odd, odd)
+    if code == "wrong_host":
+        odd = clean.changed(clean.at("campaign"), f"utm_campaign={ELSEWHERE}")
+        return Planted(code, odd, odd)
     if code == "personal_data":
         piece = chance.choice(
             ("utm_term=edda%40groups.example", "utm_term=edda@groups.example", "utm_term=%2B61%208%205550%200104")
@@ -195,11 +201,11 @@ FAULTS = (
     "not_an_address", "tags_after_fragment", "second_question_mark", "html_entity", "raw_character", "bad_encoding",
     "doubly_encoded", "misspelt_name", "wrong_case_name", "repeated_name", "empty_value", "missing_required",
     "unfilled_slot", "slot_inside", "other_spelling", "near_miss", "not_allowed", "unknown_campaign", "campaign_ended",
-    "personal_data", "own_as_outside", "foreign_host", "international_host", "no_path", "too_long",
+    "personal_data", "own_as_outside", "foreign_host", "wrong_host", "international_host", "no_path", "too_long",
 )  # fmt: skip
 
 
-def planted_faults(number: int = 500, seed: int = 11) -> list[Planted]:
+def planted_faults(number: int = 520, seed: int = 11) -> list[Planted]:
     """Addresses with one planted fault each, all kinds in turn."""
     chance = random.Random(seed)
     return [_plant(FAULTS[i % len(FAULTS)], _clean(chance), chance) for i in range(number)]

@@ -19,7 +19,7 @@ def test_every_code_is_planted():
 @pytest.mark.parametrize("code", FAULTS)
 def test_every_planted_fault_is_found_with_the_right_mended_address(code):
     check = checker().check
-    planted = [p for p in planted_faults(500) if p.code == code]
+    planted = [p for p in planted_faults() if p.code == code]
     assert len(planted) == 20
     for p in planted:
         found = check(p.url)
@@ -29,7 +29,7 @@ def test_every_planted_fault_is_found_with_the_right_mended_address(code):
 
 def test_a_mended_address_has_nothing_left_that_could_be_mended():
     check = checker().check
-    for p in planted_faults(500):
+    for p in planted_faults():
         assert check(p.mended).mended == p.mended
 
 

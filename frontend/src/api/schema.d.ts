@@ -898,6 +898,8 @@ export interface components {
         /**
          * Column
          * @description A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from.
+         *
+         *     `called` tells what words stand for that do not say so themselves, such as ids of ads.
          */
         Column: {
             /** Name */
@@ -908,6 +910,10 @@ export interface components {
             example: string;
             /** Words */
             words: string[];
+            /** Called */
+            called: {
+                [key: string]: string;
+            };
         };
         /**
          * Compared

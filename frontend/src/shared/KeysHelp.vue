@@ -11,6 +11,9 @@ const keys = [
   ['↑ ↓ ← →', 'move between figures, once one has the focus'],
   ['Enter', 'open the trace of the figure that has the focus'],
   ['Esc', 'close'],
+  ['Enter, Tab', 'in the link sheet: write a cell, go on down or to the right'],
+  ['Shift and ↑ ↓ ← →', 'in the link sheet: choose several cells'],
+  ['Ctrl C, V, D, Z', 'in the link sheet: copy, paste, fill down, undo'],
   ['?', 'show or hide these keys'],
 ]
 </script>

@@ -64,6 +64,7 @@ CODES: dict[str, str] = {
     "personal_data": "error",
     "own_as_outside": "error",
     "foreign_host": "warning",
+    "wrong_host": "warning",
     "international_host": "note",
     "no_path": "note",
     "too_long": "error",
@@ -86,10 +87,11 @@ KEPT_PIECES = 200_000
 
 @dataclass(frozen=True)
 class Planned:
-    """What a check-up has to know of a campaign: how links write it, and when it ends."""
+    """What a check-up has to know of a campaign: how links write it, when it ends, the host its links lead to."""
 
     value: str
     ends: date | None = None
+    host: str = ""
 
 
 class CheckUp(NamedTuple):
@@ -171,6 +173,7 @@ class Checker:
         self._own = host_matcher(settings.own_hosts)
         self._own_seen: dict[str, bool] = {}
         self._planned = {self._same(c.value): c for c in campaigns}
+        self._have_hosts = any(c.host for c in campaigns)
         self._ids = {self._same(i) for c in settings.campaigns for i in c.ids}
         self._known = self._known_values(campaigns, known or {})
         self._pieces: dict[str, _Piece] = {}
@@ -204,6 +207,8 @@ class Checker:
         distinct = set(keys)
         if len(distinct) != len(keys) or not distinct >= _REQUIRED_KEYS:
             return False
+        if self._have_hosts:
+            return False
         if not self._settings.own_hosts:
             return True
         host = base.split("/", 3)[2]
@@ -222,6 +227,7 @@ class Checker:
         untouched = all(p.text == text for p, text in zip(pieces, [t for t in query.split("&") if t], strict=True))
         if not untouched or len(kept) != len(pieces):
             query = "&".join(p.text for p in kept if p.text is not None)
+        self._host_of_campaign(base, kept, draft)
         base = self._base(base, bool(query), draft)
         mended = join_address(base, query, fragment, has_fragment="#" in draft.text and bool(fragment))
         size = len(mended.encode("utf-8", "surrogatepass"))
@@ -299,6 +305,14 @@ class Checker:
             draft.note("no_path", "put a / after the host: without it some sites redirect and may lose the tags")
             ascii_base = with_path(ascii_base)
         return ascii_base
+
+    def _host_of_campaign(self, base: str, pieces: list[_Piece], draft: _Draft) -> None:
+        named = next((p.value for p in pieces if p.key == "utm_campaign"), "")
+        planned = self._planned.get(self._same(named)) if named else None
+        host = host_of(base)
+        if planned and planned.host and host and not host_matcher([planned.host])(host):
+            text = f"links of {named} lead to {planned.host}, this one to {host}: check the landing page"
+            draft.note("wrong_host", text, "", host)
 
     def _together(self, pieces: list[_Piece], draft: _Draft) -> list[_Piece]:
         """What only shows when all pieces are seen; the pieces that stay."""

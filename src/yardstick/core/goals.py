@@ -11,7 +11,7 @@ import numpy as np
 
 from .columns import Amounts, Flags, Ints, Text
 from .days import day_number
-from .money import RateTable, round_half_even, to_home
+from .money import RateTable, to_home
 from .settings import Goal, Settings
 from .tables import Table
 
@@ -88,22 +88,39 @@ def conversion_values(
     worth = np.where(total.known & (worth > 0), worth, 0)
     exact = Amounts(worth, decimals, total.known)
     minor, no_rate = to_home(exact, table.text("currency"), days, rates, home, minor_digits)
-    defaults = np.array([without_record(goal, minor_digits) for goal in goals], np.int64)
+    own, no_own_rate = own_values(goals, goal_code, days, rates, home, minor_digits)
     fixed = np.array([goal.fixed_value is not None for goal in goals], np.bool_)
     if len(table):
         said = total.known & ~fixed[goal_code]
-        minor = np.where(said, minor, defaults[goal_code])
-        no_rate = no_rate & said
+        minor = np.where(said, minor, own)
+        no_rate = np.where(said, no_rate, no_own_rate)
     return minor, no_rate
 
 
-def without_record(goal: Goal, minor_digits: int) -> int:
-    """A goal's fixed or default value in minor units of the home currency, 0 if it has none."""
-    value = goal.default_value if goal.fixed_value is None else goal.fixed_value
-    if value is None:
-        return 0
-    units, decimals = decimal_units(value)
-    return int(round_half_even(np.array([units], dtype=object), decimals, minor_digits)[0])
+def own_values(
+    goals: Sequence[Goal], goal_code: Ints, days: Ints, rates: RateTable, home: str, minor_digits: int
+) -> tuple[Ints, Flags]:
+    """What conversions are worth without their record: the fixed or default value of their goal, 0 if it has none.
+
+    Parameters
+    ----------
+    goals, goal_code, days, rates, home, minor_digits : see `conversion_values`
+
+    Returns
+    -------
+    minor : (n,) int64, minor units of the home currency
+    no_rate : (n,) bool, where the value is in another currency and no rate holds
+    """
+    minor, no_rate = np.zeros(len(goal_code), np.int64), np.zeros(len(goal_code), np.bool_)
+    for number, goal in enumerate(goals):
+        value = goal.default_value if goal.fixed_value is None else goal.fixed_value
+        mine = np.flatnonzero(goal_code == number)
+        if value is None or not len(mine):
+            continue
+        amounts = Amounts.of([decimal_units(value)] * len(mine))
+        currency = Text(np.zeros(len(mine), np.int32), [goal.currency])
+        minor[mine], no_rate[mine] = to_home(amounts, currency, days[mine], rates, home, minor_digits)
+    return minor, no_rate
 
 
 def version_of(names: Text, days: Ints, settings: Settings) -> tuple[tuple[Goal, ...], Ints]:

@@ -6,7 +6,7 @@ depends on the data and on a few settings only, so it is done once and kept whil
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,7 +16,7 @@ from .captured import Captured, read_captured
 from .columns import Flags, Ints, Text
 from .days import day_text, local_days
 from .further_costs import count_clicks, with_further_costs
-from .goals import Conversions, conversion_values, version_of, without_record
+from .goals import Conversions, conversion_values, own_values, version_of
 from .money import RateTable
 from .notes import Finding, Rejected
 from .people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, email_id, find_people, phone_id, plain_id
@@ -100,11 +100,13 @@ def lay_ground(tables: Tables, settings: Settings) -> Ground:
     goals, version = version_of(goal_text, np.concatenate([lead_days, sale_days]), settings)
     sale_value, no_rate = conversion_values(sales, goals, version[len(leads) :], sale_days, rates, home, digits)
     no_rate &= ~quarantine.conversions
+    lead_value, lead_no_rate = own_values(goals, version[: len(leads)], lead_days, rates, home, digits)
+    lead_no_rate &= ~quarantine.leads
 
     arrivals = read_arrivals(visits, settings)
     notes += reading_findings(visits, arrivals, ~quarantine.visits)
     notes += name_findings(visits, arrivals, ~quarantine.visits, settings)
-    people = find_people(_identified(tables, arrivals, quarantine, no_rate, slots))
+    people = find_people(_identified(tables, arrivals, quarantine, lead_no_rate, no_rate, slots))
     for kind, value, count in people.shared:
         notes.append(Finding("shared_identifier", "warning", "", value, kind, str(count)))
 
@@ -120,18 +122,18 @@ def lay_ground(tables: Tables, settings: Settings) -> Ground:
     spend, bad_costs = with_further_costs(tables.spend, tables.other_costs, clicks, settings)
     costs = read_spend(spend, rates, settings)
     notes[:0] = costs.findings
-    rejected = _no_rate_rows(sales, no_rate, sale_days, home) + bad_costs
+    of_goal = [goals[number].currency for number in version.tolist()]
+    rejected = _no_rate_rows(leads, lead_no_rate, lead_days, home, of_goal) + bad_costs
+    rejected += _no_rate_rows(sales, no_rate, sale_days, home, of_goal[len(leads) :])
     rejected += _no_rate_rows(spend, ~costs.accepted, spend.ints("day"), home)
     # A set counts unless its own row is quarantined.
     held_back = np.concatenate([np.repeat(quarantine.leads, 2), quarantine.leads, quarantine.conversions])
     counts = np.concatenate([~quarantine.visits, captured.filled & ~held_back])
     touches = lay_touches(visits, spend, found, counts, arrivals, captured, roles, costs, settings)
 
-    worth = np.array([without_record(goal, digits) for goal in goals], np.int64)
-    lead_value = worth[version[: len(leads)]] if len(leads) else np.empty(0, np.int64)
     eligible = np.concatenate(
         [
-            ~quarantine.leads & (leads.ints("status") != CANCELLED),
+            ~(quarantine.leads | lead_no_rate) & (leads.ints("status") != CANCELLED),
             ~(quarantine.conversions | no_rate) & (sales.ints("status") != CANCELLED),
         ]
     )
@@ -187,17 +189,21 @@ def _good_leads(leads: Table, goals: tuple[Goal, ...], version: Ints) -> Flags:
     return good
 
 
-def _no_rate_rows(table: Table, rows: Flags, days: Ints, home: str) -> list[Rejected]:
+def _no_rate_rows(
+    table: Table, rows: Flags, days: Ints, home: str, of_goal: Sequence[str] | None = None
+) -> list[Rejected]:
+    """Rows whose amount, or the value their goal gives them, has no rate."""
     out = []
     for row in np.flatnonzero(rows).tolist():
-        code, day = table.text("currency")[row], day_text(int(days[row]))
-        reason = f"no rate {code} to {home} for {day} or the 7 days before: add it to rates"
+        code = "" if table.name == "leads" else table.text("currency")[row]
+        code = of_goal[row] if of_goal and code in ("", home) else code
+        reason = f"no rate {code} to {home} for {day_text(int(days[row]))} or the 7 days before: add it to rates"
         out.append(Rejected(table.name, table.file[row], int(table.line[row]), "currency", code, reason))
     return out
 
 
 def _identified(
-    tables: Tables, arrivals: Arrivals, quarantine: Quarantine, no_rate: Flags, slots: Slots
+    tables: Tables, arrivals: Arrivals, quarantine: Quarantine, lead_no_rate: Flags, no_rate: Flags, slots: Slots
 ) -> list[Identified]:
     def of(column: Text, normal: Callable[[str], str]) -> Text:
         return column.map(lambda v: "" if slots.is_slot(v) else normal(v))
@@ -220,7 +226,7 @@ def _identified(
     }
     return [
         Identified(~quarantine.visits, of_visits),
-        rows(tables.leads, ~quarantine.leads),
+        rows(tables.leads, ~(quarantine.leads | lead_no_rate)),
         rows(tables.conversions, ~(quarantine.conversions | no_rate)),
     ]
 

@@ -31,8 +31,9 @@ class Goal:
     Attributes
     ----------
     value : "total" or "net"
-    default_value : in the home currency, where a record says nothing
-    fixed_value : in the home currency, whatever the record says
+    default_value : where a record says nothing
+    fixed_value : whatever the record says
+    currency : of both; empty = the home currency, else converted at the rate of the conversion's day
     click_days, watch_days, view_days : own windows; None = the general one
     good_stages : a lead in one of these stages is good, as is one marked `is_good`
     since : the first day of this version; None = from the beginning. A conversion is read by the version of its day
@@ -51,6 +52,7 @@ class Goal:
     good_stages: tuple[str, ...] = ()
     since: date | None = None
     yardstick: str = ""
+    currency: str = ""
 
 
 @dataclass(frozen=True)

@@ -105,6 +105,7 @@ def links_to_check() -> list[str]:
         f"{page}?{_GOOD.replace('ostrel', 'lunnick.example')}",
         f"https://www.lunick.example/bike?{_GOOD}",
         f"https://fähre.lunnick.example/bike?{_GOOD}",
+        f"https://book.lunnick.example/freight?{_GOOD.replace('Two-Bike+Deck', 'ff')}",
         f"{SITE}?{_GOOD}",
         f"{page}?{_GOOD}&utm_content={'bike-' * 420}",
     ]

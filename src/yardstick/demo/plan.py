@@ -145,6 +145,8 @@ def _campaign(index: int) -> dict[str, Any]:
         record["plain_name"] = PLAIN[campaign.name]
     if campaign.last < LAST_DAY:
         record["ends"] = campaign.last.isoformat()
+    if campaign.name == "Freight Fridays":
+        record["host"] = "www.lunnick.example"
     if campaign.id:
         record["ids"] = [campaign.id]
     if campaign.name == "Pier Posters":

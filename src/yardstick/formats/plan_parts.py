@@ -106,6 +106,7 @@ class CampaignPart(Part):
     state: Literal["draft", "approved", "stopped"] = said(
         "Whether it may run; whether it does run follows from its days and arrivals.", "approved", default="draft"
     )
+    host: Word = said("The host its links lead to; empty for any of your own.", "www.lunnick.example", default="")
     referrer: Referrer | None = said(
         "What its short links tell pages of where the visitor comes from.", "host only", default=None
     )
@@ -258,12 +259,9 @@ class GoalPart(Part):
         "Which records of one person count.", "every", default=None
     )
     value: Literal["total", "net"] | None = said("net = total without tax and shipping.", "net", default=None)
-    fixed_value: NotNegative | None = said(
-        "Each is worth this, in the home currency, whatever its record says.", "30.00", default=None
-    )
-    default_value: NotNegative | None = said(
-        "Worth this, in the home currency, where the record has no total.", "25.00", default=None
-    )
+    fixed_value: NotNegative | None = said("Each is worth this, whatever its record says.", "30.00", default=None)
+    default_value: NotNegative | None = said("Worth this, where the record has no total.", "25.00", default=None)
+    currency: Currency = said("Of these two values; empty for the home currency.", "AUD", default="")
     click_days: Days | None = said("Its own look-back for clicks, in days.", "60", default=None)
     watch_days: Days | None = said("Its own look-back for watches, in days.", "3", default=None)
     view_days: Days | None = said("Its own look-back for views, in days.", "1", default=None)
@@ -288,6 +286,7 @@ class GoalPart(Part):
             tuple(s for s in self.good_stages if s),
             self.since,
             self.yardstick,
+            self.currency,
         )
 
 

@@ -6,6 +6,7 @@ import csv
 import io
 from collections.abc import Iterable, Sequence
 from datetime import date, datetime
+from itertools import islice
 from zipfile import BadZipFile
 
 from openpyxl import Workbook, load_workbook
@@ -19,7 +20,7 @@ KINDS = {
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
 }
 """Endings that can be written, and what browsers call them."""
-MOST_BYTES, MOST_ROWS = 20_000_000, 20_000
+MOST_BYTES, MOST_ROWS, MOST_COLUMNS = 20_000_000, 20_000, 200
 
 
 def write_table(kind: str, columns: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:
@@ -90,7 +91,9 @@ def _workbook(name: str, content: bytes) -> list[list[str]]:
     except (InvalidFileException, BadZipFile, KeyError, ValueError, OSError):
         raise FileProblem(f"{name}: not readable as XLSX: save it anew") from None
     sheet = book.worksheets[0]
-    return [[_cell(value) for value in row] for row in sheet.iter_rows(values_only=True)]
+    # One row more than is allowed is enough to say that there are too many.
+    rows = islice(sheet.iter_rows(values_only=True), MOST_ROWS + 2)
+    return [[_cell(value) for value in row[:MOST_COLUMNS]] for row in rows]
 
 
 def _cell(value: object) -> str:

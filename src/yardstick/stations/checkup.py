@@ -15,7 +15,7 @@ def planned_campaigns(document: Document) -> list[Planned]:
     out = []
     for record in document.records("campaign"):
         ends = date.fromisoformat(record["ends"]) if record.get("ends") else None
-        out += [Planned(value, ends) for value in (record.get("code"), record["name"]) if value]
+        out += [Planned(value, ends, record.get("host", "")) for value in (record.get("code"), record["name"]) if value]
     return out
 
 

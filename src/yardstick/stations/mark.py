@@ -46,12 +46,16 @@ _SAID = {
 
 @dataclass(frozen=True)
 class Column:
-    """A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from."""
+    """A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from.
+
+    `called` tells what words stand for that do not say so themselves, such as ids of ads.
+    """
 
     name: str
     text: str
     example: str
     words: tuple[str, ...]
+    called: dict[str, str]
 
 
 @dataclass(frozen=True)
@@ -295,10 +299,13 @@ def _columns(document: Document) -> tuple[Column, ...]:
         "referrer": REFERRERS,
         **allowed,
     }
-    out = [Column(name, *_SAID[name], words.get(name, ())) for name in CELLS]
-    extra = [
-        Column(n, "A value of your own, in the address under its name.", "", allowed.get(n, ()))
-        for n in settings.extra_values
-    ]
+    ads = {
+        ad.get("id") or ad["name"]: " - ".join(ad[k] for k in ("name", "text", "picture") if ad.get(k))
+        for ad in document.records("level")
+        if ad["level"] == "ad"
+    }
+    out = [Column(name, *_SAID[name], words.get(name, ()), ads if name == "content" else {}) for name in CELLS]
+    own = "A value of your own, in the address under its name."
+    extra = [Column(name, own, "", allowed.get(name, ()), {}) for name in settings.extra_values]
     at = CELLS.index("placement")
     return (*out[:at], *extra, *out[at:])

@@ -340,7 +340,7 @@ function takeIn(event: Event) {
     :id="`words-${column.name}`"
     :key="column.name"
   >
-    <option v-for="word in column.words" :key="word" :value="word" />
+    <option v-for="word in column.words" :key="word" :value="word">{{ column.called[word] }}</option>
   </datalist>
   <RowDetail
     v-if="active"
