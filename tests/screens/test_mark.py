@@ -225,7 +225,6 @@ def test_the_night_theme_is_remembered(page):
 def test_no_page_is_wider_than_a_phone(page, path):
     page.set_viewport_size({"width": 390, "height": 800})
     page.goto(path)
-    expect(
-        page.get_by_role("heading", level=1).or_(page.get_by_role("link", name="Go to Gather")).first
-    ).to_be_visible()
+    there = page.get_by_role("heading", level=1).or_(page.get_by_role("link", name="Go to Gather"))
+    expect(there.first).to_be_visible(timeout=30_000)
     assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping, Set
 from dataclasses import dataclass
 
 from .arrivals import Arrivals
@@ -103,18 +103,18 @@ class ArrivalBook:
         """Arrivals with exactly the tags of a link; None if there is none."""
         return self._seen.get(self.key(reading))
 
-    def deviations(self, reading: Reading, others: Iterable[Key]) -> tuple[Deviation, ...]:
+    def deviations(self, reading: Reading, others: Set[Key]) -> tuple[Deviation, ...]:
         """Arrivals that differ from a link in one tag and belong to no other link.
 
         Parameters
         ----------
         others : keys of all links
         """
-        key, known = self.key(reading), set(others)
+        key = self.key(reading)
         found = []
         for at, field in enumerate(FIELDS):
             for other, visits in self._like.get((at, _without(key, at)), Counter()).items():
-                if other != key and other not in known:
+                if other != key and other not in others:
                     found.append(Deviation(field, reading.tags[at], other[0][at], visits))
         return tuple(sorted(found, key=lambda d: (-d.visits, d.field, d.arrived))[:MOST_DEVIATIONS])
 

@@ -162,9 +162,7 @@ class Sheets:
                 raise SettingsError(f"a sheet has at most {MOST_ROWS} rows: begin a workspace of its own")
             made = change_rows(connection, desk.workspace, before, changes, what)
             after = rows_after(connection, desk.workspace, made)
-        # A price changes figures, so the state of the workspace is put on record anew.
-        desk.refresh()
-        self.changed()
+        self._settle(before, after)
         return self._difference(before, after)
 
     def undo(self) -> Sheet:
@@ -176,9 +174,7 @@ class Sheets:
             latest = next((s.id for s in steps(connection, desk.workspace, "links") if not s.undone), 0)
             made = undo(connection, desk.workspace, latest)
             after = rows_after(connection, desk.workspace, made)
-        # A price changes figures, so the state of the workspace is put on record anew.
-        desk.refresh()
-        self.changed()
+        self._settle(before, after)
         return self._difference(before, after)
 
     def file(self, kind: str) -> bytes:
@@ -209,8 +205,9 @@ class Sheets:
 
     def preview(self, cells: Mapping[str, str]) -> Link:
         """The address of a row that is being typed."""
-        self.read()
+        text = self.plan_text()
         with self._lock:
+            self._learn(text)
             return self._maker.make(cells)
 
     def check_up(self, urls: Sequence[str]) -> list[CheckUp]:
@@ -233,6 +230,12 @@ class Sheets:
                     )
                 if len(value) > LONGEST_CELL:
                     raise SettingsError(f"row {number}, {name}: longer than {LONGEST_CELL} characters: shorten it")
+
+    def _settle(self, before: Sequence[Row], after: Sequence[Row]) -> None:
+        """A price changes figures, so the state of the workspace is put on record anew; nothing else here does."""
+        if _priced(before) != _priced(after):
+            self._desk.refresh()
+        self.changed()
 
     def _difference(self, before: Sequence[Row], after: Sequence[Row]) -> Sheet:
         with self._desk.engine.connect() as connection:
@@ -270,6 +273,10 @@ class Sheets:
         self._presets = document.records("preset")
         self._made.clear()
         self._plan = now
+
+
+def _priced(rows: Sequence[Row]) -> list[dict[str, str]]:
+    return [row.cells for row in rows if row.cells.get("price")]
 
 
 def maker_for(document: Document, today: date) -> LinkMaker:

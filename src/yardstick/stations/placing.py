@@ -77,7 +77,7 @@ class Placing:
         book, until = self._arrivals(settings)
         read = reader(settings.click_marks, settings.extra_values, Slots(settings.slot_pairs))
         readings = [read(row.url) for row in rows]
-        known = [book.key(r) for r in readings] if book else []
+        known = {book.key(r) for r in readings} if book else set()
         with self._desk.engine.connect() as connection:
             clicks = {c.code: c for c in clicks_by_code(connection, self._desk.workspace)}
         campaigns = {}
