@@ -17,8 +17,10 @@ from pathlib import Path
 import psycopg
 import pytest
 from sqlalchemy import text
+from sqlalchemy.exc import OperationalError
 
 from private_postgres import free_port
+from web.http_files import load
 from yardstick.store.clicks import Click, ClickRecorder, take_in_spool
 from yardstick.store.database import connect
 
@@ -99,6 +101,30 @@ def test_a_changed_or_removed_row_changes_its_short_link_at_once(client):
     assert go(client, "/~/n1").status_code == 404
     client.post("/api/mark/links/undo")
     assert go(client, "/~/n1").status_code == 302
+
+
+def test_a_plan_that_comes_in_as_a_file_changes_short_links_too(client):
+    put(client, ("k1", ROW | {"short": "n1"}))
+    assert go(client, "/~/n1").headers["location"] == URL + "#book"
+    load(client, [("settings.toml", b'[[campaign]]\nname = "Midnight Boat"\ncode = "mnb"\n')])
+    assert "utm_campaign=mnb" in go(client, "/~/n1").headers["location"]
+
+
+def test_short_links_lead_where_they_led_while_the_database_is_away(client, monkeypatch):
+    put(client, ("k1", ROW | {"short": "n1"}))
+    assert go(client, "/~/n1").status_code == 302
+    sheets = client.app.state.yardstick.sheets
+
+    def away():
+        raise OperationalError("", None, Exception())
+
+    sheets.changed()
+    with monkeypatch.context() as gone:
+        gone.setattr(sheets, "read", away)
+        assert go(client, "/~/n1").status_code == 302
+        assert go(client, "/~/n2").status_code == 404
+    put(client, ("k2", ROW | {"content": "b", "short": "n2"}))
+    assert go(client, "/~/n2").status_code == 302
 
 
 def test_a_click_that_was_answered_survives_the_death_of_the_app(databases, tmp_path):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import shutil
 import threading
 import time
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -42,6 +43,7 @@ class Desk:
     engine : the database
     home : the app's data folder
     name : the workspace's name
+    refreshed : called after every change of rows or settings
     """
 
     engine: Engine
@@ -49,6 +51,7 @@ class Desk:
     name: str
     snapshots: Snapshots = field(init=False)
     uploads: Path = field(init=False)
+    refreshed: list[Callable[[], None]] = field(init=False, default_factory=list)
     _id: int | None = field(init=False, default=None)
     _refreshing: threading.Lock = field(init=False, default_factory=threading.Lock)
 
@@ -80,6 +83,12 @@ class Desk:
 
     def refresh(self) -> Current:
         """Rebuild the snapshot from the raw rows and put the state behind it on record."""
+        current = self._renew()
+        for tell in self.refreshed:
+            tell()
+        return current
+
+    def _renew(self) -> Current:
         # One at a time, so that the pointer never goes back to an older state.
         with self._refreshing, self.engine.begin() as connection:
             change = last_change(connection, self.workspace)

@@ -96,6 +96,8 @@ class Sheets:
     def __init__(self, desk: Desk) -> None:
         self._desk = desk
         self._lock = threading.Lock()
+        # The plan may come in through Gather as well.
+        desk.refreshed.append(self.changed)
         self._listeners: list[Callable[[], None]] = []
         self._plan: tuple[str, date] | None = None
         self._maker = LinkMaker(Checker())

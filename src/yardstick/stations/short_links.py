@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from urllib.parse import quote
 
 from yardstick.core.tags import host_of, split_address
+from yardstick.core.words import fold
 from yardstick.formats.plan_document import Document
 from yardstick.store.database import AWAY
 
@@ -48,13 +49,14 @@ class ShortLinks:
 
     def __init__(self, sheets: Sheets) -> None:
         self._sheets = sheets
-        self._targets: dict[str, Target] | None = None
+        self._targets: dict[str, Target] = {}
+        self._stale = True
         self._lock = threading.Lock()
         sheets.when_changed(self.forget)
 
     def forget(self) -> None:
         """Read the sheet anew at the next click."""
-        self._targets = None
+        self._stale = True
 
     def target(self, code: str, query: str = "") -> Target | None:
         """Where a code leads; None if there is no such short link.
@@ -64,9 +66,9 @@ class ShortLinks:
         code : ending of the short link
         query : the raw query it was called with; it is passed on, so that an ad platform can fill slots there
         """
-        if self._targets is None:
+        if self._stale:
             with self._lock:
-                self._targets = self._targets or self._read()
+                self._refresh()
         found = self._targets.get(code)
         if found is None or not query:
             return found
@@ -76,20 +78,26 @@ class ShortLinks:
         url = f"{base}?{own + '&' if own else ''}{passed}" + (f"#{fragment}" if fragment else "")
         return Target(found.code, url, found.referrer)
 
-    def _read(self) -> dict[str, Target]:
+    def _refresh(self) -> None:
+        # Taken back before reading: what changes meanwhile is read at the next click.
+        self._stale = False
         try:
-            sheet, document = self._sheets.read(), Document(self._sheets.plan_text())
+            self._targets = self._read()
         except AWAY:
-            return {}
+            # Visitors are sent where the links led last, until the database is back.
+            self._stale = True
+
+    def _read(self) -> dict[str, Target]:
+        sheet, document = self._sheets.read(), Document(self._sheets.plan_text())
         general = document.general().get("referrer", USUAL)
         by_campaign = {}
         for campaign in document.records("campaign"):
-            for name in (campaign["name"], campaign.get("code", "")):
-                by_campaign[name.casefold()] = campaign.get("referrer", "")
+            for name in (campaign["name"], campaign.get("code", ""), campaign.get("plain_name", "")):
+                by_campaign[fold(name)] = campaign.get("referrer", "")
         out: dict[str, Target] = {}
         for row in sheet.rows:
             code, url = row.cells.get("short", ""), row.url
             if code and host_of(url) and code not in out:
-                near = row.cells.get("referrer", "") or by_campaign.get(row.cells.get("campaign", "").casefold(), "")
+                near = row.cells.get("referrer", "") or by_campaign.get(fold(row.cells.get("campaign", "")), "")
                 out[code] = Target(code, url, near if near in POLICY else general)
         return out
