@@ -52,16 +52,11 @@ def read(at_hand: AtHand) -> PlanNow:
     return plan.read_plan(at_hand.desk)
 
 
-def _changed(at_hand: AtHand) -> PlanNow:
-    at_hand.sheets.changed()
-    return read(at_hand)
-
-
 @router.put("/sections/{section}")
 def change_records(at_hand: AtHand, section: str, wanted: Records) -> PlanNow:
     """Make a list of records the section's, as one change."""
     plan.change_records(at_hand.desk, section, wanted.records, wanted.basis, wanted.what)
-    return _changed(at_hand)
+    return read(at_hand)
 
 
 @router.get("/sections/{section}.{kind}", response_class=Response)
@@ -75,21 +70,21 @@ def section_file(at_hand: AtHand, section: SectionName, kind: Literal["csv", "xl
 def take_in(at_hand: AtHand, section: SectionName, file: UploadFile) -> PlanNow:
     """Make the rows of a file the section's records, as one change."""
     plan.take_in_section(at_hand.desk, section, file.filename or "file", file.file.read())
-    return _changed(at_hand)
+    return read(at_hand)
 
 
 @router.put("/general")
 def change_general(at_hand: AtHand, wanted: General) -> PlanNow:
     """Change settings that are no lists."""
     plan.change_general(at_hand.desk, wanted.values, wanted.basis)
-    return _changed(at_hand)
+    return read(at_hand)
 
 
 @router.post("/undo")
 def undo(at_hand: AtHand) -> PlanNow:
     """Undo the latest change that stands."""
     plan.undo_plan(at_hand.desk)
-    return _changed(at_hand)
+    return read(at_hand)
 
 
 @router.get("/settings.toml", response_class=Response)
