@@ -1,6 +1,8 @@
 # Two commands: `make demo` starts the app with demo data, `make test` passes all tests. Both set up what is missing.
 PY := .venv/bin/python
 # Where set-up puts a Node of its own if the machine has none.
+# Which data `make up` opens: each workspace has its own; rules can be shared between them.
+WORKSPACE ?= own
 export PATH := $(CURDIR)/.venv/node:$(PATH)
 .PHONY: demo up test check bench screenshots api setup setup-test
 
@@ -8,7 +10,7 @@ demo: setup
 	@$(PY) scripts/start.py demo
 
 up: setup
-	@$(PY) scripts/start.py own
+	@$(PY) scripts/start.py $(WORKSPACE)
 
 setup:
 	@scripts/setup.sh

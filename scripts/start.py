@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import fcntl
 import os
+import re
 import signal
 import subprocess
 import sys
@@ -23,6 +24,9 @@ WAIT_S = 120
 def main() -> int:
     """Start, wait, end in order. Returns the exit code."""
     workspace = sys.argv[1] if len(sys.argv) > 1 else "own"
+    if not re.fullmatch(r"[a-z0-9][a-z0-9-]{0,39}", workspace):
+        print(f"{workspace!r} is no name for a workspace: use small letters, digits and hyphens.", file=sys.stderr)
+        return 2
     port = int(os.environ.get("PORT", "8420"))
     signal.signal(signal.SIGTERM, _interrupt)
     signal.signal(signal.SIGINT, _interrupt)

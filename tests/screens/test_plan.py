@@ -32,7 +32,7 @@ def test_a_campaign_is_registered_changed_and_undone_and_the_board_follows(loade
     page.keyboard.press("1")
     expect(page.get_by_text("Nothing here yet")).to_be_visible()
     page.get_by_role("button", name="Add a campaign").click()
-    page.get_by_label("name *", exact=True).fill("Spring Whale Boats")
+    page.get_by_label("Name *", exact=True).fill("Spring Whale Boats")
     page.get_by_label("plain name").fill("Whale season")
     page.get_by_label("vouchers").fill("WHALE26")
     page.get_by_label("expected value").fill("150.00")
@@ -57,7 +57,7 @@ def test_channel_rules_are_tried_counted_and_moved(loaded):
     for name, source in (("Boat search", "quorrin"), ("Boat social", "ostrel")):
         page.get_by_role("button", name="Add a rule").click()
         form = page.get_by_role("complementary", name="New rule")
-        form.get_by_label("name *", exact=True).fill(name)
+        form.get_by_label("Name *", exact=True).fill(name)
         form.get_by_role("button", name="Add to when").click()
         form.get_by_label("field *").select_option("source")
         form.get_by_label("how *").select_option("is")
@@ -81,7 +81,7 @@ def test_a_legend_is_previewed_and_its_role_is_a_breakdown(loaded):
     page = loaded
     open_section(page, "Legends")
     page.get_by_role("button", name="Add a legend").click()
-    page.get_by_label("source *", exact=True).fill("ostrel")
+    page.get_by_label("Source *", exact=True).fill("ostrel")
     page.get_by_label("utm_term").select_option("group")
     page.get_by_role("button", name="Preview on its visits").click()
     expect(page.get_by_role("row", name=re.compile("term keyword group"))).to_be_visible()
@@ -90,3 +90,80 @@ def test_a_legend_is_previewed_and_its_role_is_a_breakdown(loaded):
     page.goto("/weigh")
     page.get_by_role("combobox", name="By").select_option("group")
     expect(row(page, "families_30_card").locator("td.number").nth(4)).to_have_text("40.00")
+
+
+def test_shared_rules_are_shared_differ_and_are_taken_over(loaded):
+    page = loaded
+    open_section(page, "Shared rules")
+    expect(page.get_by_text("Nothing is shared between workspaces yet")).to_be_visible()
+
+    def add(name, source):
+        page.get_by_role("button", name="Add a shared rule").click()
+        form = page.get_by_role("complementary", name="New shared rule")
+        form.get_by_label("Name *", exact=True).fill(name)
+        form.get_by_role("button", name="Add to when").click()
+        form.get_by_label("field *").select_option("source")
+        form.get_by_label("how *").select_option("is")
+        form.get_by_label("value").fill(source)
+        form.get_by_role("button", name="Keep").click()
+        expect(form).to_be_hidden()
+
+    add("Boat search", "quorrin")
+    page.get_by_role("button", name="Share these with every workspace").click()
+    expect(page.get_by_text("These are the same")).to_be_visible()
+    add("Night film", "harnock")
+    expect(page.get_by_text("These differ: only here: Night film")).to_be_visible()
+    # A row is dragged to another place, as with a mouse.
+    page.get_by_role("row", name=re.compile("^2 Night film")).drag_to(
+        page.get_by_role("row", name=re.compile("^1 Boat"))
+    )
+    expect(page.get_by_role("row", name=re.compile("^1 Night film"))).to_be_visible()
+    page.get_by_role("button", name="Take the shared rules over").click()
+    expect(page.get_by_text("These are the same")).to_be_visible()
+    expect(page.get_by_role("button", name="Night film", exact=True)).to_be_hidden()
+    page.get_by_role("button", name="Take back what was shared").click()
+    expect(page.get_by_text("Nothing is shared between workspaces yet")).to_be_visible()
+    page.goto("/weigh?by=channel")
+    expect(row(page, "Boat search").locator("td.number").nth(4)).to_have_text("140.00")
+
+
+def test_an_expectation_is_locked_with_its_date_and_stays(loaded):
+    page = loaded
+    open_section(page, "Campaigns")
+    page.get_by_role("button", name="Add a campaign").click()
+    page.get_by_label("Name *", exact=True).fill("Freight Fridays")
+    page.get_by_label("expected leads").fill("3")
+    page.get_by_label("expected reason").fill("as last year")
+    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Lock").click()
+    expect(row(page, "Freight Fridays")).to_contain_text(re.compile(r"3 leads +locked 2\d{3}-\d\d-\d\d"))
+    page.get_by_role("button", name="Freight Fridays", exact=True).click()
+    page.get_by_label("expected leads").fill("1")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("alert")).to_contain_text("its expectation was locked on")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name=re.compile("Undo: campaign expectation of Freight Fridays locked")).click()
+    expect(page.get_by_role("button", name="Lock")).to_be_visible()
+
+
+def test_an_ad_is_drawn_as_it_is_written(loaded):
+    page = loaded
+    open_section(page, "Level tree")
+    page.get_by_role("button", name="Add a name for an id").click()
+    form = page.get_by_role("complementary", name="New name for an id")
+    form.get_by_label("Campaign *").fill("Midnight Boat")
+    form.get_by_label("Level *").select_option("ad")
+    form.get_by_label("Id", exact=True).fill("83015")
+    form.get_by_label("Name *", exact=True).fill("Deck lamps")
+    form.get_by_label("Text").fill("Sleep across")
+    form.get_by_label("Picture", exact=True).fill("lamps.jpg")
+    drawn = form.get_by_role("figure", name="Preview of ad 83015")
+    expect(drawn).to_contain_text("Sleep across")
+    expect(drawn.get_by_role("img", name="Picture lamps.jpg")).to_be_visible()
+    form.get_by_role("button", name="Keep").click()
+    page.goto("/mark")
+    page.get_by_role("button", name="Add a row").click()
+    page.get_by_role("gridcell", name="content").dblclick()
+    page.keyboard.type("83015")
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("figure", name="Preview of ad 83015")).to_contain_text("Sleep across")

@@ -135,6 +135,46 @@ def test_a_price_in_the_sheet_is_spend_on_the_board_and_in_the_settings_written_
     assert Weighing(desk.snapshots).board(Question(), 0).fingerprint == before
 
 
+def test_a_price_holds_from_its_first_day_to_its_last(sheets, desk):
+    def spend():
+        rows = Weighing(desk.snapshots).board(Question(), 0).rows
+        return next(r.spend for r in rows if r.values[0] == "Midnight Boat")
+
+    link = {"campaign": "mnb-26", "source": "ellivane", "medium": "email", "price": "0.35"}
+    change(sheets, ("k1", link))
+    assert spend() == 35  # one click, on 6 March
+    for days, expected in (
+        ({"price_from": "2026-03-07"}, 0),
+        ({"price_from": "2026-03-06", "price_to": "2026-03-06"}, 35),
+        ({"price_from": "", "price_to": "2026-03-05"}, 0),
+    ):
+        change(sheets, ("k1", days))
+        assert spend() == expected, days
+    change(sheets, ("k1", {"price_from": "2026-03-09"}))
+    found = [f for f in sheets.read().rows[0].findings if f.code == "bad_day"]
+    assert [(f.field, f.level) for f in found] == [("price_to", "error")]
+    assert "swap the days" in found[0].message
+    change(sheets, ("k1", {"price_to": "Friday"}))
+    assert "Friday is no day" in sheets.read().rows[0].findings[0].message
+
+
+def test_the_ads_of_the_plan_stand_beside_the_sheet(sheets, desk):
+    ads = [
+        {"campaign": "Midnight Boat", "level": "ad", "id": "83015", "name": "Deck lamps", "text": "Sleep across"},
+        {"campaign": "Midnight Boat", "level": "ad", "name": "Moon", "picture": "moon.jpg"},
+        {"campaign": "Midnight Boat", "level": "group", "id": "7", "name": "All nights"},
+    ]
+    put(desk, "level", ads)
+    sheet = sheets.read()
+    assert [(a.number, a.text, a.picture) for a in sheet.ads] == [
+        ("83015", "Sleep across", ""),
+        ("Moon", "", "moon.jpg"),
+    ]
+    content = next(c for c in sheet.columns if c.name == "content")
+    assert content.words == ("83015", "Moon")
+    assert content.called["83015"] == "Deck lamps - Sleep across"
+
+
 def test_the_place_and_the_store_have_their_say(sheets, desk):
     put(desk, "place", [{"name": "Tiny board", "longest": 100}])
     put(desk, "store", [{"host": "apps.tidegate.example", "id_kind": "number"}])

@@ -13,7 +13,7 @@ import pytest
 from planned_week import SITE, planned_week_files
 from yardstick.core.settings import SettingsError
 from yardstick.formats.plan_document import Document
-from yardstick.formats.plan_parts import SECTIONS
+from yardstick.formats.sections import SECTIONS
 from yardstick.stations.gather import keep_now, list_loads, undo_load
 from yardstick.stations.plan import Overtaken, change_general, change_records, plan_text, read_plan, undo_plan
 from yardstick.stations.plan_previews import (
@@ -80,6 +80,7 @@ CASES = {
     "a goal's version": ("goal", [{"name": "ticket", "value": "net"}, {"name": "ticket", "value": "total", "from": "2026-03-05"}], "campaign", "untagged", "value", "128.34", "133.34"),
     "a goal's counting": ("goal", [{"name": "lead", "count": "every"}], "campaign", "Freight Fridays", "leads", 0.5, 1.0),
     "a channel rule": ("channel", [{"name": "Boat search", "when": [{"field": "source", "op": "is", "value": "quorrin"}]}], "channel", "Boat search", "value", None, "140.00"),
+    "a shared rule": ("shared_channel", [{"name": "Boat search", "when": [{"field": "source", "op": "is", "value": "quorrin"}]}], "channel", "Boat search", "value", None, "140.00"),
     "a legend": ("legend", [{"source": "ostrel", "from": "2026-03-06", "term": "group"}], "group", "families_30_card", "value", None, "40.00"),
     "a legend of an extra value": ("legend", [{"source": "ostrel", "size": "placement"}], "placement", "wide", "value", None, "40.00"),
     "a rename": ("rename", [{"field": "source", "old": "quorrin", "new": "Quorrin search", "from": "2026-03-05"}], "source", "Quorrin search", "value", None, "66.66"),

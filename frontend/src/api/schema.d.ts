@@ -204,6 +204,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/shared-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shared
+         * @description The channel rules that workspaces share, beside this one's copy.
+         */
+        get: operations["shared_api_plan_shared_rules_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/shared-rules/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Share Rules
+         * @description Make this workspace's copy the shared list, on top of a version.
+         */
+        put: operations["share_rules_api_plan_shared_rules__version__put"];
+        post?: never;
+        /**
+         * Withdraw Rules
+         * @description Take back the list this workspace shared last.
+         */
+        delete: operations["withdraw_rules_api_plan_shared_rules__version__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/shared-rules/take-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Over
+         * @description Make the shared list this workspace's copy, as one change.
+         */
+        post: operations["take_over_api_plan_shared_rules_take_over_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/legends/preview": {
         parameters: {
             query?: never;
@@ -756,6 +820,22 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Ad
+         * @description An ad of the plan: its number as links carry it, what it is called, says and shows.
+         */
+        Ad: {
+            /** Number */
+            number: string;
+            /** Name */
+            name: string;
+            /** Campaign */
+            campaign: string;
+            /** Text */
+            text: string;
+            /** Picture */
+            picture: string;
+        };
         /**
          * BoardOut
          * @description The ruler board.
@@ -1557,6 +1637,39 @@ export interface components {
             after: number;
         };
         /**
+         * SharedList
+         * @description The shared list beside this workspace's copy.
+         *
+         *     Attributes
+         *     ----------
+         *     version : 0 before anything was shared
+         *     records : the rules that stand
+         *     by, shared_at : the workspace that shared them, and when
+         *     mine : whether this workspace did
+         *     only_shared, only_here : rules one has and the other lacks, by channel; the same rule changed stands in both
+         *     same : whether the copy equals the list, order included
+         */
+        SharedList: {
+            /** Version */
+            version: number;
+            /** Records */
+            records: {
+                [key: string]: unknown;
+            }[];
+            /** By */
+            by: string;
+            /** Shared At */
+            shared_at: string | null;
+            /** Mine */
+            mine: boolean;
+            /** Only Shared */
+            only_shared: string[];
+            /** Only Here */
+            only_here: string[];
+            /** Same */
+            same: boolean;
+        };
+        /**
          * Sheet
          * @description The sheet as it stands.
          *
@@ -1568,6 +1681,7 @@ export interface components {
          *     order : keys of all rows in order
          *     steps : changes, the latest first
          *     presets : named cells of the plan
+         *     ads : ads of the plan, to pick a content from and to look at
          */
         Sheet: {
             /** Basis */
@@ -1584,6 +1698,8 @@ export interface components {
             presets: {
                 [key: string]: string;
             }[];
+            /** Ads */
+            ads: components["schemas"]["Ad"][];
         };
         /**
          * SheetChange
@@ -1677,6 +1793,16 @@ export interface components {
             made_at: string;
             /** Undone */
             undone: boolean;
+        };
+        /**
+         * Takeover
+         * @description The version of the shared rules that was looked at, and the plan they come into.
+         */
+        Takeover: {
+            /** Version */
+            version: number;
+            /** Basis */
+            basis: number;
         };
         /** TieLineOut */
         TieLineOut: {
@@ -1804,6 +1930,12 @@ export interface components {
             rules?: {
                 [key: string]: unknown;
             }[] | null;
+            /**
+             * Section
+             * @default channel
+             * @enum {string}
+             */
+            section: "channel" | "shared_channel";
         };
         /**
          * Under
@@ -2356,7 +2488,9 @@ export interface operations {
     };
     rehearse_channels_api_plan_channels_rehearsal_post: {
         parameters: {
-            query?: never;
+            query?: {
+                section?: "channel" | "shared_channel";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2376,6 +2510,238 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RuleCount"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shared_api_plan_shared_rules_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    share_rules_api_plan_shared_rules__version__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw_rules_api_plan_shared_rules__version__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_over_api_plan_shared_rules_take_over_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Takeover"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
                 };
             };
             /** @description Not Found */

@@ -24,3 +24,12 @@ export function stepPeriod(from: string, to: string, step: number): { from: stri
   const days = (+toDate(to) - +toDate(from)) / DAY_MS + 1
   return { from: plusDays(from, step * days), to: plusDays(to, step * days) }
 }
+
+/** Today in a time zone. */
+export const today = (zone: string): string =>
+  new Intl.DateTimeFormat('en-CA', {
+    timeZone: zone,
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+  }).format(new Date())

@@ -75,11 +75,11 @@ def host_matcher(hosts: Iterable[str]) -> Callable[[str], bool]:
 
 
 class ChannelRules:
-    """The workspace's own rules, then the built-in list (R5).
+    """The workspace's own rules, then those it shares with other workspaces, then the built-in list (R5).
 
     Parameters
     ----------
-    settings : own rules, known sites, own and pass-through hosts, folding
+    settings : own and shared rules, known sites, own and pass-through hosts, folding
 
     Raises
     ------
@@ -89,7 +89,11 @@ class ChannelRules:
 
     def __init__(self, settings: Settings) -> None:
         self._fold = settings.fold
-        self._own_rules = [(rule, [self._compile(rule, c) for c in rule.when]) for rule in settings.channels]
+        self._written = [
+            (rule, f"{whose} rule {number}: {rule.name}", [self._compile(whose, rule, c) for c in rule.when])
+            for whose, rules in (("own", settings.channels), ("shared", settings.shared_channels))
+            for number, rule in enumerate(rules, 1)
+        ]
         self._own = host_matcher(settings.own_hosts)
         self._pass = host_matcher(settings.pass_through_hosts)
         self._search = host_matcher(settings.search_sites)
@@ -108,9 +112,9 @@ class ChannelRules:
             "click mark present": "yes" if arrival.marked else "",
             "landing host": arrival.landing_host,
         }
-        for number, (rule, conditions) in enumerate(self._own_rules, 1):
+        for rule, why, conditions in self._written:
             if all(holds(fields) for holds in conditions):
-                return Channel(rule.name, f"own rule {number}: {rule.name}", direct)
+                return Channel(rule.name, why, direct)
         name, why = self._built_in(arrival, referrer, outside)
         return Channel(name, why, direct)
 
@@ -130,8 +134,8 @@ class ChannelRules:
             return "Referral", f"built-in rule: referred by {referrer}"
         return DIRECT, "built-in rule: no tag, no mark, no outside referrer"
 
-    def _compile(self, rule: ChannelRule, condition: Condition) -> Callable[[dict[str, str]], bool]:
-        where = f"channel rule {rule.name!r}"
+    def _compile(self, whose: str, rule: ChannelRule, condition: Condition) -> Callable[[dict[str, str]], bool]:
+        where = f"{'shared ' if whose == 'shared' else ''}channel rule {rule.name!r}"
         name = fold(condition.field.replace("_", " ").replace("-", " "))
         name = "click mark present" if name == "click mark" else name
         if name not in FIELDS:

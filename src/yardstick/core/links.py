@@ -15,6 +15,7 @@ from .tags import FIELDS, host_of, parameters, split_address, why_not_an_address
 from .words import collapse, fold
 
 PLACING = ("placement", "box", "placed_on", "placed_by")
+PRICE = ("price", "price_from", "price_to")
 CELLS = (
     "page",
     "campaign",
@@ -24,7 +25,7 @@ CELLS = (
     "content",
     "id",
     *PLACING,
-    "price",
+    *PRICE,
     "short",
     "referrer",
     "note",
@@ -161,9 +162,13 @@ class LinkMaker:
         if cell["price"] and not _PRICE.fullmatch(cell["price"]):
             text = f"{cell['price']} is no price: write it as 0.35"
             findings.append(_finding("bad_price", text, "price", cell["price"]))
-        if cell["placed_on"] and not _DAY.fullmatch(cell["placed_on"]):
-            text = f"{cell['placed_on']} is no day: write it as 2026-03-31"
-            findings.append(_finding("bad_day", text, "placed_on", cell["placed_on"]))
+        for name in ("placed_on", "price_from", "price_to"):
+            if cell[name] and not _DAY.fullmatch(cell[name]):
+                text = f"{cell[name]} is no day: write it as 2026-03-31"
+                findings.append(_finding("bad_day", text, name, cell[name]))
+        if cell["price_from"] and cell["price_to"] and cell["price_to"] < cell["price_from"]:
+            text = f"the price ends on {cell['price_to']}, before it begins on {cell['price_from']}: swap the days"
+            findings.append(_finding("bad_day", text, "price_to", cell["price_to"]))
         if cell["referrer"] and cell["referrer"] not in REFERRERS:
             text = f"{cell['referrer']}: what is done with the referrer is one of {', '.join(REFERRERS)}"
             findings.append(_finding("bad_referrer", text, "referrer", cell["referrer"]))

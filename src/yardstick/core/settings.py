@@ -221,6 +221,7 @@ class Settings:
     window: Window = Window()
     goals: tuple[Goal, ...] = ()
     channels: tuple[ChannelRule, ...] = ()
+    shared_channels: tuple[ChannelRule, ...] = ()
     platforms: tuple[Platform, ...] = ()
     legends: tuple[Legend, ...] = ()
     renames: tuple[Rename, ...] = ()

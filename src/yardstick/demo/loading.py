@@ -7,6 +7,7 @@ from pathlib import Path
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now, list_loads
 from yardstick.stations.mark import Sheets
+from yardstick.stations.shared_rules import read_shared, share_rules
 from yardstick.store.database import connect
 from yardstick.store.links import RowChange
 
@@ -35,6 +36,8 @@ def load_demo(url: str, home: Path, workspace: str) -> bool:
         print("Loading the demo world of Lunnick Sound Ferries", flush=True)
         world, _ = make_troubled_world(make_clean_world())
         keep_now(desk, world_files(world))
+        if not read_shared(desk).version:
+            share_rules(desk, 0)
         changes = [RowChange(f"demo-{i:03d}", cells) for i, cells in enumerate(demo_links())]
         sheets = Sheets(desk)
         sheets.change(changes, sheets.read().basis, "links of the demo world")

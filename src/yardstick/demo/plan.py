@@ -72,9 +72,9 @@ def demo_settings() -> str:
         "naming": [{"field": "content", "separator": "-", "parts": [{"name": "theme"}, {"name": "picture"}]}],
         "allowed": [{"field": "source", "words": [p.source for p in PLATFORMS.values()]}],
         "level": [
-            {"campaign": "Spring Whale Boats", "level": "ad", "id": "whale-a", "name": "Humpback at dawn"},
-            {"campaign": "Spring Whale Boats", "level": "ad", "id": "whale-b", "name": "Tail off the point"},
-            {"campaign": "Spring Whale Boats", "level": "ad", "id": "whale-c", "name": "Children at the rail"},
+            {"campaign": "Spring Whale Boats", "level": "ad", "id": "whale-a", "name": "Humpback at dawn", "text": "See them from the foredeck", "picture": "humpback-dawn.jpg"},
+            {"campaign": "Spring Whale Boats", "level": "ad", "id": "whale-b", "name": "Tail off the point", "text": "A tail as wide as the bridge", "picture": "tail-point.jpg"},
+            {"campaign": "Spring Whale Boats", "level": "ad", "id": "whale-c", "name": "Children at the rail", "text": "Their first whale, at half fare", "picture": "rail-children.jpg"},
         ],
         "channel": [
             {
@@ -84,6 +84,9 @@ def demo_settings() -> str:
                     {"field": "referrer host", "op": "is one of", "value": ["islandnotes.example", "pierguide.example"]},
                 ],
             }
+        ],
+        "shared_channel": [
+            {"name": "Boards and posters", "when": [{"field": "source", "op": "is", "value": "brannoway"}]},
         ],
         "landing_page": [
             {"name": name, "address": SITE + path, "kind": "straight to the offer"} for name, path in PAGES.items()
@@ -153,5 +156,5 @@ def _campaign(index: int) -> dict[str, Any]:
         record["vouchers"] = [SPOKEN]
     expected = EXPECTED.get(campaign.name)
     if expected:
-        record |= expected | {"locked_on": "2025-08-25"}
+        record |= expected | ({"locked_on": "2025-08-25"} if campaign.name != "Group Sailings" else {})
     return record

@@ -19,7 +19,7 @@ def with_link_prices(text: str, rows: Iterable[Mapping[str, str]]) -> str:
     Parameters
     ----------
     text : settings as TOML
-    rows : cells of the link sheet; a price that is none is left out, the sheet says so
+    rows : cells of the link sheet; a price that is none, or whose days are, is left out: the sheet says so
     """
     priced = [row for row in rows if row.get("price") and row.get("campaign")]
     if not priced:
@@ -35,6 +35,7 @@ def with_link_prices(text: str, rows: Iterable[Mapping[str, str]]) -> str:
     for row in priced:
         record: dict[str, Any] = {"campaign": names.get(fold(row["campaign"]), row["campaign"]), "price": row["price"]}
         record |= {tag: row[tag] for tag in _TAGS if row.get(tag)}
+        record |= {day: row[cell] for day, cell in (("from", "price_from"), ("to", "price_to")) if row.get(cell)}
         try:
             document.with_records("click_price", [record]).settings()
         except SettingsError:

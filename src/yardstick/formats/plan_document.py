@@ -13,7 +13,7 @@ import tomli_w
 from yardstick.core.settings import Settings, SettingsError
 from yardstick.core.tags import FIELDS
 
-from .plan_parts import SECTIONS
+from .sections import SECTIONS
 from .settings_toml import SettingsFile, settings_from
 
 Record = dict[str, Any]

@@ -14,7 +14,7 @@ from pydantic.fields import FieldInfo
 from yardstick.core.legends import ROLES
 from yardstick.core.tags import FIELDS
 
-from .plan_parts import SECTIONS
+from .sections import SECTIONS
 from .settings_toml import SettingsFile
 
 

@@ -2,16 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import date
-from decimal import Decimal
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from yardstick.core import channels
 from yardstick.core.legends import ROLES
-from yardstick.core.mail import Sender
-from yardstick.core.patterns import Dialect, DialectSlot, OwnSlot, Pattern
 from yardstick.core.settings import (
     Campaign,
     ChannelRule,
@@ -28,65 +24,7 @@ from yardstick.core.settings import (
     default_goal,
 )
 
-from .cells import BadCell, decimal_cell, minor_digits
-
-
-def exact_decimal(value: object) -> Decimal:
-    """A decimal as written: from text or from TOML's number, never through a binary float."""
-    if isinstance(value, bool) or not isinstance(value, int | str | Decimal):
-        raise ValueError("write it as a number")
-    if isinstance(value, Decimal | int):
-        return Decimal(value)
-    try:
-        parts = decimal_cell(value.strip())
-    except BadCell as problem:
-        raise ValueError(str(problem)) from None
-    if parts is None:
-        raise ValueError("write it as a number")
-    return Decimal(parts[0]).scaleb(-parts[1])
-
-
-def _day(value: object) -> object:
-    return value.strip() if isinstance(value, str) else value
-
-
-def _currency(value: object) -> object:
-    if not isinstance(value, str):
-        raise ValueError("write it as a three-letter code")
-    code = value.strip().upper()
-    if code:
-        try:
-            minor_digits(code)
-        except BadCell as problem:
-            raise ValueError(str(problem)) from None
-    return code
-
-
-def _word(value: object) -> object:
-    return value.strip() if isinstance(value, str) else value
-
-
-Exact = Annotated[Decimal, BeforeValidator(exact_decimal), Field(allow_inf_nan=False)]
-Positive = Annotated[Exact, Field(gt=0)]
-NotNegative = Annotated[Exact, Field(ge=0)]
-Days = Annotated[Decimal, BeforeValidator(exact_decimal), Field(ge=0, le=36_500, allow_inf_nan=False)]
-Day = Annotated[date, BeforeValidator(_day)]
-Currency = Annotated[str, BeforeValidator(_currency)]
-Word = Annotated[str, BeforeValidator(_word)]
-Name = Annotated[str, BeforeValidator(_word), Field(min_length=1)]
-Referrer = Literal["pass on", "host only", "withhold"]
-LevelName = Literal["group", "ad", "keyword", "placement", "item", "audience"]
-
-
-def said(text: str, example: str = "", **more: Any) -> Any:
-    """A field with the line that explains it and an example."""
-    return Field(default=more.pop("default", ...), description=text, examples=[example] if example else None, **more)
-
-
-class Part(BaseModel):
-    """A record, or a piece of one; unknown names are refused, so that a misspelt one is not lost in silence."""
-
-    model_config = ConfigDict(extra="forbid", populate_by_name=True, serialize_by_alias=True)
+from .part_fields import Currency, Day, Days, LevelName, Name, NotNegative, Part, Positive, Referrer, Word, said
 
 
 class CampaignPart(Part):
@@ -216,7 +154,7 @@ class ConditionPart(Part):
 
 
 class ChannelPart(Part):
-    """A channel rule of the workspace's own, asked before the built-in list; the first that fits wins."""
+    """A channel rule of the workspace's own, or one it shares with others; the first that fits wins."""
 
     name: Name = said("The channel it gives.", "Partners")
     when: Annotated[list[ConditionPart], Field(min_length=1)] = said("Conditions; all must hold.")
@@ -349,118 +287,6 @@ class ClickPricePart(Part):
         )  # fmt: skip
 
 
-class SlotPart(Part):
-    """One slot an ad platform fills at the click."""
-
-    name: Name = said("Its name in the platform's own spelling.", "adgroup")
-    means: Name = said("What it stands for; our patterns name it so.", "group-name")
-    levels: list[Literal["account", "campaign", "group"]] = said(
-        "Where it may be used; empty for anywhere.", "group", default=[]
-    )
-    example: Word = said("A value to preview with.", "Whale search", default="")
-
-
-class DialectPart(Part):
-    """How one ad platform writes its slots. Text in them that was never filled is read as empty."""
-
-    platform: Name = said("The ad platform.", "Quorrin")
-    opens: Name = said("What stands before a slot's name.", "{=")
-    closes: Name = said("What stands after it.", "=}")
-    slots: list[SlotPart] = said("The slots it knows.", default=[])
-
-    def plain(self) -> Dialect:
-        """The dialect."""
-        slots = (DialectSlot(s.name, s.means, tuple(s.levels), s.example) for s in self.slots)
-        return Dialect(self.platform, self.opens, self.closes, tuple(slots))
-
-
-class PlacePart(Part):
-    """A place where links are put: which box takes them, and how long they may be there."""
-
-    name: Name = said("The place, as the link sheet names it.", "Ostrel feed ad")
-    box: Word = said("Which box of it takes the address.", "Destination", default="")
-    leave: Word = said("What must not be touched there.", "the box Display address", default="")
-    longest: Annotated[int, Field(gt=20, le=100_000)] | None = said(
-        "How many bytes an address may have there.", "1024", default=None
-    )
-    asked_by: Word = said("Who puts it there.", "Tove", default="")
-
-
-class PresetPart(Part):
-    """Cells to fill rows of the link sheet with."""
-
-    name: Name = said("What it is called.", "Ostrel feed")
-    source: Word = said("Source.", "ostrel", default="")
-    medium: Word = said("Medium.", "paid-social", default="")
-    campaign: Word = said("Campaign.", "Midnight Boat", default="")
-    term: Word = said("Term.", "feed night", default="")
-    content: Word = said("Content.", "night-a", default="")
-    placement: Word = said("Place.", "Ostrel feed ad", default="")
-    page: Word = said("Landing page.", "Night boat", default="")
-
-
-class StorePart(Part):
-    """A shop for apps or other place beyond your site, where a link ends; only clicks can be counted there."""
-
-    host: Name = said("Its host.", "apps.tidegate.example")
-    id_in: Word = said("The parameter that holds the app's id; empty: the last part of the path.", "id", default="")
-    id_kind: Literal["number", "reverse domain"] = said("How its ids look.", "reverse domain", default="number")
-
-
-class TagFields(Part):
-    """Texts for the tag fields; slots are written (:name:)."""
-
-    source: Word = said("Source.", "quorrin", default="")
-    medium: Word = said("Medium.", "cpc", default="")
-    campaign: Word = said("Campaign.", "(:campaign-name:)", default="")
-    term: Word = said("Term.", "(:keyword:)", default="")
-    content: Word = said("Content.", "(:group-name:)-(:ad-name:)", default="")
-    id: Word = said("Id.", "(:campaign-id:)", default="")
-
-    def texts(self) -> dict[str, str]:
-        """By field, those that are filled."""
-        texts = {name: getattr(self, name) for name in ("source", "medium", "campaign", "term", "content", "id")}
-        return {name: text for name, text in texts.items() if text}
-
-
-class PatternPart(TagFields):
-    """An address pattern of an ad platform's account, campaign or group; the nearer level wins field by field."""
-
-    platform: Name = said("The ad platform.", "Quorrin")
-    level: Literal["account", "campaign", "group"] = said("Which level it is set at.", "account")
-    name: Word = said("The campaign or group it is for; empty for any.", "Midnight Boat Search", default="")
-    kind: Word = said("The kind of campaign it is for; empty for any.", "search", default="")
-
-    def plain(self) -> Pattern:
-        """The pattern."""
-        return Pattern(self.platform, self.level, self.name, self.kind, self.texts())
-
-
-class OwnSlotPart(Part):
-    """A slot of your own: what it stands for in one campaign or group."""
-
-    platform: Name = said("The ad platform.", "Quorrin")
-    level: Literal["campaign", "group"] = said("Which level it is set at.", "campaign")
-    name: Name = said("The campaign or group.", "Midnight Boat Search")
-    slot: Name = said("Its name; patterns write it (:offer:).", "offer")
-    value: Name = said("What it stands for.", "half-fare")
-
-    def plain(self) -> OwnSlot:
-        """The slot."""
-        return OwnSlot(self.platform, self.level, self.name, self.slot, self.value)
-
-
-class SenderPart(TagFields):
-    """How the mails of one sender are tagged: slots are (:list:), (:series:) and (:message:)."""
-
-    name: Name = said("The mail sender.", "Ellivane")
-    kind: Literal["one-off", "series"] = said("One-off mails, or automated series.", "one-off", default="one-off")
-
-    def plain(self) -> Sender:
-        """The sender."""
-        return Sender(self.name, self.kind, self.texts())
-
-
 class PlatformPart(Part):
     """Where the spend of an ad platform stands in breakdowns, and the zone of its account's days."""
 
@@ -472,27 +298,3 @@ class PlatformPart(Part):
     def plain(self) -> Platform:
         """The platform."""
         return Platform(self.name, self.source, self.medium, self.time_zone)
-
-
-SECTIONS: dict[str, type[BaseModel]] = {
-    "campaign": CampaignPart,
-    "level": LevelPart,
-    "goal": GoalPart,
-    "channel": ChannelPart,
-    "legend": LegendPart,
-    "rename": RenamePart,
-    "naming": NamingPart,
-    "allowed": AllowedPart,
-    "landing_page": LandingPagePart,
-    "other_cost": OtherCostPart,
-    "click_price": ClickPricePart,
-    "platform": PlatformPart,
-    "dialect": DialectPart,
-    "place": PlacePart,
-    "store": StorePart,
-    "preset": PresetPart,
-    "pattern": PatternPart,
-    "own_slot": OwnSlotPart,
-    "sender": SenderPart,
-}
-"""Lists of records in settings.toml."""

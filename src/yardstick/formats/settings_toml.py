@@ -16,33 +16,22 @@ from yardstick.core.renames import check_renames
 from yardstick.core.settings import BUILT_RULES, KNOWN_RULES, Legend, Settings, SettingsError, Window, Yardstick
 
 from .cells import BadCell, minor_digits
+from .link_parts import DialectPart, OwnSlotPart, PatternPart, PlacePart, PresetPart, SenderPart, StorePart
+from .part_fields import Day, Days, Exact, Part, Referrer, said
 from .plan_checks import check_plan
 from .plan_parts import (
     AllowedPart,
     CampaignPart,
     ChannelPart,
     ClickPricePart,
-    Day,
-    Days,
-    DialectPart,
-    Exact,
     GoalPart,
     LandingPagePart,
     LegendPart,
     LevelPart,
     NamingPart,
     OtherCostPart,
-    OwnSlotPart,
-    Part,
-    PatternPart,
-    PlacePart,
     PlatformPart,
-    PresetPart,
-    Referrer,
     RenamePart,
-    SenderPart,
-    StorePart,
-    said,
 )
 
 
@@ -98,6 +87,7 @@ class SettingsFile(Part):
     level: list[LevelPart] = []
     goal: list[GoalPart] = []
     channel: list[ChannelPart] = []
+    shared_channel: list[ChannelPart] = []
     legend: list[LegendPart] = []
     rename: list[RenamePart] = []
     naming: list[NamingPart] = []
@@ -211,6 +201,7 @@ def _checked(read: SettingsFile) -> Settings:
         window=Window(read.window.click_days, read.window.watch_days, read.window.view_days),
         goals=tuple(g.plain() for g in read.goal),
         channels=tuple(c.plain() for c in read.channel),
+        shared_channels=tuple(c.plain() for c in read.shared_channel),
         platforms=tuple(p.plain() for p in read.platform),
         legends=tuple(_legend(entry) for entry in read.legend),
         renames=tuple(r.plain() for r in read.rename),
@@ -256,7 +247,7 @@ def settings_used(settings: Settings) -> dict[str, Any]:
     data.pop("minor_digits")
     for plural, name in _ENTRIES.items():
         data[name] = data.pop(plural)
-    for channel in data["channel"]:
+    for channel in (*data["channel"], *data["shared_channel"]):
         channel["when"] = [{"field": c["field"], "op": c["op"], "value": c["values"]} for c in channel["when"]]
     for legend in data["legend"]:
         legend |= dict(legend.pop("roles"))
@@ -275,5 +266,6 @@ _ENTRIES = {
     "pages": "landing_page",
     "platforms": "platform",
     "renames": "rename",
+    "shared_channels": "shared_channel",
     "yardsticks": "yardstick",
 }

@@ -38,6 +38,8 @@ _SAID = {
     "placed_on": ("The day it was put there; empty: not yet.", "2026-09-01"),
     "placed_by": ("Who put it there.", "Tove"),
     "price": ("What a click costs, in the home currency, if no platform reports it.", "0.35"),
+    "price_from": ("First day the price holds; empty for always.", "2026-03-01"),
+    "price_to": ("Last day the price holds; empty for always.", "2026-03-31"),
     "short": ("The ending of its short link.", "whales"),
     "referrer": ("What its short link tells the page of where the visitor comes from; empty: as the campaign.", "host only"),
     "note": ("Anything worth knowing; never in the address.", "second version"),
@@ -56,6 +58,17 @@ class Column:
     example: str
     words: tuple[str, ...]
     called: dict[str, str]
+
+
+@dataclass(frozen=True)
+class Ad:
+    """An ad of the plan: its number as links carry it, what it is called, says and shows."""
+
+    number: str
+    name: str
+    campaign: str
+    text: str
+    picture: str
 
 
 @dataclass(frozen=True)
@@ -80,6 +93,7 @@ class Sheet:
     order : keys of all rows in order
     steps : changes, the latest first
     presets : named cells of the plan
+    ads : ads of the plan, to pick a content from and to look at
     """
 
     basis: int
@@ -88,6 +102,7 @@ class Sheet:
     order: list[str]
     steps: list[Step]
     presets: list[dict[str, str]]
+    ads: tuple[Ad, ...]
 
 
 class Sheets:
@@ -103,6 +118,7 @@ class Sheets:
         self._maker = LinkMaker(Checker())
         self._columns: tuple[Column, ...] = ()
         self._presets: list[dict[str, str]] = []
+        self._ads: tuple[Ad, ...] = ()
         self._made: dict[tuple[tuple[str, str], ...], Link] = {}
 
     def when_changed(self, tell: Callable[[], None]) -> None:
@@ -129,7 +145,9 @@ class Sheets:
         with self._lock:
             self._learn(text)
             shown = self._shown(rows)
-            return Sheet(basis_of(made), self._columns, shown, [r.key for r in rows], made[:20], self._presets)
+            return Sheet(
+                basis_of(made), self._columns, shown, [r.key for r in rows], made[:20], self._presets, self._ads
+            )
 
     def change(self, changes: Sequence[RowChange], basis: int, what: str) -> Sheet:
         """Change rows as one change.
@@ -248,7 +266,7 @@ class Sheets:
             self._learn(text)
             old = {row.key: row for row in self._shown(before)}
             fresh = [row for row in self._shown(after) if old.get(row.key) != row]
-        return Sheet(basis_of(made), self._columns, fresh, [r.key for r in after], made[:20], self._presets)
+        return Sheet(basis_of(made), self._columns, fresh, [r.key for r in after], made[:20], self._presets, self._ads)
 
     def _shown(self, rows: Sequence[Row]) -> list[SheetRow]:
         links = [self._make(row.cells) for row in rows]
@@ -271,7 +289,8 @@ class Sheets:
             return
         document = Document(text)
         self._maker = maker_for(document, now[1])
-        self._columns = _columns(document)
+        self._ads = _ads(document)
+        self._columns = _columns(document, self._ads)
         self._presets = document.records("preset")
         self._made.clear()
         self._plan = now
@@ -297,23 +316,27 @@ def maker_for(document: Document, today: date) -> LinkMaker:
     return LinkMaker(checker, campaigns, pages, places, stores, settings.extra_values)
 
 
-def _columns(document: Document) -> tuple[Column, ...]:
+def _ads(document: Document) -> tuple[Ad, ...]:
+    return tuple(
+        Ad(v.get("id") or v["name"], v["name"], v["campaign"], v.get("text", ""), v.get("picture", ""))
+        for v in document.records("level")
+        if v["level"] == "ad"
+    )
+
+
+def _columns(document: Document, ads: Sequence[Ad]) -> tuple[Column, ...]:
     settings = document.settings()
     allowed = dict(settings.allowed)
     words: dict[str, tuple[str, ...]] = {
         "page": tuple(p.name for p in settings.pages),
         "campaign": tuple(c.name for c in settings.campaigns),
         "placement": tuple(p["name"] for p in document.records("place")),
-        "content": tuple(v.id or v.name for v in settings.levels if v.level == "ad"),
+        "content": tuple(ad.number for ad in ads),
         "referrer": REFERRERS,
         **allowed,
     }
-    ads = {
-        ad.get("id") or ad["name"]: " - ".join(ad[k] for k in ("name", "text", "picture") if ad.get(k))
-        for ad in document.records("level")
-        if ad["level"] == "ad"
-    }
-    out = [Column(name, *_SAID[name], words.get(name, ()), ads if name == "content" else {}) for name in CELLS]
+    called = {ad.number: " - ".join(word for word in (ad.name, ad.text, ad.picture) if word) for ad in ads}
+    out = [Column(name, *_SAID[name], words.get(name, ()), called if name == "content" else {}) for name in CELLS]
     own = "A value of your own, in the address under its name."
     extra = [Column(name, own, "", allowed.get(name, ()), {}) for name in settings.extra_values]
     at = CELLS.index("placement")

@@ -12,7 +12,7 @@ from yardstick.core.words import fold
 from yardstick.formats.csv_in import FileProblem
 from yardstick.formats.plan_document import Document
 from yardstick.formats.plan_fields import PlanField, fields_of, general_fields
-from yardstick.formats.plan_parts import SECTIONS
+from yardstick.formats.sections import SECTIONS
 from yardstick.formats.sheets import read_table, write_table
 from yardstick.store.loading import lock, undo
 from yardstick.store.plans import Step, keep_settings, steps

@@ -45,7 +45,9 @@ class Tried:
     referrer_host: str
 
 
-def try_channel(desk: Desk, url: str, referrer: str, rules: Sequence[Mapping[str, Any]] | None) -> Tried:
+def try_channel(
+    desk: Desk, url: str, referrer: str, rules: Sequence[Mapping[str, Any]] | None, section: str = "channel"
+) -> Tried:
     """Which rule takes an arrival (R5).
 
     Parameters
@@ -53,6 +55,7 @@ def try_channel(desk: Desk, url: str, referrer: str, rules: Sequence[Mapping[str
     desk : the workspace
     url, referrer : landing address and referrer
     rules : channel rules to try; None = those that are kept
+    section : whether they are the own ones ("channel") or the shared ones ("shared_channel")
 
     Raises
     ------
@@ -63,7 +66,7 @@ def try_channel(desk: Desk, url: str, referrer: str, rules: Sequence[Mapping[str
     if problem:
         raise SettingsError(problem)
     document = Document(plan_text(desk))
-    settings = (document if rules is None else document.with_records("channel", rules)).settings()
+    settings = (document if rules is None else document.with_records(section, rules)).settings()
     read = reader(settings.click_marks, settings.extra_values, Slots(settings.slot_pairs))(url)
     host = host_of(referrer)
     channel = ChannelRules(settings).classify(_arrival(read.tags, read.tagged, bool(read.mark), host, read.host))
@@ -85,12 +88,12 @@ class RuleCount:
     after: int
 
 
-def rehearse_channels(desk: Desk, rules: Sequence[Mapping[str, Any]]) -> list[RuleCount]:
-    """How many visits each rule takes before and after a change of the rules."""
+def rehearse_channels(desk: Desk, rules: Sequence[Mapping[str, Any]], section: str = "channel") -> list[RuleCount]:
+    """How many visits each rule takes before and after a change of the own or the shared rules; see `try_channel`."""
     tables, document = _now(desk)
     if tables is None:
         return []
-    before, after = document.settings(), document.with_records("channel", rules).settings()
+    before, after = document.settings(), document.with_records(section, rules).settings()
     arrivals = read_arrivals(tables.visits, before)
     counts: dict[tuple[str, str], list[int]] = {}
     for side, settings in enumerate((before, after)):

@@ -104,6 +104,18 @@ class Job(Base):
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 
+class SharedRules(Base):
+    """A version of the channel rules that workspaces share, and the workspace that shared it. The latest stands."""
+
+    __tablename__ = "shared_rules"
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"))
+    records: Mapped[list[dict[str, Any]]] = mapped_column(JSONB)
+    shared_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    withdrawn_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
 class LinkRow(Base):
     """A row of the link sheet, from one change to another. `place` sorts the rows, in code point order."""
 

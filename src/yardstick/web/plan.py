@@ -9,9 +9,10 @@ from pydantic import BaseModel
 
 from yardstick.formats.plan_document import Document
 from yardstick.formats.sheets import KINDS
-from yardstick.stations import plan, plan_previews
+from yardstick.stations import plan, plan_previews, shared_rules
 from yardstick.stations.plan import PlanNow
 from yardstick.stations.plan_previews import Branch, Came, LegendPreview, RuleCount, Tried
+from yardstick.stations.shared_rules import SharedList
 from yardstick.stations.weigh import NothingYet, Question
 
 from .schemas import PROBLEMS
@@ -38,12 +39,23 @@ class General(BaseModel):
     values: Record
 
 
+Rules = Literal["channel", "shared_channel"]
+
+
 class Try(BaseModel):
     """An arrival to ask the channel rules about; without rules, those that are kept."""
 
     url: str
     referrer: str = ""
     rules: list[Record] | None = None
+    section: Rules = "channel"
+
+
+class Takeover(BaseModel):
+    """The version of the shared rules that was looked at, and the plan they come into."""
+
+    version: int
+    basis: int
 
 
 @router.get("")
@@ -97,13 +109,42 @@ def settings_toml(at_hand: AtHand) -> Response:
 @router.post("/channels/try")
 def try_channel(at_hand: AtHand, asked: Try) -> Tried:
     """Which channel rule takes an arrival, and why."""
-    return plan_previews.try_channel(at_hand.desk, asked.url, asked.referrer, asked.rules)
+    return plan_previews.try_channel(at_hand.desk, asked.url, asked.referrer, asked.rules, asked.section)
 
 
 @router.post("/channels/rehearsal")
-def rehearse_channels(at_hand: AtHand, rules: Annotated[list[Record], Body()]) -> list[RuleCount]:
+def rehearse_channels(
+    at_hand: AtHand, rules: Annotated[list[Record], Body()], section: Rules = "channel"
+) -> list[RuleCount]:
     """How many real visits each rule takes, before and after a change."""
-    return plan_previews.rehearse_channels(at_hand.desk, rules)
+    return plan_previews.rehearse_channels(at_hand.desk, rules, section)
+
+
+@router.get("/shared-rules")
+def shared(at_hand: AtHand) -> SharedList:
+    """The channel rules that workspaces share, beside this one's copy."""
+    return shared_rules.read_shared(at_hand.desk)
+
+
+@router.put("/shared-rules/{version}")
+def share_rules(at_hand: AtHand, version: int) -> SharedList:
+    """Make this workspace's copy the shared list, on top of a version."""
+    shared_rules.share_rules(at_hand.desk, version)
+    return shared(at_hand)
+
+
+@router.delete("/shared-rules/{version}")
+def withdraw_rules(at_hand: AtHand, version: int) -> SharedList:
+    """Take back the list this workspace shared last."""
+    shared_rules.withdraw_rules(at_hand.desk, version)
+    return shared(at_hand)
+
+
+@router.post("/shared-rules/take-over")
+def take_over(at_hand: AtHand, wanted: Takeover) -> PlanNow:
+    """Make the shared list this workspace's copy, as one change."""
+    shared_rules.take_over(at_hand.desk, wanted.version, wanted.basis)
+    return read(at_hand)
 
 
 @router.post("/legends/preview")

@@ -347,6 +347,7 @@ function takeIn(event: Event) {
     :row="active"
     :number="focus.row + 1"
     :column="sheet.columns.value[focus.column]"
+    :ads="sheet.ads.value"
   />
 </template>
 

@@ -1,13 +1,33 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
+import AdPreview from '../../shared/AdPreview.vue'
 import type { SheetRow } from './useSheet'
 
-const props = defineProps<{ row: SheetRow; number: number; column?: Schemas['Column'] }>()
+const props = defineProps<{
+  row: SheetRow
+  number: number
+  column?: Schemas['Column']
+  ads: readonly Schemas['Ad'][]
+}>()
+const same = (a: string, b?: string) => a.toLowerCase() === b?.trim().toLowerCase()
+const ad = computed(() => props.ads.find((a) => same(a.number, props.row.cells.content)))
+const leadsTo = computed(() => props.row.url.split('?')[0]!.replace(/^https?:\/\//, ''))
 const copy = () => navigator.clipboard.writeText(props.row.url)
 </script>
 
 <template>
   <section class="detail" :aria-label="`Row ${number}`">
+    <AdPreview
+      v-if="ad"
+      class="ad"
+      wide
+      :number="ad.number"
+      :name="ad.name"
+      :text="ad.text"
+      :picture="ad.picture"
+      :leads-to="leadsTo"
+    />
     <p v-if="column" class="quiet">
       <b>{{ column.name.replace('_', ' ') }}</b>: {{ column.text }}
       {{ column.example ? `For example ${column.example}.` : '' }}
@@ -35,8 +55,16 @@ p {
   margin: 0 0 3px;
 }
 
-.url {
+.ad {
+  float: right;
+  margin-left: 14px;
+}
+
+.url span {
   word-break: break-all;
+}
+
+.url {
   display: flex;
   gap: 10px;
 }

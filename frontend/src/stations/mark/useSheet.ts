@@ -12,6 +12,7 @@ export function useSheet() {
   const columns = shallowRef<Schemas['Column'][]>([])
   const steps = shallowRef<Schemas['Step'][]>([])
   const presets = shallowRef<Record<string, string>[]>([])
+  const ads = shallowRef<Schemas['Ad'][]>([])
   const error = ref<unknown>(null)
   const loaded = ref(false)
   const waiting = ref(0)
@@ -26,6 +27,7 @@ export function useSheet() {
     order.value = sheet.order
     columns.value = sheet.columns
     steps.value = sheet.steps
+    ads.value = sheet.ads
     presets.value = sheet.presets as Record<string, string>[]
   }
 
@@ -89,7 +91,7 @@ export function useSheet() {
 
   const last = computed(() => steps.value.find((s) => !s.undone))
   onMounted(() => load().catch((problem) => (error.value = problem)))
-  return { rows, order, columns, presets, last, error, loaded, waiting, change, undo, takeIn }
+  return { rows, order, columns, presets, ads, last, error, loaded, waiting, change, undo, takeIn }
 }
 
 /** A key for a new row. */

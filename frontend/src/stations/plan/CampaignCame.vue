@@ -5,7 +5,9 @@ import { credit, money } from '../../shared/format'
 import type { Rec } from './queries'
 
 const props = defineProps<{ record: Rec; came: Schemas['Came'][] }>()
+defineEmits<{ lock: [] }>()
 const mine = computed(() => props.came.find((c) => c.name === props.record.name))
+const expects = computed(() => props.record.expected_leads || props.record.expected_value)
 const locked = computed(() =>
   props.record.locked_on ? `locked on ${String(props.record.locked_on)}` : 'not locked',
 )
@@ -15,8 +17,17 @@ const locked = computed(() =>
   <td class="number" :title="`${record.expected_reason ?? ''} (${locked})`">
     <template v-if="record.expected_leads">{{ record.expected_leads }} leads </template>
     <template v-if="record.expected_value">{{ record.expected_value }}</template>
-    <span v-if="record.locked_on" aria-label="locked"> ▪</span>
-    <span v-if="!record.expected_leads && !record.expected_value" class="quiet">–</span>
+    <span v-if="record.locked_on" class="quiet"> locked {{ record.locked_on }}</span>
+    <span v-else-if="!expects" class="quiet">–</span>
+    <button
+      v-else
+      type="button"
+      class="plain link no-print"
+      title="Keep it as it is from today on; nobody can change it afterwards"
+      @click.stop="$emit('lock')"
+    >
+      Lock
+    </button>
   </td>
   <td class="number" title="Credited on the campaign's own days, under the usual yardstick">
     <template v-if="mine">
@@ -26,3 +37,10 @@ const locked = computed(() =>
     <span v-else class="quiet">–</span>
   </td>
 </template>
+
+<style scoped>
+td {
+  padding-block: 3px;
+  vertical-align: top;
+}
+</style>

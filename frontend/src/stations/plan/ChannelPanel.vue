@@ -2,9 +2,9 @@
 import { ref, watch } from 'vue'
 import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useRehearseChannels, useTryChannel, type Rec } from './queries'
+import { useRehearseChannels, useTryChannel, type Rec, type RuleSection } from './queries'
 
-const props = defineProps<{ rules: Rec[]; draft?: boolean }>()
+const props = defineProps<{ rules: Rec[]; section: RuleSection; draft?: boolean }>()
 const url = ref('')
 const referrer = ref('')
 const tried = useTryChannel()
@@ -13,10 +13,11 @@ const counts = useRehearseChannels()
 // What is being written changes with every letter: then a person asks for the count.
 watch(
   () => props.rules,
-  (rules) => (props.draft ? counts.reset() : counts.mutate(rules)),
+  (rules) => (props.draft ? counts.reset() : counts.mutate({ rules, section: props.section })),
   { immediate: true },
 )
-const ask = () => tried.mutate({ url: url.value, referrer: referrer.value, rules: props.rules })
+const ask = () =>
+  tried.mutate({ url: url.value, referrer: referrer.value, rules: props.rules, section: props.section })
 </script>
 
 <template>
@@ -45,7 +46,7 @@ const ask = () => tried.mutate({ url: url.value, referrer: referrer.value, rules
         }}{{ tried.data.value.referrer_host ? `, from ${tried.data.value.referrer_host}` : '' }}</span
       >
     </p>
-    <v-btn v-if="draft" @click="counts.mutate(rules)">Count real visits before and after</v-btn>
+    <v-btn v-if="draft" @click="counts.mutate({ rules, section })">Count real visits before and after</v-btn>
     <ProblemNote :error="counts.error.value" />
     <table v-if="counts.data.value?.length" aria-label="Visits by rule">
       <thead>

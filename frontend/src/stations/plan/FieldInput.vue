@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, useId } from 'vue'
 import type { PlanField, Rec } from './queries'
-import { labelOf } from './sections'
+import { headOf, labelOf } from './sections'
 
 const props = defineProps<{ field: PlanField }>()
 const model = defineModel<unknown>({ required: true })
@@ -27,7 +27,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
 
 <template>
   <fieldset v-if="field.kind === 'records'" class="inner">
-    <legend>{{ labelOf(field.name) }}{{ field.required ? ' *' : '' }}</legend>
+    <legend>{{ headOf(field.name) }}{{ field.required ? ' *' : '' }}</legend>
     <p class="quiet">{{ field.text }}</p>
     <div v-for="(item, at) in items" :key="at" class="item">
       <FieldInput
@@ -46,7 +46,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
     </button>
   </fieldset>
   <fieldset v-else-if="field.kind === 'group'" class="inner">
-    <legend>{{ labelOf(field.name) }}</legend>
+    <legend>{{ headOf(field.name) }}</legend>
     <p class="quiet">{{ field.text }}</p>
     <FieldInput
       v-for="inner in field.fields"
@@ -57,7 +57,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
     />
   </fieldset>
   <div v-else class="field">
-    <label :for="id">{{ labelOf(field.name) }}{{ field.required ? ' *' : '' }}</label>
+    <label :for="id">{{ headOf(field.name) }}{{ field.required ? ' *' : '' }}</label>
     <select v-if="field.kind === 'choice'" :id="id" v-model="text" class="tool" :aria-describedby="about">
       <option v-if="!field.required" value="">as usual</option>
       <option v-for="option in field.options" :key="option" :value="option">{{ option }}</option>

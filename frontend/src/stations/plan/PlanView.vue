@@ -2,7 +2,9 @@
 import { computed, ref } from 'vue'
 import { useAddressState } from '../../shared/addressState'
 import { useKeys } from '../../shared/keys'
+import AdPreview from '../../shared/AdPreview.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import { today } from '../../shared/days'
 import CampaignCame from './CampaignCame.vue'
 import ChannelPanel from './ChannelPanel.vue'
 import GeneralForm from './GeneralForm.vue'
@@ -12,6 +14,7 @@ import { useCame, useChangeRecords, usePlan, useTakeInSection, useUndoPlan, type
 import RecordForm from './RecordForm.vue'
 import { moved, shown } from './records'
 import RecordTable from './RecordTable.vue'
+import SharedRules from './SharedRules.vue'
 import { SECTIONS, type SectionName } from './sections'
 
 const plan = usePlan()
@@ -24,7 +27,11 @@ const chosen = useAddressState('section', 'campaign')
 const find = useAddressState('find')
 const section = computed(() => SECTIONS.find((s) => s.name === chosen.value) ?? SECTIONS[0]!)
 const records = computed(() => (plan.data.value?.sections[section.value.name] ?? []) as Rec[])
+const rules = computed(() =>
+  section.value.name === 'channel' || section.value.name === 'shared_channel' ? section.value.name : null,
+)
 const currency = computed(() => (plan.data.value?.general.home_currency as string | undefined) ?? 'EUR')
+const zone = computed(() => (plan.data.value?.general.time_zone as string | undefined) ?? 'UTC')
 const last = computed(() => plan.data.value?.steps.find((step) => !step.undone))
 
 const numbers = computed(() =>
@@ -73,6 +80,12 @@ function remove(at: number) {
     records.value.filter((_, i) => i !== at),
     `${name} taken out`,
   ).catch(() => {})
+}
+
+/** From now on nobody can bend what was expected. */
+function lock(record: Rec) {
+  const list = records.value.map((r) => (r === record ? { ...r, locked_on: today(zone.value) } : r))
+  void put(list, `expectation of ${shown(record.name)} locked`).catch(() => {})
 }
 
 function takeInFile(event: Event) {
@@ -150,6 +163,12 @@ const move = (from: number, to: number) =>
             /></label>
           </span>
         </div>
+        <SharedRules
+          v-if="section.name === 'shared_channel'"
+          :basis="plan.data.value.basis"
+          :zone="zone"
+          :rules="records.length"
+        />
         <ProblemNote v-if="!open" :error="change.error.value" />
         <RecordTable
           :section="section"
@@ -166,10 +185,10 @@ const move = (from: number, to: number) =>
             <th class="number">Came ({{ currency }})</th>
           </template>
           <template v-if="section.name === 'campaign'" #default="{ record }">
-            <CampaignCame :record="record" :came="came.data.value ?? []" />
+            <CampaignCame :record="record" :came="came.data.value ?? []" @lock="lock(record)" />
           </template>
         </RecordTable>
-        <ChannelPanel v-if="section.name === 'channel'" :rules="records" />
+        <ChannelPanel v-if="rules" :key="rules" :rules="records" :section="rules" />
         <LevelTree
           v-if="section.name === 'level'"
           :named="records"
@@ -190,7 +209,14 @@ const move = (from: number, to: number) =>
     >
       <template #default="{ draft }">
         <LegendPreview v-if="section.name === 'legend'" :draft="draft" />
-        <ChannelPanel v-if="section.name === 'channel'" :rules="withDraft(draft)" draft />
+        <AdPreview
+          v-if="section.name === 'level' && draft.level === 'ad'"
+          :number="shown(draft.id)"
+          :name="shown(draft.name)"
+          :text="shown(draft.text)"
+          :picture="shown(draft.picture)"
+        />
+        <ChannelPanel v-if="rules" :rules="withDraft(draft)" :section="rules" draft />
       </template>
     </RecordForm>
   </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { nextTick, onMounted, ref, watch } from 'vue'
+import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import FieldInput from './FieldInput.vue'
 import type { PlanField, Rec } from './queries'
@@ -12,7 +13,10 @@ const props = defineProps<{
   busy: boolean
   locked?: boolean
 }>()
-defineEmits<{ keep: [record: Rec]; close: [] }>()
+const emit = defineEmits<{ keep: [record: Rec]; close: [] }>()
+
+// Also when the focus is gone, as it is from a button that was just switched off.
+useKeys({ Escape: () => emit('close') })
 
 const draft = ref<Rec>({ ...props.record })
 watch(
@@ -27,7 +31,7 @@ onMounted(async () => {
 </script>
 
 <template>
-  <aside class="panel" :aria-label="title" @keydown.esc="$emit('close')">
+  <aside class="panel" :aria-label="title">
     <form ref="form" @submit.prevent="$emit('keep', draft)">
       <header>
         <h2>{{ title }}</h2>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Rec } from './queries'
-import { labelOf, type Section } from './sections'
+import { headOf, type Section } from './sections'
 import { matches, shown } from './records'
 
 const props = defineProps<{
@@ -21,6 +21,8 @@ const columns = computed(() => {
   const [first] = props.section.columns
   return props.section.columns.filter((c) => c === first || used.has(c) || !props.records.length)
 })
+/** A day, a code or another short word stays on one line. */
+const isToken = (value: unknown) => /^\S{1,14}$/.test(shown(value))
 const dragged = ref<number | null>(null)
 
 function drop(to: number) {
@@ -39,7 +41,7 @@ function drop(to: number) {
       <tr>
         <th v-if="section.ordered" class="number">No.</th>
         <th v-for="name in columns" :key="name" :class="{ number: numbers.includes(name) }">
-          {{ labelOf(name) }}
+          {{ headOf(name) }}
         </th>
         <slot name="head" />
         <th class="no-print"><span class="hidden">Actions</span></th>
@@ -56,7 +58,11 @@ function drop(to: number) {
         @drop="drop(at)"
       >
         <td v-if="section.ordered" class="number grip">{{ at + 1 }}</td>
-        <td v-for="(name, i) in columns" :key="name" :class="{ number: numbers.includes(name) }">
+        <td
+          v-for="(name, i) in columns"
+          :key="name"
+          :class="{ number: numbers.includes(name), token: isToken(record[name]) }"
+        >
           <button v-if="i === 0" type="button" class="plain link" @click="$emit('edit', at)">
             {{ shown(record[name]) || '(empty)' }}
           </button>
@@ -112,6 +118,15 @@ td {
 
 .dragged {
   opacity: 0.5;
+}
+
+.token {
+  white-space: nowrap;
+}
+
+td:not(.grip):first-child,
+.grip + td {
+  min-width: 150px;
 }
 
 .grip {

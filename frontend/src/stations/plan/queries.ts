@@ -54,16 +54,25 @@ export const useTakeInSection = () =>
 /** Undo the latest change. */
 export const useUndoPlan = () => useKept(() => answer(api.POST('/api/plan/undo')))
 
+export type RuleSection = 'channel' | 'shared_channel'
+interface Asked {
+  url: string
+  referrer: string
+  rules: Rec[]
+  section: RuleSection
+}
+
 /** Ask the channel rules about an address. */
 export const useTryChannel = () =>
-  useMutation<Schemas['Tried'], Problem, { url: string; referrer: string; rules: Rec[] }>({
+  useMutation<Schemas['Tried'], Problem, Asked>({
     mutationFn: (body) => answer(api.POST('/api/plan/channels/try', { body })),
   })
 
 /** How many visits each rule takes, before and after. */
 export const useRehearseChannels = () =>
-  useMutation<Schemas['RuleCount'][], Problem, Rec[]>({
-    mutationFn: (body) => answer(api.POST('/api/plan/channels/rehearsal', { body })),
+  useMutation<Schemas['RuleCount'][], Problem, { rules: Rec[]; section: RuleSection }>({
+    mutationFn: ({ rules, section }) =>
+      answer(api.POST('/api/plan/channels/rehearsal', { params: { query: { section } }, body: rules })),
   })
 
 /** What a legend would do. */
@@ -71,3 +80,36 @@ export const usePreviewLegend = () =>
   useMutation<Schemas['LegendPreview'], Problem, Rec>({
     mutationFn: (body) => answer(api.POST('/api/plan/legends/preview', { body })),
   })
+
+export type SharedList = Schemas['SharedList']
+
+/** The channel rules that workspaces share, beside this one's copy. */
+export const useSharedRules = () =>
+  useQuery({ queryKey: ['shared-rules'], queryFn: () => answer(api.GET('/api/plan/shared-rules')) })
+
+function useShared(ask: (version: number) => Promise<SharedList>) {
+  const client = useQueryClient()
+  return useMutation<SharedList, Problem, number>({
+    mutationFn: ask,
+    onSuccess: (list) => client.setQueryData(['shared-rules'], list),
+    onError: () => client.invalidateQueries({ queryKey: ['shared-rules'] }),
+  })
+}
+
+/** Make this workspace's copy the shared list. */
+export const useShareRules = () =>
+  useShared((version) =>
+    answer(api.PUT('/api/plan/shared-rules/{version}', { params: { path: { version } } })),
+  )
+
+/** Take back the list this workspace shared last. */
+export const useWithdrawRules = () =>
+  useShared((version) =>
+    answer(api.DELETE('/api/plan/shared-rules/{version}', { params: { path: { version } } })),
+  )
+
+/** Make the shared list this workspace's copy. */
+export const useTakeOverRules = () =>
+  useKept((body: { version: number; basis: number }) =>
+    answer(api.POST('/api/plan/shared-rules/take-over', { body })),
+  )

@@ -4,6 +4,7 @@ export type SectionName =
   | 'level'
   | 'goal'
   | 'channel'
+  | 'shared_channel'
   | 'legend'
   | 'rename'
   | 'naming'
@@ -58,7 +59,17 @@ export const SECTIONS: Section[] = [
     name: 'channel',
     title: 'Channel rules',
     one: 'rule',
-    purpose: 'Asked in this order before the built-in list; the first that fits wins. Drag a row to move it.',
+    purpose:
+      'Asked in this order, before the shared and the built-in ones; the first that fits wins. Drag a row to move it.',
+    columns: ['name', 'when'],
+    ordered: true,
+  },
+  {
+    name: 'shared_channel',
+    title: 'Shared rules',
+    one: 'shared rule',
+    purpose:
+      'Asked after the own rules. This workspace keeps its copy: a list shared elsewhere changes its figures only when you take it over.',
     columns: ['name', 'when'],
     ordered: true,
   },
@@ -190,3 +201,9 @@ const LABELS: Record<string, string> = {
 /** The name of a field as a label. */
 export const labelOf = (name: string): string =>
   LABELS[name] ?? name.replaceAll('_', ' ').replace('utm ', 'utm_')
+
+/** The same at the head of a column or before a field; parameters keep their own spelling. */
+export const headOf = (name: string): string => {
+  const label = labelOf(name)
+  return label.startsWith('utm_') ? label : label.charAt(0).toUpperCase() + label.slice(1)
+}

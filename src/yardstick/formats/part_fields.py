@@ -1,0 +1,69 @@
+"""Kinds of fields of a settings record: exact decimals, days, currencies, words, and the line that explains each."""
+
+from __future__ import annotations
+
+from datetime import date
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+
+from .cells import BadCell, decimal_cell, minor_digits
+
+
+def exact_decimal(value: object) -> Decimal:
+    """A decimal as written: from text or from TOML's number, never through a binary float."""
+    if isinstance(value, bool) or not isinstance(value, int | str | Decimal):
+        raise ValueError("write it as a number")
+    if isinstance(value, Decimal | int):
+        return Decimal(value)
+    try:
+        parts = decimal_cell(value.strip())
+    except BadCell as problem:
+        raise ValueError(str(problem)) from None
+    if parts is None:
+        raise ValueError("write it as a number")
+    return Decimal(parts[0]).scaleb(-parts[1])
+
+
+def _day(value: object) -> object:
+    return value.strip() if isinstance(value, str) else value
+
+
+def _currency(value: object) -> object:
+    if not isinstance(value, str):
+        raise ValueError("write it as a three-letter code")
+    code = value.strip().upper()
+    if code:
+        try:
+            minor_digits(code)
+        except BadCell as problem:
+            raise ValueError(str(problem)) from None
+    return code
+
+
+def _word(value: object) -> object:
+    return value.strip() if isinstance(value, str) else value
+
+
+Exact = Annotated[Decimal, BeforeValidator(exact_decimal), Field(allow_inf_nan=False)]
+Positive = Annotated[Exact, Field(gt=0)]
+NotNegative = Annotated[Exact, Field(ge=0)]
+Days = Annotated[Decimal, BeforeValidator(exact_decimal), Field(ge=0, le=36_500, allow_inf_nan=False)]
+Day = Annotated[date, BeforeValidator(_day)]
+Currency = Annotated[str, BeforeValidator(_currency)]
+Word = Annotated[str, BeforeValidator(_word)]
+Name = Annotated[str, BeforeValidator(_word), Field(min_length=1)]
+Referrer = Literal["pass on", "host only", "withhold"]
+LevelName = Literal["group", "ad", "keyword", "placement", "item", "audience"]
+
+
+def said(text: str, example: str = "", **more: Any) -> Any:
+    """A field with the line that explains it and an example."""
+    return Field(default=more.pop("default", ...), description=text, examples=[example] if example else None, **more)
+
+
+class Part(BaseModel):
+    """A record, or a piece of one; unknown names are refused, so that a misspelt one is not lost in silence."""
+
+    model_config = ConfigDict(extra="forbid", populate_by_name=True, serialize_by_alias=True)

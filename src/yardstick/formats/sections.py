@@ -1,0 +1,45 @@
+"""The lists of records in settings.toml, by name."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel
+
+from .link_parts import DialectPart, OwnSlotPart, PatternPart, PlacePart, PresetPart, SenderPart, StorePart
+from .plan_parts import (
+    AllowedPart,
+    CampaignPart,
+    ChannelPart,
+    ClickPricePart,
+    GoalPart,
+    LandingPagePart,
+    LegendPart,
+    LevelPart,
+    NamingPart,
+    OtherCostPart,
+    PlatformPart,
+    RenamePart,
+)
+
+SECTIONS: dict[str, type[BaseModel]] = {
+    "campaign": CampaignPart,
+    "level": LevelPart,
+    "goal": GoalPart,
+    "channel": ChannelPart,
+    "shared_channel": ChannelPart,
+    "legend": LegendPart,
+    "rename": RenamePart,
+    "naming": NamingPart,
+    "allowed": AllowedPart,
+    "landing_page": LandingPagePart,
+    "other_cost": OtherCostPart,
+    "click_price": ClickPricePart,
+    "platform": PlatformPart,
+    "dialect": DialectPart,
+    "place": PlacePart,
+    "store": StorePart,
+    "preset": PresetPart,
+    "pattern": PatternPart,
+    "own_slot": OwnSlotPart,
+    "sender": SenderPart,
+}
+"""Lists of records in settings.toml."""
