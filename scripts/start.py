@@ -19,6 +19,11 @@ from private_postgres import Cluster, SetupProblem, data_home, free_port, port_i
 ROOT = Path(__file__).resolve().parent.parent
 DATABASE = "yardstick"
 WAIT_S = 120
+STANDINS = {
+    "site": ("www.lunnick.example", "lunnick.example"),
+    "ad_platform": ("ads.quorrin.example", "ads.tarvolin.example"),
+}
+"""Stand-ins of the demo world, and the hosts they answer for."""
 
 
 def main() -> int:
@@ -68,12 +73,19 @@ def run(home: Path, workspace: str, port: int) -> int:
             "YARDSTICK_WORKSPACE": workspace,
         }
         if workspace == "demo":
-            # The demo world's own site answers on this machine, as a process that knows nothing of the app.
-            site = free_port()
-            command = [sys.executable, "-m", "yardstick.standins.site", "--port", str(site)]
-            standins.append(subprocess.Popen(command, start_new_session=True))
-            hosts = ("www.lunnick.example", "lunnick.example")
-            environment["YARDSTICK_STANDINS"] = ",".join(f"{host}=127.0.0.1:{site}" for host in hosts)
+            # The demo world's own site and its ad platforms answer on this machine, as processes that know nothing
+            # of the app.
+            there = {}
+            for name in STANDINS:
+                at = free_port()
+                command = [sys.executable, "-m", f"yardstick.standins.{name}", "--port", str(at)]
+                standins.append(subprocess.Popen(command, start_new_session=True))
+                there[name] = f"127.0.0.1:{at}"
+            for name, address in there.items():
+                wait_for_standin(name, address)
+            pairs = (f"{host}={there[name]}" for name, hosts in STANDINS.items() for host in hosts)
+            environment["YARDSTICK_STANDINS"] = ",".join(pairs)
+            environment["YARDSTICK_AD_PLATFORMS"] = there["ad_platform"]
             subprocess.run(
                 [sys.executable, "-m", "yardstick.demo"], env=environment, check=True, start_new_session=True
             )
@@ -117,6 +129,18 @@ def prepare(cluster: Cluster) -> str:
     migrate(engine)
     engine.dispose()
     return url
+
+
+def wait_for_standin(name: str, address: str) -> None:
+    """Wait until a stand-in answers."""
+    until = time.monotonic() + WAIT_S
+    while time.monotonic() < until:
+        try:
+            with urllib.request.urlopen(f"http://{address}/", timeout=5):
+                return
+        except OSError:
+            time.sleep(0.05)
+    raise SetupProblem(f"The stand-in {name} does not answer.")
 
 
 def wait_until_up(port: int, server: subprocess.Popen[bytes]) -> None:

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yardstick.core.mail import SAMPLES, Sender, tag_mail_link
-from yardstick.core.patterns import LANDINGS, LEVELS, Dialect, DialectSlot, OwnSlot, Pattern, resolve
+from yardstick.core.patterns import LANDINGS, LEVELS, Dialect, DialectSlot, OwnSlot, Pattern, fits, resolve
 from yardstick.core.tags import parameters, split_address
 
 SLOTS = (
@@ -79,6 +79,19 @@ def test_own_slots_stand_for_what_the_nearest_level_says():
     assert near.one_question_mark
     assert far.address.endswith("&utm_content=full%20fare-{=camp=}")
     assert [p.level for p in far.own] == ["campaign"]
+
+
+def test_what_is_meant_to_arrive_has_own_slots_expanded_and_the_platforms_open():
+    own = [OwnSlot("Quorrin", "campaign", "Night", "offer", "50 % off")]
+    found = ask([Pattern("Quorrin", "account", "", "", BASE | {"content": "(:offer:)/(:campaign-name:)!"})], own)
+    assert found.meant[-1] == ("utm_content", "50 % off/(:campaign-name:)!")
+    text = found.meant[-1][1]
+    assert fits(text, "50 % off/Night & day!")
+    assert not fits(text, "50 % off/!")  # nothing stands in the slot
+    assert not fits(text, "50 % OFF/Night!")
+    assert not fits(text, "50 % off/Night")
+    assert fits("a.c", "a.c")
+    assert not fits("a.c", "abc")
 
 
 def test_a_kind_of_campaign_has_its_variant():

@@ -15,6 +15,7 @@ import pytest
 
 from private_postgres import free_port, port_is_free
 from week import week_files
+from yardstick.demo.ads import ADS
 
 ROOT = Path(__file__).parents[2]
 
@@ -22,10 +23,10 @@ ROOT = Path(__file__).parents[2]
 class Started:
     """The start command as a process of its own."""
 
-    def __init__(self, home: Path, port: int) -> None:
+    def __init__(self, home: Path, port: int, workspace: str = "own") -> None:
         environment = os.environ | {"YARDSTICK_HOME": str(home), "PORT": str(port)}
         self.home, self.address = home, f"http://127.0.0.1:{port}"
-        command = [sys.executable, str(ROOT / "scripts" / "start.py"), "own"]
+        command = [sys.executable, str(ROOT / "scripts" / "start.py"), workspace]
         self.process = subprocess.Popen(
             command,
             env=environment,
@@ -122,6 +123,38 @@ def test_it_starts_serves_and_ends_cleanly(home):
     assert f"Port {port} is in use" in taken.process.stdout.read()
     os.killpg(other.process.pid, signal.SIGINT)
     assert other.process.wait(60) == 0
+
+
+def test_workspaces_stand_apart_but_for_what_they_share_and_the_demos_ads_can_be_clicked(home):
+    port = free_port()
+    demo = Started(home, port, "demo")
+    demo.wait_until_up()
+    found = {}
+    for name, platform, campaign, group, *_ in ADS:
+        asked = {"platform": platform, "campaign": campaign, "group": group}
+        asked["click"] = f"https://ads.{platform.lower()}.example/click/{name}"
+        visit = demo.post("/api/mark/patterns/visit", json.dumps(asked).encode(), "application/json")
+        assert visit["problem"] == ""
+        found[name] = {f["verdict"] for f in visit["fields"] if f["name"].startswith("utm_")}
+    assert found == {
+        "whale-search": {"same", "filled"},
+        "night-search": {"same"},
+        "bike-panel": {"same", "filled", "unfilled slot"},
+        "freight-panel": {"lost"},
+    }
+    os.killpg(demo.process.pid, signal.SIGINT)
+    assert demo.process.wait(60) == 0
+    assert demo.processes() == []
+    north = Started(home, port, "north")
+    north.wait_until_up()
+    assert north.get("/api/gather/loads") == []
+    shared = north.get("/api/plan/shared-rules")
+    assert (shared["by"], shared["only_shared"]) == ("demo", ["Boards and posters"])
+    os.killpg(north.process.pid, signal.SIGINT)
+    assert north.process.wait(60) == 0
+    wrong = Started(home, port, "../north")
+    assert wrong.process.wait(60) == 2
+    assert "no name for a workspace" in wrong.process.stdout.read()
 
 
 def test_after_a_kill_of_everything_in_mid_load_it_comes_up_with_its_data_and_nothing_half_loaded(home):

@@ -172,3 +172,64 @@ def test_a_pattern_made_here_is_filled_by_a_platform_that_knows_nothing_of_us_an
         ("lang", "en"), ("utm_source", "quorrin"), ("utm_medium", "cpc"), ("utm_campaign", "night"),
         ("utm_content", "whale & all?"),
     ]  # fmt: skip
+
+
+QUORRIN = {
+    "platform": "Quorrin",
+    "opens": "{=",
+    "closes": "=}",
+    "slots": [{"name": "grp", "means": "group-name"}, {"name": "kw", "means": "keyword"}],
+}
+FIELDS = {
+    "source": "quorrin",
+    "medium": "cpc",
+    "campaign": "Night",
+    "content": "g-(:group-name:)",
+    "term": "(:keyword:)",
+}
+
+
+@pytest.mark.parametrize(
+    ("page", "knows", "verdicts"),
+    [
+        ("/card", {"grp": "whale & all?", "kw": "boat"}, ["same", "same", "same", "filled", "filled"]),
+        ("/card", {"grp": "whale"}, ["same", "same", "same", "unfilled slot", "filled"]),
+        ("/old/card", {"grp": "", "kw": "boat"}, ["same", "same", "same", "filled", "changed"]),
+        ("/forgetful/card", {"grp": "w", "kw": "b"}, ["lost"] * 5),
+        ("/shouting/card", {"grp": "W", "kw": "b"}, ["same", "same", "changed case", "filled", "filled"]),
+    ],
+)
+def test_an_ad_is_clicked_and_compared_with_its_pattern(placed, standin, page, knows, verdicts):
+    client, site = placed
+    platform = standin("ad_platform")
+    for section, record in (("dialect", QUORRIN), ("pattern", {"platform": "Quorrin", "level": "account", **FIELDS})):
+        basis = client.get("/api/plan").json()["basis"]
+        client.put(f"/api/plan/sections/{section}", json={"basis": basis, "records": [record]})
+    asked = {"platform": "Quorrin", "landing": f"http://{site}{page}"}
+    made = client.get("/api/mark/patterns/resolved", params=asked).json()
+    ad = {"address": made["address"], "opens": "{=", "closes": "=}", "values": knows}
+    urllib.request.urlopen(urllib.request.Request(f"http://{platform}/ads/a", json.dumps(ad).encode(), method="PUT"))
+    assert f"http://{platform}/click/a" in urllib.request.urlopen(f"http://{platform}/").read().decode()
+    asked = {"platform": "Quorrin", "click": f"http://{platform}/click/a"}
+    answer = client.post("/api/mark/patterns/visit", json=asked).json()
+    assert answer["problem"] == ""
+    assert [f["verdict"] for f in answer["fields"] if f["name"].startswith("utm_")] == verdicts
+    # The platform sends visitors itself, too; each is noted by the site as it came.
+    body = json.dumps({"clicks": 3, "through": site}).encode()
+    urllib.request.urlopen(urllib.request.Request(f"http://{platform}/click/a", body, method="POST"))
+    arrived = urllib.request.urlopen(f"http://{site}/arrivals").read().decode().splitlines()
+    landed = [json.loads(line)["referrer"] for line in arrived if "/card" in line]
+    # Where the address sends on, these visitors do not follow.
+    assert landed == ["", *(["https://ads.quorrin.example/"] * 3 if page == "/card" else [])]
+
+
+def test_a_click_without_a_pattern_or_an_address_is_refused_in_words(placed):
+    client, _ = placed
+    asked = {"platform": "Quorrin", "click": "http://127.0.0.1:1/click/a"}
+    answer = client.post("/api/mark/patterns/visit", json=asked)
+    assert (answer.status_code, "set one in Plan first" in answer.json()["message"]) == (422, True)
+    record = {"platform": "Quorrin", "level": "account", "source": "quorrin"}
+    client.put("/api/plan/sections/pattern", json={"basis": 0, "records": [record]})
+    answer = client.post("/api/mark/patterns/visit", json=asked | {"click": "/card"})
+    assert (answer.status_code, "write the whole address" in answer.json()["message"]) == (422, True)
+    assert "did not answer" in client.post("/api/mark/patterns/visit", json=asked).json()["problem"]

@@ -532,6 +532,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mark/patterns/visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Visit Ad
+         * @description Open an ad as a person who clicks on it, and compare what arrives with what its pattern means.
+         */
+        post: operations["visit_ad_api_mark_patterns_visit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mark/mail": {
         parameters: {
             query?: never;
@@ -837,6 +857,31 @@ export interface components {
             picture: string;
         };
         /**
+         * AdAsked
+         * @description An ad to open: whose pattern it has, and the address the platform gives for a click on it.
+         */
+        AdAsked: {
+            /** Platform */
+            platform: string;
+            /**
+             * Campaign
+             * @default
+             */
+            campaign: string;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /** Click */
+            click: string;
+        };
+        /**
          * BoardOut
          * @description The ruler board.
          */
@@ -1001,7 +1046,7 @@ export interface components {
          *
          *     Attributes
          *     ----------
-         *     verdict : same, lost, changed, changed case, unfilled slot, added
+         *     verdict : same, filled (a slot of a pattern), lost, changed, changed case, unfilled slot, added
          */
         Compared: {
             /** Name */
@@ -1556,6 +1601,7 @@ export interface components {
          *     own : what own slots stand for, each with the level it came from
          *     address : with the platform's slots, on a landing page
          *     preview : with example values in their place
+         *     meant : parameter -> text that is to arrive, own slots expanded, the platform's as we write them
          *     one_question_mark : whether every one of `LANDINGS` gives an address with exactly one `?`
          *     findings : what will go wrong
          */
@@ -1568,6 +1614,11 @@ export interface components {
             address: string;
             /** Preview */
             preview: string;
+            /** Meant */
+            meant: [
+                string,
+                string
+            ][];
             /** One Question Mark */
             one_question_mark: boolean;
             /** Findings */
@@ -3551,6 +3602,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Resolved"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    visit_ad_api_mark_patterns_visit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
                 };
             };
             /** @description Not Found */

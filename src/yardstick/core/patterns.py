@@ -97,6 +97,7 @@ class Resolved:
     own : what own slots stand for, each with the level it came from
     address : with the platform's slots, on a landing page
     preview : with example values in their place
+    meant : parameter -> text that is to arrive, own slots expanded, the platform's as we write them
     one_question_mark : whether every one of `LANDINGS` gives an address with exactly one `?`
     findings : what will go wrong
     """
@@ -105,6 +106,7 @@ class Resolved:
     own: tuple[Part, ...]
     address: str
     preview: str
+    meant: tuple[tuple[str, str], ...]
     one_question_mark: bool
     findings: tuple[LinkFinding, ...]
 
@@ -167,7 +169,14 @@ def resolve(
         for name in missing
     ]
     one = all(_question_marks(build(page, pairs, filled).url) == 1 for page in LANDINGS) if pairs else False
-    return Resolved(parts, tuple(own.values()), made.url, build(landing, pairs, filled).url, one, tuple(findings))
+    preview = build(landing, pairs, filled).url
+    return Resolved(parts, tuple(own.values()), made.url, preview, tuple(pairs), one, tuple(findings))
+
+
+def fits(text: str, arrived: str) -> bool:
+    """Whether a value is a text of a pattern with something in the place of every slot."""
+    pieces = [re.escape(piece) for piece in SLOT.sub("\0", text).split("\0")]
+    return re.fullmatch(".+?".join(pieces), arrived, re.DOTALL) is not None
 
 
 def _fits(pattern: Pattern, nearness: Mapping[str, str], kind: str) -> bool:

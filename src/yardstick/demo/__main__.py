@@ -1,11 +1,15 @@
-"""Loads the demo world into its workspace, unless something is there already."""
+"""Loads the demo world into its workspace, unless something is there already, and puts its ads up."""
 
 from __future__ import annotations
 
 import os
 from pathlib import Path
 
+from yardstick.demo.ads import put_up_ads
 from yardstick.demo.loading import load_demo
+from yardstick.demo.plan import demo_settings
 
 if __name__ == "__main__":
     load_demo(os.environ["YARDSTICK_DATABASE"], Path(os.environ["YARDSTICK_HOME"]), os.environ["YARDSTICK_WORKSPACE"])
+    if "YARDSTICK_AD_PLATFORMS" in os.environ:
+        put_up_ads(demo_settings(), os.environ["YARDSTICK_AD_PLATFORMS"])

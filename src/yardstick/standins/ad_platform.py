@@ -1,21 +1,27 @@
-"""A made-up ad platform: it keeps ads with address patterns, fills its slots at the click, and sends the click on.
+"""Made-up ad platforms: they keep ads with address patterns, fill their slots at the click, and send the click on.
 
 PUT  /ads/NAME       {"address": pattern, "opens": "{=", "closes": "=}", "values": {"grp": "whale all"}}
-GET  /click/NAME     302 to the address with every slot it knows filled, percent-encoded
 GET  /ads            the ads as JSON
+GET  /               the ads as a page, each with the address of a click on it
+GET  /click/NAME     302 to the address with every slot the platform knows filled, percent-encoded
+POST /click/NAME     {"clicks": 3, "through": "127.0.0.1:8080"}: the platform sends visitors there itself
 """
 
 from __future__ import annotations
 
 import argparse
+import html
+import http.client
 import json
 import re
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
-from urllib.parse import quote
+from urllib.parse import quote, urlsplit
+
+PAGE = "<!doctype html><title>Ads</title><h1>Ads</h1><ul>{ads}</ul>"
 
 
 class Platform(ThreadingHTTPServer):
-    """The platform, with the ads of this run."""
+    """The platforms, with the ads of this run."""
 
     daemon_threads = True
 
@@ -37,6 +43,18 @@ def filled(ad: dict[str, object]) -> str:
     return re.sub(re.escape(opens) + "(.*?)" + re.escape(closes), fill, str(ad["address"]))
 
 
+def send_visitor(address: str, through: str) -> int:
+    """Open an address as a visitor who clicked; `through` is the host:port that answers for its host."""
+    parts = urlsplit(address)
+    connection = http.client.HTTPConnection(through, timeout=10)
+    try:
+        path = (parts.path or "/") + ("?" + parts.query if parts.query else "")
+        connection.request("GET", path, headers={"Host": parts.netloc, "Referer": "https://ads.quorrin.example/"})
+        return connection.getresponse().status
+    finally:
+        connection.close()
+
+
 class Request(BaseHTTPRequestHandler):
     """One request."""
 
@@ -44,25 +62,44 @@ class Request(BaseHTTPRequestHandler):
     protocol_version = "HTTP/1.1"
 
     def do_PUT(self) -> None:
-        name = self.path.removeprefix("/ads/")
-        self.server.ads[name] = json.loads(self.rfile.read(int(self.headers["Content-Length"])))
+        self.server.ads[self.path.removeprefix("/ads/")] = json.loads(self._body())
         self._answer(204, b"")
 
     def do_GET(self) -> None:
         if self.path == "/ads":
-            self._answer(200, json.dumps(self.server.ads).encode())
+            self._answer(200, json.dumps(self.server.ads).encode(), "application/json")
             return
+        if self.path == "/":
+            host = html.escape(self.headers.get("Host", ""))
+            lines = (f"<li>{html.escape(name)}: http://{host}/click/{quote(name)}</li>" for name in self.server.ads)
+            self._answer(200, PAGE.format(ads="".join(lines)).encode(), "text/html; charset=utf-8")
+            return
+        ad = self._ad()
+        if ad is not None:
+            self.send_response(302)
+            self.send_header("Location", filled(ad))
+            self.send_header("Content-Length", "0")
+            self.end_headers()
+
+    def do_POST(self) -> None:
+        asked = json.loads(self._body())
+        ad = self._ad()
+        if ad is not None:
+            answers = [send_visitor(filled(ad), asked["through"]) for _ in range(asked["clicks"])]
+            self._answer(200, json.dumps(answers).encode(), "application/json")
+
+    def _ad(self) -> dict[str, object] | None:
         ad = self.server.ads.get(self.path.removeprefix("/click/"))
         if ad is None:
             self._answer(404, b"no such ad")
-            return
-        self.send_response(302)
-        self.send_header("Location", filled(ad))
-        self.send_header("Content-Length", "0")
-        self.end_headers()
+        return ad
 
-    def _answer(self, status: int, body: bytes) -> None:
+    def _body(self) -> bytes:
+        return self.rfile.read(int(self.headers["Content-Length"]))
+
+    def _answer(self, status: int, body: bytes, kind: str = "text/plain") -> None:
         self.send_response(status)
+        self.send_header("Content-Type", kind)
         self.send_header("Content-Length", str(len(body)))
         self.end_headers()
         self.wfile.write(body)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from yardstick.core import patterns
@@ -9,8 +10,10 @@ from yardstick.core.mail import SAMPLES, tag_mail_link
 from yardstick.core.patterns import LANDINGS, Resolved
 from yardstick.core.settings import SettingsError
 from yardstick.core.tags import why_not_an_address
-from yardstick.core.words import fold
+from yardstick.core.words import Slots, fold
 from yardstick.formats.plan_document import Document
+
+from .test_visit import Visit, visit
 
 
 @dataclass(frozen=True)
@@ -38,8 +41,33 @@ def choices(text: str) -> PatternChoices:
     )
 
 
+def visit_ad(
+    text: str, platform: str, campaign: str, group: str, kind: str, click: str, through: Mapping[str, str]
+) -> Visit:
+    """Open an ad as a person who clicks on it, and compare what arrives with what its pattern means.
+
+    Parameters
+    ----------
+    text : the plan
+    platform, campaign, group, kind : whose pattern it is
+    click : the address the platform gives for a click on the ad
+    through : host -> host:port; see `test_visit.visit`
+
+    Raises
+    ------
+    SettingsError
+        If nothing is set for it, or the click address cannot be opened.
+    """
+    resolved = resolve(text, platform, campaign, group, kind, "")
+    if not resolved.meant:
+        raise SettingsError(f"no pattern is set for {platform}: set one in Plan first")
+    return visit(click, through, Slots(Document(text).settings().slot_pairs), resolved.meant)
+
+
 def resolve(text: str, platform: str, campaign: str, group: str, kind: str, landing: str) -> Resolved:
     """The pattern of a group under a plan; see `core.patterns.resolve`.
+
+    Without a landing page the first of the plan is taken, else the first own host.
 
     Raises
     ------
@@ -50,9 +78,11 @@ def resolve(text: str, platform: str, campaign: str, group: str, kind: str, land
     if problem:
         raise SettingsError(f"landing page: {problem}")
     read = Document(text).read()
+    own_pages = [p.address for p in read.landing_page] + [f"https://{host}/" for host in read.own_hosts]
+    landing = landing or next(iter(own_pages), LANDINGS[0])
     dialect = next((d.plain() for d in read.dialect if fold(d.platform) == fold(platform)), None)
     plain = [p.plain() for p in read.pattern], [s.plain() for s in read.own_slot]
-    return patterns.resolve(platform, campaign, group, kind, *plain, dialect, landing or LANDINGS[0])
+    return patterns.resolve(platform, campaign, group, kind, *plain, dialect, landing)
 
 
 @dataclass(frozen=True)

@@ -65,7 +65,7 @@ class Placing:
     """
 
     def __init__(self, desk: Desk, sheets: Sheets, resolve: Mapping[str, str]) -> None:
-        self._desk, self._sheets, self._resolve = desk, sheets, resolve
+        self._desk, self._sheets, self.resolve = desk, sheets, resolve
         self._lock = threading.Lock()
         self._book: tuple[tuple[str, Settings], ArrivalBook, int] | None = None
 
@@ -130,7 +130,7 @@ class Placing:
         """
         row = self.row(key)
         settings = Document(self._sheets.plan_text()).settings()
-        return visit(row.url, self._resolve, Slots(settings.slot_pairs))
+        return visit(row.url, self.resolve, Slots(settings.slot_pairs))
 
     def row(self, key: str) -> SheetRow:
         """A row of the sheet that has an address.

@@ -5,10 +5,11 @@ from __future__ import annotations
 import http.client
 import socket
 import ssl
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from urllib.parse import urljoin, urlsplit
 
+from yardstick.core.patterns import SLOT, fits
 from yardstick.core.settings import SettingsError
 from yardstick.core.tags import parameters, split_address, why_not_an_address
 from yardstick.core.words import Slots, fold
@@ -31,7 +32,7 @@ class Compared:
 
     Attributes
     ----------
-    verdict : same, lost, changed, changed case, unfilled slot, added
+    verdict : same, filled (a slot of a pattern), lost, changed, changed case, unfilled slot, added
     """
 
     name: str
@@ -51,10 +52,10 @@ class Visit:
     @property
     def well(self) -> bool:
         """Whether everything arrived."""
-        return not self.problem and all(f.verdict in ("same", "added") for f in self.fields)
+        return not self.problem and all(f.verdict in ("same", "filled", "added") for f in self.fields)
 
 
-def visit(url: str, resolve: Mapping[str, str], slots: Slots) -> Visit:
+def visit(url: str, resolve: Mapping[str, str], slots: Slots, meant: Sequence[tuple[str, str]] | None = None) -> Visit:
     """Open a link as a browser would.
 
     Parameters
@@ -62,6 +63,7 @@ def visit(url: str, resolve: Mapping[str, str], slots: Slots) -> Visit:
     url : the link, or its short link
     resolve : host -> host:port to connect to in its place, over plain HTTP; for stand-ins
     slots : tells unfilled slots
+    meant : parameters that are to arrive, with slots as our patterns write them; None = those of the link itself
 
     Raises
     ------
@@ -92,7 +94,7 @@ def visit(url: str, resolve: Mapping[str, str], slots: Slots) -> Visit:
         break
     else:
         said = f"the address sends on more than {MOST_STEPS} times: it goes round in a circle"
-    return Visit(tuple(steps), _compare(url, at, slots) if steps else (), said)
+    return Visit(tuple(steps), _compare(url, at, slots, meant) if steps else (), said)
 
 
 def _request(url: str, resolve: Mapping[str, str]) -> tuple[int, str]:
@@ -118,14 +120,14 @@ def _request(url: str, resolve: Mapping[str, str]) -> tuple[int, str]:
         connection.close()
 
 
-def _compare(url: str, arrived: str, slots: Slots) -> tuple[Compared, ...]:
-    expected = parameters(split_address(url)[1])
+def _compare(url: str, arrived: str, slots: Slots, meant: Sequence[tuple[str, str]] | None) -> tuple[Compared, ...]:
+    expected = [pair[:2] for pair in parameters(split_address(url)[1])] if meant is None else meant
     came = parameters(split_address(arrived)[1])
     by_name: dict[str, tuple[str, str]] = {}
     for name, value, raw in came:
         by_name.setdefault(fold(name), (value, raw))
     out = []
-    for name, value, _ in expected:
+    for name, value in expected:
         found = by_name.pop(fold(name), None)
         now, raw = found or ("", "")
         if found is None:
@@ -134,6 +136,8 @@ def _compare(url: str, arrived: str, slots: Slots) -> tuple[Compared, ...]:
             what = "unfilled slot"
         elif now == value:
             what = "same"
+        elif meant is not None and SLOT.search(value):
+            what = "filled" if fits(value, now) else "changed"
         else:
             what = "changed case" if fold(now) == fold(value) else "changed"
         out.append(Compared(name, value, now, what))

@@ -45,6 +45,16 @@ class MailAsked(BaseModel):
     message: str = ""
 
 
+class AdAsked(BaseModel):
+    """An ad to open: whose pattern it has, and the address the platform gives for a click on it."""
+
+    platform: str
+    campaign: str = ""
+    group: str = ""
+    kind: str = ""
+    click: str
+
+
 class Parameter(BaseModel):
     """One pair of a query, decoded."""
 
@@ -141,6 +151,13 @@ def resolved_pattern(
 ) -> Resolved:
     """The pattern that holds for a group, and the level each part came from."""
     return patterns.resolve(at_hand.sheets.plan_text(), platform, campaign, group, kind, landing)
+
+
+@router.post("/patterns/visit")
+def visit_ad(at_hand: AtHand, asked: AdAsked) -> Visit:
+    """Open an ad as a person who clicks on it, and compare what arrives with what its pattern means."""
+    text, through = at_hand.sheets.plan_text(), at_hand.placing.resolve
+    return patterns.visit_ad(text, asked.platform, asked.campaign, asked.group, asked.kind, asked.click, through)
 
 
 @router.post("/mail")

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useMutation, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { answer, api } from '../../api/client'
+import { answer, api, type Problem, type Schemas } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import VisitReport from './VisitReport.vue'
 
 const there = useQuery({ queryKey: ['patterns'], queryFn: () => answer(api.GET('/api/mark/patterns')) })
 const platform = useAddressState('platform')
@@ -24,7 +25,12 @@ const resolved = useQuery({
   queryFn: () => answer(api.GET('/api/mark/patterns/resolved', { params: { query: asked.value } })),
   enabled: computed(() => !!asked.value.platform),
 })
+const click = useAddressState('click')
 const value = (event: Event) => (event.target as HTMLInputElement).value
+const visit = useMutation<Schemas['Visit'], Problem>({
+  mutationFn: () =>
+    answer(api.POST('/api/mark/patterns/visit', { body: { ...asked.value, click: click.value.trim() } })),
+})
 const copy = () => navigator.clipboard.writeText(resolved.data.value?.address ?? '')
 </script>
 
@@ -120,6 +126,19 @@ const copy = () => navigator.clipboard.writeText(resolved.data.value?.address ??
           }}
         </dd>
       </dl>
+      <form class="tools no-print" @submit.prevent="visit.mutate()">
+        <label
+          >Test a click: the address the platform gives for a click on the ad
+          <input
+            v-model="click"
+            class="tool landing"
+            placeholder="https://ads.quorrin.example/click/whale-search"
+          />
+        </label>
+        <v-btn type="submit" :disabled="!click.trim() || visit.isPending.value">Click on it</v-btn>
+      </form>
+      <ProblemNote :error="visit.error.value" />
+      <VisitReport v-if="visit.data.value" :visit="visit.data.value" />
     </section>
   </template>
 </template>
@@ -140,7 +159,7 @@ label {
 }
 
 .landing {
-  width: 280px;
+  width: 340px;
 }
 
 table {

@@ -6,6 +6,7 @@ import { useAddressState } from '../../shared/addressState'
 import { count } from '../../shared/format'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import VisitReport from './VisitReport.vue'
 
 type Placed = Schemas['PlacedLink']
 const SIGNS: Record<string, string> = {
@@ -98,35 +99,11 @@ function test(link: Placed) {
           <tr v-if="visited === link.key && (visit.data.value || visit.error.value)" class="visit">
             <td colspan="10">
               <ProblemNote :error="visit.error.value" />
-              <section v-if="visit.data.value" aria-label="Test visit" role="status">
-                <p v-for="step in visit.data.value.steps" :key="step.url" class="url">
-                  {{ step.status }} {{ step.url }}
-                </p>
-                <p v-if="visit.data.value.problem" class="loses">✕ {{ visit.data.value.problem }}</p>
+              <VisitReport v-if="visit.data.value" :visit="visit.data.value">
                 <p v-if="link.visits && !link.deviations.length">
                   {{ link.verdict }}: a test that fails, here or on the platform, is a false alarm.
                 </p>
-                <table v-if="visit.data.value.fields.length">
-                  <thead>
-                    <tr>
-                      <th>Parameter</th>
-                      <th>Meant</th>
-                      <th>Arrived</th>
-                      <th>Verdict</th>
-                    </tr>
-                  </thead>
-                  <tbody>
-                    <tr v-for="f in visit.data.value.fields" :key="f.name">
-                      <td>{{ f.name }}</td>
-                      <td>{{ f.expected }}</td>
-                      <td>{{ f.arrived }}</td>
-                      <td :class="f.verdict === 'same' || f.verdict === 'added' ? 'pays' : 'loses'">
-                        {{ f.verdict === 'same' || f.verdict === 'added' ? '✓' : '✕' }} {{ f.verdict }}
-                      </td>
-                    </tr>
-                  </tbody>
-                </table>
-              </section>
+              </VisitReport>
             </td>
           </tr>
         </template>
@@ -168,21 +145,7 @@ function test(link: Placed) {
   padding: 6px 12px;
 }
 
-.visit table {
-  width: auto;
-  min-width: 480px;
-}
-
-.url {
-  margin: 0;
-  word-break: break-all;
-}
-
 .loses {
   color: var(--loses);
-}
-
-.pays {
-  color: var(--pays);
 }
 </style>

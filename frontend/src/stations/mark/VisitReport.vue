@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import type { Schemas } from '../../api/client'
+
+defineProps<{ visit: Schemas['Visit'] }>()
+const well = (verdict: string) => ['same', 'filled', 'added'].includes(verdict)
+</script>
+
+<template>
+  <section aria-label="Test visit" role="status">
+    <p v-for="step in visit.steps" :key="step.url" class="url">{{ step.status }} {{ step.url }}</p>
+    <p v-if="visit.problem" class="loses">✕ {{ visit.problem }}</p>
+    <slot />
+    <table v-if="visit.fields.length">
+      <thead>
+        <tr>
+          <th>Parameter</th>
+          <th>Meant</th>
+          <th>Arrived</th>
+          <th>Verdict</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="f in visit.fields" :key="f.name">
+          <td>{{ f.name }}</td>
+          <td>{{ f.expected }}</td>
+          <td>{{ f.arrived }}</td>
+          <td :class="well(f.verdict) ? 'pays' : 'loses'">
+            {{ well(f.verdict) ? '✓' : '✕' }} {{ f.verdict }}
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+table {
+  width: auto;
+  min-width: 480px;
+}
+
+.url {
+  margin: 0;
+  word-break: break-all;
+}
+
+.loses {
+  color: var(--loses);
+}
+
+.pays {
+  color: var(--pays);
+}
+</style>
