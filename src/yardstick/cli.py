@@ -37,6 +37,10 @@ def credit(
     by: Annotated[
         str, typer.Option(help="campaign, channel, source, medium, goal, day, or two with a comma.")
     ] = "campaign",
+    where: Annotated[
+        list[str] | None,
+        typer.Option(help='Show what fits, such as "source is quorrin"; the rest is one row. All must hold.'),
+    ] = None,
     format: Annotated[str, typer.Option(help="Format of the results: csv.")] = "csv",
 ) -> None:
     """Attribute the conversions of a folder of files and set them beside the spend."""
@@ -47,7 +51,7 @@ def credit(
         _stop(WRONG_USAGE, f"{settings}: there is no such file")
     try:
         fields = tuple(part.strip() for part in by.split(","))
-        result = credit_folder(input_dir, out, settings, fields)
+        result = credit_folder(input_dir, out, settings, fields, where or ())
     except SettingsError as problem:
         _stop(WRONG_USAGE, str(problem))
     except (FileProblem, OSError) as problem:

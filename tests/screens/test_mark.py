@@ -135,10 +135,9 @@ def register(page, section, add, **fields):
     page.goto(f"/plan?section={section}")
     page.get_by_role("button", name=add).click()
     form = page.get_by_role("complementary")
-    for label, value in fields.items():
-        field = form.get_by_label(label.replace("_", " "), exact=True).or_(
-            form.get_by_label(label.replace("_", " ") + " *", exact=True)
-        )
+    for name, value in fields.items():
+        label = name.replace("_", " ").capitalize()
+        field = form.get_by_label(label, exact=True).or_(form.get_by_label(f"{label} *", exact=True))
         if field.evaluate("e => e.tagName") == "SELECT":
             field.select_option(value)
         else:

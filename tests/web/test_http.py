@@ -17,7 +17,7 @@ def test_health_tells_versions_and_that_the_database_answers(client):
     answer = client.get("/api/health")
     assert answer.status_code == 200
     assert answer.json()["database"] == "ok"
-    assert answer.json()["layout"] == "0003"
+    assert answer.json()["layout"] == "0004"
 
 
 @pytest.mark.parametrize(
@@ -209,6 +209,39 @@ def test_the_csv_holds_what_is_seen_in_its_order_with_the_stamp(client):
     assert client.get("/api/weigh/board.csv?sort=luck").status_code == 422
     found = client.get("/api/weigh/board.csv?find=BOAT").text
     assert {r["campaign"] for r in csv.DictReader(io.StringIO(found))} == {"Spring Whale Boats", "Midnight Boat"}
+
+
+def test_filters_over_http_narrow_the_board_its_totals_and_its_traces(client):
+    load(client, week_files())
+    whole = client.get("/api/weigh/board").json()
+    asked = {"where": ["source is quorrin", "campaign is not Freight Fridays"]}
+    board = client.get("/api/weigh/board", params=asked).json()
+    assert board["where"] == asked["where"]
+    assert board["ties"] == whole["ties"]
+    left = next(r for r in board["rows"] if r["bucket"] == "left_out")
+    for yardstick in board["yardsticks"]:
+        shown = board["total"]["under"][yardstick]["value"]
+        assert shown + left["under"][yardstick]["value"] == whole["total"]["under"][yardstick]["value"]
+        for bucket, figures in (("total", board["total"]), ("left_out", left)):
+            for figure in ("value", "conversions", "spend", "touches"):
+                params = asked | {"bucket": bucket, "figure": figure, "yardstick": yardstick, "most": 1000}
+                trace = client.get("/api/weigh/trace", params=params).json()
+                under = figures["under"][yardstick]
+                if figure == "value":
+                    assert (
+                        sum(t["value"] for c in trace["conversions"] for t in c["touches"] if t["here"])
+                        + sum(c["value"] for c in trace["conversions"] if not c["touches"])
+                        == under["value"]
+                    )
+                elif figure == "conversions":
+                    assert trace["share"] == pytest.approx(under["sales"])
+                elif figure == "spend":
+                    assert sum(s["cost"] for s in trace["spend_rows"]) == figures["spend"]
+                else:
+                    assert trace["touch_count"] == figures["touches"]
+    assert client.get("/api/weigh/values", params={"field": "medium"}).json()[0] == "cpc"
+    assert client.get("/api/weigh/board?where=luck").status_code == 422
+    assert client.get("/api/weigh/board?where=luck is good").status_code == 422
 
 
 def test_undo_over_http_brings_the_old_board_back(client):

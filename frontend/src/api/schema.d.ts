@@ -776,6 +776,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weigh/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Values
+         * @description Values of a field, the most met first, to filter by.
+         */
+        get: operations["values_api_weigh_values_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weigh/board.csv": {
         parameters: {
             query?: never;
@@ -890,6 +910,8 @@ export interface components {
             by: string;
             /** Breakdowns */
             breakdowns: string[];
+            /** Where */
+            where: string[];
             /** Yardstick */
             yardstick: string;
             /** Yardsticks */
@@ -4358,6 +4380,7 @@ export interface operations {
                 to?: string | null;
                 click_days?: number | string | null;
                 yardstick?: string;
+                where?: string[] | null;
             };
             header?: never;
             path?: never;
@@ -4412,6 +4435,70 @@ export interface operations {
             };
         };
     };
+    values_api_weigh_values_get: {
+        parameters: {
+            query: {
+                field: string;
+                by?: string;
+                from?: string | null;
+                to?: string | null;
+                click_days?: number | string | null;
+                yardstick?: string;
+                where?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     board_csv_api_weigh_board_csv_get: {
         parameters: {
             query?: {
@@ -4423,6 +4510,7 @@ export interface operations {
                 to?: string | null;
                 click_days?: number | string | null;
                 yardstick?: string;
+                where?: string[] | null;
             };
             header?: never;
             path?: never;
@@ -4488,6 +4576,7 @@ export interface operations {
                 to?: string | null;
                 click_days?: number | string | null;
                 yardstick?: string;
+                where?: string[] | null;
             };
             header?: never;
             path?: never;
@@ -4552,6 +4641,7 @@ export interface operations {
                 to?: string | null;
                 click_days?: number | string | null;
                 yardstick?: string;
+                where?: string[] | null;
             };
             header?: never;
             path: {

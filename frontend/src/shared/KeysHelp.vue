@@ -6,6 +6,7 @@ const open = defineModel<boolean>({ required: true })
 const keys = [
   ...stations.map((s) => [String(s.number), `go to ${s.title}`]),
   ['/', 'find a row by name'],
+  ['f', 'filter the board'],
   [', and .', 'previous and next period'],
   ['y', 'next yardstick'],
   ['↑ ↓ ← →', 'move between figures, once one has the focus'],

@@ -17,10 +17,20 @@ export function useAddressState(name: string, usual = ''): WritableComputedRef<s
   })
 }
 
+/** A value that is a list: the name stands in the address once for every entry. */
+export function useAddressList(name: string): WritableComputedRef<string[]> {
+  const route = useRoute()
+  const router = useRouter()
+  return computed({
+    get: () => [route.query[name] ?? []].flat().filter((v): v is string => !!v),
+    set: (value) => setAddress(router, { [name]: value.length ? value : undefined }),
+  })
+}
+
 /** Change several values in one step, so that the browser's back button takes them back in one step. */
 export function setAddress(
   router: ReturnType<typeof useRouter>,
-  values: Record<string, string | undefined>,
+  values: Record<string, string | string[] | undefined>,
 ): Promise<unknown> {
   return router.push({ query: { ...router.currentRoute.value.query, ...values } })
 }

@@ -21,13 +21,16 @@ from .words import collapse, fold, same_as
 
 FIELDS = (*MAIN_FIELDS, *ROLE_FIELDS, *VISIT_FIELDS, "goal", "product", "day", "week", "month")
 """Fields a report can be broken down by, besides `extra:NAME`."""
-NAMED, UNTAGGED, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED = BUCKETS = (
+NAMED, UNTAGGED, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKETS = (
     "named",
     "untagged",
     "no_trail",
     "no_touch_spend",
     "undivided",
+    "left_out",
 )
+CONVERSION_FIELDS = ("goal", "product")
+"""Fields that a conversion carries and a touch does not."""
 
 
 def check_fields(by: tuple[str, ...], settings: Settings | None = None) -> tuple[str, ...]:
@@ -44,17 +47,22 @@ def check_fields(by: tuple[str, ...], settings: Settings | None = None) -> tuple
         If a field is unknown, stands twice, or there are not one or two of them.
     """
     for name in by:
-        if name.startswith(EXTRA):
-            extras = None if settings is None else known_extras(settings)
-            called = name.removeprefix(EXTRA)
-            if extras is not None and called not in extras and not called.startswith("utm_"):
-                known = ", ".join(sorted(extras)) or "none so far: name them in extra_values"
-                raise SettingsError(f"a breakdown by {name}: there is no extra value {called!r}; there are {known}")
-        elif name not in FIELDS:
-            raise SettingsError(f"a breakdown by {name!r} is unknown; fields are {', '.join(FIELDS)}, extra:NAME")
+        check_field(name, settings)
     if len(set(by)) != len(by) or not 1 <= len(by) <= 2:
         raise SettingsError(f"cannot break down by {','.join(by)}: name one field, or two different ones with a comma")
     return by
+
+
+def check_field(name: str, settings: Settings | None = None) -> None:
+    """See that there is a field; see `check_fields`."""
+    if name.startswith(EXTRA):
+        extras = None if settings is None else known_extras(settings)
+        called = name.removeprefix(EXTRA)
+        if extras is not None and called not in extras and not called.startswith("utm_"):
+            known = ", ".join(sorted(extras)) or "none so far: name them in extra_values"
+            raise SettingsError(f"a breakdown by {name}: there is no extra value {called!r}; there are {known}")
+    elif name not in FIELDS:
+        raise SettingsError(f"a breakdown by {name!r} is unknown; fields are {', '.join(FIELDS)}, extra:NAME")
 
 
 def known_extras(settings: Settings) -> set[str]:
@@ -76,12 +84,14 @@ class Axis:
     touches : (n,) int64 or None, one per touch; None where a touch alone has no value of the field (goal)
     spend : (s,) int64, one per spend row; `UNKNOWN` where it cannot be told
     shown : what to show per number; number 0 is the empty value
+    trails : (c,) int64 or None, one per trail; None where only touches have a value of the field
     """
 
     elements: Ints
     touches: Ints | None
     spend: Ints
     shown: list[str]
+    trails: Ints | None = None
 
 
 def lay_axis(name: str, ground: Ground, trails: Trails, in_range: Flags, spend_rows: Flags, settings: Settings) -> Axis:
@@ -97,7 +107,7 @@ def lay_axis(name: str, ground: Ground, trails: Trails, in_range: Flags, spend_r
     """
     if name in PERIODS:
         return _period_axis(PERIODS[name], ground, trails)
-    if name in ("goal", "product"):
+    if name in CONVERSION_FIELDS:
         return _conversion_axis(name, ground, trails)
     labels = ground.touches.fields[name]
     # Spend may bring values that no touch has; they are this axis's own.
@@ -128,16 +138,17 @@ PERIODS: dict[str, Callable[[int], str]] = {
 
 
 def _period_axis(written: Callable[[int], str], ground: Ground, trails: Trails) -> Axis:
-    conversion_day = ground.conversions.day[trails.conversion][trails.owner()]
+    trail_day = ground.conversions.day[trails.conversion]
     spend_day = ground.spend.ints("day")
-    days = np.unique(np.concatenate([conversion_day, ground.touches.day, spend_day]))
+    days = np.unique(np.concatenate([trail_day, ground.touches.day, spend_day]))
     shown: dict[str, int] = {}
     period = np.array([shown.setdefault(written(d), len(shown) + 1) for d in days.tolist()], np.int64)
 
     def number(of: Ints) -> Ints:
         return period[np.searchsorted(days, of)] if len(of) else np.empty(0, np.int64)
 
-    return Axis(number(conversion_day), number(ground.touches.day), number(spend_day), ["", *shown])
+    of_trail = number(trail_day)
+    return Axis(of_trail[trails.owner()], number(ground.touches.day), number(spend_day), ["", *shown], of_trail)
 
 
 def _conversion_axis(name: str, ground: Ground, trails: Trails) -> Axis:
@@ -152,7 +163,8 @@ def _conversion_axis(name: str, ground: Ground, trails: Trails) -> Axis:
     number = np.array([place.get(v, 0) for v in text.values], np.int64)
     codes = number[text.codes] if len(text) else np.empty(0, np.int64)
     spend = np.full(len(ground.spend_campaign), UNKNOWN, np.int64)
-    return Axis(codes[trails.conversion][trails.owner()], None, spend, ["", *names])
+    of_trail = codes[trails.conversion]
+    return Axis(of_trail[trails.owner()], None, spend, ["", *names], of_trail)
 
 
 def _spend_by_touches(ground: Ground, touches: Ints, in_range: Flags) -> Ints:

@@ -5,23 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from .expressions import expression
+from .conditions import condition
 from .settings import ChannelRule, Condition, Settings, SettingsError
 from .words import fold, same_as
 
 FIELDS = ("source", "medium", "campaign", "referrer host", "click mark present", "landing host")
-OPERATORS = ("is", "is one of", "contains", "begins with", "ends with", "matches", "is empty")
-NEGATIONS = {
-    "is not": "is",
-    "is none of": "is one of",
-    "is not one of": "is one of",
-    "does not contain": "contains",
-    "does not begin with": "begins with",
-    "does not end with": "ends with",
-    "does not match": "matches",
-    "is not empty": "is empty",
-}
-
 BY_MEDIUM = {
     "Paid search": ("cpc", "ppc", "paid-search", "paidsearch", "paid search"),
     "Paid social": ("paid-social", "paidsocial", "paid_social", "paid social"),
@@ -134,23 +122,18 @@ class ChannelRules:
             return "Referral", f"built-in rule: referred by {referrer}"
         return DIRECT, "built-in rule: no tag, no mark, no outside referrer"
 
-    def _compile(self, whose: str, rule: ChannelRule, condition: Condition) -> Callable[[dict[str, str]], bool]:
+    def _compile(self, whose: str, rule: ChannelRule, stated: Condition) -> Callable[[dict[str, str]], bool]:
         where = f"{'shared ' if whose == 'shared' else ''}channel rule {rule.name!r}"
-        name = fold(condition.field.replace("_", " ").replace("-", " "))
+        name = fold(stated.field.replace("_", " ").replace("-", " "))
         name = "click mark present" if name == "click mark" else name
         if name not in FIELDS:
-            raise SettingsError(f"{where}: unknown field {condition.field!r}; fields are {', '.join(FIELDS)}")
-        word = fold(condition.op)
-        operator = NEGATIONS.get(word, word)
-        if operator not in OPERATORS:
-            known = ", ".join([*OPERATORS, *NEGATIONS])
-            raise SettingsError(f"{where}: unknown operator {condition.op!r}; operators are {known}")
+            raise SettingsError(f"{where}: unknown field {stated.field!r}; fields are {', '.join(FIELDS)}")
         clean = fold if name in ("medium", "referrer host", "landing host") else same_as(self._fold)
+        values = stated.values
         if name == "click mark present":
-            condition = Condition(condition.field, condition.op, tuple(_yes_no(where, v) for v in condition.values))
-        test = _test(where, operator, condition.values, clean)
-        wanted = word not in NEGATIONS
-        return lambda fields: test(clean(fields[name])) == wanted
+            values = tuple(_yes_no(where, value) for value in values)
+        holds = condition(where, stated.op, values, clean)
+        return lambda fields: holds(fields[name])
 
 
 def _yes_no(where: str, value: str) -> str:
@@ -160,30 +143,3 @@ def _yes_no(where: str, value: str) -> str:
     if word in ("false", "no", "0", ""):
         return ""
     raise SettingsError(f"{where}: click mark present is held against true or false, not {value!r}")
-
-
-def _test(where: str, operator: str, values: tuple[str, ...], clean: Callable[[str], str]) -> Callable[[str], bool]:
-    if operator == "is empty":
-        if values:
-            raise SettingsError(f"{where}: 'is empty' takes no value")
-        return lambda text: not text
-    if not values or (operator != "is one of" and len(values) != 1):
-        raise SettingsError(
-            f"{where}: {operator!r} needs {'a list of values' if 'one of' in operator else 'one value'}"
-        )
-    if operator == "matches":
-        try:
-            return expression(values[0], ignore_case=clean is fold)
-        except ValueError as problem:
-            said = str(problem).removeprefix("Invalid regular expression: ")
-            raise SettingsError(f"{where}: the expression {values[0]!r} cannot be read: {said}") from None
-    wanted = [clean(value) for value in values]
-    first = wanted[0]
-    tests: dict[str, Callable[[str], bool]] = {
-        "is": lambda text: text == first,
-        "is one of": lambda text: text in wanted,
-        "contains": lambda text: first in text,
-        "begins with": lambda text: text.startswith(first),
-        "ends with": lambda text: text.endswith(first),
-    }
-    return tests[operator]

@@ -19,12 +19,12 @@ RULES_VERSION = "2"
 """Goes up when a rule changes what it computes from the same rows."""
 
 
-def fingerprint_of(settings: Settings, by: tuple[str, ...], data: str) -> str:
+def fingerprint_of(settings: Settings, by: tuple[str, ...], data: str, where: tuple[str, ...] = ()) -> str:
     """Fingerprint of a result: of its data, its settings and its breakdown (R27).
 
     Parameters
     ----------
-    settings, by : what is asked of the data
+    settings, by, where : what is asked of the data
     data : `fingerprint_of_data` of the tables
 
     Returns
@@ -32,7 +32,7 @@ def fingerprint_of(settings: Settings, by: tuple[str, ...], data: str) -> str:
     16 hexadecimal characters
     """
     said = json.dumps(settings_as_data(settings), sort_keys=True)
-    text = "\n".join([RULES_VERSION, data, said, ",".join(by)])
+    text = "\n".join([RULES_VERSION, data, said, ",".join(by), *where])
     return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 import numpy as np
 
-from .breakdown import BUCKETS, NAMED, NO_TOUCH_SPEND, NO_TRAIL, UNDIVIDED, UNTAGGED, Axis
+from .breakdown import BUCKETS, LEFT_OUT, NAMED, NO_TOUCH_SPEND, NO_TRAIL, UNDIVIDED, UNTAGGED, Axis
 from .columns import Flags, Floats, Ints
 from .credit import Shares, exact_sums, unit_sums
 from .figures import Figures, Sums, figures
+from .filters import Kept
 from .ground import Ground
 from .settings import Settings
 from .touch_fields import UNKNOWN
@@ -19,6 +20,8 @@ from .trails import Trails
 from .words import fold
 
 SALE, LEAD, GOOD_LEAD = range(3)
+_LEFT = -2
+"""Stands in the key of the place of what filters leave out."""
 
 
 @dataclass(frozen=True)
@@ -54,7 +57,9 @@ class Report:
         axes: list[Axis],
         in_range: Flags,
         spend_rows: Flags,
+        kept: Kept | None = None,
     ) -> None:
+        self._kept = kept
         self._ground, self._settings, self._trails, self._shares = ground, settings, trails, shares
         self._axes, self._by = axes, by
         self._class = self._classes()
@@ -64,13 +69,17 @@ class Report:
             credited[share.element] = True
         columns = [(axis.elements, axis.touches) for axis in axes]
         elements = np.stack([e for e, _ in columns])
+        if kept is not None:
+            elements = np.where(kept.elements, elements, _LEFT)
         touched = [t for _, t in columns if t is not None]
         touches = np.stack(touched)[:, in_range] if len(touched) == len(axes) else np.empty((len(axes), 0), np.int64)
+        if kept is not None and touches.shape[1]:
+            touches = np.where(kept.touches[in_range], touches, _LEFT)
         cells = np.concatenate([elements[:, credited], touches], axis=1)
         distinct, which = np.unique(cells, axis=1, return_inverse=True)
         which = which.reshape(-1)
         keys = [tuple(key) for key in distinct.T.tolist()]
-        self.places = [self._place(UNTAGGED if key[0] == 0 else NAMED, key) for key in keys]
+        self.places = [self._place(_bucket(key), key) for key in keys]
         used = int(credited.sum())
         self.element_place = np.full(len(credited), -1, np.int64)
         self.element_place[credited] = which[:used]
@@ -79,6 +88,8 @@ class Report:
             self.touch_place[in_range] = which[used:]
         self._has_touches = len(touched) == len(axes)
         self.spend_place = self._place_spend({key: i for i, key in enumerate(keys)}, spend_rows)
+        if kept is not None and not any(place.bucket == LEFT_OUT for place in self.places):
+            self.places.append(self._place(LEFT_OUT, (_LEFT,) * len(axes)))
         # Rows in a fixed order: bucket by bucket, inside it by folded value.
         rank = BUCKETS.index
         self._sorted = sorted(range(len(self.places)), key=lambda i: (rank(self.places[i].bucket), self._key(i)))
@@ -96,20 +107,25 @@ class Report:
         return [order.index(name) if name in order else len(order)]
 
     def _place(self, bucket: str, key: tuple[int, ...]) -> Place:
-        shown = tuple("" if v == UNKNOWN else axis.shown[v] for axis, v in zip(self._axes, key, strict=True))
+        shown = tuple("" if v in (UNKNOWN, _LEFT) else axis.shown[v] for axis, v in zip(self._axes, key, strict=True))
         return Place(bucket, key, shown)
 
     def _place_spend(self, named: dict[tuple[int, ...], int], spend_rows: Flags) -> Ints:
         out = np.full(len(spend_rows), -1, np.int64)
         rows = np.flatnonzero(spend_rows)
-        cells = np.stack([axis.spend for axis in self._axes])[:, rows].T.tolist()
+        cells = np.stack([axis.spend for axis in self._axes])[:, rows]
+        if self._kept is not None:
+            cells = np.where(self._kept.spend[rows], cells, _LEFT)
+        left = (_LEFT,) * len(self._axes)
         apart: dict[tuple[str, tuple[int, ...]], int] = {}
-        for row, values in zip(rows.tolist(), cells, strict=True):
+        for row, values in zip(rows.tolist(), cells.T.tolist(), strict=True):
             key = tuple(values)
-            if key[0] > 0 and UNKNOWN not in key:
-                if key in named:
-                    out[row] = named[key]
-                    continue
+            if key in named and (key == left or key[0] > 0):
+                out[row] = named[key]
+                continue
+            if key == left:
+                bucket = LEFT_OUT
+            elif key[0] > 0 and UNKNOWN not in key:
                 bucket = NO_TOUCH_SPEND
             else:
                 key, bucket = tuple(UNKNOWN if v <= 0 else v for v in key), UNDIVIDED
@@ -124,7 +140,9 @@ class Report:
         size = len(self.places)
         touches = np.bincount(self.touch_place[self.touch_place >= 0], minlength=size)
         spend = self._spend_sums(size)
-        alone = self._no_trail()
+        empty = self._trails.lengths == 0
+        alone = self._no_trail(empty if self._kept is None else empty & self._kept.trails)
+        left = None if self._kept is None else self._no_trail(empty & ~self._kept.trails)
         out = []
         for yardstick in self._settings.yardsticks:
             credit = self._credit(self._shares[yardstick.name], size)
@@ -138,6 +156,8 @@ class Report:
                     value=int(credit["value"][i]),
                     **(spend(i) if place.bucket != UNTAGGED else {}),  # type: ignore[arg-type]
                 )
+                if place.bucket == LEFT_OUT and left is not None:
+                    sums = _with_conversions(sums, left)
                 out.append(self._row(yardstick.name, place, sums))
             if alone:
                 at = sum(self.places[i].bucket in (NAMED, UNTAGGED) for i in self._sorted)
@@ -190,11 +210,26 @@ class Report:
 
         return of
 
-    def _no_trail(self) -> Sums | None:
-        empty = self._trails.lengths == 0
+    def _no_trail(self, empty: Flags) -> Sums | None:
         if not empty.any():
             return None
         classes = self._class[empty]
         value = self._ground.conversions.value[self._trails.conversion[empty]]
         good, leads = int((classes == GOOD_LEAD).sum()), int((classes != SALE).sum())
         return Sums(None, float(leads), float(good), float(len(classes) - leads), int(value.sum()))
+
+
+def _bucket(key: tuple[int, ...]) -> str:
+    if key[0] == _LEFT:
+        return LEFT_OUT
+    return UNTAGGED if key[0] == 0 else NAMED
+
+
+def _with_conversions(sums: Sums, more: Sums) -> Sums:
+    return replace(
+        sums,
+        leads=sums.leads + more.leads,
+        good_leads=sums.good_leads + more.good_leads,
+        conversions=sums.conversions + more.conversions,
+        value=sums.value + more.value,
+    )

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .breakdown import NO_TRAIL, UNTAGGED
+from .breakdown import LEFT_OUT, NO_TRAIL, UNTAGGED
 from .columns import Flags, Ints
 from .credit import Shares
 from .spend import LEVELS
@@ -147,11 +147,11 @@ def trace_row(
     if figure not in FIGURES:
         raise NoSuchFigure(f"there is no figure {figure!r}; figures are {', '.join(FIGURES)}")
     if bucket == TOTAL:
-        everything = np.ones(len(result.trails.touch), np.bool_)
-        picked = _Picked(everything, result.touch_in_range, result.spend_rows, empty_trails=True)
-        return _trace(result, shares, picked, figure, first, most)
+        return _trace(result, shares, _everything(result), figure, first, most)
+    empty, kept = result.trails.lengths == 0, result.kept
     if bucket == NO_TRAIL:
-        return _trace(result, shares, _Picked(empty_trails=True), figure, first, most)
+        alone = empty if kept is None else empty & kept.trails
+        return _trace(result, shares, _Picked(empty_trails=alone), figure, first, most)
     place = next((i for i, p in enumerate(result.places) if (p.bucket, p.shown) == (bucket, values)), None)
     if place is None:
         raise NoSuchFigure(f"there is no row {bucket} {', '.join(values)} in this report: its data may have changed")
@@ -159,6 +159,7 @@ def trace_row(
         elements=result.element_place == place,
         touches=result.touch_place == place,
         spend=result.spend_place == place,
+        empty_trails=empty & ~kept.trails if kept is not None and bucket == LEFT_OUT else None,
         open_up=result.places[place].bucket == UNTAGGED,
     )
     return _trace(result, shares, picked, figure, first, most)
@@ -172,6 +173,7 @@ def trace_part(result: Result, yardstick: str, part: str, first: int = 0, most: 
     part : one of `PARTS`
     """
     shares = _shares(result, yardstick)
+    empty = result.trails.lengths == 0
     campaign = result.ground.touches.fields["campaign"].codes
     of_element = campaign[result.trails.touch]
     if part == "quarantined":
@@ -183,14 +185,14 @@ def trace_part(result: Result, yardstick: str, part: str, first: int = 0, most: 
         spend = result.spend_rows & wanted
         return _trace(result, shares, _Picked(spend=spend), "spend", first, most)
     if part == "no_trail":
-        return _trace(result, shares, _Picked(empty_trails=True), EVERYTHING, first, most)
+        return _trace(result, shares, _Picked(empty_trails=empty), EVERYTHING, first, most)
     if part == "untagged":
         return _trace(result, shares, _Picked(elements=of_element == 0, open_up=True), EVERYTHING, first, most)
     if part == "named":
         return _trace(result, shares, _Picked(elements=of_element > 0), EVERYTHING, first, most)
     if part == "booked":
         everything = np.ones(len(of_element), np.bool_)
-        return _trace(result, shares, _Picked(elements=everything, empty_trails=True), EVERYTHING, first, most)
+        return _trace(result, shares, _Picked(elements=everything, empty_trails=empty), EVERYTHING, first, most)
     raise NoSuchFigure(f"the tie line has no part {part!r}; parts are {', '.join(PARTS)}")
 
 
@@ -202,13 +204,23 @@ def _shares(result: Result, yardstick: str) -> Shares:
 
 @dataclass(frozen=True)
 class _Picked:
-    """Which trail elements, touches, spend rows stand in a figure; and whether conversions without a trail do."""
+    """Which trail elements, touches, spend rows and conversions without a trail stand in a figure."""
 
     elements: Flags | None = None
     touches: Flags | None = None
     spend: Flags | None = None
-    empty_trails: bool = False
+    empty_trails: Flags | None = None
     open_up: bool = False
+
+
+def _everything(result: Result) -> _Picked:
+    """All that the rows of a report show together: without what its filters leave out."""
+    empty, kept = result.trails.lengths == 0, result.kept
+    if kept is None:
+        everything = np.ones(len(result.trails.touch), np.bool_)
+        return _Picked(everything, result.touch_in_range, result.spend_rows, empty)
+    shown = result.spend_rows & kept.spend
+    return _Picked(kept.elements, result.touch_in_range & kept.touches, shown, empty & kept.trails)
 
 
 def _trace(result: Result, shares: Shares, picked: _Picked, figure: str, first: int, most: int) -> Trace:
@@ -255,8 +267,8 @@ def _conversions(result: Result, shares: Shares, picked: _Picked, credit: str) -
         owner = trails.owner()[use]
         share += np.bincount(owner, 1.0 / shares.divisors[use], minlength=len(which))
         np.add.at(value, owner, shares.value[use])
-    if picked.empty_trails:
-        empty = trails.lengths == 0
+    if picked.empty_trails is not None:
+        empty = picked.empty_trails
         share[empty] += 1.0
         value[empty] += ground.conversions.value[which[empty]]
     # What is worth nothing adds nothing to a value.

@@ -11,6 +11,7 @@ from .captured import captured_for
 from .columns import NO_INSTANT, Flags, Ints
 from .credit import Shares, share_credit
 from .days import DAY_US, day_number
+from .filters import Filter, Kept, keep
 from .fingerprint import fingerprint_of, fingerprint_of_data
 from .goals import count_once, previous_counted
 from .ground import Ground, lay_ground
@@ -31,12 +32,14 @@ class Result:
     rows : the report, yardstick by yardstick
     shares : per yardstick name, the credit of every trail element
     trails : the trails of the counted conversions in the report range
+    where, kept : the filters, and what they leave in the report; None without any
     places : the rows' places; `element_place`, `touch_place`, `spend_place` say which place each of them stands in
         (-1 = none), so that every figure can be traced
     """
 
     settings: Settings
     by: tuple[str, ...]
+    where: tuple[Filter, ...]
     fingerprint: str
     data: str
     ground: Ground
@@ -49,6 +52,7 @@ class Result:
     spend_place: Ints
     spend_rows: Flags
     touch_in_range: Flags
+    kept: Kept | None
     findings: list[Finding]
     rejected: list[Rejected]
     agreement: dict[str, int]
@@ -68,6 +72,7 @@ def weigh(
     settings: Settings,
     by: tuple[str, ...] = ("campaign",),
     *,
+    where: tuple[Filter, ...] = (),
     ground: Ground | None = None,
     data_fingerprint: str | None = None,
 ) -> Result:
@@ -78,6 +83,7 @@ def weigh(
     tables : visits, leads, conversions, spend, rates
     settings : see `core.settings.Settings`
     by : one or two fields of `breakdown.FIELDS`
+    where : filters; what they leave out stands in one row of its own
     ground : what `lay_ground` gave for the same tables and settings, if it is at hand
     data_fingerprint : fingerprint of the tables, if it is at hand
 
@@ -102,11 +108,13 @@ def weigh(
     in_range = _in_range(ground.touches.day, settings)
     spend_rows = ground.costs.counts & _in_range(ground.spend.ints("day"), settings)
     axes = [lay_axis(name, ground, trails, in_range, spend_rows, settings) for name in by]
-    report = Report(ground, settings, by, trails, shares, axes, in_range, spend_rows)
+    kept = keep(where, ground, trails, in_range, spend_rows, settings) if where else None
+    report = Report(ground, settings, by, trails, shares, axes, in_range, spend_rows, kept)
     return Result(
         settings=settings,
         by=by,
-        fingerprint=fingerprint_of(settings, by, data),
+        where=where,
+        fingerprint=fingerprint_of(settings, by, data, tuple(map(str, where))),
         data=data,
         ground=ground,
         trails=trails,
@@ -118,6 +126,7 @@ def weigh(
         spend_place=report.spend_place,
         spend_rows=spend_rows,
         touch_in_range=in_range,
+        kept=kept,
         findings=list(ground.findings),
         rejected=list(ground.rejected),
         agreement=agreement,

@@ -136,6 +136,7 @@ def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
         "data_state": result.data,
         "version": __version__,
         "by": list(result.by),
+        **({"where": [str(stated) for stated in result.where]} if result.where else {}),
         "currency": result.settings.home_currency,
         "totals": {
             "booked": part(ties.booked),

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from yardstick.core import channels
+from yardstick.core import channels, conditions
 from yardstick.core.legends import ROLES
 from yardstick.core.settings import (
     Campaign,
@@ -140,7 +140,7 @@ class ConditionPart(Part):
     op: Name = said(
         "How; matches takes a regular expression.",
         "begins with",
-        json_schema_extra={"options": [*channels.OPERATORS, *channels.NEGATIONS]},
+        json_schema_extra={"options": [*conditions.OPERATORS, *conditions.NEGATIONS]},
     )
     value: str | bool | list[str] | None = said(
         "What it is held against, one a line; none for is empty.", "p-", default=None

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 
-from yardstick.core.breakdown import check_fields
+from yardstick.core.breakdown import check_field, check_fields
+from yardstick.core.filters import read_filter
 from yardstick.core.settings import Settings
 from yardstick.core.weigh import Result, weigh
 from yardstick.formats.folder import read_folder, write_results
@@ -28,7 +30,9 @@ def settings_of(file: Path | None) -> tuple[Settings, Document]:
     return read_settings(content, file.name), Document(content.decode("utf-8-sig"))
 
 
-def credit_folder(source: Path, out: Path, settings_file: Path | None, by: tuple[str, ...]) -> Result:
+def credit_folder(
+    source: Path, out: Path, settings_file: Path | None, by: tuple[str, ...], where: Sequence[str] = ()
+) -> Result:
     """Read a folder of tables, weigh it, write the results.
 
     Parameters
@@ -37,6 +41,7 @@ def credit_folder(source: Path, out: Path, settings_file: Path | None, by: tuple
     out : folder for the results
     settings_file : TOML; without it the defaults hold
     by : fields of the breakdown
+    where : filters as `core.filters.read_filter` takes them
 
     Returns
     -------
@@ -51,7 +56,10 @@ def credit_folder(source: Path, out: Path, settings_file: Path | None, by: tuple
     """
     settings, _ = settings_of(settings_file)
     check_fields(by, settings)
+    filters = tuple(read_filter(text) for text in where)
+    for stated in filters:
+        check_field(stated.field, settings)
     folder = read_folder(source, settings.time_zone)
-    result = weigh(folder.tables, settings, by)
+    result = weigh(folder.tables, settings, by, where=filters)
     write_results(result, folder, out)
     return result

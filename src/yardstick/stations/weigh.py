@@ -10,8 +10,10 @@ from datetime import date
 from decimal import Decimal
 from typing import TypeVar
 
+from yardstick.core.breakdown import LEFT_OUT, NAMED
 from yardstick.core.days import day_text
 from yardstick.core.figures import Figures, Sums, figures
+from yardstick.core.filters import Filter, read_filter
 from yardstick.core.freshness import Source, freshness
 from yardstick.core.ground import lay_ground
 from yardstick.core.report import Row
@@ -24,6 +26,7 @@ from yardstick.formats.settings_toml import read_settings
 from yardstick.store.snapshots import Current, Snapshots
 
 T = TypeVar("T")
+MOST_VALUES = 300
 SORTS = ("name", "spend", "leads", "cost_per_lead", "conversions", "value", "roas", "touches")
 
 
@@ -38,6 +41,7 @@ class Question:
     Attributes
     ----------
     by : field of the breakdown
+    where : filters, as `core.filters.read_filter` takes them
     report_from, report_to : days, both inclusive
     click_days : look-back of clicks, over every goal
     yardstick : name of the chosen one; empty = the first
@@ -48,6 +52,7 @@ class Question:
     report_to: date | None = None
     click_days: Decimal | None = None
     yardstick: str = ""
+    where: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -161,6 +166,12 @@ class Weighing:
         chosen = self._chosen(question, result)
         return result, chosen, trace_part(result, chosen, part, first, most)
 
+    def values(self, question: Question, field: str) -> list[str]:
+        """Values a field has in the range of a question, the most met first; to pick a filter's value from."""
+        rows = self.board(replace(question, by=field, where=()), 0).rows
+        met = sorted(rows, key=lambda r: (-(r.touches or 0), -(r.spend or 0)))
+        return list(dict.fromkeys(r.values[0] for r in met if r.bucket == NAMED or r.spend))[:MOST_VALUES]
+
     def board_csv(self, board: Board, sort: str, descending: bool, find: str = "") -> str:
         """The board as CSV: the rows shown in the order shown, with fingerprint and data state on every line.
 
@@ -209,10 +220,11 @@ class Weighing:
         if current is None or current.change == 0:
             raise NothingYet("nothing is loaded yet: go to Gather and drop your files")
         settings = _asked(read_settings(current.settings.encode()), question)
-        key = (current.data, settings, question.by)
-        return current, self._results.get(key, lambda: self._weigh(current, settings, question.by))
+        where = tuple(read_filter(text) for text in question.where)
+        key = (current.data, settings, question.by, where)
+        return current, self._results.get(key, lambda: self._weigh(current, settings, question.by, where))
 
-    def _weigh(self, current: Current, settings: Settings, by: str) -> Result:
+    def _weigh(self, current: Current, settings: Settings, by: str, where: tuple[Filter, ...]) -> Result:
         tables = self._tables.get(current.data, lambda: self._snapshots.read(current.data))
         # What the ground does not depend on is left out of its key, so that switching it costs little.
         goals = tuple(replace(goal, click_days=None, view_days=None, watch_days=None) for goal in settings.goals)
@@ -231,7 +243,8 @@ class Weighing:
             target_cost_per_lead=None,
         )
         ground = self._grounds.get((current.data, basis), lambda: lay_ground(tables, settings))
-        return weigh(tables, settings, tuple(by.split(",")), ground=ground, data_fingerprint=current.data)
+        fields = tuple(by.split(","))
+        return weigh(tables, settings, fields, where=where, ground=ground, data_fingerprint=current.data)
 
     def _chosen(self, question: Question, result: Result) -> str:
         names = [y.name for y in result.settings.yardsticks]
@@ -280,8 +293,9 @@ def _board_rows(result: Result) -> list[BoardRow]:
 
 
 def _total(rows: list[BoardRow], result: Result) -> BoardRow:
-    """Sums over all rows; ratios of these sums, never means of ratios (R23)."""
+    """Sums over all rows but what filters leave out; ratios of these sums, never means of ratios (R23)."""
     under = {}
+    rows = [row for row in rows if row.bucket != LEFT_OUT]
     spend = sum(r.spend or 0 for r in rows)
     for yardstick in result.settings.yardsticks:
         mine = [r.under[yardstick.name][0] for r in rows]
@@ -295,7 +309,8 @@ def _total(rows: list[BoardRow], result: Result) -> BoardRow:
             clicks=sum(s.clicks or 0 for s in mine),
         )
         under[yardstick.name] = (sums, figures(sums, result.settings.margin, result.settings.minor_digits))
-    touches = int(result.touch_in_range.sum())
+    shown = result.touch_in_range if result.kept is None else result.touch_in_range & result.kept.touches
+    touches = int(shown.sum())
     return BoardRow("total", (), touches, spend, sum(r.clicks or 0 for r in rows), under)
 
 

@@ -158,6 +158,7 @@ class BoardOut(BaseModel):
 
     by: str
     breakdowns: list[str]
+    where: list[str]
     yardstick: str
     yardsticks: list[str]
     currency: str

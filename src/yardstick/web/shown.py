@@ -35,6 +35,7 @@ def board_out(board: Board) -> BoardOut:
     return BoardOut(
         by=board.question.by,
         breakdowns=[*FIELDS, *sorted(f"{EXTRA}{name}" for name in known_extras(settings))],
+        where=list(board.question.where),
         yardstick=board.question.yardstick,
         yardsticks=[y.name for y in settings.yardsticks],
         currency=settings.home_currency,

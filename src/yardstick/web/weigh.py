@@ -24,8 +24,9 @@ def _question(
     report_to: Annotated[date | None, Query(alias="to")] = None,
     click_days: Annotated[Decimal | None, Query(ge=0, le=36500)] = None,
     yardstick: str = "",
+    where: Annotated[list[str] | None, Query(max_length=20)] = None,
 ) -> Question:
-    return Question(by, report_from, report_to, click_days, yardstick)
+    return Question(by, report_from, report_to, click_days, yardstick, tuple(where or ()))
 
 
 Asked = Annotated[Question, Depends(_question)]
@@ -37,6 +38,12 @@ Most = Annotated[int, Query(ge=1, le=1000)]
 def board(at_hand: AtHand, question: Asked) -> BoardOut:
     """The ruler board."""
     return board_out(at_hand.weighing.board(question, _now()))
+
+
+@router.get("/values")
+def values(at_hand: AtHand, question: Asked, field: str) -> list[str]:
+    """Values of a field, the most met first, to filter by."""
+    return at_hand.weighing.values(question, field)
 
 
 @router.get("/board.csv", response_class=Response)

@@ -91,7 +91,7 @@ export const SECTIONS: Section[] = [
   {
     name: 'naming',
     title: 'Naming patterns',
-    one: 'pattern',
+    one: 'naming pattern',
     purpose: 'Parts a name is put together from; each part is a breakdown of its own.',
     columns: ['field', 'separator', 'parts'],
   },

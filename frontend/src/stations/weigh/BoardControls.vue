@@ -2,13 +2,15 @@
 import { computed, ref } from 'vue'
 import type { Board } from '../../api/client'
 import { yardstickName } from '../../shared/format'
+import BoardFilters from './BoardFilters.vue'
 import { type useQuestion } from './question'
 
 const props = defineProps<{ board: Board; question: ReturnType<typeof useQuestion> }>()
 defineEmits<{ step: [direction: number] }>()
 
 const findField = ref<HTMLInputElement>()
-defineExpose({ focusFind: () => findField.value?.focus() })
+const filters = ref<InstanceType<typeof BoardFilters>>()
+defineExpose({ focusFind: () => findField.value?.focus(), beginFilter: () => filters.value?.begin() })
 
 const q = props.question
 const from = computed(() => q.from.value || props.board.report_from || props.board.first_day)
@@ -22,7 +24,9 @@ const csv = computed(() => {
     descending: String(q.order.value === 'down'),
     find: q.find.value || undefined,
   }
-  const known = Object.entries(asked).filter(([, v]) => v !== undefined) as [string, string][]
+  const known = Object.entries(asked).flatMap(([name, v]) =>
+    [v ?? []].flat().map((one): [string, string] => [name, one]),
+  )
   return `/api/weigh/board.csv?${new URLSearchParams(known)}`
 })
 const value = (event: Event) => (event.target as HTMLInputElement).value
@@ -117,6 +121,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
       </select>
     </label>
   </form>
+  <BoardFilters ref="filters" :board="board" :question="question" />
 </template>
 
 <style scoped>

@@ -38,6 +38,7 @@ useKeys({
   y: nextYardstick,
   ',': () => step(-1),
   '.': () => step(1),
+  f: () => controls.value?.beginFilter(),
   '/': () => controls.value?.focusFind(),
   Escape: () => void (traced.cell.value && traced.close()),
 })

@@ -11,6 +11,15 @@ export const useBoard = (asked: Ref<Asked>) =>
     placeholderData: keepPreviousData,
   })
 
+/** Values of a field, the most met first, to filter by. */
+export const useValues = (asked: Ref<Asked>, field: Ref<string>, wanted: Ref<boolean>) =>
+  useQuery({
+    queryKey: ['values', asked, field],
+    enabled: wanted,
+    queryFn: () =>
+      answer(api.GET('/api/weigh/values', { params: { query: { ...asked.value, field: field.value } } })),
+  })
+
 export const PAGE = 100
 
 /** One page of the trace of a cell. */

@@ -1,7 +1,7 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import type { ScaleKind } from '../../ruler/scale'
-import { setAddress, useAddressState } from '../../shared/addressState'
+import { setAddress, useAddressList, useAddressState } from '../../shared/addressState'
 
 export const COLUMNS = ['name', 'spend', 'leads', 'cost_per_lead', 'sales', 'value', 'roas'] as const
 export type Column = (typeof COLUMNS)[number]
@@ -19,12 +19,14 @@ export function useQuestion() {
   const sort = useAddressState('sort', 'spend')
   const order = useAddressState('order', 'down')
   const find = useAddressState('find')
+  const where = useAddressList('where')
   const asked = computed(() => ({
     by: by.value,
     from: from.value || undefined,
     to: to.value || undefined,
     click_days: days.value || undefined,
     yardstick: yardstick.value || undefined,
+    where: where.value.length ? where.value : undefined,
   }))
   const change = (values: Record<string, string | undefined>) => setAddress(router, values)
   return {
@@ -38,6 +40,7 @@ export function useQuestion() {
     sort,
     order,
     find,
+    where,
     asked,
     change,
   }
@@ -50,9 +53,9 @@ export function useTraced() {
   const router = useRouter()
   const traced = useAddressState('trace')
   const cell = computed(() => {
-    const [kind, bucket, figure, name] = traced.value.split('~')
+    const [kind, bucket, figure, ...name] = traced.value.split('~')
     if (kind === 'part' && bucket) return { part: bucket }
-    if (kind === 'row' && bucket && figure) return { bucket, figure, name: name ?? '' }
+    if (kind === 'row' && bucket && figure) return { bucket, figure, name: name.join('~') }
     return null
   })
   return {

@@ -19,6 +19,7 @@ export function rulerUnit(board: Board, measure: Measure, perSpend: boolean): st
 export function rowName(row: Row): string {
   if (row.bucket === 'untagged') return 'Untagged'
   if (row.bucket === 'no_trail') return 'No trail'
+  if (row.bucket === 'left_out') return 'Left out by the filter'
   if (row.bucket === 'undivided') return row.name ? `${row.name}, undivided` : 'Undivided spend'
   return row.name
 }
@@ -29,6 +30,7 @@ export function rowRemark(row: Row, by: string): string {
     untagged: `touches without a ${by}`,
     no_trail: 'conversions without any touch',
     no_touch_spend: 'spend that met no touch',
+    left_out: 'all else, so that nothing is lost',
     undivided: `spend that cannot be told apart by ${by}`,
   }
   return remarks[row.bucket] ?? ''
