@@ -38,6 +38,8 @@ SPECIAL = {
     ("dialect", "closes"): st.just("=}"),
     ("place", "longest"): st.integers(21, 9_999).map(str),
     ("legend", "utm_term"): st.just("group"),
+    ("other_cost", "from"): st.just("2026-03-01"),
+    ("other_cost", "to"): st.sampled_from(["2026-03-01", "2027-03-01"]),
 }
 """What makes a record one that the plan takes, where a word of any kind would not."""
 NEEDED = {"legend": ["utm_term"], "channel": ["value"], "shared_channel": ["value"]}
