@@ -15,11 +15,11 @@ from yardstick.core.settings import SettingsError
 from yardstick.formats.plan_document import Document
 from yardstick.formats.sections import SECTIONS
 from yardstick.stations.gather import keep_now, list_loads, undo_load
+from yardstick.stations.legend_previews import preview_legend
 from yardstick.stations.plan import Overtaken, change_general, change_records, plan_text, read_plan, undo_plan
 from yardstick.stations.plan_previews import (
     expected_against_came,
     level_tree,
-    preview_legend,
     rehearse_channels,
     try_channel,
 )
@@ -242,6 +242,35 @@ def test_a_legend_is_previewed_on_its_source_and_the_tree_shows_spend_files(load
     assert ("Quorrin", "q-main", WHALE, "campaign", "q-70", 2) in {
         (b.platform, b.account, b.campaign, b.level, b.id, b.days) for b in tree
     }
+
+
+def test_a_legend_that_contradicts_what_is_known_says_with_which_values(loaded):
+    change(
+        loaded,
+        "level",
+        [
+            {"campaign": CARD, "level": "keyword", "id": "families_30_card", "name": "Families"},
+            {"campaign": CARD, "level": "ad", "id": "83015", "name": "Deck"},
+        ],
+    )
+
+    def conflicts(**roles):
+        return {f.field: f.conflicts for f in preview_legend(loaded, {"source": "ostrel", **roles}).fields}
+
+    assert conflicts(term="group")["term"] == [
+        "1 visit carries what is known as keyword, not as group: families_30_card"
+    ]
+    assert not any(conflicts(term="keyword", content="ad").values())
+    assert conflicts(term="group", content="placement")["content"] == [
+        "1 visit carries what is known as ad, not as placement: 83015"
+    ]
+    # A campaign of a spend file in the place of an ad.
+    assert (
+        "known as campaign, not as ad: Two-Island Year Card"
+        in conflicts(campaign="ad", content="campaign")["campaign"][0]
+    )
+    with pytest.raises(SettingsError, match="both the ad"):
+        conflicts(term="ad", content="ad")
 
 
 def test_hidden_channels_are_put_together_and_nothing_is_lost(loaded):

@@ -1122,6 +1122,8 @@ export interface components {
         /**
          * FieldPreview
          * @description One field of a source's visits: its commonest values, and the role each of the two legends gives it.
+         *
+         *     `conflicts` says which of its values are known as something else than the new role.
          */
         FieldPreview: {
             /** Field */
@@ -1134,6 +1136,8 @@ export interface components {
             before: string;
             /** After */
             after: string;
+            /** Conflicts */
+            conflicts: string[];
         };
         /** FileRehearsalOut */
         FileRehearsalOut: {

@@ -1,33 +1,27 @@
-"""What a change of the plan would do to the real rows, before it is made: channel rules, legends, the level tree."""
+"""What a change of the channel rules would do to the real rows; the level tree; what campaigns brought."""
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
 from typing import Any
 
 import numpy as np
 
 from yardstick.core.arrivals import Arrivals, read_arrivals
 from yardstick.core.channels import Arrival, Channel, ChannelRules
-from yardstick.core.days import local_days
-from yardstick.core.legends import LegendBook
 from yardstick.core.report import Row
-from yardstick.core.settings import Settings, SettingsError
+from yardstick.core.settings import SettingsError
 from yardstick.core.tables import Tables
 from yardstick.core.tags import host_of, reader, why_not_an_address
-from yardstick.core.words import Slots, collapse, fold, same_as
+from yardstick.core.words import Slots, collapse, fold
 from yardstick.formats.plan_document import Document
 
 from .desk import Desk
 from .plan import plan_text
 
-MOST_VALUES = 8
 
-
-def _now(desk: Desk) -> tuple[Tables | None, Document]:
+def rows_and_plan(desk: Desk) -> tuple[Tables | None, Document]:
     """The rows of the current snapshot, None before anything was loaded, and the plan."""
     current = desk.snapshots.current()
     tables = desk.snapshots.read(current.data) if current is not None and current.change else None
@@ -90,7 +84,7 @@ class RuleCount:
 
 def rehearse_channels(desk: Desk, rules: Sequence[Mapping[str, Any]], section: str = "channel") -> list[RuleCount]:
     """How many visits each rule takes before and after a change of the own or the shared rules; see `try_channel`."""
-    tables, document = _now(desk)
+    tables, document = rows_and_plan(desk)
     if tables is None:
         return []
     before, after = document.settings(), document.with_records(section, rules).settings()
@@ -116,75 +110,6 @@ def _taken(arrivals: Arrivals, rules: ChannelRules) -> list[tuple[Channel, int]]
 
 
 @dataclass(frozen=True)
-class ValueCount:
-    """A value and how many visits carry it."""
-
-    value: str
-    visits: int
-
-
-@dataclass(frozen=True)
-class FieldPreview:
-    """One field of a source's visits: its commonest values, and the role each of the two legends gives it."""
-
-    field: str
-    values: list[ValueCount]
-    distinct: int
-    before: str
-    after: str
-
-
-@dataclass(frozen=True)
-class LegendPreview:
-    """What a legend would do: visits it reads, field by field."""
-
-    visits: int
-    fields: list[FieldPreview]
-
-
-def preview_legend(desk: Desk, record: Mapping[str, Any]) -> LegendPreview:
-    """What one legend would do to its source's real visits (R3).
-
-    Raises
-    ------
-    SettingsError
-        If the legend is wrong; a role given to two fields among them.
-    """
-    tables, document = _now(desk)
-    before, tried = document.settings(), document.with_records("legend", [record]).settings()
-    if tables is None or not tried.legends:
-        return LegendPreview(0, [])
-    same, legend = same_as(before.fold), tried.legends[0]
-    arrivals = read_arrivals(tables.visits, before)
-    source = same(legend.source)
-    fits = np.array([bool(r.tags[0]) and same(r.tags[0]) == source for r in arrivals.readings], np.bool_)
-    days = local_days(tables.visits.ints("occurred_at"), before.time_zone)
-    first = None if legend.since is None else (legend.since - date(1970, 1, 1)).days
-    rows = np.flatnonzero(fits[arrivals.url] & (days >= first if first is not None else True))
-    values: dict[str, Counter[str]] = {}
-    urls, counts = np.unique(arrivals.url[rows], return_counts=True)
-    for url, count in zip(urls.tolist(), counts.tolist(), strict=True):
-        for name, value in arrivals.readings[url].values().items():
-            if value:
-                values.setdefault(name, Counter())[value] += count
-    last = int(days[rows].max()) if len(rows) else 0
-    roles = [_roles_by_field(settings, legend.source, last, list(values)) for settings in (before, tried)]
-    fields = []
-    for name, counter in values.items():
-        before_role, after_role = (of_side.get(name, "") for of_side in roles)
-        common = [ValueCount(value, count) for value, count in counter.most_common(MOST_VALUES)]
-        fields.append(FieldPreview(name, common, len(counter), before_role, after_role))
-    return LegendPreview(len(rows), fields)
-
-
-def _roles_by_field(settings: Settings, source: str, day: int, names: list[str]) -> dict[str, str]:
-    book = LegendBook(settings)
-    roles = book.roles({name: f"value of {name}" for name in names}, book.number_at(source, day))
-    field = {f"value of {name}": name for name in names}
-    return {field[value]: role for role, value in roles.items() if value in field and role != "id"}
-
-
-@dataclass(frozen=True)
 class Branch:
     """One entry of the tree that spend files show: a campaign of an account, or a level under it."""
 
@@ -204,7 +129,7 @@ COLUMN_LEVEL = {"ad_group": "group", "ad": "ad", "keyword": "keyword", "placemen
 
 def level_tree(desk: Desk) -> list[Branch]:
     """What spend files show of accounts, campaigns and the levels under them, in order."""
-    tables, _ = _now(desk)
+    tables, _ = rows_and_plan(desk)
     if tables is None:
         return []
     spend = tables.spend

@@ -9,9 +9,10 @@ from pydantic import BaseModel
 
 from yardstick.formats.plan_document import Document
 from yardstick.formats.sheets import KINDS
-from yardstick.stations import plan, plan_previews, shared_rules
+from yardstick.stations import legend_previews, plan, plan_previews, shared_rules
+from yardstick.stations.legend_previews import LegendPreview
 from yardstick.stations.plan import PlanNow
-from yardstick.stations.plan_previews import Branch, Came, LegendPreview, RuleCount, Tried
+from yardstick.stations.plan_previews import Branch, Came, RuleCount, Tried
 from yardstick.stations.shared_rules import SharedList
 from yardstick.stations.weigh import NothingYet, Question
 
@@ -150,7 +151,7 @@ def take_over(at_hand: AtHand, wanted: Takeover) -> PlanNow:
 @router.post("/legends/preview")
 def preview_legend(at_hand: AtHand, record: Annotated[Record, Body()]) -> LegendPreview:
     """What a legend would do to its source's real visits."""
-    return plan_previews.preview_legend(at_hand.desk, record)
+    return legend_previews.preview_legend(at_hand.desk, record)
 
 
 @router.get("/tree")

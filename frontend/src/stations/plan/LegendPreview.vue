@@ -38,6 +38,7 @@ const filled = () => Object.fromEntries(Object.entries(props.draft).filter(([, v
               <span v-if="field.distinct > field.values.length" class="quiet"
                 >and {{ field.distinct - field.values.length }} more</span
               >
+              <p v-for="said in field.conflicts" :key="said" class="conflict">⚠ {{ said }}</p>
             </td>
           </tr>
         </tbody>
@@ -53,6 +54,11 @@ const filled = () => Object.fromEntries(Object.entries(props.draft).filter(([, v
 
 .value {
   margin-right: 8px;
+}
+
+.conflict {
+  margin: 2px 0 0;
+  color: var(--loses);
 }
 
 .changed {

@@ -1,0 +1,138 @@
+"""What a legend would do to its source's real visits, before it is kept, and where it contradicts what is known."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+import numpy as np
+
+from yardstick.core.arrivals import read_arrivals
+from yardstick.core.days import local_days
+from yardstick.core.legends import LegendBook
+from yardstick.core.settings import Settings
+from yardstick.core.tables import Tables
+from yardstick.core.words import same_as
+from yardstick.formats.plan_document import Document
+
+from .desk import Desk
+from .plan_previews import COLUMN_LEVEL, rows_and_plan
+
+MOST_VALUES = 8
+KNOWN_ROLES = ("campaign", *COLUMN_LEVEL.values(), "item", "audience")
+"""Roles whose values the plan or spend files may know as something else."""
+
+
+@dataclass(frozen=True)
+class ValueCount:
+    """A value and how many visits carry it."""
+
+    value: str
+    visits: int
+
+
+@dataclass(frozen=True)
+class FieldPreview:
+    """One field of a source's visits: its commonest values, and the role each of the two legends gives it.
+
+    `conflicts` says which of its values are known as something else than the new role.
+    """
+
+    field: str
+    values: list[ValueCount]
+    distinct: int
+    before: str
+    after: str
+    conflicts: list[str]
+
+
+@dataclass(frozen=True)
+class LegendPreview:
+    """What a legend would do: visits it reads, field by field."""
+
+    visits: int
+    fields: list[FieldPreview]
+
+
+def preview_legend(desk: Desk, record: Mapping[str, Any]) -> LegendPreview:
+    """What one legend would do to its source's real visits (R3).
+
+    Raises
+    ------
+    SettingsError
+        If the legend is wrong; a role given to two fields among them.
+    """
+    tables, document = rows_and_plan(desk)
+    before, tried = document.settings(), document.with_records("legend", [record]).settings()
+    if tables is None or not tried.legends:
+        return LegendPreview(0, [])
+    same, legend = same_as(before.fold), tried.legends[0]
+    arrivals = read_arrivals(tables.visits, before)
+    source = same(legend.source)
+    fits = np.array([bool(r.tags[0]) and same(r.tags[0]) == source for r in arrivals.readings], np.bool_)
+    days = local_days(tables.visits.ints("occurred_at"), before.time_zone)
+    first = None if legend.since is None else (legend.since - date(1970, 1, 1)).days
+    rows = np.flatnonzero(fits[arrivals.url] & (days >= first if first is not None else True))
+    values: dict[str, Counter[str]] = {}
+    urls, counts = np.unique(arrivals.url[rows], return_counts=True)
+    for url, count in zip(urls.tolist(), counts.tolist(), strict=True):
+        for name, value in arrivals.readings[url].values().items():
+            if value:
+                values.setdefault(name, Counter())[value] += count
+    last = int(days[rows].max()) if len(rows) else 0
+    roles = [_roles_by_field(settings, legend.source, last, list(values)) for settings in (before, tried)]
+    known = _known_as(tables, document, same)
+    fields = []
+    for name, counter in values.items():
+        before_role, after_role = (of_side.get(name, "") for of_side in roles)
+        common = [ValueCount(value, count) for value, count in counter.most_common(MOST_VALUES)]
+        conflicts = _conflicts(counter, after_role, known, same)
+        fields.append(FieldPreview(name, common, len(counter), before_role, after_role, conflicts))
+    return LegendPreview(len(rows), fields)
+
+
+def _roles_by_field(settings: Settings, source: str, day: int, names: list[str]) -> dict[str, str]:
+    book = LegendBook(settings)
+    roles = book.roles({name: f"value of {name}" for name in names}, book.number_at(source, day))
+    field = {f"value of {name}": name for name in names}
+    return {field[value]: role for role, value in roles.items() if value in field and role != "id"}
+
+
+def _known_as(tables: Tables, document: Document, same: Callable[[str], str]) -> dict[str, set[str]]:
+    """What values are known as: campaigns, groups, ads, keywords and placements of the plan and of spend files."""
+    known: dict[str, set[str]] = {}
+
+    def learn(role: str, values: Iterable[str]) -> None:
+        for value in values:
+            if value:
+                known.setdefault(same(value), set()).add(role)
+
+    for campaign in document.records("campaign"):
+        learn("campaign", [campaign["name"], campaign.get("code", "")])
+    for level in document.records("level"):
+        learn(level["level"], [level.get("id", ""), level["name"]])
+    for column, role in {"campaign": "campaign", **COLUMN_LEVEL}.items():
+        learn(role, tables.spend.text(column).values)
+    return known
+
+
+def _conflicts(
+    counter: Counter[str], role: str, known: Mapping[str, set[str]], same: Callable[[str], str]
+) -> list[str]:
+    """Values that are known as something, but not as what the legend makes of them."""
+    if role not in KNOWN_ROLES:
+        return []
+    found: dict[str, Counter[str]] = {}
+    for value, visits in counter.items():
+        others = known.get(same(value), set())
+        if others and role not in others:
+            found.setdefault(" or ".join(sorted(others)), Counter())[value] += visits
+    return [
+        f"{counts.total()} {'visit carries' if counts.total() == 1 else 'visits carry'} what is known as {other}, not as {role}: "
+        + ", ".join(value for value, _ in counts.most_common(3))
+        + (" ..." if len(counts) > 3 else "")
+        for other, counts in sorted(found.items())
+    ]
