@@ -130,9 +130,10 @@ def _conflicts(
         others = known.get(same(value), set())
         if others and role not in others:
             found.setdefault(" or ".join(sorted(others)), Counter())[value] += visits
-    return [
-        f"{counts.total()} {'visit carries' if counts.total() == 1 else 'visits carry'} what is known as {other}, not as {role}: "
-        + ", ".join(value for value, _ in counts.most_common(3))
-        + (" ..." if len(counts) > 3 else "")
-        for other, counts in sorted(found.items())
-    ]
+    return [_said(counts, f"what is known as {other}, not as {role}") for other, counts in sorted(found.items())]
+
+
+def _said(counts: Counter[str], what: str) -> str:
+    number, common = counts.total(), ", ".join(value for value, _ in counts.most_common(3))
+    more = " ..." if len(counts) > 3 else ""
+    return f"{number} {'visit carries' if number == 1 else 'visits carry'} {what}: {common}{more}"
