@@ -80,3 +80,17 @@ def page(browser, address):
     assert foreign == [], "something was fetched from outside"
     # An empty board answers 404 by design, a wrong entry 422, and the browser notes it.
     assert [c for c in complaints if not any(code in c for code in ("404", "409", "422"))] == []
+
+
+@pytest.fixture
+def another_window(page):
+    """Opens further windows beside a page."""
+    opened = []
+
+    def open_one():
+        opened.append(page.context.new_page())
+        return opened[-1]
+
+    yield open_one
+    for other in opened:
+        other.close()

@@ -227,3 +227,30 @@ def test_no_page_is_wider_than_a_phone(page, path):
     there = page.get_by_role("heading", level=1).or_(page.get_by_role("link", name="Go to Gather"))
     expect(there.first).to_be_visible(timeout=30_000)
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_two_windows_write_into_one_sheet_and_neither_loses_what_it_wrote(page, another_window):
+    """Rows of their own are merged; of one row the later writer is told, and shown what stands."""
+    page.goto("/mark")
+    page.get_by_role("button", name="Add a row").click()
+    page.get_by_role("button", name="Add a row").click()
+    expect(page.get_by_role("gridcell", name="source")).to_have_count(2)
+    other = another_window()
+    other.goto("/mark")
+    expect(other.get_by_role("gridcell", name="source")).to_have_count(2)
+
+    def write(where, row, text):
+        where.get_by_role("gridcell", name="source").nth(row).dblclick()
+        where.keyboard.type(text)
+        where.keyboard.press("Enter")
+
+    write(page, 0, "quorrin")
+    expect(page.get_by_role("gridcell", name="source").nth(0)).to_have_text("quorrin")
+    expect(page.get_by_role("button", name=re.compile("Undo: source of row 1"))).to_be_visible()
+    write(other, 1, "ostrel")
+    expect(other.get_by_role("button", name=re.compile("Undo: source of row 2"))).to_be_visible()
+    expect(other.get_by_role("gridcell", name="source").nth(0)).to_have_text("quorrin")
+    expect(other.get_by_role("gridcell", name="source").nth(1)).to_have_text("ostrel")
+    write(page, 1, "harnock")
+    expect(page.get_by_role("alert")).to_contain_text("changed in another window")
+    expect(page.get_by_role("gridcell", name="source").nth(1)).to_have_text("ostrel")

@@ -37,6 +37,11 @@ const rows = computed(() => {
 const visit = useMutation<Schemas['Visit'], Problem, Placed>({
   mutationFn: ({ key }) => answer(api.POST('/api/mark/links/{key}/visit', { params: { path: { key } } })),
 })
+/** What tells this link from the others of its campaign. */
+function told(link: Placed): string {
+  const tags = new URLSearchParams(link.url.split('#')[0]!.split('?')[1] ?? '')
+  return tags.get('utm_content') || tags.get('utm_term') || ''
+}
 const finder = ref<HTMLInputElement>()
 useKeys({ '/': () => finder.value?.focus() })
 const visited = ref<string>()
@@ -69,7 +74,7 @@ function test(link: Placed) {
       <thead>
         <tr>
           <th>State</th>
-          <th>Campaign</th>
+          <th>Link</th>
           <th>Where</th>
           <th>Since</th>
           <th>By</th>
@@ -84,8 +89,10 @@ function test(link: Placed) {
         <template v-for="link in rows" :key="link.key">
           <tr :title="link.url">
             <td class="state">{{ SIGNS[link.state] }} {{ link.state }}</td>
-            <td>{{ link.campaign }}</td>
-            <td>{{ [link.placement, link.box].filter(Boolean).join(', ') }}</td>
+            <td class="short">{{ [link.campaign, told(link)].filter(Boolean).join(' · ') }}</td>
+            <td class="short" :title="[link.placement, link.box].filter(Boolean).join(', ')">
+              {{ link.placement || link.box }}
+            </td>
             <td class="day">{{ link.placed_on }}</td>
             <td>{{ link.placed_by }}</td>
             <td class="number">{{ count(link.visits) }}</td>
@@ -136,8 +143,15 @@ function test(link: Placed) {
 }
 
 .state,
-.day {
+.day,
+.short {
   white-space: nowrap;
+}
+
+.short {
+  max-width: 240px;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 
 .visit > td {

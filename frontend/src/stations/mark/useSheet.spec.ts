@@ -87,13 +87,28 @@ describe('the sheet', () => {
     expect(s.rows.has('a')).toBe(false)
   })
 
-  it('shows what stands when an edit was refused, and says why', async () => {
+  it('keeps an edit that was overtaken by a change of other rows', async () => {
     const s = sheet()
     await flushPromises()
+    const theirs = row('b', { source: 'theirs' })
     answers = [
       new Problem('overtaken', 'changed in another window'),
-      state(7, [row('a', { source: 'theirs' })]),
+      state(5, [row('a', { source: 'quorrin' }), theirs]),
+      state(6, [row('a', { source: 'mine' })], ['a', 'b']),
     ]
+    await s.change([{ key: 'a', cells: { source: 'mine' } }], 'source changed')
+    expect(asked.map((a) => a.how)).toEqual(['GET', 'PATCH', 'GET', 'PATCH'])
+    expect((asked.at(-1)!.body as { basis: number }).basis).toBe(5)
+    expect(s.error.value).toBeNull()
+    expect(s.rows.get('a')!.cells.source).toBe('mine')
+    expect(s.rows.get('b')!.cells.source).toBe('theirs')
+  })
+
+  it('shows what stands when somebody else changed the very row, and says why', async () => {
+    const s = sheet()
+    await flushPromises()
+    const now = () => state(7, [row('a', { source: 'theirs' })])
+    answers = [new Problem('overtaken', 'changed in another window'), now(), now()]
     await s.change([{ key: 'a', cells: { source: 'mine' } }], 'source changed')
     expect((s.error.value as Problem).message).toBe('changed in another window')
     expect(s.rows.get('a')!.cells.source).toBe('theirs')
@@ -102,6 +117,18 @@ describe('the sheet', () => {
     await s.change([{ key: 'a', cells: { source: 'mine' } }], 'again')
     expect((asked.at(-1)!.body as { basis: number }).basis).toBe(7)
     expect(s.error.value).toBeNull()
+  })
+
+  it('does not try again what is wrong', async () => {
+    const s = sheet()
+    await flushPromises()
+    answers = [
+      new Problem('wrong', 'longer than 4000 characters'),
+      state(1, [row('a', { source: 'quorrin' })]),
+    ]
+    await s.change([{ key: 'a', cells: { note: 'x' } }], 'note changed')
+    expect(asked.map((a) => a.how)).toEqual(['GET', 'PATCH', 'GET'])
+    expect((s.error.value as Problem).message).toContain('4000')
   })
 
   it('names the latest step that stands as the one an undo takes back', async () => {

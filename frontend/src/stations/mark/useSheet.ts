@@ -1,9 +1,16 @@
 import { computed, onMounted, ref, shallowReactive, shallowRef } from 'vue'
-import { answer, api, type Schemas } from '../../api/client'
+import { answer, api, Problem, type Schemas } from '../../api/client'
 
 export type Sheet = Schemas['Sheet']
 export type SheetRow = Schemas['SheetRow']
 export type RowChange = { key: string; cells: Record<string, string> | null; after?: string }
+
+const OVERTAKEN = 'overtaken'
+
+function same(a: Record<string, string> = {}, b: Record<string, string> = {}): boolean {
+  const filled = (cells: Record<string, string>) => Object.entries(cells).filter(([, v]) => v !== '')
+  return filled(a).length === filled(b).length && filled(a).every(([name, v]) => b[name] === v)
+}
 
 /** The link sheet: its rows, and edits that are kept one after the other. */
 export function useSheet() {
@@ -32,8 +39,10 @@ export function useSheet() {
   }
 
   async function load() {
+    const sheet = await answer(api.GET('/api/mark/links'))
+    // In one go: a row that is shown must not be missing while the answer is on its way.
     rows.clear()
-    take(await answer(api.GET('/api/mark/links')))
+    take(sheet)
     loaded.value = true
   }
 
@@ -55,6 +64,23 @@ export function useSheet() {
 
   /** Show changes at once, and keep them as one change. */
   function change(changes: RowChange[], what: string) {
+    const stood = new Map(changes.map(({ key }) => [key, rows.get(key)?.cells]))
+    show(changes)
+    const send = () =>
+      answer(api.PATCH('/api/mark/links', { body: { basis, changes: changes as never, what } }))
+    return enqueue(() =>
+      send().catch(async (problem) => {
+        if (!(problem instanceof Problem) || problem.code !== OVERTAKEN) throw problem
+        // Somebody else changed other rows in the meantime: this change is still what is meant.
+        await load()
+        for (const [key, cells] of stood) if (!same(rows.get(key)?.cells, cells)) throw problem
+        show(changes)
+        return send()
+      }),
+    )
+  }
+
+  function show(changes: RowChange[]) {
     const next = [...order.value]
     for (const { key, cells, after } of changes) {
       const old = rows.get(key)
@@ -69,9 +95,6 @@ export function useSheet() {
       if (!old) next.splice(after ? next.indexOf(after) + 1 : next.length, 0, key)
     }
     order.value = next
-    return enqueue(() =>
-      answer(api.PATCH('/api/mark/links', { body: { basis, changes: changes as never, what } })),
-    )
   }
 
   const undo = () => enqueue(() => answer(api.POST('/api/mark/links/undo')))
