@@ -39,6 +39,7 @@ const BUCKETS: Record<string, string> = {
   untagged: 'untagged',
   no_trail: 'no trail',
   undivided: 'undivided spend',
+  left_out: 'all that the filter leaves out',
   total: 'everything',
 }
 const FIGURES: Record<string, string> = {

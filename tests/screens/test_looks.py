@@ -1,0 +1,139 @@
+"""Every view by day, by night, on a phone: text can be read, nothing sticks out, every control has a name."""
+
+from __future__ import annotations
+
+import pytest
+
+from planned_week import planned_week_files
+from screens.steps import load
+
+pytestmark = pytest.mark.screens
+
+VIEWS = {
+    "/plan": "Campaigns",
+    "/plan?section=channel": "Which rule takes it?",
+    "/plan?section=shared_channel": "Shared rules",
+    "/plan?section=level": "As spend files show it",
+    "/plan?section=": "Currency, zone, targets",
+    "/mark": "Link sheet",
+    "/mark?part=check": "Check",
+    "/mark?part=placing": "What arrivals say",
+    "/mark?part=hand": "Campaign",
+    "/mark?part=pattern": "Platform",
+    "/mark?part=mail": "Mail",
+    "/mark?part=message": "message",
+    "/gather": "Loads",
+    "/weigh": "break-even",
+    "/weigh?where=source+is+quorrin": "Left out by the filter",
+    "/weigh?trace=row~named~value~Midnight+Boat": "Under Linear",
+}
+
+CONTRAST = """() => {
+  const parse = (text) => (text.match(/[\\d.]+/g) ?? []).map(Number)
+  const over = (top, under) => {
+    const a = top[3] ?? 1
+    return [0, 1, 2].map((i) => top[i] * a + under[i] * (1 - a))
+  }
+  const canvas = document.createElement('canvas').getContext('2d', { willReadFrequently: true })
+  const rgba = (colour) => {
+    canvas.clearRect(0, 0, 1, 1)
+    canvas.fillStyle = colour
+    canvas.fillRect(0, 0, 1, 1)
+    const [r, g, b, a] = canvas.getImageData(0, 0, 1, 1).data
+    return [r, g, b, a / 255]
+  }
+  const ground = (element) => {
+    const layers = []
+    for (let e = element; e; e = e.parentElement) {
+      const colour = rgba(getComputedStyle(e).backgroundColor)
+      if (colour[3] > 0) layers.push(colour)
+      if (colour[3] === 1) break
+    }
+    return layers.reverse().reduce((under, top) => over(top, under), [255, 255, 255])
+  }
+  const light = (c) => {
+    const [r, g, b] = c.map((v) => v / 255).map((v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4))
+    return 0.2126 * r + 0.7152 * g + 0.0722 * b
+  }
+  const poor = []
+  const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+  while (walker.nextNode()) {
+    const text = walker.currentNode.textContent.trim()
+    const element = walker.currentNode.parentElement
+    if (!text || !element || element.closest('script, style, svg, option, datalist, [disabled]')) continue
+    const box = element.getBoundingClientRect()
+    const style = getComputedStyle(element)
+    if (!box.width || !box.height || style.visibility === 'hidden' || style.clipPath !== 'none') continue
+    const under = ground(element)
+    const [a, b] = [light(over(rgba(style.color), under)), light(under)].sort((x, y) => y - x)
+    const ratio = (a + 0.05) / (b + 0.05)
+    if (ratio < 4.5) poor.push(`${ratio.toFixed(2)} ${text.slice(0, 40)}`)
+  }
+  return [...new Set(poor)]
+}"""
+"""Text whose contrast is below 4.5 : 1 (WCAG 2.2, 1.4.3), by the relative luminance of that standard."""
+
+STICKS_OUT = """() => {
+  const wide = document.documentElement.clientWidth
+  return document.documentElement.scrollWidth > wide
+    ? [...document.querySelectorAll('body *')].filter((e) => e.getBoundingClientRect().right > wide + 1)
+        .map((e) => `${e.tagName}.${e.className}`).slice(0, 5)
+    : []
+}"""
+
+NAMELESS = """() => [...document.querySelectorAll('button, a[href], input, select, textarea')]
+  .filter((e) => e.getBoundingClientRect().width)
+  .filter((e) => !(e.getAttribute('aria-label') || e.textContent.trim() || e.title || e.labels?.length
+    || e.getAttribute('aria-labelledby')))
+  .map((e) => e.outerHTML.slice(0, 120))"""
+
+
+@pytest.fixture
+def loaded(page, tmp_path):
+    for name, content in planned_week_files():
+        (tmp_path / name).write_bytes(content)
+    load(page, *sorted(tmp_path.glob("*.*")))
+    page.goto("/mark")
+    page.get_by_role("button", name="Add a row").click()
+    page.get_by_role("gridcell", name="page").dblclick()
+    page.keyboard.type("https://www.lunnick.example/night")
+    page.keyboard.press("Enter")
+    return page
+
+
+def look(page, measure):
+    """What is wrong with each view, by address."""
+    found = {}
+    for path, words in VIEWS.items():
+        page.goto(path)
+        page.get_by_text(words).filter(visible=True).first.wait_for()
+        wrong = page.evaluate(measure)
+        if wrong:
+            found[path] = wrong
+    return found
+
+
+def test_the_measures_find_what_is_wrong(page):
+    page.goto("/weigh")
+    page.get_by_text("Nothing is loaded yet").wait_for()
+    assert [page.evaluate(measure) for measure in (CONTRAST, STICKS_OUT, NAMELESS)] == [[], [], []]
+    page.evaluate("""document.querySelector('#app').insertAdjacentHTML('beforeend',
+      '<p style="color: #99a; width: 3000px">pale</p><button><svg/></button>')""")
+    assert page.evaluate(CONTRAST)[0].endswith(" pale")
+    assert "P." in page.evaluate(STICKS_OUT)
+    assert len(page.evaluate(NAMELESS)) == 1
+
+
+def test_text_can_be_read_by_day_and_by_night(loaded):
+    assert look(loaded, CONTRAST) == {}
+    loaded.get_by_role("button", name="Night", exact=True).click()
+    assert look(loaded, CONTRAST) == {}
+
+
+def test_nothing_sticks_out_on_a_phone(loaded):
+    loaded.set_viewport_size({"width": 390, "height": 800})
+    assert look(loaded, STICKS_OUT) == {}
+
+
+def test_every_control_has_a_name(loaded):
+    assert look(loaded, NAMELESS) == {}
