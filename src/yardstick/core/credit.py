@@ -8,9 +8,9 @@ from functools import cached_property
 
 import numpy as np
 
+from .apportioning import apportion, apportion_evenly
 from .columns import Flags, Floats, Ints
 from .ground import Ground
-from .money import apportion, apportion_evenly
 from .settings import Settings, Yardstick
 from .trails import Trails
 from .yardsticks import parts_of
@@ -73,14 +73,13 @@ def share_of(
     players_by : gives (n_touches,) int64, the players of fair_share
     """
     parts = parts_of(yardstick, trails, direct, players_by)
-    filled = trails.lengths > 0
-    if len(parts.element) < len(trails.touch):
-        # One touch takes all: nothing is left over to share.
-        worth = value[filled]
+    if parts.kinds is not None and parts.kind_divisor is not None:
+        worth = apportion(value, parts.kinds, parts.kind_divisor)
     elif parts.even:
         worth = apportion_evenly(value, trails.offsets)
     else:
-        worth = apportion(np.where(filled, value, 0), trails.offsets, parts.divisor)
+        # One touch takes all: nothing is left over to share.
+        worth = value[trails.lengths > 0]
     return Shares(len(trails.touch), parts.element, parts.divisor, worth)
 
 
@@ -109,29 +108,34 @@ def unit_sums(place: Ints, divisors: Ints, size: int) -> Floats:
     -----
     Elements are counted, an integer, per place and divisor; only then is the fraction formed, in the order of divisors.
     """
-    out = np.zeros(size, np.float64)
     if not len(place):
-        return out
+        return np.zeros(size, np.float64)
     if int(divisors.max()) == 1:
         return np.bincount(place, minlength=size).astype(np.float64)
     span = int(divisors.max()) + 1
-    if size * span <= 1_000_000:
-        distinct, key = np.arange(span), place * span + divisors
+    if size * span <= max(SMALL_TABLE, len(place)):
+        distinct, column = np.maximum(np.arange(span), 1), divisors
     else:
         distinct = np.flatnonzero(np.bincount(divisors))
         number = np.zeros(span, np.int64)
         number[distinct] = np.arange(len(distinct))
-        key = place * len(distinct) + number[divisors]
-    if size * len(distinct) <= 4 * len(key) + 1_000_000:
-        counts = np.bincount(key, minlength=size * len(distinct))
-        keys = np.flatnonzero(counts)
-        counts = counts[keys]
-    else:
-        keys, counts = np.unique(key, return_counts=True)
-    places = keys // len(distinct)
+        column = number[divisors]
+    width = len(distinct)
+    key = place * width
+    key += column
+    if size * width <= 4 * len(key) + SMALL_TABLE:
+        table = np.bincount(key, minlength=size * width).reshape(size, width)
+        return np.asarray((table / distinct).sum(axis=1))
+    keys, counts = np.unique(key, return_counts=True)
+    places = keys // width
     starts = np.flatnonzero(np.concatenate([[True], places[1:] != places[:-1]]))
-    out[places[starts]] = np.add.reduceat(counts / distinct[keys % len(distinct)], starts)
+    out = np.zeros(size, np.float64)
+    out[places[starts]] = np.add.reduceat(counts / distinct[keys % width], starts)
     return out
+
+
+SMALL_TABLE = 1_000_000
+"""Cells of a table of places x divisors that are always worth it."""
 
 
 def exact_sums(place: Ints, amounts: Ints, size: int) -> Ints:

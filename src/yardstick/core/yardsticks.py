@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from .apportioning import Kinds
 from .columns import Flags, Ints
 from .settings import Yardstick
 from .trails import Trails
@@ -24,12 +25,16 @@ class Parts:
     ----------
     element : (m,) int64, numbers of trail elements, ascending; every filled trail has at least one
     divisor : (m,) int64; the share of an element is 1 / divisor, and shares add up to 1 per filled trail
-    even : whether every element of a trail has the same share
+    even : whether every element has a share, and all of a trail the same
+    kinds, kind_divisor : the elements by share, where shares differ inside a trail, and the divisor of each kind;
+        None with `even` False = one element of each filled trail has all
     """
 
     element: Ints
     divisor: Ints
     even: bool = False
+    kinds: Kinds | None = None
+    kind_divisor: Ints | None = None
 
 
 def _all_to(element: Ints) -> Parts:
@@ -55,10 +60,27 @@ def last_marked_touch(trails: Trails, direct: Flags) -> Parts:
     """
     filled = trails.lengths > 0
     start, last = trails.offsets[:-1][filled], trails.offsets[1:][filled] - 1
+    found = last.copy()
+    open_trails = np.flatnonzero(direct[trails.touch[last]])
+    # Most trails end with a marked touch or have one soon: step back together, while that is worth it.
+    for _ in range(STEPS_BACK):
+        if not len(open_trails):
+            return _all_to(found)
+        found[open_trails] -= 1
+        gone = found[open_trails] < start[open_trails]
+        found[open_trails[gone]] = last[open_trails[gone]]
+        open_trails = open_trails[~gone]
+        open_trails = open_trails[direct[trails.touch[found[open_trails]]]]
     marked = np.flatnonzero(~direct[trails.touch])
-    before = np.searchsorted(marked, last, side="right") - 1
-    candidate = marked[np.maximum(before, 0)] if len(marked) else np.full(len(last), -1)
-    return _all_to(np.where((before >= 0) & (candidate >= start), candidate, last))
+    before = np.searchsorted(marked, found[open_trails], side="right") - 1
+    candidate = marked[np.maximum(before, 0)] if len(marked) else np.full(len(open_trails), -1)
+    there = (before >= 0) & (candidate >= start[open_trails])
+    found[open_trails] = np.where(there, candidate, last[open_trails])
+    return _all_to(found)
+
+
+STEPS_BACK = 8
+"""Steps back from the end of all trails at once; after that the last marked touch of the rest is searched for."""
 
 
 def linear(trails: Trails) -> Parts:
@@ -81,21 +103,25 @@ def fair_share(trails: Trails, player: Ints) -> Parts:
     players = player[trails.touch]
     every = np.arange(len(players))
     if not len(players):
-        return Parts(every, every)
+        return Parts(every, every, even=True)
     kinds = int(players.max()) + 1
     count = _count_by_table if len(trails.lengths) * kinds <= WIDEST_TABLE * len(players) else _count_by_sorting
-    touches_of_player, players_in_trail = count(trails, players, kinds)
-    return Parts(every, touches_of_player * np.repeat(players_in_trail, trails.lengths))
+    by_touches = Kinds.of(trails.offsets, count(trails, players, kinds) - 1)
+    # A player with t touches in a trail holds t of the touches of that kind.
+    touches = by_touches.number + 1
+    in_trail = np.bincount(by_touches.trail, by_touches.count // touches, len(trails.lengths)).astype(np.int64)
+    divisor = touches * in_trail[by_touches.trail]
+    return Parts(every, by_touches.spread(divisor), kinds=by_touches, kind_divisor=divisor)
 
 
 WIDEST_TABLE = 32
 """Counting in a table of trails x players pays up to this many cells per touch; beyond it sorting is faster."""
-TABLE_CELLS = 400_000
+TABLE_CELLS = 50_000
 """Cells of the table that are held at a time, so that they stay in the processor's cache."""
 
 
-def _count_by_table(trails: Trails, players: Ints, kinds: int) -> tuple[Ints, Ints]:
-    """(k,) touches of each element's player in its trail; (c,) players per trail. A stretch of trails at a time."""
+def _count_by_table(trails: Trails, players: Ints, kinds: int) -> Ints:
+    """(k,) touches of each element's player in its trail. A stretch of trails at a time."""
     trail_count = len(trails.lengths)
     touches_of_player = np.empty(len(players), np.int64)
     cell = trails.owner() * kinds + players
@@ -106,21 +132,17 @@ def _count_by_table(trails: Trails, players: Ints, kinds: int) -> tuple[Ints, In
         key = cell[elements] - begin * kinds
         table = np.bincount(key, minlength=(end - begin) * kinds)
         touches_of_player[elements] = table[key]
-    # A player's touches in a trail hold one part each in its number of touches: together they count to 1.
-    parts = np.zeros(len(players) + 1)
-    np.cumsum(1.0 / touches_of_player, out=parts[1:])
-    players_in_trail = np.rint(parts[trails.offsets[1:]] - parts[trails.offsets[:-1]]).astype(np.int64)
-    return touches_of_player, players_in_trail
+    return touches_of_player
 
 
-def _count_by_sorting(trails: Trails, players: Ints, kinds: int) -> tuple[Ints, Ints]:
+def _count_by_sorting(trails: Trails, players: Ints, kinds: int) -> Ints:
     """The same as `_count_by_table`, for very many players."""
     owner = trails.owner()
     order, fresh = _grouped(owner, players)
     group = np.cumsum(fresh) - 1
     touches_of_player = np.empty(len(players), np.int64)
     touches_of_player[order] = np.bincount(group)[group]
-    return touches_of_player, np.bincount(owner[order[fresh]], minlength=len(trails.lengths))
+    return touches_of_player
 
 
 def _grouped(owner: Ints, player: Ints) -> tuple[Ints, Flags]:
