@@ -20,7 +20,8 @@ setup-test:
 
 test: setup-test
 	@cd frontend && npx vitest run --reporter=dot
-	@$(PY) -m pytest -n 2 --dist loadfile
+	@# The slowest files first, so that neither worker is left alone with them at the end.
+	@$(PY) -m pytest -n 2 --dist loadfile --no-loadscope-reorder tests/start tests/screens tests
 
 check: setup-test
 	@$(PY) -m ruff check . && $(PY) -m ruff format --check .

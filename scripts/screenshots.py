@@ -62,6 +62,18 @@ def plan(page: Page) -> None:
     page.get_by_role("cell", name="43,174.60").wait_for()
 
 
+def filtered(page: Page) -> None:
+    """The board of one channel; the rest stands in one row."""
+    page.goto("/weigh?where=channel+is+Paid+search&where=campaign+does+not+contain+whale")
+    page.get_by_text("Left out by the filter").wait_for()
+
+
+def shared_rules(page: Page) -> None:
+    """Channel rules that workspaces share."""
+    page.goto("/plan?section=shared_channel")
+    page.get_by_text("shared rule 1: Boards and posters").wait_for()
+
+
 def channels(page: Page) -> None:
     """A channel rule being written, tried on real visits."""
     page.goto("/plan?section=channel")
@@ -105,6 +117,7 @@ def hand_over(page: Page) -> None:
 
 
 VIEWS = {"weigh-board": board, "weigh-leads": leads, "weigh-trace": trace, "weigh-untagged": untagged, "gather": gather}
+VIEWS |= {"weigh-filter": filtered, "plan-shared-rules": shared_rules}
 VIEWS |= {"plan": plan, "plan-channels": channels, "mark-sheet": sheet, "mark-check": check}
 VIEWS |= {"mark-placing": placing, "mark-pattern": pattern, "mark-hand-over": hand_over}
 

@@ -7,7 +7,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yardstick.core.settings import SettingsError
@@ -88,6 +88,7 @@ def test_most_records_drawn_are_taken(section):
     """So that the tests below look at something."""
     taken = []
 
+    @settings(max_examples=16)
     @given(RECORDS[section])
     def look(records):
         taken.append(kept(section, records) is not None)

@@ -98,7 +98,7 @@ class Walk:
 def test_every_undo_brings_back_what_stood(databases, tmp_path):
     numbers = iter(range(1_000_000))
 
-    @settings(max_examples=12)
+    @settings(max_examples=7)
     @given(STEPS)
     def walk(steps):
         engine = connect(databases.fresh())
