@@ -80,7 +80,7 @@ def channels(page: Page) -> None:
     page.get_by_role("button", name="Travel guides", exact=True).click()
     page.get_by_role("complementary").get_by_label("value").last.fill("islandnotes.example")
     page.get_by_role("button", name="Count real visits").click()
-    page.get_by_role("complementary").get_by_text("→").first.wait_for()
+    page.get_by_role("complementary").get_by_text("→").first.scroll_into_view_if_needed()
 
 
 def sheet(page: Page) -> None:

@@ -218,17 +218,6 @@ def test_the_night_theme_is_remembered(page):
     )
 
 
-@pytest.mark.parametrize(
-    "path", ["/weigh", "/plan", "/plan?section=", "/mark", "/mark?part=check", "/mark?part=placing", "/gather"]
-)
-def test_no_page_is_wider_than_a_phone(page, path):
-    page.set_viewport_size({"width": 390, "height": 800})
-    page.goto(path)
-    there = page.get_by_role("heading", level=1).or_(page.get_by_role("link", name="Go to Gather"))
-    expect(there.first).to_be_visible(timeout=30_000)
-    assert page.evaluate("document.documentElement.scrollWidth") <= 390
-
-
 def test_two_windows_write_into_one_sheet_and_neither_loses_what_it_wrote(page, another_window):
     """Rows of their own are merged; of one row the later writer is told, and shown what stands."""
     page.goto("/mark")
@@ -242,7 +231,7 @@ def test_two_windows_write_into_one_sheet_and_neither_loses_what_it_wrote(page, 
     def write(where, row, text):
         where.get_by_role("gridcell", name="source").nth(row).dblclick()
         where.keyboard.type(text)
-        where.keyboard.press("Enter")
+        where.keyboard.press("Tab")  # Enter in the last row would add another
 
     write(page, 0, "quorrin")
     expect(page.get_by_role("gridcell", name="source").nth(0)).to_have_text("quorrin")

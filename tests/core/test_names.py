@@ -1,0 +1,170 @@
+"""Names by example and by definition: near misses, allowed words, patterns, spelling, renames."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+from functools import cache
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from yardstick.core.columns import Text
+from yardstick.core.names import NameRules, why_not_named
+from yardstick.core.nearness import KnownValues, Near, bare, distance
+from yardstick.core.renames import check_renames, rename_rows
+from yardstick.core.settings import Campaign, Level, Naming, Rename, Settings, SettingsError
+from yardstick.core.words import fold
+
+SHORT = st.text("abc", max_size=6)
+
+
+def by_definition(a: str, b: str) -> int:
+    """Optimal string alignment distance, written straight from its recurrence (Damerau, CACM 7(3), 1964)."""
+
+    @cache
+    def d(i: int, j: int) -> int:
+        if not i or not j:
+            return i + j
+        ways = [d(i - 1, j) + 1, d(i, j - 1) + 1, d(i - 1, j - 1) + (a[i - 1] != b[j - 1])]
+        if i > 1 and j > 1 and a[i - 1] == b[j - 2] and a[i - 2] == b[j - 1]:
+            ways.append(d(i - 2, j - 2) + 1)
+        return min(ways)
+
+    return d(len(a), len(b))
+
+
+@given(SHORT, SHORT, st.integers(0, 4))
+def test_the_distance_is_that_of_its_definition_up_to_where_it_gives_up(a, b, most):
+    assert distance(a, b, most) == min(by_definition(a, b), most + 1)
+    assert distance(a, b, most) == distance(b, a, most)
+
+
+@pytest.mark.parametrize(
+    ("value", "near"),
+    [
+        ("quorrin", None),  # it is one itself
+        ("Quorrin", Near("quorrin", True)),
+        ("QUOR-RIN", Near("quorrin", True)),
+        ("quorin", Near("quorrin", False)),
+        ("quorrni", Near("quorrin", False)),
+        ("quorrinxx", None),
+        ("Spring Whale Boat", Near("spring-whale-boats", False)),
+        ("spring whale boats", Near("spring-whale-boats", True)),
+        ("spring whale boats 26", None),  # a name with another number is another name
+        ("smm", None),  # short words are too easily another word
+        ("", None),
+    ],
+)
+def test_near_misses(value, near):
+    assert KnownValues(["quorrin", "spring-whale-boats", "sms"]).near(value) == near
+
+
+@given(st.text(max_size=8))
+def test_bare_words_are_one_whatever_their_case_and_punctuation(text):
+    assert bare(text) == bare(text.upper().lower()) or fold(text) != fold(text.upper().lower())
+    assert bare(f" {text}-") == bare(text)
+
+
+RULES = NameRules(
+    Settings(
+        allowed=(("source", ("quorrin", "Ostrel Feed")),),
+        namings=(Naming("content", "_", ("audience", "age", "offer"), ((), ("18", "30"), ("card", "boat"))),),
+        value_case="lower",
+        value_spaces="none",
+    )
+)
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "codes", "mended"),
+    [
+        ("source", "quorrin", [], None),
+        ("source", "QUORRIN", ["value_spelling"], "quorrin"),
+        ("source", "Ostrel Feed", [], None),  # an allowed word is right as it is written
+        ("source", "harnock", ["not_allowed"], None),
+        ("source", "Har nock", ["not_allowed", "value_spelling"], "har-nock"),
+        ("content", "families_30_card", [], None),
+        ("content", "families_31_card", ["naming_pattern"], None),
+        ("content", "families_30", ["naming_pattern"], None),
+        ("content", "_30_card", ["naming_pattern"], None),
+        ("medium", "Paid Social", ["value_spelling"], "paid-social"),
+        ("medium", "", [], None),
+    ],
+)
+def test_blemishes(field, value, codes, mended):
+    found = RULES.blemishes({field: value})
+    assert [b.code for b in found] == codes
+    assert next((b.mended for b in found if b.mended), None) == mended
+    assert all(value in b.message for b in found)
+
+
+def test_why_a_name_does_not_follow_its_pattern():
+    naming = Naming("content", "-", ("theme", "picture"), (("whale", "card"), ()))
+    assert why_not_named(naming, "WHALE-a") == ""
+    assert why_not_named(naming, "whale-a-b") == "it has 3 parts, the pattern theme-picture has 2"
+    assert why_not_named(naming, "whale- ") == "its part picture is empty"
+    assert why_not_named(naming, "night-a") == "its part theme is 'night'; it may be whale, card"
+
+
+FIRST = date(2026, 3, 1)
+
+
+def renamed(value: str, day: int, *renames: Rename) -> str:
+    text = Text.of([value])
+    return rename_rows(text, np.array([(FIRST - date(1970, 1, 1)).days + day]), list(renames), fold)[0]
+
+
+def rename(old: str, new: str, day: int | None = None) -> Rename:
+    return Rename("source", old, new, None if day is None else FIRST + timedelta(day))
+
+
+def test_a_rename_holds_from_its_day_and_a_later_one_takes_its_place():
+    both = (rename("a", "b", 3), rename("a", "c", 6))
+    assert [renamed("A", day, *both) for day in (2, 3, 5, 6, 9)] == ["A", "b", "b", "c", "c"]
+    assert renamed("x", 5, *both) == "x"
+
+
+def test_new_names_are_looked_up_again_on_the_same_day():
+    chain = (rename("a", "b"), rename("b", "c", 4))
+    assert [renamed("a", day, *chain) for day in (3, 4)] == ["b", "c"]
+
+
+@given(
+    st.lists(st.tuples(st.sampled_from("abcd"), st.sampled_from("wxyz"), st.none() | st.integers(0, 6)), max_size=5),
+    st.integers(-1, 8),
+)
+def test_the_latest_rename_that_has_begun_holds_whatever_their_order(renames, day):
+    """Against a reading of the rule one value at a time."""
+    distinct = {(old, start): (old, new, start) for old, new, start in renames}.values()
+    made = [rename(*r) for r in distinct]
+    for value in "abcd":
+        begun = [
+            (-1 if start is None else start, new)
+            for old, new, start in distinct
+            if old == value and (start is None or start <= day)
+        ]
+        wanted = max(begun)[1] if begun else value
+        assert renamed(value, day, *made) == wanted == renamed(value, day, *reversed(made))
+
+
+@pytest.mark.parametrize(
+    "settings",
+    [
+        Settings(renames=(rename("a", "b"), rename("B", "A"))),
+        Settings(renames=(rename("a", "b"), rename("b", "c", 3), rename("c", "a", 9))),
+        Settings(renames=(Rename("campaign", "Night", "n"),), campaigns=(Campaign("Night", code="n"),)),
+    ],
+)
+def test_a_circle_is_refused(settings):
+    with pytest.raises(SettingsError, match="renamed in a circle"):
+        check_renames(settings)
+
+
+def test_two_names_from_one_day_are_refused_and_two_days_are_not():
+    with pytest.raises(SettingsError, match="two names from one day on"):
+        check_renames(Settings(renames=(rename("a", "b", 1), rename("A", "c", 1))))
+    with pytest.raises(SettingsError, match="two names from one day on"):
+        check_renames(Settings(levels=(Level("ad", "7", "x"), Level("ad", "7", "y"))))
+    check_renames(Settings(renames=(rename("a", "b", 1), rename("a", "c", 2), rename("a", "A"))))
