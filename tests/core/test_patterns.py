@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import re
 
 import pytest
 from hypothesis import given
@@ -92,6 +93,13 @@ def test_what_is_meant_to_arrive_has_own_slots_expanded_and_the_platforms_open()
     assert not fits(text, "50 % off/Night")
     assert fits("a.c", "a.c")
     assert not fits("a.c", "abc")
+
+
+@given(st.text("ab", max_size=4), st.text("ab", max_size=3), st.text("ab", max_size=3), st.text("ab", max_size=9))
+def test_a_text_with_slots_fits_what_an_expression_would(first, middle, last, arrived):
+    """Against `re` of Python's standard library, on short texts where it cannot run away."""
+    wanted = re.fullmatch(f"{first}.+{middle}.+{last}", arrived) is not None
+    assert fits(f"{first}(:one:){middle}(:two:){last}", arrived) == wanted
 
 
 def test_a_kind_of_campaign_has_its_variant():

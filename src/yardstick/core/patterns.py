@@ -175,8 +175,18 @@ def resolve(
 
 def fits(text: str, arrived: str) -> bool:
     """Whether a value is a text of a pattern with something in the place of every slot."""
-    pieces = [re.escape(piece) for piece in SLOT.sub("\0", text).split("\0")]
-    return re.fullmatch(".+?".join(pieces), arrived, re.DOTALL) is not None
+    first, *pieces = SLOT.sub("\0", text).split("\0")
+    if not pieces or not arrived.startswith(first):
+        return arrived == text
+    # Each piece at its earliest place: what arrives is somebody else's, and an expression could run away on it.
+    *between, last = pieces
+    at = len(first)
+    for piece in between:
+        found = arrived.find(piece, at + 1)
+        if found < 0:
+            return False
+        at = found + len(piece)
+    return len(arrived) - len(last) > at and arrived.endswith(last)
 
 
 def _fits(pattern: Pattern, nearness: Mapping[str, str], kind: str) -> bool:
