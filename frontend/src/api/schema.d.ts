@@ -765,7 +765,7 @@ export interface paths {
         };
         /**
          * Board
-         * @description The ruler board.
+         * @description The ruler board, its rows in the order asked for; those that Find does not find are marked.
          */
         get: operations["board_api_weigh_board_get"];
         put?: never;
@@ -1673,12 +1673,19 @@ export interface components {
              */
             after: string;
         };
-        /** RowOut */
+        /**
+         * RowOut
+         * @description A row of the board: `called` is the name it is shown under, `found` whether Find finds it.
+         */
         RowOut: {
             /** Bucket */
             bucket: string;
             /** Name */
             name: string;
+            /** Called */
+            called: string;
+            /** Found */
+            found: boolean;
             /** Touches */
             touches: number | null;
             /** Spend */
@@ -4385,6 +4392,9 @@ export interface operations {
                 click_days?: number | string | null;
                 yardstick?: string;
                 where?: string[] | null;
+                sort?: string;
+                descending?: boolean;
+                find?: string;
             };
             header?: never;
             path?: never;
@@ -4506,15 +4516,15 @@ export interface operations {
     board_csv_api_weigh_board_csv_get: {
         parameters: {
             query?: {
-                sort?: string;
-                descending?: boolean;
-                find?: string;
                 by?: string;
                 from?: string | null;
                 to?: string | null;
                 click_days?: number | string | null;
                 yardstick?: string;
                 where?: string[] | null;
+                sort?: string;
+                descending?: boolean;
+                find?: string;
             };
             header?: never;
             path?: never;

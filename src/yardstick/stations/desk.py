@@ -7,11 +7,13 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from datetime import date
 from pathlib import Path
 
 from sqlalchemy import Connection, Engine, select
 from sqlalchemy.dialects.postgresql import insert
 
+from yardstick.core.days import EPOCH, day_at
 from yardstick.core.fingerprint import fingerprint_of_data
 from yardstick.core.settings import Settings
 from yardstick.core.tables import Tables
@@ -34,6 +36,11 @@ UPLOAD_AGE_S = 86_400
 """Uploads that were rehearsed but never kept are thrown away after a day."""
 
 
+def now() -> int:
+    """The present instant, microseconds since 1970 in UTC."""
+    return time.time_ns() // 1_000
+
+
 @dataclass
 class Desk:
     """A workspace at hand.
@@ -43,12 +50,14 @@ class Desk:
     engine : the database
     home : the app's data folder
     name : the workspace's name
+    clock : gives the present instant, microseconds since 1970 in UTC; days are made of it in the workspace's zone
     refreshed : called after every change of rows or settings
     """
 
     engine: Engine
     home: Path
     name: str
+    clock: Callable[[], int] = now
     snapshots: Snapshots = field(init=False)
     uploads: Path = field(init=False)
     refreshed: list[Callable[[], None]] = field(init=False, default_factory=list)
@@ -68,6 +77,10 @@ class Desk:
                 connection.execute(insert(Workspace).values(name=self.name).on_conflict_do_nothing())
                 self._id = connection.execute(select(Workspace.id).where(Workspace.name == self.name)).scalar_one()
         return self._id
+
+    def today(self, zone: str) -> date:
+        """The present day in a time zone."""
+        return date.fromordinal(EPOCH.toordinal() + day_at(self.clock(), zone))
 
     def settings(self) -> Settings:
         """The workspace's settings as they stand now, from the database."""

@@ -115,6 +115,7 @@ class Sheets:
         desk.refreshed.append(self.changed)
         self._listeners: list[Callable[[], None]] = []
         self._plan: tuple[str, date] | None = None
+        self._zone = "UTC"
         self._maker = LinkMaker(Checker())
         self._columns: tuple[Column, ...] = ()
         self._presets: list[dict[str, str]] = []
@@ -235,7 +236,8 @@ class Sheets:
         with self._desk.engine.connect() as connection:
             last = last_change(connection, self._desk.workspace)
             document = Document(settings_text(connection, self._desk.workspace, last))
-        checker = checker_for((document.settings(), document), date.today())
+        settings = document.settings()
+        checker = checker_for((settings, document), self._desk.today(settings.time_zone))
         return [checker.check(url) for url in urls]
 
     def _check(self, changes: Sequence[RowChange]) -> None:
@@ -284,10 +286,11 @@ class Sheets:
 
     def _learn(self, text: str) -> None:
         """Take the plan in, if it or the day is another."""
-        now = (text, date.today())
-        if now == self._plan:
+        if self._plan is not None and self._plan == (text, self._desk.today(self._zone)):
             return
         document = Document(text)
+        self._zone = document.settings().time_zone
+        now = (text, self._desk.today(self._zone))
         self._maker = maker_for(document, now[1])
         self._ads = _ads(document)
         self._columns = _columns(document, self._ads)

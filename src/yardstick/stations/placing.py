@@ -6,6 +6,7 @@ import threading
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
+from zoneinfo import ZoneInfo
 
 from yardstick.core.arrivals import read_arrivals
 from yardstick.core.days import day_number, day_text, local_days
@@ -85,7 +86,8 @@ class Placing:
             for name in (record["name"], record.get("code", ""), record.get("plain_name", "")):
                 campaigns[fold(name)] = record
         places = {fold(p["name"]): p for p in document.records("place")}
-        today = day_number(date.today())
+        zone = ZoneInfo(settings.time_zone)
+        today = day_number(self._desk.today(settings.time_zone))
         out = []
         for row, reading in zip(rows, readings, strict=True):
             campaign = campaigns.get(fold(row.cells.get("campaign", "")), {})
@@ -94,7 +96,7 @@ class Placing:
             clicked = clicks.get(row.cells.get("short", ""))
             seen, number, newest = visits, 0, until
             if clicked is not None:
-                first, last = day_number(clicked.first.date()), day_number(clicked.last.date())
+                first, last = (day_number(at.astimezone(zone).date()) for at in (clicked.first, clicked.last))
                 seen, number = Seen(clicked.clicks, first, last).and_also(visits), clicked.clicks
                 newest = max(until, last)
             deviations = book.deviations(reading, known) if book else ()
@@ -148,7 +150,7 @@ class Placing:
     def _arrivals(self, settings: Settings) -> tuple[ArrivalBook | None, int]:
         current = self._desk.snapshots.current()
         if current is None or not current.change:
-            return None, day_number(date.today())
+            return None, day_number(self._desk.today(settings.time_zone))
         with self._lock:
             key = (current.data, settings)
             if self._book is None or self._book[0] != key:
@@ -157,7 +159,7 @@ class Placing:
                 counts = (visits.ints("kind") == CLICK) & ~visits.flags("is_test")
                 codes = {c.code: c.name for c in settings.campaigns if c.code}
                 book = ArrivalBook(read_arrivals(visits, settings), counts, day, settings.fold, codes)
-                until = int(day.max()) if len(day) else day_number(date.today())
+                until = int(day.max()) if len(day) else day_number(self._desk.today(settings.time_zone))
                 self._book = (key, book, until)
             return self._book[1], self._book[2]
 

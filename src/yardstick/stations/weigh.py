@@ -8,11 +8,12 @@ from collections.abc import Callable, Hashable
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
+from fractions import Fraction
 from typing import TypeVar
 
 from yardstick.core.breakdown import LEFT_OUT, NAMED
 from yardstick.core.days import day_text
-from yardstick.core.figures import Figures, Sums, figures
+from yardstick.core.figures import Sums, figures
 from yardstick.core.filters import Filter, read_filter
 from yardstick.core.freshness import Source, freshness
 from yardstick.core.ground import lay_ground
@@ -21,13 +22,14 @@ from yardstick.core.settings import Settings, SettingsError, Window
 from yardstick.core.summary import TieLine, finding_counts, tie_line
 from yardstick.core.trace import Trace, trace_part, trace_row
 from yardstick.core.weigh import Result, weigh
-from yardstick.formats.csv_out import money, plain, table_text
+from yardstick.formats.csv_out import credit, figure, money, plain, table_text
 from yardstick.formats.settings_toml import read_settings
 from yardstick.store.snapshots import Current, Snapshots
 
+from .board_rows import BoardRow, Wanted, in_order, is_found, name_of
+
 T = TypeVar("T")
 MOST_VALUES = 300
-SORTS = ("name", "spend", "leads", "cost_per_lead", "conversions", "value", "roas", "touches")
 
 
 class NothingYet(LookupError):
@@ -53,18 +55,6 @@ class Question:
     click_days: Decimal | None = None
     yardstick: str = ""
     where: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True)
-class BoardRow:
-    """A row of the board: one place with its figures under every yardstick."""
-
-    bucket: str
-    values: tuple[str, ...]
-    touches: int | None
-    spend: int | None
-    clicks: int | None
-    under: dict[str, tuple[Sums, Figures]]
 
 
 @dataclass(frozen=True)
@@ -172,14 +162,13 @@ class Weighing:
         met = sorted(rows, key=lambda r: (-(r.touches or 0), -(r.spend or 0)))
         return list(dict.fromkeys(r.values[0] for r in met if r.bucket == NAMED or r.spend))[:MOST_VALUES]
 
-    def board_csv(self, board: Board, sort: str, descending: bool, find: str = "") -> str:
+    def board_csv(self, board: Board, wanted: Wanted) -> str:
         """The board as CSV: the rows shown in the order shown, with fingerprint and data state on every line.
 
         Parameters
         ----------
-        board : what is shown
-        sort, descending : see `sorted_rows`
-        find : only rows whose name contains this, whatever the case
+        board : what is asked
+        wanted : order, and which rows are found
         """
         digits, name = board.settings.minor_digits, board.question.yardstick
         others = [y.name for y in board.settings.yardsticks]
@@ -191,23 +180,24 @@ class Weighing:
             *("currency", "fingerprint", "data_state"),
         ]
         lines = []
-        shown = [row for row in board.rows if find.lower() in row_name(row).lower()]
-        for row in sorted_rows(shown, name, sort, descending):
+        for row in in_order(board.rows, name, wanted):
+            if not is_found(row, wanted.find):
+                continue
             sums, ratios = row.under[name]
             lines.append(
                 [
                     row.bucket,
-                    row.values[0],
+                    row.called,
                     name,
                     plain(row.touches),
                     money(row.spend, digits),
-                    plain(sums.leads),
-                    plain(ratios.cost_per_lead),
-                    plain(sums.conversions),
+                    credit(sums.leads),
+                    figure(ratios.cost_per_lead),
+                    credit(sums.conversions),
                     money(sums.value, digits),
-                    plain(ratios.roas),
+                    figure(ratios.roas),
                     *(money(row.under[other][0].value, digits) for other in others),
-                    *(plain(row.under[other][0].leads) for other in others),
+                    *(credit(row.under[other][0].leads) for other in others),
                     board.settings.home_currency,
                     board.fingerprint,
                     board.data,
@@ -288,7 +278,7 @@ def _board_rows(result: Result) -> list[BoardRow]:
         any_row = next(iter(under.values()))
         sums = any_row.sums
         both = {name: (row.sums, row.figures) for name, row in under.items()}
-        out.append(BoardRow(bucket, values, sums.touches, sums.spend, sums.clicks, both))
+        out.append(BoardRow(bucket, values, name_of(bucket, values), sums.touches, sums.spend, sums.clicks, both))
     return out
 
 
@@ -301,9 +291,9 @@ def _total(rows: list[BoardRow], result: Result) -> BoardRow:
         mine = [r.under[yardstick.name][0] for r in rows]
         sums = Sums(
             touches=sum(s.touches or 0 for s in mine),
-            leads=sum(s.leads for s in mine),
-            good_leads=sum(s.good_leads for s in mine),
-            conversions=sum(s.conversions for s in mine),
+            leads=sum((s.leads for s in mine), Fraction(0)),
+            good_leads=sum((s.good_leads for s in mine), Fraction(0)),
+            conversions=sum((s.conversions for s in mine), Fraction(0)),
             value=sum(s.value for s in mine),
             spend=spend,
             clicks=sum(s.clicks or 0 for s in mine),
@@ -311,41 +301,4 @@ def _total(rows: list[BoardRow], result: Result) -> BoardRow:
         under[yardstick.name] = (sums, figures(sums, result.settings.margin, result.settings.minor_digits))
     shown = result.touch_in_range if result.kept is None else result.touch_in_range & result.kept.touches
     touches = int(shown.sum())
-    return BoardRow("total", (), touches, spend, sum(r.clicks or 0 for r in rows), under)
-
-
-def row_name(row: BoardRow) -> str:
-    """The name a row is shown under: its value, or what it is if it has none."""
-    return row.values[0] or row.bucket.replace("_", " ")
-
-
-def sorted_rows(rows: list[BoardRow], yardstick: str, sort: str, descending: bool) -> list[BoardRow]:
-    """Rows as the board shows them: campaigns in the order asked for, then the rows that are none.
-
-    Raises
-    ------
-    SettingsError
-        If the board cannot be sorted by that.
-    """
-    if sort not in SORTS:
-        raise SettingsError(f"cannot sort by {sort!r}; columns are {', '.join(SORTS)}")
-
-    def value(row: BoardRow) -> float | None:
-        sums, ratios = row.under[yardstick]
-        if sort == "spend":
-            return row.spend
-        if sort == "touches":
-            return row.touches
-        found: float | None = getattr(ratios if sort in ("cost_per_lead", "roas") else sums, sort)
-        return found
-
-    named = [r for r in rows if r.bucket == "named"]
-    rest = [r for r in rows if r.bucket != "named"]
-    if sort == "name":
-        named.sort(key=lambda r: r.values[0].casefold(), reverse=descending)
-    else:
-        # Rows without the figure stand last whichever way the sort goes.
-        known = [r for r in named if value(r) is not None]
-        unknown = [r for r in named if value(r) is None]
-        named = sorted(known, key=lambda r: value(r) or 0, reverse=descending) + unknown
-    return named + rest
+    return BoardRow("total", (), "All", touches, spend, sum(r.clicks or 0 for r in rows), under)

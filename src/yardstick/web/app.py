@@ -13,7 +13,7 @@ from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
 
 from yardstick import __version__
-from yardstick.stations.desk import Desk
+from yardstick.stations.desk import Desk, now
 from yardstick.stations.gather import Loader
 from yardstick.stations.mark import Sheets
 from yardstick.stations.placing import Placing
@@ -32,7 +32,12 @@ FRONT_END = Path(__file__).parents[3] / "frontend" / "dist"
 
 
 def create(
-    url: str, home: Path, workspace: str, front_end: Path = FRONT_END, resolve: Mapping[str, str] | None = None
+    url: str,
+    home: Path,
+    workspace: str,
+    front_end: Path = FRONT_END,
+    resolve: Mapping[str, str] | None = None,
+    clock: Callable[[], int] = now,
 ) -> FastAPI:
     """Build the application.
 
@@ -43,8 +48,9 @@ def create(
     workspace : name of the workspace it serves
     front_end : folder of the built front end
     resolve : host -> host:port for test visits, where a stand-in takes a host's place
+    clock : gives the present instant, microseconds since 1970 in UTC
     """
-    desk = Desk(connect(url), home, workspace)
+    desk = Desk(connect(url), home, workspace, clock)
     loader, sheets = Loader(desk), Sheets(desk)
     spool = home / f"clicks-{workspace}.jsonl"
     recorder = Once(lambda: ClickRecorder(desk.engine, desk.workspace, spool))

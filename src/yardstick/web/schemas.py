@@ -113,8 +113,12 @@ class Under(BaseModel):
 
 
 class RowOut(BaseModel):
+    """A row of the board: `called` is the name it is shown under, `found` whether Find finds it."""
+
     bucket: str
     name: str
+    called: str
+    found: bool
     touches: int | None
     spend: int | None
     clicks: int | None

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from dataclasses import asdict
 from datetime import date
+from fractions import Fraction
 
 from yardstick.core.breakdown import FIELDS, known_extras
 from yardstick.core.days import day_text, instant_text
 from yardstick.core.figures import Figures, Sums, break_even_roas
-from yardstick.core.legends import EXTRA
 from yardstick.core.tables import VISIT_KINDS
+from yardstick.core.tags import EXTRA
 from yardstick.core.trace import Trace, TracedConversion, TracedSpend, TracedTouch
 from yardstick.core.weigh import Result
 from yardstick.core.words import fold
-from yardstick.stations.weigh import Board, BoardRow
+from yardstick.stations.board_rows import BoardRow, Wanted, in_order, is_found
+from yardstick.stations.weigh import Board
 
 from .schemas import (
     BoardOut,
@@ -29,8 +31,8 @@ from .schemas import (
 )
 
 
-def board_out(board: Board) -> BoardOut:
-    """The ruler board."""
+def board_out(board: Board, wanted: Wanted) -> BoardOut:
+    """The ruler board, rows in the order wanted."""
     settings = board.settings
     return BoardOut(
         by=board.question.by,
@@ -53,7 +55,7 @@ def board_out(board: Board) -> BoardOut:
         target_cost_per_lead=None if settings.target_cost_per_lead is None else float(settings.target_cost_per_lead),
         fingerprint=board.fingerprint,
         data=board.data,
-        rows=_rows(board),
+        rows=_rows(board, wanted),
         total=_row(board.total),
         ties=TieLineOut.model_validate(board.ties),
         sources=[
@@ -77,9 +79,10 @@ def _day(day: date | None) -> str | None:
     return None if day is None else day.isoformat()
 
 
-def _rows(board: Board) -> list[RowOut]:
+def _rows(board: Board, wanted: Wanted) -> list[RowOut]:
     """The rows; a campaign of the plan shows what it is called in spend files and links, and its own targets."""
-    rows = [_row(row) for row in board.rows]
+    ordered = in_order(board.rows, board.question.yardstick, wanted)
+    rows = [_row(row, is_found(row, wanted.find)) for row in ordered]
     if board.question.by == "campaign":
         planned = {fold(c.plain_name or c.name): c for c in board.settings.campaigns}
         for row in rows:
@@ -92,23 +95,36 @@ def _rows(board: Board) -> list[RowOut]:
     return rows
 
 
-def _row(row: BoardRow) -> RowOut:
+def _row(row: BoardRow, found: bool = True) -> RowOut:
     under = {name: _under(sums, ratios) for name, (sums, ratios) in row.under.items()}
     name = row.values[0] if row.values else ""
-    return RowOut(bucket=row.bucket, name=name, touches=row.touches, spend=row.spend, clicks=row.clicks, under=under)
+    return RowOut(
+        bucket=row.bucket,
+        name=name,
+        called=row.called,
+        found=found,
+        touches=row.touches,
+        spend=row.spend,
+        clicks=row.clicks,
+        under=under,
+    )
 
 
 def _under(sums: Sums, ratios: Figures) -> Under:
     return Under(
-        leads=sums.leads,
-        good_leads=sums.good_leads,
-        sales=sums.conversions,
+        leads=float(sums.leads),
+        good_leads=float(sums.good_leads),
+        sales=float(sums.conversions),
         value=sums.value,
-        cost_per_lead=ratios.cost_per_lead,
-        cost_per_sale=ratios.cost_per_conversion,
-        roas=ratios.roas,
+        cost_per_lead=_float(ratios.cost_per_lead),
+        cost_per_sale=_float(ratios.cost_per_conversion),
+        roas=_float(ratios.roas),
         profit=ratios.profit,
     )
+
+
+def _float(number: Fraction | None) -> float | None:
+    return None if number is None else float(number)
 
 
 def trace_out(result: Result, trace: Trace, yardstick: str, data: str) -> TraceOut:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import time
 from datetime import date
 from decimal import Decimal
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Response
 
+from yardstick.stations.board_rows import Wanted
 from yardstick.stations.weigh import Question
 
 from .schemas import PROBLEMS, BoardOut, TraceOut
@@ -34,10 +34,17 @@ First = Annotated[int, Query(ge=0)]
 Most = Annotated[int, Query(ge=1, le=1000)]
 
 
+def _wanted(sort: str = "spend", descending: bool = True, find: str = "") -> Wanted:
+    return Wanted(sort, descending, find)
+
+
+Shown = Annotated[Wanted, Depends(_wanted)]
+
+
 @router.get("/board")
-def board(at_hand: AtHand, question: Asked) -> BoardOut:
-    """The ruler board."""
-    return board_out(at_hand.weighing.board(question, _now()))
+def board(at_hand: AtHand, question: Asked, shown: Shown) -> BoardOut:
+    """The ruler board, its rows in the order asked for; those that Find does not find are marked."""
+    return board_out(at_hand.weighing.board(question, at_hand.desk.clock()), shown)
 
 
 @router.get("/values")
@@ -47,13 +54,11 @@ def values(at_hand: AtHand, question: Asked, field: str) -> list[str]:
 
 
 @router.get("/board.csv", response_class=Response)
-def board_csv(
-    at_hand: AtHand, question: Asked, sort: str = "spend", descending: bool = True, find: str = ""
-) -> Response:
+def board_csv(at_hand: AtHand, question: Asked, shown: Shown) -> Response:
     """The board as CSV: the rows shown, in the order shown."""
-    shown = at_hand.weighing.board(question, _now())
-    text = at_hand.weighing.board_csv(shown, sort, descending, find)
-    head = {"Content-Disposition": f'attachment; filename="board-{shown.fingerprint}.csv"'}
+    found = at_hand.weighing.board(question, at_hand.desk.clock())
+    text = at_hand.weighing.board_csv(found, shown)
+    head = {"Content-Disposition": f'attachment; filename="board-{found.fingerprint}.csv"'}
     return Response(text, media_type="text/csv; charset=utf-8", headers=head)
 
 
@@ -77,7 +82,3 @@ def trace_part(at_hand: AtHand, question: Asked, part: str, first: First = 0, mo
 def _data(at_hand: AtHand) -> str:
     current = at_hand.desk.snapshots.current()
     return current.data if current else ""
-
-
-def _now() -> int:
-    return time.time_ns() // 1000

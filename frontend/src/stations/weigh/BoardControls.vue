@@ -16,16 +16,9 @@ const q = props.question
 const from = computed(() => q.from.value || props.board.report_from || props.board.first_day)
 const to = computed(() => q.to.value || props.board.report_to || props.board.last_day)
 const csv = computed(() => {
-  const sort = q.sort.value === 'sales' ? 'conversions' : q.sort.value
-  const asked = {
-    ...q.asked.value,
-    yardstick: props.board.yardstick,
-    sort,
-    descending: String(q.order.value === 'down'),
-    find: q.find.value || undefined,
-  }
+  const asked = { ...q.asked.value, yardstick: props.board.yardstick, ...q.shown.value }
   const known = Object.entries(asked).flatMap(([name, v]) =>
-    [v ?? []].flat().map((one): [string, string] => [name, one]),
+    [v ?? []].flat().map((one): [string, string] => [name, String(one)]),
   )
   return `/api/weigh/board.csv?${new URLSearchParams(known)}`
 })

@@ -4,7 +4,7 @@ import type { Board, Row } from '../../api/client'
 import RulerLine from '../../ruler/RulerLine.vue'
 import { leaning, type Scale } from '../../ruler/scale'
 import { credit, money, ratio } from '../../shared/format'
-import { notchOf, rowName, rowRemark, rulerValues, targetOf, type Measure } from './rows'
+import { notchOf, rowRemark, rulerValues, targetOf, type Measure } from './rows'
 
 const props = defineProps<{
   row: Row
@@ -71,7 +71,7 @@ const figures = computed<Figure[]>(() => {
 <template>
   <tr :class="{ total, other: row.bucket !== 'named' && !total }">
     <th v-if="total" scope="row" class="name">Total</th>
-    <td v-else class="name" :title="rowName(row)">{{ rowName(row) }}</td>
+    <td v-else class="name" :title="row.called">{{ row.called }}</td>
     <td class="ruler">
       <RulerLine
         v-if="isRuled"
@@ -90,7 +90,7 @@ const figures = computed<Figure[]>(() => {
         v-else
         type="button"
         class="plain"
-        :aria-label="`${figure.name.replaceAll('_', ' ')} of ${total ? 'all' : rowName(row)}: ${figure.text}; open the trace`"
+        :aria-label="`${figure.name.replaceAll('_', ' ')} of ${total ? 'all' : row.called}: ${figure.text}; open the trace`"
         @click="emit('open', figure.name)"
       >
         {{ figure.text }}

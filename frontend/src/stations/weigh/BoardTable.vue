@@ -9,7 +9,7 @@ import BoardRow from './BoardRow.vue'
 import { useElementSize } from './elementSize'
 import { moveFocus } from './moveFocus'
 import { type Column, type useQuestion, type useTraced } from './question'
-import { notchOf, rowName, rulerUnit, rulerValues, sortedRows, type Measure } from './rows'
+import { notchOf, rulerUnit, rulerValues, type Measure } from './rows'
 
 const props = defineProps<{
   board: Board
@@ -23,11 +23,7 @@ const { width } = useElementSize(head, 420)
 
 const measure = computed(() => q.measure.value as Measure)
 const perSpend = computed(() => q.scale.value !== 'money')
-const rows = computed(() => {
-  const wanted = q.find.value.toLowerCase()
-  const all = sortedRows(props.board.rows, props.board.yardstick, q.sort.value, q.order.value === 'down')
-  return wanted ? all.filter((r) => rowName(r).toLowerCase().includes(wanted)) : all
-})
+const rows = computed(() => props.board.rows.filter((r) => r.found))
 const ruled = computed(() => props.board.rows.filter((r) => r.bucket === 'named'))
 const lineNotch = computed(() => notchOf(props.board, null, measure.value, perSpend.value))
 const scale = computed(() => {

@@ -14,7 +14,7 @@ import TracePanel from './TracePanel.vue'
 
 const question = useQuestion()
 const traced = useTraced()
-const board = useBoard(question.asked)
+const board = useBoard(question.asked, question.shown)
 const controls = ref<InstanceType<typeof BoardControls>>()
 
 const nothingYet = computed(

@@ -1,13 +1,14 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, type Ref } from 'vue'
 import { answer, api } from '../../api/client'
-import type { Asked, Cell } from './question'
+import type { Asked, Cell, Shown } from './question'
 
-/** The ruler board for a question. */
-export const useBoard = (asked: Ref<Asked>) =>
+/** The ruler board for a question, its rows as they are to be shown. */
+export const useBoard = (asked: Ref<Asked>, shown: Ref<Shown>) =>
   useQuery({
-    queryKey: ['board', asked],
-    queryFn: () => answer(api.GET('/api/weigh/board', { params: { query: asked.value } })),
+    queryKey: ['board', asked, shown],
+    queryFn: () =>
+      answer(api.GET('/api/weigh/board', { params: { query: { ...asked.value, ...shown.value } } })),
     placeholderData: keepPreviousData,
   })
 

@@ -28,6 +28,12 @@ export function useQuestion() {
     yardstick: yardstick.value || undefined,
     where: where.value.length ? where.value : undefined,
   }))
+  /** How the rows are to be shown: the server puts them in order and finds them, for screen and file alike. */
+  const shown = computed(() => ({
+    sort: sort.value,
+    descending: order.value === 'down',
+    find: find.value || undefined,
+  }))
   const change = (values: Record<string, string | undefined>) => setAddress(router, values)
   return {
     by,
@@ -42,11 +48,13 @@ export function useQuestion() {
     find,
     where,
     asked,
+    shown,
     change,
   }
 }
 
 export type Asked = ReturnType<typeof useQuestion>['asked']['value']
+export type Shown = ReturnType<typeof useQuestion>['shown']['value']
 
 /** Which figure is being traced; it lives in the address too, so that the back button closes it. */
 export function useTraced() {

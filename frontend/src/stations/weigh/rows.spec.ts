@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Board, Row } from '../../api/client'
-import { notchOf, rulerValues, sortedRows, targetOf } from './rows'
+import { notchOf, rulerValues, targetOf } from './rows'
 
 const under = (value: number, leads = 0) => ({
   value,
@@ -14,6 +14,8 @@ const under = (value: number, leads = 0) => ({
 })
 const row = (name: string, spend: number | null, value: number, leads = 0, bucket = 'named'): Row => ({
   name,
+  called: name,
+  found: true,
   bucket,
   campaign: '',
   spend,
@@ -48,18 +50,5 @@ describe('the unit of the ruler', () => {
     expect(rulerValues(board, row('a', 0, 500), 'value', true)).toEqual([])
     expect(rulerValues(board, row('a', 200, 500), 'value', true)[0]!.value).toBe(2.5)
     expect(targetOf(board, row('a', 200, 500), 'value', false)).toBe(800)
-  })
-})
-
-describe('sorting', () => {
-  const rows = [row('b', 5, 1, 0), row('A', 7, 9, 3), row('c', 6, 4, 1), row('', null, 2, 0, 'untagged')]
-  const names = (sort: string, down: boolean) => sortedRows(rows, 'linear', sort, down).map((r) => r.name)
-
-  it('keeps rows without the figure last and other buckets after them', () => {
-    expect(names('spend', true)).toEqual(['A', 'c', 'b', ''])
-    expect(names('value', false)).toEqual(['b', 'c', 'A', ''])
-    expect(names('cost_per_lead', true).slice(2)).toEqual(['b', ''])
-    expect(names('cost_per_lead', false).slice(2)).toEqual(['b', ''])
-    expect(names('name', false)).toEqual(['A', 'b', 'c', ''])
   })
 })

@@ -1,6 +1,5 @@
 import type { Board, Row } from '../../api/client'
 import { credit, money, ratio, yardstickName } from '../../shared/format'
-import type { Column } from './question'
 
 export type Measure = 'value' | 'leads'
 
@@ -15,15 +14,6 @@ export function rulerUnit(board: Board, measure: Measure, perSpend: boolean): st
     : `leads per ${PER} ${board.currency} of spend`
 }
 
-/** What a row's name cell says. */
-export function rowName(row: Row): string {
-  if (row.bucket === 'untagged') return 'Untagged'
-  if (row.bucket === 'no_trail') return 'No trail'
-  if (row.bucket === 'left_out') return 'Left out by the filter'
-  if (row.bucket === 'undivided') return row.name ? `${row.name}, undivided` : 'Undivided spend'
-  return row.name
-}
-
 /** Why a row is not a plain campaign, in a few words. */
 export function rowRemark(row: Row, by: string): string {
   const remarks: Record<string, string> = {
@@ -31,7 +21,7 @@ export function rowRemark(row: Row, by: string): string {
     no_trail: 'conversions without any touch',
     no_touch_spend: 'spend that met no touch',
     left_out: 'all else, so that nothing is lost',
-    undivided: `spend that cannot be told apart by ${by}`,
+    undivided: `spend that cannot be split by ${by}`,
   }
   return remarks[row.bucket] ?? ''
 }
@@ -70,25 +60,4 @@ export function rulerValues(board: Board, row: Row, measure: Measure, perSpend: 
     const part = perSpend && measure === 'value' ? `, ROAS ${ratio(value)}` : ''
     return { name, value, label: `${yardstickName(name)}: ${shown}${part}` }
   })
-}
-
-/** Rows as the board shows them: campaigns sorted, then the rows that are none; those without the figure last. */
-export function sortedRows(rows: Row[], yardstick: string, sort: string, down: boolean): Row[] {
-  const value = (row: Row): number | null => {
-    const under = row.under[yardstick]
-    if (sort === 'spend') return row.spend ?? null
-    return (under?.[sort as Exclude<Column, 'name' | 'spend'>] as number | null | undefined) ?? null
-  }
-  const direction = down ? -1 : 1
-  const named = rows.filter((r) => r.bucket === 'named')
-  if (sort === 'name')
-    named.sort((a, b) => direction * (a.name.toLowerCase() < b.name.toLowerCase() ? -1 : 1))
-  else {
-    named.sort((a, b) => {
-      const [x, y] = [value(a), value(b)]
-      if (x === null || y === null) return x === y ? 0 : x === null ? 1 : -1
-      return direction * (x - y)
-    })
-  }
-  return [...named, ...rows.filter((r) => r.bucket !== 'named')]
 }

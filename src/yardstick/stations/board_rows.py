@@ -1,0 +1,113 @@
+"""The rows of a board as they are shown: names, order and what Find finds, made once for screen and file alike."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from yardstick.core.breakdown import LEFT_OUT, NAMED, NO_TRAIL, UNDIVIDED, UNTAGGED
+from yardstick.core.figures import Figures, Sums
+from yardstick.core.settings import SettingsError
+from yardstick.core.words import collapse, fold
+
+NAMES = {
+    UNTAGGED: "Untagged",
+    NO_TRAIL: "No trail",
+    LEFT_OUT: "Outside the filter",
+    UNDIVIDED: "Cannot be split",
+}
+"""What a row is called that has no value of its own."""
+SORTS = ("name", "spend", "leads", "cost_per_lead", "sales", "value", "roas", "touches")
+
+
+@dataclass(frozen=True)
+class BoardRow:
+    """A row of the board: one place with its figures under every yardstick.
+
+    Attributes
+    ----------
+    bucket, values : the place
+    called : the name it is shown and found under
+    touches, spend, clicks : the same under every yardstick
+    under : sums and figures by yardstick
+    """
+
+    bucket: str
+    values: tuple[str, ...]
+    called: str
+    touches: int | None
+    spend: int | None
+    clicks: int | None
+    under: dict[str, tuple[Sums, Figures]]
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """How rows are to be shown.
+
+    Attributes
+    ----------
+    sort : one of `SORTS`
+    descending : which way
+    find : only rows whose name holds this text, whatever the case
+    """
+
+    sort: str = "spend"
+    descending: bool = True
+    find: str = ""
+
+
+def name_of(bucket: str, values: Sequence[str]) -> str:
+    """The name a row is shown under."""
+    value = values[0] if values else ""
+    if bucket == UNDIVIDED and value:
+        return f"{value}, cannot be split"
+    return NAMES.get(bucket, value)
+
+
+def is_found(row: BoardRow, find: str) -> bool:
+    """Whether Find finds a row: by the name it is shown under, as values are compared."""
+    return fold(collapse(find)) in fold(row.called)
+
+
+def in_order(rows: Sequence[BoardRow], yardstick: str, wanted: Wanted) -> list[BoardRow]:
+    """Rows as the board shows them: campaigns in the order asked for, then the rows that are none.
+
+    Parameters
+    ----------
+    rows : all of them
+    yardstick : under which figures are compared
+    wanted : the order; `find` leaves nothing out here
+
+    Raises
+    ------
+    SettingsError
+        If the board cannot be sorted by that.
+    """
+    if wanted.sort not in SORTS:
+        raise SettingsError(f"cannot sort by {wanted.sort!r}; columns are {', '.join(SORTS)}")
+    named = [r for r in rows if r.bucket == NAMED]
+    rest = [r for r in rows if r.bucket != NAMED]
+    if wanted.sort == "name":
+        named.sort(key=lambda r: (fold(r.called), r.called), reverse=wanted.descending)
+        return named + rest
+    # Rows without the figure stand last whichever way the sort goes.
+    known = [(figure, r) for r in named if (figure := _figure(r, yardstick, wanted.sort)) is not None]
+    unknown = [r for r in named if _figure(r, yardstick, wanted.sort) is None]
+    known.sort(key=lambda pair: pair[0], reverse=wanted.descending)
+    return [r for _, r in known] + unknown + rest
+
+
+def _figure(row: BoardRow, yardstick: str, sort: str) -> Fraction | int | None:
+    sums, ratios = row.under[yardstick]
+    of_row: dict[str, Fraction | int | None] = {
+        "spend": row.spend,
+        "touches": row.touches,
+        "leads": sums.leads,
+        "sales": sums.conversions,
+        "value": sums.value,
+        "cost_per_lead": ratios.cost_per_lead,
+        "roas": ratios.roas,
+    }
+    return of_row[sort]
