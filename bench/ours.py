@@ -9,7 +9,8 @@ from pathlib import Path
 import numpy as np
 import pyarrow.parquet as pq
 
-from yardstick.core.credit import exact_sums, share_of, unit_sums
+from yardstick.core.columns import sums_by
+from yardstick.core.credit import part_sums, share_of
 from yardstick.core.settings import BUILT_RULES, Yardstick
 from yardstick.core.touches import order_by_person
 from yardstick.core.trails import Trails, lay_trails
@@ -66,7 +67,8 @@ def weigh_held(held: Held) -> dict[str, tuple[np.ndarray, np.ndarray]]:
     for rule in BUILT_RULES:
         share = share_of(Yardstick(rule, rule), held.trails, held.value, held.direct, lambda by: held.player)
         of = place[share.element]
-        out[rule] = (unit_sums(of, share.divisor, size), exact_sums(of, share.worth, size))
+        credit = np.array([float(c) for c in part_sums(of, share.part, size)])
+        out[rule] = (credit, np.array(sums_by(of, share.worth, size)))
     return out
 
 

@@ -67,7 +67,7 @@ def tags_of(url, marks):
             value = ""
         if value and name.startswith("utm_"):
             got.setdefault(name, value)
-        if value and name in marks and not mark:
+        if name in marks and not mark and identifier("mark", value):
             mark = value
     return [got.pop("utm_" + f, "") for f in SIX], sorted(got.items()), mark
 
@@ -218,6 +218,7 @@ def weigh_plainly(tables, s, by):
                 "day": on,
                 "platform": "Other costs",
                 "name": renamed("campaign", name, on),
+                "campaign": name,
                 "clicks": "",
                 "ad_group": "",
             }
@@ -232,7 +233,7 @@ def weigh_plainly(tables, s, by):
             test = r.get("is_test") == "true" or r.get("status") == "test"
             if table == "visits":
                 r["tags"], r["extras"], r["mark"] = tags_of(r["url"], s["click_marks"])
-                r["mark"] = r["mark"] or ("" if unfilled(r["click_id"].strip()) else r["click_id"].strip())
+                r["mark"] = r["mark"] or (identifier("mark", r["click_id"]) or ("", ""))[1]
                 r["channel"], r["direct"] = channel_of(r["tags"], r["extras"], r["mark"], r["referrer"], s)
             if table == "conversions":
                 goal = s["goals"].get(r["goal"]) or (("lead", "one") if r["goal"] == "lead" else ("sale", "every")) + (
@@ -414,8 +415,9 @@ def weigh_plainly(tables, s, by):
         for conv, ts in trails:
             if not ts:
                 continue
-            share = shares(rule, ts)
-            units = shares_in_units(conv["value"], share)
+            exact = shares(rule, ts)
+            units = shares_in_units(conv["value"], exact)
+            share = [Fraction(p, 2**60) for p in shares_in_units(2**60, exact)]
             credits[name, conv["table"], conv["id"]] = [
                 (t["id"], x, u) for t, x, u in zip(ts, share, units, strict=True) if x
             ]
@@ -442,10 +444,11 @@ def weigh_plainly(tables, s, by):
             own = squeeze(r["ad_group"]) if field == "group" else ""
             return same(renamed("group", own, r["day"])) if own else None
         told = s["platforms"].get(fold(r["platform"]))
-        if told and field == "channel":
-            return fold(channel_of([told[0], told[1], r["name"], "", "", ""], [], "", "", s)[0])
         if told:
-            return same(told[0 if field == "source" else 1])
+            tags = [told[0], told[1], squeeze(r["campaign"]), "", "", ""]
+            own = carried(tags, channel_of(tags, [], "", "", s)[0], r["day"])[field]
+            if own:
+                return (fold if field == "channel" else same)(own)
         values = {key(field, None, t) for t in shown_touches if same(t["c"]["campaign"]) == same(r["name"])}
         return values.pop() if len(values) == 1 else None
 

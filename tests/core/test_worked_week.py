@@ -132,9 +132,17 @@ def test_summary_accounts_for_every_row_and_cent(results):
         "accepted": 16,
         "rejected": 2,
         "repeated": 0,
+        "replaced": 0,
         "quarantined": 1,
     }
-    assert summary["files"]["spend.csv"] == {"read": 8, "accepted": 6, "rejected": 1, "repeated": 1, "quarantined": 0}
+    assert summary["files"]["spend.csv"] == {
+        "read": 8,
+        "accepted": 6,
+        "rejected": 1,
+        "repeated": 1,
+        "replaced": 0,
+        "quarantined": 0,
+    }
     assert summary["findings"] == {"identical_row": 1, "unfilled_slot": 1}
     assert summary["settings"]["home_currency"] == "AUD"
 
@@ -165,8 +173,8 @@ def test_credits_add_up_per_conversion(results):
 def test_captured_sets_have_no_visit_and_earn_credit(results):
     edda = [r for r in read(results / "credits.csv") if r["conversion_id"] == "l3" and r["yardstick"] == "linear"]
     assert [(r["visit_id"], r["touched_at"], r["share"]) for r in edda] == [
-        ("", "2026-03-02T22:30:00Z", "0.5"),
-        ("", "2026-03-05T05:30:00Z", "0.5"),
+        ("", "2026-03-02T22:30:00Z", "0.5000000000"),
+        ("", "2026-03-05T05:30:00Z", "0.5000000000"),
     ]
 
 

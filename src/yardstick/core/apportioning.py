@@ -101,7 +101,7 @@ def apportion(totals: Ints, kinds: Kinds, divisor: Ints) -> Ints:
     if not len(kinds.used):
         return np.zeros(0, np.int64)
     each, rest = np.divmod(totals[kinds.trail], divisor)
-    key = _fraction_keys(rest, divisor)
+    key = _fraction_keys(kinds.trail, rest, divisor)
     order = _order(kinds.trail, key)
     trail, key, count = kinds.trail[order], key[order], kinds.count[order]
     fresh_trail = _changes(trail)
@@ -159,18 +159,24 @@ WIDEST_DIVISOR = 2**20
 FRACTION_BITS = 40
 
 
-def _fraction_keys(remainders: Ints, divisors: Ints) -> Ints:
-    """Whole numbers in the order of the fractions remainder / divisor, the largest first; equal for equal fractions.
+def _fraction_keys(trail: Ints, remainders: Ints, divisors: Ints) -> Ints:
+    """Whole numbers in the order of the fractions remainder / divisor inside each trail, the largest first; equal for
+    equal fractions.
 
     Notes
     -----
     Two different fractions with divisors up to 2**b are at least 2**-2b apart, so the integers
-    floor(remainder x 2**2b / divisor) order them exactly, and equal fractions give equal integers. Divisors beyond
-    2**20 are compared as fractions.
+    floor(remainder x 2**2b / divisor) order them exactly, and equal fractions give equal integers. Trails with a
+    divisor beyond 2**20 (one very long trail among many) are compared as fractions, and they alone.
     """
-    if int(divisors.max()) <= WIDEST_DIVISOR:
+    wide = divisors > WIDEST_DIVISOR
+    if not wide.any():
         bits = min(FRACTION_BITS, 2 * int(divisors.max()).bit_length())
         return -((remainders << bits) // divisors)
-    fractions = [-Fraction(r, d) for r, d in zip(remainders.tolist(), divisors.tolist(), strict=True)]
+    wide = np.isin(trail, trail[wide])
+    keys = np.zeros(len(trail), np.int64)
+    keys[~wide] = -((remainders[~wide] << FRACTION_BITS) // divisors[~wide])
+    fractions = [-Fraction(r, d) for r, d in zip(remainders[wide].tolist(), divisors[wide].tolist(), strict=True)]
     rank = {fraction: i for i, fraction in enumerate(sorted(set(fractions)))}
-    return np.array([rank[fraction] for fraction in fractions], dtype=np.int64)
+    keys[wide] = [rank[fraction] for fraction in fractions]
+    return keys

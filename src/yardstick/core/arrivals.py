@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .columns import Flags, Ints, Text
+from .identifiers import plain_id
 from .names import NameRules
 from .notes import Finding
 from .settings import Settings
@@ -49,7 +50,8 @@ def read_arrivals(visits: Table, settings: Settings) -> Arrivals:
     readings = [read(url) for url in address.values]
     in_address = Text.of([r.mark for r in readings])
     per_visit = in_address.take(address.codes) if len(visits) else Text.blank(0)
-    mark = per_visit.where(per_visit.filled(), visits.text("click_id").map(slots.clean))
+    column = visits.text("click_id").map(lambda v: plain_id(slots.clean(v)))
+    mark = per_visit.where(per_visit.filled(), column)
     url = address.codes.astype(np.int64)
     signature = _signatures(readings, url, mark, settings)
     return Arrivals(readings, url, mark, visits.text("referrer").map(host_of), signature)

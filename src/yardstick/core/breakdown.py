@@ -3,21 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 import numpy as np
 
-from .channels import Arrival, ChannelRules
 from .columns import Flags, Ints, Text
 from .days import day_text
 from .ground import Ground
-from .labels import Labels
-from .legends import EXTRA
 from .settings import Settings, SettingsError
-from .touch_fields import MAIN_FIELDS, ROLE_FIELDS, UNKNOWN, VISIT_FIELDS
+from .spend_tags import PLATFORM_FIELDS
+from .tags import EXTRA
+from .touch_fields import MAIN_FIELDS, OTHER_CHANNELS, ROLE_FIELDS, UNKNOWN, VISIT_FIELDS
 from .trails import Trails
-from .words import collapse, fold, same_as
+from .words import collapse, fold
 
 FIELDS = (*MAIN_FIELDS, *ROLE_FIELDS, *VISIT_FIELDS, "goal", "product", "day", "week", "month")
 """Fields a report can be broken down by, besides `extra:NAME`."""
@@ -94,7 +93,7 @@ class Axis:
     trails: Ints | None = None
 
 
-def lay_axis(name: str, ground: Ground, trails: Trails, in_range: Flags, spend_rows: Flags, settings: Settings) -> Axis:
+def lay_axis(name: str, ground: Ground, trails: Trails, in_range: Flags, spend_rows: Flags) -> Axis:
     """Put one field under a report.
 
     Parameters
@@ -103,24 +102,41 @@ def lay_axis(name: str, ground: Ground, trails: Trails, in_range: Flags, spend_r
     ground, trails : the data and the trails shown
     in_range : (n_touches,) bool, touches whose day is in the report range
     spend_rows : (s,) bool, spend rows that count and whose day is in the range
-    settings : platforms, channel rules
     """
     if name in PERIODS:
         return _period_axis(PERIODS[name], ground, trails)
     if name in CONVERSION_FIELDS:
         return _conversion_axis(name, ground, trails)
     labels = ground.touches.fields[name]
-    # Spend may bring values that no touch has; they are this axis's own.
-    labels = Labels(labels.codes, labels.keys, list(labels.shown))
     touches = labels.codes[: ground.touches.count]
     own = ground.touches.fields.spend(name)
-    if own is not None:
-        spend = own
-    else:
-        spend = _spend_by_touches(ground, touches, in_range)
-        if name in MAIN_FIELDS:
-            spend = _spend_by_platform(name, labels, spend, ground, settings)
+    spend = _spend_by_touches(ground, touches, in_range) if own is None or name in PLATFORM_FIELDS else own
+    if own is not None and name in PLATFORM_FIELDS:
+        spend = np.where(own == UNKNOWN, spend, own)
     return Axis(labels.codes[trails.touch], touches, np.where(spend_rows, spend, UNKNOWN), labels.shown)
+
+
+def hide(axis: Axis, settings: Settings) -> Axis:
+    """An axis of channels with the hidden ones as one, for reports alone: yardsticks and filters see them all (R5)."""
+    hidden = {fold(name) for name in settings.hidden_channels}
+    number = np.arange(len(axis.shown))
+    gone = np.array([fold(name) in hidden for name in axis.shown], np.bool_)
+    if not gone.any():
+        return axis
+    shown = [*axis.shown, OTHER_CHANNELS]
+    same = [i for i, name in enumerate(axis.shown) if fold(name) == fold(OTHER_CHANNELS)]
+    number[gone] = same[0] if same else len(axis.shown)
+
+    def of(numbers: Ints) -> Ints:
+        return np.where(numbers < 0, numbers, number[np.maximum(numbers, 0)])
+
+    return replace(
+        axis,
+        elements=of(axis.elements),
+        touches=None if axis.touches is None else of(axis.touches),
+        spend=of(axis.spend),
+        shown=shown,
+    )
 
 
 def _week(day: int) -> str:
@@ -179,50 +195,3 @@ def _spend_by_touches(ground: Ground, touches: Ints, in_range: Flags) -> Ints:
     np.maximum.at(high, of_touch, values)
     agreed = np.where(low == high, high, UNKNOWN)
     return agreed[ground.spend_campaign]
-
-
-def _spend_by_platform(name: str, labels: Labels, spend: Ints, ground: Ground, settings: Settings) -> Ints:
-    """Spend of platforms that are set stands where the setting says, before what the touches agree on."""
-    same = fold if name == "channel" else same_as(settings.fold)
-    number = {key: i for i, key in enumerate(labels.keys)}
-    rules = ChannelRules(settings)
-    platform = ground.spend.text("platform")
-    out = spend.copy()
-    for setting in settings.platforms:
-        mine = platform.test(lambda v, want=fold(setting.name): fold(v) == want)  # type: ignore[misc]
-        if not mine.any():
-            continue
-        if name == "channel":
-            if setting.medium:
-                _by_rules(out, mine, setting.source, setting.medium, rules, number, labels, ground)
-            continue
-        value = collapse(setting.source if name == "source" else setting.medium)
-        if value:
-            out[mine] = _number_of(value, same(value), number, labels)
-    return out
-
-
-def _by_rules(
-    out: Ints,
-    mine: Flags,
-    source: str,
-    medium: str,
-    rules: ChannelRules,
-    number: dict[str, int],
-    labels: Labels,
-    ground: Ground,
-) -> None:
-    campaigns = ground.touches.fields["campaign"].shown
-    for code in np.unique(ground.spend_campaign[mine]).tolist():
-        arrival = Arrival(collapse(source), collapse(medium), campaigns[code], True, False, "", "")
-        channel = rules.classify(arrival).name
-        rows = mine & (ground.spend_campaign == code)
-        out[rows] = _number_of(collapse(channel), fold(channel), number, labels)
-
-
-def _number_of(shown: str, key: str, number: dict[str, int], labels: Labels) -> int:
-    """Number of a value, a new one at the end where no touch has it."""
-    if key not in number:
-        number[key] = len(labels.shown)
-        labels.shown.append(shown)
-    return number[key]

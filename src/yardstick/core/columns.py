@@ -167,3 +167,41 @@ def product(units: npt.NDArray[Any], factor: int) -> npt.NDArray[Any]:
     if largest * abs(factor) < 2**62:
         return units * np.int64(factor)
     return units.astype(object) * factor
+
+
+def total(values: npt.NDArray[Any]) -> int:
+    """The exact sum of integers, wider than 64 bits where it has to be (R29)."""
+    if not len(values):
+        return 0
+    if values.dtype == object:
+        return sum(values.tolist())
+    largest = max(abs(int(values.min())), abs(int(values.max())))
+    if largest * len(values) < 2**63:
+        return int(values.sum())
+    high, low = values >> 32, values & np.int64(2**32 - 1)
+    return (int(high.sum()) << 32) + int(low.sum())
+
+
+def sums_by(place: Ints, values: npt.NDArray[Any], size: int) -> list[int]:
+    """Exact sums of integers per place, wider than 64 bits where they have to be (R29).
+
+    Parameters
+    ----------
+    place : (k,) int64, 0 <= place < size
+    values : (k,) int64
+
+    Returns
+    -------
+    `size` whole numbers
+    """
+    if not len(place):
+        return [0] * size
+    largest = max(abs(int(values.min())), abs(int(values.max())))
+    if largest * len(values) < 2**63:
+        out = np.zeros(size, np.int64)
+        np.add.at(out, place, values)
+        return out.tolist()
+    high, low = np.zeros(size, np.int64), np.zeros(size, np.int64)
+    np.add.at(high, place, values >> 32)
+    np.add.at(low, place, values & np.int64(2**32 - 1))
+    return [(h << 32) + w for h, w in zip(high.tolist(), low.tolist(), strict=True)]

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from fractions import Fraction
 from functools import cached_property
 
 import numpy as np
 
 from .apportioning import apportion, apportion_evenly
-from .columns import Flags, Floats, Ints
+from .columns import Flags, Ints
 from .ground import Ground
 from .settings import Settings, Yardstick
 from .trails import Trails
@@ -24,20 +25,20 @@ class Shares:
     ----------
     size : trail elements in all
     element : (m,) int64, numbers of trail elements, ascending
-    divisor : (m,) int64, share of each = 1 / divisor
+    part : (m,) int64, share of each in parts of 2^-60, adding up to 2^60 per filled trail (R17)
     worth : (m,) int64, minor units of the home currency, adding up to the value of each conversion with a trail
     """
 
     size: int
     element: Ints
-    divisor: Ints
+    part: Ints
     worth: Ints
 
     @cached_property
-    def divisors(self) -> Ints:
+    def parts(self) -> Ints:
         """(size,) int64 over all trail elements, 0 = nothing."""
         out = np.zeros(self.size, np.int64)
-        out[self.element] = self.divisor
+        out[self.element] = self.part
         return out
 
     @cached_property
@@ -73,14 +74,16 @@ def share_of(
     players_by : gives (n_touches,) int64, the players of fair_share
     """
     parts = parts_of(yardstick, trails, direct, players_by)
+    whole = np.full(len(value), WHOLE)
     if parts.kinds is not None and parts.kind_divisor is not None:
-        worth = apportion(value, parts.kinds, parts.kind_divisor)
+        part, worth = (apportion(total, parts.kinds, parts.kind_divisor) for total in (whole, value))
     elif parts.even:
-        worth = apportion_evenly(value, trails.offsets)
+        part, worth = (apportion_evenly(total, trails.offsets) for total in (whole, value))
     else:
         # One touch takes all: nothing is left over to share.
-        worth = value[trails.lengths > 0]
-    return Shares(len(trails.touch), parts.element, parts.divisor, worth)
+        filled = trails.lengths > 0
+        part, worth = whole[filled], value[filled]
+    return Shares(len(trails.touch), parts.element, part, worth)
 
 
 def players(ground: Ground, by: str) -> Ints:
@@ -92,54 +95,37 @@ def players(ground: Ground, by: str) -> Ints:
     return np.where(campaign.codes > 0, campaign.codes, len(campaign.keys) + channel)
 
 
-def unit_sums(place: Ints, divisors: Ints, size: int) -> Floats:
-    """Sums of 1 / divisor per place, the same whatever the order of rows.
+def part_sums(place: Ints, parts: Ints, size: int) -> list[Fraction]:
+    """Sums of shares per place, exact, so that the order of rows cannot matter.
 
     Parameters
     ----------
     place : (k,) int64, 0 <= place < size
-    divisors : (k,) int64, above 0
+    parts : (k,) int64, shares in parts of 2^-60
 
     Returns
     -------
-    (size,) float64
-
-    Notes
-    -----
-    Elements are counted, an integer, per place and divisor; only then is the fraction formed, in the order of divisors.
+    `size` fractions
     """
     if not len(place):
-        return np.zeros(size, np.float64)
-    if int(divisors.max()) == 1:
-        return np.bincount(place, minlength=size).astype(np.float64)
-    span = int(divisors.max()) + 1
-    if size * span <= max(SMALL_TABLE, len(place)):
-        distinct, column = np.maximum(np.arange(span), 1), divisors
-    else:
-        distinct = np.flatnonzero(np.bincount(divisors))
-        number = np.zeros(span, np.int64)
-        number[distinct] = np.arange(len(distinct))
-        column = number[divisors]
-    width = len(distinct)
-    key = place * width
-    key += column
-    if size * width <= 4 * len(key) + SMALL_TABLE:
-        table = np.bincount(key, minlength=size * width).reshape(size, width)
-        return np.asarray((table / distinct).sum(axis=1))
-    keys, counts = np.unique(key, return_counts=True)
-    places = keys // width
-    starts = np.flatnonzero(np.concatenate([[True], places[1:] != places[:-1]]))
-    out = np.zeros(size, np.float64)
-    out[places[starts]] = np.add.reduceat(counts / distinct[keys % width], starts)
-    return out
+        return [Fraction(0)] * size
+    if int(parts.min()) == WHOLE:
+        return [Fraction(n) for n in np.bincount(place, minlength=size).tolist()]
+    high, low = _half_sums(place, parts >> HALF_BITS, size), _half_sums(place, parts & HALF_MASK, size)
+    return [Fraction((h << HALF_BITS) + w, int(WHOLE)) for h, w in zip(high.tolist(), low.tolist(), strict=True)]
 
 
-SMALL_TABLE = 1_000_000
-"""Cells of a table of places x divisors that are always worth it."""
-
-
-def exact_sums(place: Ints, amounts: Ints, size: int) -> Ints:
-    """(size,) int64 sums of integers per place."""
+def _half_sums(place: Ints, halves: Ints, size: int) -> Ints:
+    """Sums of numbers up to 2^30, by stretches so short that a float holds each sum exactly."""
     out = np.zeros(size, np.int64)
-    np.add.at(out, place, amounts)
+    for begin in range(0, len(place), STRETCH):
+        some = slice(begin, begin + STRETCH)
+        out += np.bincount(place[some], halves[some], minlength=size).astype(np.int64)
     return out
+
+
+WHOLE = np.int64(2**60)
+"""A whole conversion in parts (R17)."""
+HALF_BITS = 30
+HALF_MASK = np.int64(2**HALF_BITS - 1)
+STRETCH = 2**22

@@ -31,6 +31,11 @@ def instant_text(instant: int) -> str:
     return at.isoformat() + "Z"
 
 
+def day_at(instant: int, zone: str) -> int:
+    """The day of one instant in a time zone, as days since 1970-01-01 (R21)."""
+    return int(local_days(np.array([instant]), zone)[0])
+
+
 def local_days(instants: Ints, zone: str) -> Ints:
     """The day each instant falls on in a time zone (R21).
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from decimal import Decimal
+from fractions import Fraction
 
 import numpy as np
 
@@ -13,12 +14,13 @@ from .money import round_half_even
 
 @dataclass(frozen=True)
 class Sums:
-    """What one row of a report adds up to. Money in minor units of the home currency; None where it has no meaning."""
+    """What one row of a report adds up to, exact. Money in minor units of the home currency; None where it has no
+    meaning."""
 
     touches: int | None = None
-    leads: float = 0.0
-    good_leads: float = 0.0
-    conversions: float = 0.0
+    leads: Fraction = Fraction(0)
+    good_leads: Fraction = Fraction(0)
+    conversions: Fraction = Fraction(0)
     value: int = 0
     spend: int | None = None
     impressions: int | None = None
@@ -31,16 +33,16 @@ class Sums:
 class Figures:
     """Ratios of one row, in units of the home currency; None = no figure. Profit in minor units."""
 
-    cost_per_lead: float | None
-    cost_per_good_lead: float | None
-    cost_per_conversion: float | None
-    roas: float | None
+    cost_per_lead: Fraction | None
+    cost_per_good_lead: Fraction | None
+    cost_per_conversion: Fraction | None
+    roas: Fraction | None
     profit: int | None
 
 
-def ratio(numerator: float, denominator: float) -> float | None:
-    """A ratio, or no figure where the denominator is zero."""
-    return numerator / denominator if denominator else None
+def ratio(numerator: Fraction | int, denominator: Fraction | int) -> Fraction | None:
+    """A ratio, exact, or no figure where the denominator is zero."""
+    return Fraction(numerator) / denominator if denominator else None
 
 
 def figures(sums: Sums, margin: Decimal, minor_digits: int) -> Figures:
@@ -58,12 +60,12 @@ def figures(sums: Sums, margin: Decimal, minor_digits: int) -> Figures:
 
     Examples
     --------
-    >>> figures(Sums(leads=35, spend=42000, value=0), Decimal(1), 2).cost_per_lead
-    12.0
+    >>> figures(Sums(leads=Fraction(35), spend=42000, value=0), Decimal(1), 2).cost_per_lead
+    Fraction(12, 1)
     """
     if sums.spend is None:
         return Figures(None, None, None, None, None)
-    cost = sums.spend / 10**minor_digits
+    cost = Fraction(sums.spend, 10**minor_digits)
     return Figures(
         ratio(cost, sums.leads),
         ratio(cost, sums.good_leads),

@@ -104,7 +104,7 @@ def keep(
     )
     for stated in filters:
         check_field(stated.field, settings)
-        axis = lay_axis(stated.field, ground, trails, in_range, spend_rows, settings)
+        axis = lay_axis(stated.field, ground, trails, in_range, spend_rows)
         clean = fold if stated.field == "channel" else same_as(settings.fold)
         test = condition(f"the filter {str(stated)!r}", stated.op, stated.values, clean)
         holds = np.array([test(shown) for shown in axis.shown], np.bool_)

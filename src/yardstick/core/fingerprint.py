@@ -15,7 +15,7 @@ from .columns import Amounts, Text
 from .settings import Settings
 from .tables import Table, Tables
 
-RULES_VERSION = "2"
+RULES_VERSION = "3"
 """Goes up when a rule changes what it computes from the same rows."""
 
 

@@ -6,8 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 
 from .columns import Amounts, Flags, Ints, Text
 from .days import day_number
@@ -61,7 +63,7 @@ class Conversions:
 
 def conversion_values(
     table: Table, goals: Sequence[Goal], goal_code: Ints, days: Ints, rates: RateTable, home: str, minor_digits: int
-) -> tuple[Ints, Flags]:
+) -> tuple[Ints, Ints]:
     """What each conversion row is worth in the home currency (R10, R17, R20).
 
     Parameters
@@ -75,7 +77,7 @@ def conversion_values(
     Returns
     -------
     minor : (n,) int64: total - refunded, under `net` also - tax - shipping, floored at 0 once at the end
-    no_rate : (n,) bool, rows that have to be rejected because no rate holds on their day
+    refused : (n,) int64, why a row has to be rejected (see `money.to_home`)
     """
     total, refunded = table.amounts("total"), table.amounts("refunded")
     tax, shipping = table.amounts("tax"), table.amounts("shipping")
@@ -83,23 +85,30 @@ def conversion_values(
     net = (
         np.array([goal.value == "net" for goal in goals], np.bool_)[goal_code] if len(table) else np.empty(0, np.bool_)
     )
-    extra = tax.at(decimals) + shipping.at(decimals)
-    worth = total.at(decimals) - refunded.at(decimals) - np.where(net, extra, 0)
+    whole, less, gone, sent = (_roomy(column.at(decimals)) for column in (total, refunded, tax, shipping))
+    worth = whole - less - np.where(net, gone + sent, 0)
     worth = np.where(total.known & (worth > 0), worth, 0)
     exact = Amounts(worth, decimals, total.known)
-    minor, no_rate = to_home(exact, table.text("currency"), days, rates, home, minor_digits)
-    own, no_own_rate = own_values(goals, goal_code, days, rates, home, minor_digits)
+    minor, refused = to_home(exact, table.text("currency"), days, rates, home, minor_digits)
+    own, own_refused = own_values(goals, goal_code, days, rates, home, minor_digits)
     fixed = np.array([goal.fixed_value is not None for goal in goals], np.bool_)
     if len(table):
         said = total.known & ~fixed[goal_code]
         minor = np.where(said, minor, own)
-        no_rate = np.where(said, no_rate, no_own_rate)
-    return minor, no_rate
+        refused = np.where(said, refused, own_refused)
+    return minor, refused
+
+
+def _roomy(units: npt.NDArray[Any]) -> npt.NDArray[Any]:
+    """Integers with room for adding four of them."""
+    if units.dtype == object or not len(units) or max(abs(int(units.min())), abs(int(units.max()))) < 2**60:
+        return units
+    return units.astype(object)
 
 
 def own_values(
     goals: Sequence[Goal], goal_code: Ints, days: Ints, rates: RateTable, home: str, minor_digits: int
-) -> tuple[Ints, Flags]:
+) -> tuple[Ints, Ints]:
     """What conversions are worth without their record: the fixed or default value of their goal, 0 if it has none.
 
     Parameters
@@ -109,9 +118,9 @@ def own_values(
     Returns
     -------
     minor : (n,) int64, minor units of the home currency
-    no_rate : (n,) bool, where the value is in another currency and no rate holds
+    refused : (n,) int64, why it has none (see `money.to_home`)
     """
-    minor, no_rate = np.zeros(len(goal_code), np.int64), np.zeros(len(goal_code), np.bool_)
+    minor, refused = np.zeros(len(goal_code), np.int64), np.zeros(len(goal_code), np.int64)
     for number, goal in enumerate(goals):
         value = goal.default_value if goal.fixed_value is None else goal.fixed_value
         mine = np.flatnonzero(goal_code == number)
@@ -119,8 +128,8 @@ def own_values(
             continue
         amounts = Amounts.of([decimal_units(value)] * len(mine))
         currency = Text(np.zeros(len(mine), np.int32), [goal.currency])
-        minor[mine], no_rate[mine] = to_home(amounts, currency, days[mine], rates, home, minor_digits)
-    return minor, no_rate
+        minor[mine], refused[mine] = to_home(amounts, currency, days[mine], rates, home, minor_digits)
+    return minor, refused
 
 
 def version_of(names: Text, days: Ints, settings: Settings) -> tuple[tuple[Goal, ...], Ints]:

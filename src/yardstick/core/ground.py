@@ -7,23 +7,27 @@ depends on the data and on a few settings only, so it is done once and kept whil
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
 from .arrivals import Arrivals, name_findings, read_arrivals, reading_findings
 from .captured import Captured, read_captured
-from .columns import Flags, Ints, Text
+from .columns import Flags, Ints, Text, total
 from .days import day_text, local_days
 from .further_costs import count_clicks, with_further_costs
 from .goals import Conversions, conversion_values, own_values, version_of
-from .money import RateTable
+from .identifiers import email_id, phone_id, plain_id
+from .limits import AMOUNT_BELOW
+from .money import FINE, TOO_LARGE, RateTable
 from .notes import Finding, Rejected
-from .people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, email_id, find_people, phone_id, plain_id
+from .people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, find_people
 from .renames import rename_rows, renames_of
 from .roles import RoleTable, lay_roles
 from .settings import ClickPrice, Goal, Settings
 from .spend import Costs, read_spend
+from .standing import rows_that_stand
 from .tables import CANCELLED, CLICK, TEST, Table, Tables
 from .touch_columns import TouchColumns, lay_touches
 from .touches import Touches, find_touches
@@ -84,29 +88,25 @@ def lay_ground(tables: Tables, settings: Settings) -> Ground:
         If a channel rule cannot be understood.
     """
     same, slots = same_as(settings.fold), Slots(settings.slot_pairs)
-    home, digits = settings.home_currency, settings.minor_digits
+    home = settings.home_currency
     rates = RateTable(tables.rates, home)
     notes: list[Finding] = []
     visits, leads, sales = tables.visits, tables.leads, tables.conversions
 
-    quarantine = Quarantine(
-        visits.flags("is_test"),
-        leads.flags("is_test") | (leads.ints("status") == TEST),
-        sales.ints("status") == TEST,
-    )
-    goal_text = Text.join([Text(np.zeros(len(leads), np.int32), ["lead"]), sales.text("goal").map(str.strip)])
-    lead_days = local_days(leads.ints("occurred_at"), settings.time_zone)
-    sale_days = local_days(sales.ints("occurred_at"), settings.time_zone)
-    goals, version = version_of(goal_text, np.concatenate([lead_days, sale_days]), settings)
-    sale_value, no_rate = conversion_values(sales, goals, version[len(leads) :], sale_days, rates, home, digits)
-    no_rate &= ~quarantine.conversions
-    lead_value, lead_no_rate = own_values(goals, version[: len(leads)], lead_days, rates, home, digits)
-    lead_no_rate &= ~quarantine.leads
+    visit_rows = rows_that_stand(visits, np.zeros(len(visits), np.bool_))
+    visits = _only(visits, visit_rows.rows)
+    goals, leads, lead_worth = _worth(leads, rates, settings)
+    more, sales, sale_worth = _worth(sales, rates, settings)
+    notes += [*visit_rows.findings, *lead_worth.findings, *sale_worth.findings]
+    version = np.concatenate([lead_worth.version, sale_worth.version + len(goals)])
+    goals += more
+    tables = replace(tables, visits=visits, leads=leads, conversions=sales)
+    quarantine = Quarantine(visits.flags("is_test"), _tests(leads), _tests(sales))
 
     arrivals = read_arrivals(visits, settings)
     notes += reading_findings(visits, arrivals, ~quarantine.visits)
     notes += name_findings(visits, arrivals, ~quarantine.visits, settings)
-    people = find_people(_identified(tables, arrivals, quarantine, lead_no_rate, no_rate, slots))
+    people = find_people(_identified(tables, arrivals, quarantine, slots))
     for kind, value, count in people.shared:
         notes.append(Finding("shared_identifier", "warning", "", value, kind, str(count)))
 
@@ -122,10 +122,8 @@ def lay_ground(tables: Tables, settings: Settings) -> Ground:
     spend, bad_costs = with_further_costs(tables.spend, tables.other_costs, clicks, settings)
     costs = read_spend(spend, rates, settings)
     notes[:0] = costs.findings
-    of_goal = [goals[number].currency for number in version.tolist()]
-    rejected = _no_rate_rows(leads, lead_no_rate, lead_days, home, of_goal) + bad_costs
-    rejected += _no_rate_rows(sales, no_rate, sale_days, home, of_goal[len(leads) :])
-    rejected += _no_rate_rows(spend, ~costs.accepted, spend.ints("day"), home)
+    rejected = [*lead_worth.rejected, *bad_costs, *sale_worth.rejected]
+    rejected += refused_rows(spend, costs.refused, spend.ints("day"), home)
     # A set counts unless its own row is quarantined.
     held_back = np.concatenate([np.repeat(quarantine.leads, 2), quarantine.leads, quarantine.conversions])
     counts = np.concatenate([~quarantine.visits, captured.filled & ~held_back])
@@ -133,10 +131,11 @@ def lay_ground(tables: Tables, settings: Settings) -> Ground:
 
     eligible = np.concatenate(
         [
-            ~(quarantine.leads | lead_no_rate) & (leads.ints("status") != CANCELLED),
-            ~(quarantine.conversions | no_rate) & (sales.ints("status") != CANCELLED),
+            ~quarantine.leads & (leads.ints("status") != CANCELLED),
+            ~quarantine.conversions & (sales.ints("status") != CANCELLED),
         ]
     )
+    goal_text = Text.join([_goal_names(leads), _goal_names(sales)])
     conversions = Conversions(
         is_lead_row=np.arange(len(leads) + len(sales)) < len(leads),
         row=np.concatenate([np.arange(len(leads)), np.arange(len(sales))]),
@@ -145,8 +144,8 @@ def lay_ground(tables: Tables, settings: Settings) -> Ground:
         version=version,
         person=np.concatenate(people.person[1:]),
         at=np.concatenate([leads.ints("occurred_at"), sales.ints("occurred_at")]),
-        day=np.concatenate([lead_days, sale_days]),
-        value=np.concatenate([lead_value, sale_value]),
+        day=np.concatenate([lead_worth.day, sale_worth.day]),
+        value=np.concatenate([lead_worth.value, sale_worth.value]),
         good=np.concatenate([_good_leads(leads, goals, version), np.zeros(len(sales), np.bool_)]),
         eligible=eligible,
         names_lead=_named_leads(leads, sales, eligible[: len(leads)]),
@@ -164,7 +163,7 @@ def lay_ground(tables: Tables, settings: Settings) -> Ground:
         captured,
         conversions,
         goals,
-        int(sale_value[quarantine.conversions].sum()) + int(lead_value[quarantine.leads].sum()),
+        total(sale_worth.value[quarantine.conversions]) + total(lead_worth.value[quarantine.leads]),
         costs,
         touches.fields.spend("campaign"),  # type: ignore[arg-type]
     )
@@ -189,22 +188,80 @@ def _good_leads(leads: Table, goals: tuple[Goal, ...], version: Ints) -> Flags:
     return good
 
 
-def _no_rate_rows(
-    table: Table, rows: Flags, days: Ints, home: str, of_goal: Sequence[str] | None = None
+@dataclass(frozen=True)
+class _Worth:
+    """What the standing rows of leads or conversions are worth, and what was noticed on the way."""
+
+    version: Ints
+    day: Ints
+    value: Ints
+    rejected: list[Rejected]
+    findings: tuple[Finding, ...]
+
+
+def _worth(table: Table, rates: RateTable, settings: Settings) -> tuple[tuple[Goal, ...], Table, _Worth]:
+    """The goals of a table's rows, the rows that stand, and their worth (R10, R20).
+
+    Whether a row can be accepted hangs on a rate, so all rows are valued before one per id is chosen.
+    """
+    home, digits = settings.home_currency, settings.minor_digits
+    days = local_days(table.ints("occurred_at"), settings.time_zone)
+    goals, version = version_of(_goal_names(table), days, settings)
+    value_of = own_values if table.name == "leads" else partial(conversion_values, table)
+    value, refused = value_of(goals, version, days, rates, home, digits)
+    # A test record is in quarantine whether it could be accepted or not.
+    refused = np.where(_tests(table), FINE, refused)
+    of_goal = [goals[number].currency for number in version.tolist()]
+    standing = rows_that_stand(table, refused != FINE)
+    rows = standing.rows
+    rejected = refused_rows(table, refused, days, home, of_goal)
+    worth = _Worth(version[rows], days[rows], value[rows], rejected, standing.findings)
+    return goals, _only(table, rows), worth
+
+
+def _only(table: Table, rows: Ints) -> Table:
+    return table if len(rows) == len(table) else table.take(rows)
+
+
+def _goal_names(table: Table) -> Text:
+    """(n,) text: the goal each row of leads or conversions converts."""
+    if table.name == "leads":
+        return Text(np.zeros(len(table), np.int32), ["lead"])
+    return table.text("goal").map(str.strip)
+
+
+def _tests(table: Table) -> Flags:
+    """Rows of leads or conversions that are test records (R9)."""
+    tests: Flags = table.ints("status") == TEST
+    return tests | table.flags("is_test") if "is_test" in table.columns else tests
+
+
+def refused_rows(
+    table: Table, refused: Ints, days: Ints, home: str, of_goal: Sequence[str] | None = None
 ) -> list[Rejected]:
-    """Rows whose amount, or the value their goal gives them, has no rate."""
+    """Rows whose amount, or the value their goal gives them, cannot be weighed (R20, R29).
+
+    Parameters
+    ----------
+    refused : (n,) int64, see `money.to_home`
+    days : (n,) int64, the day a rate was looked for
+    home : home currency
+    of_goal : currency of the value that each row's goal gives it
+    """
     out = []
-    for row in np.flatnonzero(rows).tolist():
+    for row in np.flatnonzero(refused != FINE).tolist():
         code = "" if table.name == "leads" else table.text("currency")[row]
         code = of_goal[row] if of_goal and code in ("", home) else code
+        column = "currency"
         reason = f"no rate {code} to {home} for {day_text(int(days[row]))} or the 7 days before: add it to rates"
-        out.append(Rejected(table.name, table.file[row], int(table.line[row]), "currency", code, reason))
+        if refused[row] == TOO_LARGE:
+            column = "cost" if table.name == "spend" else "total"
+            reason = f"{AMOUNT_BELOW:,} {home} or more: correct the amount, the count or the rate"
+        out.append(Rejected(table.name, table.file[row], int(table.line[row]), column, code, reason))
     return out
 
 
-def _identified(
-    tables: Tables, arrivals: Arrivals, quarantine: Quarantine, lead_no_rate: Flags, no_rate: Flags, slots: Slots
-) -> list[Identified]:
+def _identified(tables: Tables, arrivals: Arrivals, quarantine: Quarantine, slots: Slots) -> list[Identified]:
     def of(column: Text, normal: Callable[[str], str]) -> Text:
         return column.map(lambda v: "" if slots.is_slot(v) else normal(v))
 
@@ -226,8 +283,8 @@ def _identified(
     }
     return [
         Identified(~quarantine.visits, of_visits),
-        rows(tables.leads, ~(quarantine.leads | lead_no_rate)),
-        rows(tables.conversions, ~(quarantine.conversions | no_rate)),
+        rows(tables.leads, ~quarantine.leads),
+        rows(tables.conversions, ~quarantine.conversions),
     ]
 
 

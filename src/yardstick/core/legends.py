@@ -5,14 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from datetime import date
 
+import numpy as np
+
+from .columns import Ints
 from .settings import Legend, Naming, Settings, SettingsError
-from .tags import FIELDS
+from .tags import EXTRA, FIELDS, beside_fields
 from .words import fold, same_as
 
 ROLES = ("channel", "source", "medium", "campaign", "group", "ad", "keyword", "placement", "item", "audience")
 """Roles a field can carry, besides `extra:NAME`."""
 DEFAULT_ROLE = {"source": "source", "medium": "medium", "campaign": "campaign", "term": "keyword", "content": "ad"}
-EXTRA = "extra:"
 
 Roles = dict[str, str]
 """Role -> value; a role that is missing is empty."""
@@ -69,18 +71,24 @@ class LegendBook:
 
     def number_at(self, source: str, day: int) -> int:
         """Number of the legend that holds for a source on a day, 0 if none does."""
-        number = 0
-        for first, candidate in self.of_source(source):
-            if first <= day:
-                number = candidate
-        return number
+        return int(self.numbers_at(source, np.array([day]))[0])
+
+    def numbers_at(self, source: str, days: Ints) -> Ints:
+        """(n,) int64: number of the legend that holds for a source on each day, 0 where none does."""
+        entries = self.of_source(source)
+        if not entries:
+            return np.zeros(len(days), np.int64)
+        firsts = np.array([first for first, _ in entries])
+        numbers = np.array([0, *(number for _, number in entries)])
+        found: Ints = numbers[np.searchsorted(firsts, days, side="right")]
+        return found
 
     def roles(self, values: Mapping[str, str], number: int) -> Roles:
         """The role of every value of one arrival.
 
         Parameters
         ----------
-        values : by field (`core.tags.FIELDS`) or name of an extra value
+        values : by field (`core.tags.FIELDS`) or name of an extra value; one named like a field as `extra:NAME`
         number : of the legend, 0 = none
 
         Returns
@@ -98,7 +106,7 @@ class LegendBook:
             if key in given:
                 out[given[key]] = value
                 continue
-            role = DEFAULT_ROLE.get(name) if name in FIELDS else EXTRA + name
+            role = DEFAULT_ROLE.get(name) if name in FIELDS else EXTRA + name.removeprefix(EXTRA)
             if role and role not in filled:
                 out[role] = value
         # Only an id that still has its own meaning finds a campaign (R19).
@@ -116,5 +124,5 @@ def name_parts(values: Mapping[str, str], namings: Sequence[Naming]) -> dict[str
         pieces = values.get(naming.field, "").split(naming.separator)
         if len(pieces) == len(naming.parts):
             for part, piece in zip(naming.parts, pieces, strict=True):
-                out.setdefault(part, piece.strip())
+                out.setdefault(beside_fields(part), piece.strip())
     return out

@@ -7,7 +7,8 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from .columns import Amounts, Flags, Ints, Text, narrow, product
+from .columns import Amounts, Ints, Text, narrow, product
+from .limits import AMOUNT_BELOW
 from .tables import Table
 
 OLDEST_RATE_DAYS = 7
@@ -85,10 +86,14 @@ class RateTable:
         return int(self._units[row])
 
 
+FINE, NO_RATE, TOO_LARGE = range(3)
+"""Whether an amount could be turned into the home currency, or why not (R20, R29)."""
+
+
 def to_home(
     amounts: Amounts, currency: Text, days: Ints, rates: RateTable, home: str, minor_digits: int
-) -> tuple[Ints, Flags]:
-    """Convert a column into minor units of the home currency, each row at the rate of its day (R17, R20).
+) -> tuple[Ints, Ints]:
+    """Convert a column into minor units of the home currency, each row at the rate of its day (R17, R20, R29).
 
     Parameters
     ----------
@@ -99,15 +104,28 @@ def to_home(
 
     Returns
     -------
-    minor : (n,) int64, rounded half-even once; 0 where unknown
-    no_rate : (n,) bool, rows with an amount other than 0 for which no rate is at most 7 days old
+    minor : (n,) int64, rounded half-even once; 0 where unknown or refused
+    refused : (n,) int64, `NO_RATE` for an amount other than 0 for which no rate is at most 7 days old, `TOO_LARGE`
+        where it is 10^12 or more in the home currency, else `FINE`
     """
-    no_rate = np.zeros(len(amounts), np.bool_)
-    minor = np.array(round_half_even(amounts.units, amounts.decimals, minor_digits), dtype=np.int64)
+    refused = np.zeros(len(amounts), np.int64)
+    exact = round_half_even(amounts.units, amounts.decimals, minor_digits)
     foreign = currency.test(lambda code: code not in ("", home)) & amounts.known & (amounts.units != 0)
     rows = np.flatnonzero(foreign)
-    if not len(rows):
-        return minor, no_rate
+    if len(rows):
+        exact = exact.astype(object)
+        exact[rows] = _converted(amounts, currency, days, rates, minor_digits, rows, refused)
+    large = np.abs(exact) >= AMOUNT_BELOW * 10**minor_digits
+    if large.any():
+        refused[large.astype(np.bool_)] = TOO_LARGE
+        exact = np.where(large.astype(np.bool_), 0, exact)
+    return exact.astype(np.int64), refused
+
+
+def _converted(
+    amounts: Amounts, currency: Text, days: Ints, rates: RateTable, minor_digits: int, rows: Ints, refused: Ints
+) -> npt.NDArray[Any]:
+    """Amounts in other currencies as minor units of the home currency; marks those without a rate."""
     found: dict[tuple[int, int], int | None] = {}
     exact: list[int] = []
     for row in rows.tolist():
@@ -115,8 +133,9 @@ def to_home(
         if key not in found:
             found[key] = rates.row_for(currency[row], key[1])
         rate = found[key]
-        no_rate[row] = rate is None
+        if rate is None:
+            refused[row] = NO_RATE
         exact.append(0 if rate is None else int(amounts.units[row]) * rates.units(rate))
-    converted = round_half_even(np.array(exact, dtype=object), amounts.decimals + rates.decimals, minor_digits)
-    minor[rows] = converted.astype(np.int64)
-    return minor, no_rate
+    return round_half_even(np.array(exact, dtype=object), amounts.decimals + rates.decimals, minor_digits).astype(
+        object
+    )

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from decimal import Decimal
+from fractions import Fraction
 
 import numpy as np
 
 from .breakdown import BUCKETS, LEFT_OUT, NAMED, NO_TOUCH_SPEND, NO_TRAIL, UNDIVIDED, UNTAGGED, Axis
-from .columns import Flags, Floats, Ints
-from .credit import Shares, exact_sums, unit_sums
+from .columns import Flags, Ints, sums_by, total
+from .credit import Shares, part_sums
 from .figures import Figures, Sums, figures
 from .filters import Kept
 from .ground import Ground
@@ -42,6 +43,14 @@ class Place:
     bucket: str
     values: tuple[int, ...]
     shown: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class _Credit:
+    """Credit per place under one yardstick: sales, plain leads and good leads in turn, and value in minor units."""
+
+    counts: list[Fraction]
+    value: list[int]
 
 
 class Report:
@@ -148,12 +157,13 @@ class Report:
             credit = self._credit(self._shares[yardstick.name], size)
             for i in self._sorted:
                 place = self.places[i]
+                sales, leads, good = credit.counts[3 * i : 3 * i + 3]
                 sums = Sums(
                     touches=int(touches[i]) if self._has_touches else None,
-                    leads=float(credit["leads"][i]),
-                    good_leads=float(credit["good_leads"][i]),
-                    conversions=float(credit["conversions"][i]),
-                    value=int(credit["value"][i]),
+                    leads=leads + good,
+                    good_leads=good,
+                    conversions=sales,
+                    value=credit.value[i],
                     **(spend(i) if place.bucket != UNTAGGED else {}),  # type: ignore[arg-type]
                 )
                 if place.bucket == LEFT_OUT and left is not None:
@@ -177,17 +187,11 @@ class Report:
         sale = is_sale[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
         return np.where(sale, SALE, np.where(conversions.good[rows], GOOD_LEAD, LEAD))
 
-    def _credit(self, shares: Shares, size: int) -> dict[str, Floats | Ints]:
+    def _credit(self, shares: Shares, size: int) -> _Credit:
         place = self.element_place[shares.element]
         # Sales, plain leads and good leads are counted in one pass.
         group = place * 3 + self._element_class[shares.element]
-        sums = unit_sums(group, shares.divisor, size * 3).reshape(size, 3)
-        return {
-            "conversions": sums[:, SALE],
-            "leads": sums[:, LEAD] + sums[:, GOOD_LEAD],
-            "good_leads": sums[:, GOOD_LEAD],
-            "value": exact_sums(place, shares.worth, size),
-        }
+        return _Credit(part_sums(group, shares.part, size * 3), sums_by(place, shares.worth, size))
 
     def _spend_sums(self, size: int) -> Callable[[int], dict[str, int | Decimal]]:
         spend, costs = self._ground.spend, self._ground.costs
@@ -199,13 +203,13 @@ class Report:
         for at, amount in zip(place.tolist(), claimed.units[rows].tolist(), strict=True):
             units[at] += amount
         sums = {
-            "spend": exact_sums(place, costs.cost[rows], size),
-            "claimed_value": exact_sums(place, costs.claimed_value[rows], size),
-            **{name: exact_sums(place, column, size) for name, column in counts.items()},
+            "spend": sums_by(place, costs.cost[rows], size),
+            "claimed_value": sums_by(place, costs.claimed_value[rows], size),
+            **{name: sums_by(place, column, size) for name, column in counts.items()},
         }
 
         def of(i: int) -> dict[str, int | Decimal]:
-            one: dict[str, int | Decimal] = {name: int(column[i]) for name, column in sums.items()}
+            one: dict[str, int | Decimal] = {name: column[i] for name, column in sums.items()}
             return one | {"claimed_conversions": Decimal(units[i]).scaleb(-claimed.decimals)}
 
         return of
@@ -216,7 +220,7 @@ class Report:
         classes = self._class[empty]
         value = self._ground.conversions.value[self._trails.conversion[empty]]
         good, leads = int((classes == GOOD_LEAD).sum()), int((classes != SALE).sum())
-        return Sums(None, float(leads), float(good), float(len(classes) - leads), int(value.sum()))
+        return Sums(None, Fraction(leads), Fraction(good), Fraction(len(classes) - leads), total(value))
 
 
 def _bucket(key: tuple[int, ...]) -> str:

@@ -10,10 +10,10 @@ from .arrivals import Arrivals
 from .captured import Captured
 from .columns import Ints, Text
 from .days import local_days
-from .legends import EXTRA, LegendBook, Roles
+from .legends import LegendBook, Roles
 from .settings import Settings
 from .tables import Table
-from .tags import FIELDS
+from .tags import EXTRA, FIELDS
 
 
 @dataclass(frozen=True)
@@ -91,10 +91,7 @@ def _legends(source: Text, day: Ints, book: LegendBook) -> Ints:
     """(n,) int64: number of the legend that holds for each row's source on its day."""
     out = np.zeros(len(source), np.int64)
     for code, value in enumerate(source.values):
-        entries = book.of_source(value)
-        if entries:
+        if book.of_source(value):
             mine = np.flatnonzero(source.codes == code)
-            firsts = np.array([first for first, _ in entries])
-            numbers = np.array([0, *(number for _, number in entries)])
-            out[mine] = numbers[np.searchsorted(firsts, day[mine], side="right")]
+            out[mine] = book.numbers_at(value, day[mine])
     return out

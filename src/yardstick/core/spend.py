@@ -8,8 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from .columns import Amounts, Flags, Ints, Text, narrow
-from .money import RateTable, to_home
+from .columns import Amounts, Flags, Ints, Text, narrow, sums_by
+from .limits import AMOUNT_BELOW
+from .money import FINE, TOO_LARGE, RateTable, to_home
 from .notes import Finding
 from .renames import rename_rows, renames_of
 from .settings import Settings
@@ -28,7 +29,7 @@ class Costs:
     ----------
     cost, claimed_value : (n,) int64, minor units
     estimated : (n,) bool, cost reckoned from clicks x click price
-    accepted : (n,) bool, rows with a rate
+    refused : (n,) int64, why a row cannot be weighed, `FINE` where it can (see `money.to_home`)
     counts : (n,) bool, accepted rows at the finest level of their campaign's day
     campaign : (n,) text, the campaign's name; rows with an id all carry the id's latest name
     names : campaign name by compared id, for the touches that carry the id (R19)
@@ -38,11 +39,17 @@ class Costs:
     cost: Ints
     claimed_value: Ints
     estimated: Flags
-    accepted: Flags
+    refused: Ints
     counts: Flags
     campaign: Text
     names: dict[str, str]
     findings: tuple[Finding, ...]
+
+    @property
+    def accepted(self) -> Flags:
+        """(n,) bool, rows that can be weighed."""
+        fine: Flags = self.refused == FINE
+        return fine
 
 
 def read_spend(table: Table, rates: RateTable, settings: Settings) -> Costs:
@@ -59,11 +66,12 @@ def read_spend(table: Table, rates: RateTable, settings: Settings) -> Costs:
     Costs
     """
     home, minor_digits, same = settings.home_currency, settings.minor_digits, same_as(settings.fold)
-    cost, estimated = _original_cost(table)
+    cost, estimated, large = _original_cost(table)
     currency, days = table.text("currency"), table.ints("day")
-    minor, no_rate = to_home(cost, currency, days, rates, home, minor_digits)
-    claimed, no_claim_rate = to_home(table.amounts("claimed_value"), currency, days, rates, home, minor_digits)
-    accepted = ~(no_rate | no_claim_rate)
+    minor, refused = to_home(cost, currency, days, rates, home, minor_digits)
+    claimed, claim_refused = to_home(table.amounts("claimed_value"), currency, days, rates, home, minor_digits)
+    refused = np.where(large, TOO_LARGE, np.where(refused != FINE, refused, claim_refused))
+    accepted = refused == FINE
     # What the plan says of an id goes before what spend rows say.
     planned = {same(i): c.name for c in settings.campaigns for i in c.ids if same(i)}
     names = _names_by_id(table, accepted, same) | planned
@@ -73,20 +81,22 @@ def read_spend(table: Table, rates: RateTable, settings: Settings) -> Costs:
     campaign = Text.of(by_id.strings()).where(by_id.filled(), own) if len(table) else own
     campaign = rename_rows(campaign, days, renames_of("campaign", settings), same)
     counts, findings = _finest(table, ids, own.map(same), minor, accepted, home, same)
-    return Costs(minor, claimed, estimated, accepted, counts, campaign, names, findings)
+    return Costs(minor, claimed, estimated, refused, counts, campaign, names, findings)
 
 
-def _original_cost(table: Table) -> tuple[Amounts, Flags]:
-    """Cost as reported, or clicks x click price where there is none, in the row's own currency."""
+def _original_cost(table: Table) -> tuple[Amounts, Flags, Flags]:
+    """Cost as reported, or clicks x click price where there is none, in the row's own currency; which rows are
+    estimated, and which of these are too large (R29)."""
     cost, price = table.amounts("cost"), table.amounts("click_price")
     clicks = table.ints("clicks")
     estimated = ~cost.known & price.known & (clicks >= 0)
     if not estimated.any():
-        return cost, estimated
+        return cost, estimated, estimated
     decimals = max(cost.decimals, price.decimals)
     reckoned = price.at(decimals).astype(object) * clicks
-    units = narrow(np.where(estimated, reckoned, cost.at(decimals).astype(object)).tolist())
-    return Amounts(units, decimals, cost.known | estimated), estimated
+    large = estimated & (reckoned >= AMOUNT_BELOW * 10**decimals).astype(np.bool_)
+    exact = np.where(large, 0, np.where(estimated, reckoned, cost.at(decimals).astype(object)))
+    return Amounts(narrow(exact.tolist()), decimals, cost.known | estimated), estimated, large
 
 
 def _names_by_id(table: Table, accepted: Flags, same: Callable[[str], str]) -> dict[str, str]:
@@ -137,15 +147,13 @@ def _level_findings(
     """One finding per campaign's day and coarser level: how far its sum is from that of the finest level."""
     if not coarse.any():
         return []
-    fine_sum = np.zeros(int(group.max()) + 1, np.int64)
-    np.add.at(fine_sum, group[counts], minor[counts])
+    fine_sum = sums_by(group[counts], minor[counts], int(group.max()) + 1)
     rows = np.flatnonzero(coarse)
     _, first, which = np.unique(np.stack([group[rows], rank[rows]]), axis=1, return_index=True, return_inverse=True)
-    coarse_sum = np.zeros(len(first), np.int64)
-    np.add.at(coarse_sum, which.reshape(-1), minor[rows])
+    coarse_sum = sums_by(which.reshape(-1), minor[rows], len(first))
     out = []
-    for row, total in zip(rows[first].tolist(), coarse_sum.tolist(), strict=True):
-        name, stake = table.text("campaign")[row], total - int(fine_sum[group[row]])
+    for row, total in zip(rows[first].tolist(), coarse_sum, strict=True):
+        name, stake = table.text("campaign")[row], total - fine_sum[group[row]]
         where = (table.file[row], int(table.line[row]))
         out.append(Finding("several_levels", "warning", "spend", "", "campaign", name, stake, home, *where))
     return out

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .columns import Flags
+from .columns import Flags, total
 from .weigh import Result
 
 
@@ -52,8 +52,8 @@ def tie_line(result: Result) -> TieLine:
     has_campaign = campaign[trails.touch] > 0
     named, untagged = {}, {}
     for name, share in result.shares.items():
-        named[name] = int(share.worth[has_campaign[share.element]].sum())
-        untagged[name] = int(share.worth[~has_campaign[share.element]].sum())
+        named[name] = total(share.worth[has_campaign[share.element]])
+        untagged[name] = total(share.worth[~has_campaign[share.element]])
     cost = ground.costs.cost
     matched = result.spend_rows & np.isin(ground.spend_campaign, result.met_campaigns())
     quarantine = ground.quarantine
@@ -62,9 +62,9 @@ def tie_line(result: Result) -> TieLine:
         no_trail=_part(result, empty),
         named=named,
         untagged=untagged,
-        invoiced=int(cost[result.spend_rows].sum()),
-        matched=int(cost[matched].sum()),
-        unmatched=int(cost[result.spend_rows & ~matched].sum()),
+        invoiced=total(cost[result.spend_rows]),
+        matched=total(cost[matched]),
+        unmatched=total(cost[result.spend_rows & ~matched]),
         quarantined_records=sum(int(f.sum()) for f in (quarantine.visits, quarantine.leads, quarantine.conversions)),
         quarantined_value=ground.quarantined_value,
     )
@@ -80,7 +80,7 @@ def _part(result: Result, which: Flags) -> Part:
         int(leads.sum()),
         int((leads & conversions.good[rows]).sum()),
         int((~leads).sum()),
-        int(conversions.value[rows].sum()),
+        total(conversions.value[rows]),
     )
 
 

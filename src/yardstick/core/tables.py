@@ -26,6 +26,7 @@ class Kind(Enum):
     COUNT = "count"
     AMOUNT = "amount"
     COST = "cost"
+    PRICE = "price"
     RATE = "rate"
     CURRENCY = "currency"
 
@@ -70,7 +71,7 @@ SCHEMA: Mapping[str, tuple[Column, ...]] = {
     ),
     "spend": _columns(
         "day:day* platform* account campaign_id campaign* ad_group ad keyword placement impressions:count clicks:count "
-        "cost:cost click_price:cost currency:currency claimed_conversions:cost claimed_value:cost"
+        "cost:cost click_price:price currency:currency claimed_conversions:cost claimed_value:cost"
     ),
     "other_costs": _columns("from:day* to:day* campaign* kind cost:cost* currency:currency"),
     "rates": _columns("day:day* base:currency* quote:currency* rate:rate*"),
@@ -145,7 +146,7 @@ def blank_column(kind: Kind, length: int) -> Any:
     """A column of empty cells of one kind."""
     if kind in (Kind.TEXT, Kind.ADDRESS, Kind.CURRENCY):
         return Text.blank(length)
-    if kind in (Kind.AMOUNT, Kind.COST, Kind.RATE):
+    if kind in (Kind.AMOUNT, Kind.COST, Kind.PRICE, Kind.RATE):
         return Amounts.unknown(length)
     if kind is Kind.INSTANT:
         return np.full(length, NO_INSTANT, np.int64)

@@ -7,10 +7,13 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from urllib.parse import unquote_plus, urlsplit
 
+from .identifiers import usable
 from .words import SLOTS, Slots, collapse, fold
 
 FIELDS = ("source", "medium", "campaign", "term", "content", "id")
 """The six tag fields, `utm_` left out, in the order in which captured sets carry them."""
+EXTRA = "extra:"
+"""Begins the name of an extra value where it could be taken for a field."""
 _NAMES = {f"utm_{name}": name for name in FIELDS}
 _SCHEME = re.compile(r"[A-Za-z][A-Za-z0-9+.-]*:")
 _BAD_HOST = re.compile(r"[\s\x00-\x20\x7f\"<>^`{|}\\]")
@@ -25,7 +28,7 @@ class Reading:
     tags : the six fields in the order of `FIELDS`, trimmed, empty where unfilled
     extras : other `utm_*` parameters as (name, value), sorted by name
     named : extra values, other parameters that the user named, as (name, value), sorted by name
-    mark : click mark, empty if none
+    mark : click mark, empty if none; a value that is no identifier is none (R5, R6)
     host : landing host in lower case, empty for a path
     page : the address without query and fragment
     notes : (code, field, value) of what should be known about this address
@@ -45,8 +48,14 @@ class Reading:
         return any(self.tags) or bool(self.extras)
 
     def values(self) -> dict[str, str]:
-        """Every value by field, or by the name of its parameter."""
-        return dict(zip(FIELDS, self.tags, strict=True)) | dict(self.extras) | dict(self.named)
+        """Every value by field, or by the name of its parameter; one named like a field as `extra:NAME` (R1)."""
+        named = {beside_fields(name): value for name, value in self.named}
+        return dict(zip(FIELDS, self.tags, strict=True)) | dict(self.extras) | named
+
+
+def beside_fields(name: str) -> str:
+    """The name of an extra value, so written that it is never taken for one of the six fields (R1)."""
+    return EXTRA + name if fold(name) in FIELDS else name
 
 
 def why_not_an_address(url: str) -> str:
@@ -121,7 +130,8 @@ def reader(
 
     Parameters
     ----------
-    click_marks : parameter names, matched without regard to case; of several in one address the first named holds
+    click_marks : parameter names, matched without regard to case; of several in one address the first named whose value
+        is an identifier holds
     extra_values : names of other parameters to keep, matched likewise, kept under the name as written here
     slots : tells unfilled slots
     """
@@ -152,7 +162,7 @@ def reader(
             if clean and not values.get(key):
                 values[key] = clean
         tags = tuple(values.pop(name, "") for name in _NAMES)
-        mark = next((values[m] for m in marks if values.get(m)), "")
+        mark = next((values[m] for m in marks if usable(values.get(m, ""))), "")
         left = sorted((k, v) for k, v in values.items() if k not in marks)
         extras = tuple((k, v) for k, v in left if k.startswith("utm_"))
         own = tuple((wanted[k], v) for k, v in left if not k.startswith("utm_"))

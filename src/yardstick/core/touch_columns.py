@@ -13,10 +13,10 @@ from .columns import Flags, Ints, Text
 from .roles import RoleTable
 from .settings import Settings
 from .spend import Costs
+from .spend_tags import platform_columns
 from .tables import CLICK, Table
-from .touch_fields import OTHER_CHANNELS, TouchFields
+from .touch_fields import TouchFields
 from .touches import Touches
-from .words import fold
 
 
 @dataclass(frozen=True)
@@ -68,7 +68,8 @@ def lay_touches(
     arrivals, captured, roles, costs : the same rows as read before
     settings : folding, channel rules, renames, plan
     """
-    channels, which = _channels(arrivals, captured, ChannelRules(settings))
+    rules = ChannelRules(settings)
+    channels, which = _channels(arrivals, captured, rules)
     names, reasons = Text.of([c.name for c in channels]), Text.of([c.why for c in channels])
     if len(which):
         named, why = Text(names.codes[which], names.values), Text(reasons.codes[which], reasons.values)
@@ -79,9 +80,6 @@ def lay_touches(
         named = by_legend.where(by_legend.filled(), named)
         said = by_legend.map(lambda v: "legend: it fills the channel" if v else "")
         why = said.where(said.filled(), why)
-    hidden = {fold(name) for name in settings.hidden_channels}
-    if hidden:
-        named = named.map(lambda v: OTHER_CHANNELS if fold(v) in hidden else v)
     direct = np.array([c.direct for c in channels] or [False], np.bool_)[which]
     number = np.concatenate([found.visit, np.arange(len(visits), len(which))])
     return TouchColumns(
@@ -92,7 +90,18 @@ def lay_touches(
         direct=direct[number],
         day=roles.day[found.visit],
         visit=found.visit,
-        fields=TouchFields(visits, spend, arrivals, roles, costs, named, found.visit, counts, settings),
+        fields=TouchFields(
+            visits,
+            spend,
+            arrivals,
+            roles,
+            costs,
+            named,
+            found.visit,
+            counts,
+            platform_columns(spend, rules, settings),
+            settings,
+        ),
         why=why.take(number),
     )
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -44,15 +44,17 @@ class TouchFields:
     channels : (visits + sets,) text
     first_visit : (touches,) int64
     counts : (visits + sets,) bool, rows whose spelling counts as use (R2)
+    platforms : source, medium and channel of spend rows whose platform is set (`spend_tags.platform_columns`)
     settings : renames, plain names, pages, folding
     """
 
     def __init__(
         self, visits: Table, spend: Table, arrivals: Arrivals, roles: RoleTable, costs: Costs, channels: Text,
-        first_visit: Ints, counts: Flags, settings: Settings,
+        first_visit: Ints, counts: Flags, platforms: Mapping[str, Text], settings: Settings,
     ) -> None:  # fmt: skip
         self._visits, self._spend, self._arrivals, self._roles = visits, spend, arrivals, roles
         self._costs, self._channels, self._counts, self._settings = costs, channels, counts, settings
+        self._platforms = platforms
         sets = np.arange(roles.visits, len(roles.kind))
         self._number = np.concatenate([first_visit, sets])
         self._made: dict[str, _Field] = {}
@@ -107,6 +109,8 @@ class TouchFields:
     def _own_column(self, name: str) -> Text | None:
         if name == "campaign":
             return self._costs.campaign
+        if name in self._platforms:
+            return self._platforms[name]
         return self._spend.text(OWN_COLUMN[name]).map(collapse) if name in OWN_COLUMN else None
 
     def _pages(self) -> Text:

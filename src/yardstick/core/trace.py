@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from .breakdown import LEFT_OUT, NO_TRAIL, UNTAGGED
-from .columns import Flags, Ints
-from .credit import Shares
+from .columns import Flags, Ints, total
+from .credit import WHOLE, Shares
 from .spend import LEVELS
 from .tables import Table
 from .touch_fields import MAIN_FIELDS
@@ -235,7 +235,7 @@ def _trace(result: Result, shares: Shares, picked: _Picked, figure: str, first: 
     return Trace(
         share=share,
         value=value,
-        spend=int(result.ground.costs.cost[spend].sum()),
+        spend=total(result.ground.costs.cost[spend]),
         conversion_count=len(conversions),
         spend_count=len(spend),
         touch_count=len(touches),
@@ -260,38 +260,36 @@ def _conversions(result: Result, shares: Shares, picked: _Picked, credit: str) -
         wanted = ~is_lead if credit == "conversions" else is_lead
         if credit == "good_leads":
             wanted = wanted & ground.conversions.good[which]
-    share = np.zeros(len(which))
-    value = np.zeros(len(which), np.int64)
+    share, value = np.zeros(len(which), np.int64), np.zeros(len(which), np.int64)
     if picked.elements is not None:
-        use = picked.elements & (shares.divisors > 0)
+        use = picked.elements & (shares.parts > 0)
         owner = trails.owner()[use]
-        share += np.bincount(owner, 1.0 / shares.divisors[use], minlength=len(which))
+        np.add.at(share, owner, shares.parts[use])
         np.add.at(value, owner, shares.value[use])
     if picked.empty_trails is not None:
         empty = picked.empty_trails
-        share[empty] += 1.0
+        share[empty] = WHOLE
         value[empty] += ground.conversions.value[which[empty]]
     # What is worth nothing adds nothing to a value.
     rows = np.flatnonzero(wanted & (value > 0 if credit == "value" else share > 0))
     order = np.lexsort((ground.conversions.at[which[rows]], -share[rows], -value[rows]))
-    return rows[order], float(share[rows].sum()), int(value[rows].sum())
+    return rows[order], total(share[rows]) / int(WHOLE), total(value[rows])
 
 
 def _conversion(result: Result, shares: Shares, picked: _Picked, trail: int) -> TracedConversion:
     ground, trails = result.ground, result.trails
     number = int(trails.conversion[trail])
     touches = []
-    share_here, value_here = 0.0, 0
+    parts_here, value_here = 0, 0
     for e in range(int(trails.offsets[trail]), int(trails.offsets[trail + 1])):
-        divisor = int(shares.divisors[e])
-        here = picked.elements is not None and bool(picked.elements[e]) and divisor > 0
-        share, value = (1 / divisor if divisor else 0.0), int(shares.value[e])
-        touches.append(_touch(result, int(trails.touch[e]), here, share, value))
+        part, value = int(shares.parts[e]), int(shares.value[e])
+        here = picked.elements is not None and bool(picked.elements[e]) and part > 0
+        touches.append(_touch(result, int(trails.touch[e]), here, part / int(WHOLE), value))
         if here:
-            share_here, value_here = share_here + share, value_here + value
+            parts_here, value_here = parts_here + part, value_here + value
     if not touches:
-        share_here, value_here = 1.0, int(ground.conversions.value[number])
-    return _described(result, number, share_here, value_here, tuple(touches))
+        parts_here, value_here = int(WHOLE), int(ground.conversions.value[number])
+    return _described(result, number, parts_here / int(WHOLE), value_here, tuple(touches))
 
 
 def _described(
@@ -373,24 +371,24 @@ def _spend(result: Result, row: int) -> TracedSpend:
 def _openings(result: Result, shares: Shares, picked: _Picked) -> tuple[Opening, ...]:
     ground, trails = result.ground, result.trails
     touches, arrivals = ground.touches, ground.arrivals
-    found: dict[tuple[str, str, str], list[float]] = {}
+    found: dict[tuple[str, str, str], list[int]] = {}
     seen: set[tuple[tuple[str, str, str], int]] = set()
     elements = picked.elements if picked.elements is not None else np.zeros(len(trails.touch), np.bool_)
-    for e in np.flatnonzero(elements & (shares.divisors > 0)).tolist():
+    for e in np.flatnonzero(elements & (shares.parts > 0)).tolist():
         touch = int(trails.touch[e])
         channel = touches.fields["channel"].shown[int(touches.fields["channel"].codes[touch])]
         key = (channel, "", "")
         if touch < touches.count:
             visit = int(touches.visit[touch])
             key = (channel, arrivals.referrer_host[visit], arrivals.readings[int(arrivals.url[visit])].page)
-        sums = found.setdefault(key, [0, 0.0, 0])
+        sums = found.setdefault(key, [0, 0, 0])
         if (key, touch) not in seen:
             seen.add((key, touch))
             sums[0] += 1
-        sums[1] += 1 / int(shares.divisors[e])
+        sums[1] += int(shares.parts[e])
         sums[2] += int(shares.value[e])
     ordered = sorted(found.items(), key=lambda item: (-item[1][2], -item[1][1], item[0]))
-    return tuple(Opening(*key, int(n), share, int(value)) for key, (n, share, value) in ordered)
+    return tuple(Opening(*key, n, parts / int(WHOLE), value) for key, (n, parts, value) in ordered)
 
 
 def _quarantined(result: Result, first: int, most: int) -> Trace:
@@ -400,4 +398,4 @@ def _quarantined(result: Result, first: int, most: int) -> Trace:
     value = ground.conversions.value
     page = rows[first : first + most].tolist()
     conversions = tuple(_described(result, i, 1.0, int(value[i]), ()) for i in page)
-    return Trace(float(len(rows)), int(value[rows].sum()), 0, len(rows), 0, 0, conversions, (), (), ())
+    return Trace(float(len(rows)), total(value[rows]), 0, len(rows), 0, 0, conversions, (), (), ())

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .breakdown import check_fields, lay_axis
+from .breakdown import check_fields, hide, lay_axis
 from .captured import captured_for
 from .columns import NO_INSTANT, Flags, Ints
 from .credit import Shares, share_credit
@@ -107,7 +107,8 @@ def weigh(
     shares = share_credit(trails, ground, settings)
     in_range = _in_range(ground.touches.day, settings)
     spend_rows = ground.costs.counts & _in_range(ground.spend.ints("day"), settings)
-    axes = [lay_axis(name, ground, trails, in_range, spend_rows, settings) for name in by]
+    axes = [lay_axis(name, ground, trails, in_range, spend_rows) for name in by]
+    axes = [hide(axis, settings) if name == "channel" else axis for name, axis in zip(by, axes, strict=True)]
     kept = keep(where, ground, trails, in_range, spend_rows, settings) if where else None
     report = Report(ground, settings, by, trails, shares, axes, in_range, spend_rows, kept)
     return Result(

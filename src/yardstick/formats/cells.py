@@ -12,6 +12,15 @@ from iso4217 import Currency
 
 from yardstick.core.columns import NO_DAY, NO_INSTANT
 from yardstick.core.days import day_number
+from yardstick.core.limits import (
+    AMOUNT_BELOW,
+    COUNT_BELOW,
+    FIRST_DAY,
+    FIRST_INSTANT,
+    LAST_DAY,
+    LAST_INSTANT,
+    PRICE_BELOW,
+)
 from yardstick.core.tables import STATUSES, VISIT_KINDS, Kind
 from yardstick.core.tags import why_not_an_address
 from yardstick.core.words import fold
@@ -61,29 +70,51 @@ def decimal_cell(text: str) -> tuple[int, int] | None:
     return (-units if match[1] == "-" else units), len(part)
 
 
-def cost_cell(text: str) -> tuple[int, int] | None:
-    """A decimal that must not be negative."""
-    value = decimal_cell(text)
+def _below(value: tuple[int, int] | None, limit: int, what: str) -> tuple[int, int] | None:
+    if value is not None and abs(value[0]) >= limit * 10 ** value[1]:
+        raise BadCell(f"{what} must be below {limit:,}: correct it")
+    return value
+
+
+def amount_cell(text: str) -> tuple[int, int] | None:
+    """A decimal amount below 10^12 (R29)."""
+    return _below(decimal_cell(text), AMOUNT_BELOW, "an amount")
+
+
+def _not_negative(value: tuple[int, int] | None) -> tuple[int, int] | None:
     if value is not None and value[0] < 0:
         raise BadCell("must not be negative: write the amount without a sign")
     return value
 
 
+def cost_cell(text: str) -> tuple[int, int] | None:
+    """An amount that must not be negative."""
+    return _not_negative(amount_cell(text))
+
+
+def price_cell(text: str) -> tuple[int, int] | None:
+    """The price of one thing, not negative and below 10^9 (R29)."""
+    return _below(_not_negative(decimal_cell(text)), PRICE_BELOW, "a price")
+
+
 def rate_cell(text: str) -> tuple[int, int] | None:
-    """An exchange rate, above 0."""
+    """An exchange rate, above 0 and below 10^9 (R29)."""
     value = decimal_cell(text)
     if value is not None and value[0] <= 0:
         raise BadCell("an exchange rate is above 0")
-    return value
+    return _below(value, PRICE_BELOW, "a rate")
 
 
 def count_cell(text: str) -> int:
     """A whole number that is not negative; -1 if empty."""
     if not text:
         return -1
-    if not _COUNT.fullmatch(text) or len(text) > 18:
+    if not _COUNT.fullmatch(text) or len(text) > _MOST_DIGITS:
         raise BadCell("not a whole number of 0 or more")
-    return int(text.partition(".")[0])
+    count = int(text.partition(".")[0])
+    if count >= COUNT_BELOW:
+        raise BadCell(f"a count must be below {COUNT_BELOW:,}: correct it")
+    return count
 
 
 def flag_cell(text: str) -> bool:
@@ -127,9 +158,15 @@ def day_cell(text: str) -> int:
     if not text:
         return NO_DAY
     try:
-        return day_number(date.fromisoformat(text))
+        day = date.fromisoformat(text)
     except ValueError:
         raise BadCell(f"not a day{_is_missing_day(text)}: write year-month-day, as 2026-03-05") from None
+    if not FIRST_DAY <= day <= LAST_DAY:
+        raise BadCell(_OUTSIDE)
+    return day_number(day)
+
+
+_OUTSIDE = f"outside {FIRST_DAY} to {LAST_DAY}: correct the year"
 
 
 def _is_missing_day(text: str) -> str:
@@ -157,9 +194,12 @@ def instant_reader(zone_name: str, note: Callable[[str, str], None]) -> Callable
                 if local.utcoffset() != local.replace(fold=1).utcoffset():
                     note("clock_change", text)
                 at = local
-            return (at - _EPOCH) // _MICROSECOND
+            instant = (at - _EPOCH) // _MICROSECOND
         except (ValueError, OverflowError):
             raise BadCell(f"not a time{_is_missing_day(text)}: write it as 2026-03-05T14:30:00+01:00") from None
+        if not FIRST_INSTANT <= instant <= LAST_INSTANT:
+            raise BadCell(_OUTSIDE)
+        return instant
 
     return read
 
@@ -175,8 +215,9 @@ def readers(zone_name: str, note: Callable[[str, str], None]) -> dict[Kind, Call
         Kind.VISIT_KIND: _word_cell(VISIT_KINDS),
         Kind.STATUS: _word_cell(STATUSES),
         Kind.COUNT: count_cell,
-        Kind.AMOUNT: decimal_cell,
+        Kind.AMOUNT: amount_cell,
         Kind.COST: cost_cell,
+        Kind.PRICE: price_cell,
         Kind.RATE: rate_cell,
         Kind.CURRENCY: currency_cell,
     }

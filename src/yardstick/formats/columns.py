@@ -56,8 +56,7 @@ def parse(raw: RawTable, zone: str) -> Parsed:
 
     Returns
     -------
-    Parsed; rows with a cell that cannot be read are rejected with the first such cell; of rows with one id the last
-    one counts; identical rows count once
+    Parsed; rows with a cell that cannot be read are rejected with the first such cell; identical rows count once
     """
     notes = _Notes()
     kinds = readers(zone, notes)
@@ -157,36 +156,24 @@ def _first_lines(notes: _Notes, raw: RawTable, name: str, cells: Sequence[str]) 
 def _without_repeats(
     raw: RawTable, good: list[int], by_name: Mapping[str, Sequence[str]]
 ) -> tuple[list[int], list[Finding]]:
-    """Rows that count: of one id the last; of rows identical in every column (spend too) one."""
+    """Rows that are no mere repetition: equal to the row before with the same id, or to any other row of spend.
+
+    Which of several different rows with one id stands is for the rules to say (R20), so they are all kept.
+    """
     key = ROW_ID.get(raw.table)
     if key is None and raw.table != "spend":
         return good, []
-    latest: dict[Any, int] = {}
-    findings = []
+    latest: dict[Any, tuple[str, ...]] = {}
+    kept, findings = [], []
     for row in good:
         cells = tuple(cell.strip() for cell in raw.rows[row])
-        name = by_name[key][row].strip() if key else cells
-        earlier = latest.get(name)
-        if earlier is not None:
-            same = key is None or tuple(c.strip() for c in raw.rows[earlier]) == cells
-            code, level = ("identical_row", "note") if same else ("replaced_row", "warning")
-            shown_id = str(name) if key else ""
-            value = "" if key else by_name["campaign"][row]
-            findings.append(
-                Finding(
-                    code,
-                    level,
-                    raw.table,
-                    shown_id,
-                    key or "campaign",
-                    value,
-                    None,
-                    "",
-                    raw.file_of(row),
-                    raw.lines[row],
-                )
-            )
-            if same:
-                continue
-        latest[name] = row
-    return sorted(latest.values()), findings
+        name: Any = by_name[key][row].strip() if key else cells
+        if latest.get(name) != cells:
+            latest[name] = cells
+            kept.append(row)
+            continue
+        said = (str(name), key) if key else ("", "campaign")
+        value = "" if key else by_name["campaign"][row]
+        where = (raw.file_of(row), raw.lines[row])
+        findings.append(Finding("identical_row", "note", raw.table, *said, value, None, "", *where))
+    return kept, findings

@@ -1,4 +1,4 @@
-"""CSV out (RFC 4180, UTF-8): money with its decimals, credits unrounded, no cell that a spreadsheet would run."""
+"""CSV out (RFC 4180, UTF-8): money with its decimals, credits with ten, no cell that a spreadsheet would run."""
 
 from __future__ import annotations
 
@@ -6,8 +6,10 @@ import csv
 import io
 import re
 from collections.abc import Iterable, Iterator, Sequence
-from decimal import Decimal
+from decimal import ROUND_HALF_EVEN, Context, Decimal
+from fractions import Fraction
 
+from yardstick.core.credit import WHOLE
 from yardstick.core.days import instant_text
 from yardstick.core.notes import Finding, Rejected
 from yardstick.core.weigh import Result
@@ -46,14 +48,30 @@ def money(minor: int | None, digits: int) -> str:
     return "" if minor is None else format(Decimal(minor).scaleb(-digits), "f")
 
 
-def plain(number: float | Decimal | int | None) -> str:
-    """A number with at most 15 significant digits and no exponent; empty = no figure."""
+def plain(number: Decimal | int | None) -> str:
+    """A number without exponent and closing zeros; empty = no figure."""
     if number is None:
         return ""
-    if isinstance(number, float):
-        number = Decimal(f"{number:.15g}")
     text = format(number, "f") if isinstance(number, Decimal) else str(number)
     return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def credit(number: Fraction | None) -> str:
+    """Credit half-even with 10 decimals, whole sums as whole numbers (R17); empty = no figure."""
+    if number is None or number.denominator == 1:
+        return "" if number is None else str(number.numerator)
+    return format(Decimal(round(number * 10**CREDIT_DECIMALS)).scaleb(-CREDIT_DECIMALS), "f")
+
+
+def figure(number: Fraction | None) -> str:
+    """A ratio half-even with 12 significant digits (formats.md); empty = no figure."""
+    if number is None:
+        return ""
+    exact = Context(prec=RATIO_DIGITS, rounding=ROUND_HALF_EVEN)
+    return plain(exact.divide(Decimal(number.numerator), Decimal(number.denominator)))
+
+
+CREDIT_DECIMALS, RATIO_DIGITS = 10, 12
 
 
 def table_text(header: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
@@ -75,19 +93,19 @@ def report_rows(result: Result) -> Iterator[list[str]]:
             row.bucket,
             *row.by,
             plain(sums.touches),
-            plain(sums.leads),
-            plain(sums.good_leads),
-            plain(sums.conversions),
+            credit(sums.leads),
+            credit(sums.good_leads),
+            credit(sums.conversions),
             money(sums.value, digits),
             money(sums.spend, digits),
             plain(sums.impressions),
             plain(sums.clicks),
             plain(sums.claimed_conversions),
             money(sums.claimed_value, digits),
-            plain(ratios.cost_per_lead),
-            plain(ratios.cost_per_good_lead),
-            plain(ratios.cost_per_conversion),
-            plain(ratios.roas),
+            figure(ratios.cost_per_lead),
+            figure(ratios.cost_per_good_lead),
+            figure(ratios.cost_per_conversion),
+            figure(ratios.roas),
             money(ratios.profit, digits),
         ]
 
@@ -109,13 +127,13 @@ def credit_rows(result: Result) -> Iterator[list[str]]:
     for name, share in result.shares.items():
         for i in order:
             for e in range(int(trails.offsets[i]), int(trails.offsets[i + 1])):
-                divisor = int(share.divisors[e])
-                if divisor:
+                part = int(share.parts[e])
+                if part:
                     touch = int(trails.touch[e])
                     visit = visit_id[int(touches.visit[touch])] if touch < touches.count else ""
                     when = instant_text(int(touches.at[touch]))
                     worth = money(int(share.value[e]), digits)
-                    yield [name, ids[i], goals[i], visit, when, plain(1 / divisor), worth]
+                    yield [name, ids[i], goals[i], visit, when, credit(Fraction(part, int(WHOLE))), worth]
 
 
 def finding_rows(findings: Iterable[Finding], digits: int) -> Iterator[list[str]]:

@@ -33,12 +33,16 @@ from .settings_toml import settings_used
 
 @dataclass
 class FileCount:
-    """Rows of one file: read = accepted + rejected + repeated; quarantined ones are among the accepted."""
+    """Rows of one file: read = accepted + rejected + repeated + replaced; quarantined ones are among the accepted.
+
+    `repeated` are rows identical to one that counts, `replaced` those whose id a later row took.
+    """
 
     read: int = 0
     accepted: int = 0
     rejected: int = 0
     repeated: int = 0
+    replaced: int = 0
     quarantined: int = 0
 
 
@@ -158,11 +162,15 @@ def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
 
 
 def _final_counts(result: Result, counts: dict[str, FileCount]) -> dict[str, FileCount]:
-    """Add what only the rules could say: rows without a rate are rejected, test records quarantined."""
+    """Add what only the rules could say: rows are rejected for want of a rate, replaced, quarantined."""
     for file, _ in {(r.file, r.line) for r in result.rejected}:
         if file in counts:
             counts[file].accepted -= 1
             counts[file].rejected += 1
+    for finding in result.findings:
+        if finding.code == "replaced_row" and finding.file in counts:
+            counts[finding.file].accepted -= 1
+            counts[finding.file].replaced += 1
     quarantine, tables = result.ground.quarantine, result.ground.tables
     for name in ("visits", "leads", "conversions"):
         flags, table = getattr(quarantine, name), getattr(tables, name)

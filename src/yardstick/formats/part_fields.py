@@ -8,7 +8,11 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
+from yardstick.core.limits import AMOUNT_BELOW, FIRST_DAY, LAST_DAY, PRICE_BELOW
+
 from .cells import BadCell, decimal_cell, minor_digits
+
+MOST_DECIMALS = 40
 
 
 def exact_decimal(value: object) -> Decimal:
@@ -16,7 +20,10 @@ def exact_decimal(value: object) -> Decimal:
     if isinstance(value, bool) or not isinstance(value, int | str | Decimal):
         raise ValueError("write it as a number")
     if isinstance(value, Decimal | int):
-        return Decimal(value)
+        number = Decimal(value)
+        if number.is_finite() and not -MOST_DECIMALS <= int(number.as_tuple().exponent) <= MOST_DECIMALS:
+            raise ValueError(f"more than {MOST_DECIMALS} decimals")
+        return number
     try:
         parts = decimal_cell(value.strip())
     except BadCell as problem:
@@ -47,10 +54,14 @@ def _word(value: object) -> object:
 
 
 Exact = Annotated[Decimal, BeforeValidator(exact_decimal), Field(allow_inf_nan=False)]
-Positive = Annotated[Exact, Field(gt=0)]
-NotNegative = Annotated[Exact, Field(ge=0)]
+Positive = Annotated[Exact, Field(gt=0, lt=PRICE_BELOW)]
+NotNegative = Annotated[Exact, Field(ge=0, lt=AMOUNT_BELOW)]
+"""An amount within the limits of R29."""
+Price = Annotated[Exact, Field(ge=0, lt=PRICE_BELOW)]
 Days = Annotated[Decimal, BeforeValidator(exact_decimal), Field(ge=0, le=36_500, allow_inf_nan=False)]
 Day = Annotated[date, BeforeValidator(_day)]
+CostDay = Annotated[Day, Field(ge=FIRST_DAY, le=LAST_DAY)]
+"""A day that a cost stands on, within the limits of R29."""
 Currency = Annotated[str, BeforeValidator(_currency)]
 Word = Annotated[str, BeforeValidator(_word)]
 Name = Annotated[str, BeforeValidator(_word), Field(min_length=1)]

@@ -24,7 +24,21 @@ from yardstick.core.settings import (
     default_goal,
 )
 
-from .part_fields import Currency, Day, Days, LevelName, Name, NotNegative, Part, Positive, Referrer, Word, said
+from .part_fields import (
+    CostDay,
+    Currency,
+    Day,
+    Days,
+    LevelName,
+    Name,
+    NotNegative,
+    Part,
+    Positive,
+    Price,
+    Referrer,
+    Word,
+    said,
+)
 
 
 class CampaignPart(Part):
@@ -258,8 +272,8 @@ class OtherCostPart(Part):
     kind: Word = said("fee, production, hours, messages, or a word of your own.", "production", default="")
     cost: NotNegative = said("The whole cost.", "900.00")
     currency: Currency = said("Empty for the home currency.", "AUD", default="")
-    first: Day = said("First day it is spread over.", "2026-03-01", alias="from")
-    last: Day = said("Last day it is spread over.", "2026-03-31", alias="to")
+    first: CostDay = said("First day it is spread over.", "2026-03-01", alias="from")
+    last: CostDay = said("Last day it is spread over.", "2026-03-31", alias="to")
 
     def plain(self) -> OtherCost:
         """The cost."""
@@ -274,7 +288,7 @@ class ClickPricePart(Part):
     medium: Word = said("Medium in the link; empty for any.", "banner", default="")
     term: Word = said("Term in the link; empty for any.", "island boat", default="")
     content: Word = said("Content in the link; empty for any.", "spring", default="")
-    price: NotNegative = said("Price of one click.", "0.35")
+    price: Price = said("Price of one click.", "0.35")
     currency: Currency = said("Empty for the home currency.", "AUD", default="")
     first: Day | None = said("First day it holds; empty for always.", "2026-03-01", default=None, alias="from")
     last: Day | None = said("Last day it holds; empty for always.", "2026-03-31", default=None, alias="to")

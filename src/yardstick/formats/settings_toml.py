@@ -17,7 +17,7 @@ from yardstick.core.settings import BUILT_RULES, KNOWN_RULES, Legend, Settings, 
 
 from .cells import BadCell, minor_digits
 from .link_parts import DialectPart, OwnSlotPart, PatternPart, PlacePart, PresetPart, SenderPart, StorePart
-from .part_fields import Day, Days, Exact, Part, Referrer, said
+from .part_fields import Day, Days, Exact, Part, Positive, Referrer, said
 from .plan_checks import check_plan
 from .plan_parts import (
     AllowedPart,
@@ -67,9 +67,9 @@ class SettingsFile(Part):
     cut_at_previous: bool = False
     date_basis: Literal["conversion", "touch"] = "conversion"
     fold: bool = True
-    margin: Annotated[Exact, Field(gt=0)] = Decimal(1)
-    target_roas: Annotated[Exact, Field(gt=0)] | None = None
-    target_cost_per_lead: Annotated[Exact, Field(gt=0)] | None = None
+    margin: Positive = Decimal(1)
+    target_roas: Positive | None = None
+    target_cost_per_lead: Positive | None = None
     own_hosts: list[str] = []
     pass_through_hosts: list[str] = []
     search_sites: list[str] = []

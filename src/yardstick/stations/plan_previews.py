@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Any
 
 import numpy as np
@@ -188,5 +189,7 @@ def expected_against_came(rows: Sequence[Row], document: Document, yardstick: st
         mine = by_campaign.get(fold(campaign.plain_name or campaign.name), [])
         sums = [row.sums for row in mine if first <= row.by[1] <= last]
         value, spend = sum(s.value for s in sums), sum(s.spend or 0 for s in sums)
-        out.append(Came(campaign.name, sum(s.leads for s in sums), value, spend, settings.minor_digits))
+        out.append(
+            Came(campaign.name, float(sum((s.leads for s in sums), Fraction(0))), value, spend, settings.minor_digits)
+        )
     return out

@@ -1,0 +1,40 @@
+"""What can identify a person (R6): identifiers as they are compared, and texts that stand for none."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from .words import fold, is_slot
+
+NO_IDENTIFIER = frozenset(("", "null", "undefined", "none", "nan", "n/a", "0", "-"))
+
+
+def usable(text: str) -> bool:
+    """Whether a text can identify anybody: not empty, not an unfilled slot, not a word that stands for nothing."""
+    return fold(text) not in NO_IDENTIFIER and not is_slot(text)
+
+
+def plain_id(text: str) -> str:
+    """A visitor id, lead id or click mark as it is compared: trimmed, case kept; empty if it is no identifier."""
+    return text.strip() if usable(text) else ""
+
+
+def email_id(text: str) -> str:
+    """An e-mail address as it is compared: folded; empty if it is no identifier."""
+    return fold(text) if usable(text) else ""
+
+
+def phone_id(text: str) -> str:
+    """A phone number as it is compared: its ASCII digits, `+` kept before the first; empty if it is no identifier."""
+    if not usable(text):
+        return ""
+    digits = "".join(c for c in text if c in "0123456789")
+    if not digits:
+        return ""
+    first = next(i for i, c in enumerate(text) if c in "0123456789")
+    number = ("+" if "+" in text[:first] else "") + digits
+    return number if usable(number) else ""
+
+
+NORMAL: tuple[Callable[[str], str], ...] = (plain_id, email_id, phone_id, plain_id, plain_id)
+"""How each kind of identifier is normalised, in the order of `KINDS`."""
