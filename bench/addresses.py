@@ -6,8 +6,9 @@ import random
 import time
 from urllib.parse import parse_qsl, quote_plus
 
-from yardstick.core.checkup import Checker, Planned
-from yardstick.core.settings import Settings
+from yardstick.core.links.checkup import Checker
+from yardstick.core.plan.plan import plan_of
+from yardstick.core.plan.records import Campaign
 
 NUMBER = 100_000
 SOURCES = ("quorrin", "ostrel", "tarvolin", "harnock", "ellivane")
@@ -42,10 +43,13 @@ def measure() -> tuple[float, float, int]:
     for query in queries:
         parse_qsl(query, keep_blank_values=True, errors="replace")
     bare = time.perf_counter() - start
-    settings = Settings(
-        allowed=(("source", SOURCES), ("medium", MEDIUMS)), own_hosts=("lunnick.example",), click_marks=("ckid",)
+    settings = plan_of(
+        allowed=(("source", SOURCES), ("medium", MEDIUMS)),
+        own_hosts=("lunnick.example",),
+        click_marks=("ckid",),
+        campaigns=tuple(Campaign(f"campaign {i:03d}") for i in range(200)),
     )
-    checker = Checker(settings, [Planned(f"campaign {i:03d}") for i in range(200)])
+    checker = Checker(settings)
     start = time.perf_counter()
     found = sum(bool(checker.check(url).findings) for url in urls)
     return bare, time.perf_counter() - start, found

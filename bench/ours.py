@@ -9,11 +9,12 @@ from pathlib import Path
 import numpy as np
 import pyarrow.parquet as pq
 
-from yardstick.core.columns import sums_by
-from yardstick.core.credit import part_sums, share_of
-from yardstick.core.settings import BUILT_RULES, Yardstick
-from yardstick.core.touches import order_by_person
-from yardstick.core.trails import Trails, lay_trails
+from yardstick.core.base.columns import sums_by
+from yardstick.core.credit.credit import part_sums, share_of
+from yardstick.core.plan.plan import BUILT_RULES
+from yardstick.core.plan.records import Yardstick
+from yardstick.core.trails.touches import order_by_person
+from yardstick.core.trails.trails import Trails, lay_trails
 
 LOOK_BACK_US = 30 * 86_400 * 1_000_000
 

@@ -89,7 +89,7 @@ def measure() -> tuple[float, float, int, int]:
                 {"YARDSTICK_DATABASE": url, "YARDSTICK_HOME": f"{folder}/home", "YARDSTICK_WORKSPACE": "bench"},
                 str(Path(__file__).parents[1]),
             )
-            here = f"http://127.0.0.1:{port}/api/mark/links"
+            here = f"http://127.0.0.1:{port}/api/w/bench/mark/links"
             basis = json.load(urllib.request.urlopen(here))["basis"]
             cells = {
                 "page": "https://www.lunnick.example/night",

@@ -19,6 +19,7 @@ sys.path.insert(0, str(HERE))
 import addresses  # noqa: E402
 import ours  # noqa: E402
 import peers  # noqa: E402
+import prices  # noqa: E402
 import redirects  # noqa: E402
 import world  # noqa: E402
 
@@ -79,6 +80,8 @@ def main() -> None:
     taken = sorted((addresses.measure() for _ in range(RUNS)), key=lambda m: m[1] / m[0])[RUNS // 2]
     ratio = taken[1] / taken[0]
     print(f"check-up of {addresses.NUMBER:,} addresses: {taken[1]:.2f} s = {ratio:.2f} x bare parse_qsl (goal 3)")
+    planned, counted = prices.measure()
+    print(f"2,000 priced links on a plan of 500 campaigns: {planned + counted:.2f} s (goal 1)")
     theirs, mine, _, kept = redirects.measure()
     print(f"redirects a second, {kept:,} clicks on record: {mine / theirs:.2f} x a bare endpoint (goal 0.5)")
 

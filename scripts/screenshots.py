@@ -65,7 +65,7 @@ def plan(page: Page) -> None:
 def filtered(page: Page) -> None:
     """The board of one channel; the rest stands in one row."""
     page.goto("/weigh?where=channel+is+Paid+search&where=campaign+does+not+contain+whale")
-    page.get_by_text("Left out by the filter").wait_for()
+    page.get_by_text("Outside the filter").wait_for()
 
 
 def shared_rules(page: Page) -> None:

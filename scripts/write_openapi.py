@@ -1,4 +1,4 @@
-"""Writes the server's OpenAPI document, from which the front end's client is generated; --check only compares."""
+"""Writes the server's OpenAPI documents, from which the front end's clients are generated; --check only compares."""
 
 from __future__ import annotations
 
@@ -7,22 +7,25 @@ import sys
 import tempfile
 from pathlib import Path
 
-from yardstick.web.app import create
+from yardstick.web.app import create, workspace_api
 
-TARGET = Path(__file__).resolve().parent.parent / "frontend" / "openapi.json"
+FRONT_END = Path(__file__).resolve().parent.parent / "frontend"
 
 
 def main() -> int:
-    """Write or compare the document; returns the exit code."""
+    """Write or compare the documents; returns the exit code."""
     with tempfile.TemporaryDirectory() as home:
         app = create("postgresql+psycopg://nobody@127.0.0.1:1/none", Path(home), "none")
-    text = json.dumps(app.openapi(), indent=2, ensure_ascii=False) + "\n"
-    if "--check" in sys.argv:
-        if TARGET.read_text() != text:
-            print("frontend/openapi.json is not what the server says: run `make api`", file=sys.stderr)
+        documents = {"openapi.json": workspace_api(app.state.workspaces), "openapi-instance.json": app}
+        texts = {n: json.dumps(a.openapi(), indent=2, ensure_ascii=False) + "\n" for n, a in documents.items()}
+        app.state.recorder.close()
+    for name, text in texts.items():
+        target = FRONT_END / name
+        if "--check" not in sys.argv:
+            target.write_text(text)
+        elif not target.exists() or target.read_text() != text:
+            print(f"frontend/{name} is not what the server says: run `make api`", file=sys.stderr)
             return 1
-        return 0
-    TARGET.write_text(text)
     return 0
 
 

@@ -10,8 +10,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
 
-from yardstick.core.checkup import Checker, Planned
-from yardstick.core.settings import Campaign, Settings
+from yardstick.core.links.checkup import Checker
+from yardstick.core.plan.plan import plan_of
+from yardstick.core.plan.records import Campaign
 
 SOURCES = ("quorrin", "ostrel", "tarvolin", "harnock", "ellivane", "chirrock", "brannoway")
 MEDIUMS = ("cpc", "paid-social", "display", "video", "email", "newsletter", "poster")
@@ -25,16 +26,18 @@ TODAY = date(2026, 11, 25)
 
 def checker() -> Checker:
     """A checker that knows the plan these addresses belong to."""
-    settings = Settings(
+    plan = plan_of(
         allowed=(("source", SOURCES), ("medium", MEDIUMS)),
         own_hosts=("lunnick.example",),
         click_marks=("ckid",),
-        campaigns=(Campaign("midnight-boat", ids=("h-7",)),),
+        campaigns=(
+            *(Campaign(name, ids=("h-7",) if name == "midnight-boat" else ()) for name in CAMPAIGNS),
+            Campaign(ENDED, ends=date(2026, 1, 31)),
+            Campaign(ELSEWHERE, host="freight.lunnick.example"),
+        ),
         slot_pairs=(("!!", "!!"),),
     )
-    campaigns = [*(Planned(name) for name in CAMPAIGNS), Planned(ENDED, date(2026, 1, 31))]
-    campaigns.append(Planned(ELSEWHERE, host="freight.lunnick.example"))
-    return Checker(settings, campaigns, today=TODAY)
+    return Checker(plan, today=TODAY)
 
 
 @dataclass(frozen=True)

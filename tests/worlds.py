@@ -8,8 +8,9 @@ from decimal import Decimal
 
 from hypothesis import strategies as st
 
-from yardstick.core.settings import Campaign, Goal, Legend, OtherCost, Platform, Rename, Settings, Window, Yardstick
-from yardstick.core.tables import SCHEMA, Tables
+from yardstick.core.base.tables import SCHEMA, Tables
+from yardstick.core.plan.plan import plan_of
+from yardstick.core.plan.records import Campaign, Goal, Legend, OtherCost, Platform, Rename, Window, Yardstick
 from yardstick.formats.columns import parse
 from yardstick.formats.csv_in import read_csv
 from yardstick.formats.csv_out import table_text
@@ -238,7 +239,7 @@ def choices(draw):
         "most_together": 50,
         **planned,
     }
-    core = Settings(
+    core = plan_of(
         home_currency="AUD",
         time_zone=plain["time_zone"],
         fold=plain["fold"],

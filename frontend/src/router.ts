@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { workspace } from './shared/workspace'
 
 /** The stations that work, in the order of the trail. Numbers are those of the whole trail, and its keys. */
 export const stations = [
@@ -9,7 +10,7 @@ export const stations = [
 ] as const
 
 export const router = createRouter({
-  history: createWebHistory(),
+  history: createWebHistory(`/w/${workspace}/`),
   routes: [
     { path: '/', redirect: '/weigh' },
     { path: '/plan', name: 'plan', component: () => import('./stations/plan/PlanView.vue') },
@@ -18,4 +19,9 @@ export const router = createRouter({
     { path: '/weigh', name: 'weigh', component: () => import('./stations/weigh/WeighView.vue') },
     { path: '/:rest(.*)*', redirect: '/weigh' },
   ],
+})
+
+router.afterEach((to) => {
+  const station = stations.find((s) => s.name === to.name)
+  document.title = [station?.title, workspace, 'Yardstick Trail'].filter(Boolean).join(' - ')
 })

@@ -9,8 +9,8 @@ from typing import Annotated, NoReturn
 import typer
 
 from yardstick.cli_tags import app as tags
-from yardstick.core.columns import total
-from yardstick.core.settings import SettingsError
+from yardstick.core.base.columns import total
+from yardstick.core.base.errors import SettingsError
 from yardstick.demo.files import write_world
 from yardstick.formats.csv_in import FileProblem
 from yardstick.formats.csv_out import money
@@ -57,9 +57,9 @@ def credit(
         _stop(WRONG_USAGE, str(problem))
     except (FileProblem, OSError) as problem:
         _stop(NOTHING_COMPUTED, str(problem))
-    spend = money(total(result.ground.costs.cost[result.spend_rows]), result.settings.minor_digits)
+    spend = money(total(result.ground.costs.cost[result.spend_rows]), result.plan.money.minor_digits)
     typer.echo(
-        f"{len(result.trails.conversion)} conversions counted, {spend} {result.settings.home_currency} spent, "
+        f"{len(result.trails.conversion)} conversions counted, {spend} {result.plan.money.home_currency} spent, "
         f"fingerprint {result.fingerprint}, results in {out}"
     )
 

@@ -6,15 +6,16 @@ import json
 import sys
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, NoReturn
 
 import typer
 
-from yardstick.core.addresses import LinkFinding, build, strip_tags
-from yardstick.core.settings import SettingsError
-from yardstick.core.tags import why_not_an_address
-from yardstick.stations.checkup import checker_for
-from yardstick.stations.headless import settings_of
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.links.addresses import LinkFinding, build, strip_tags
+from yardstick.core.links.checkup import Checker
+from yardstick.core.plan.plan import Plan
+from yardstick.core.reading.tags import why_not_an_address
+from yardstick.stations.headless import plan_of_file
 
 FOUND_ERRORS, WRONG_USAGE = 1, 2
 
@@ -27,7 +28,7 @@ SettingsFile = Annotated[Path | None, typer.Option("--settings", help="Settings 
 @app.command()
 def split(urls: Urls, settings: SettingsFile = None) -> None:
     """One JSON object a line: base, parameters and findings of each address."""
-    checker = checker_for(_settings(settings))
+    checker = Checker(_plan(settings))
     for url in _each(urls):
         found = checker.check(url)
         said = {"url": url, "base": found.base, "parameters": found.parameters}
@@ -37,7 +38,7 @@ def split(urls: Urls, settings: SettingsFile = None) -> None:
 @app.command()
 def check(urls: Urls, settings: SettingsFile = None) -> None:
     """Findings as JSON, one object a line, with the mended address. Exit code 1 if any is an error."""
-    checker = checker_for(_settings(settings))
+    checker = Checker(_plan(settings))
     worst = 0
     for url in _each(urls):
         found = checker.check(url)
@@ -83,7 +84,7 @@ def build_one(
 @app.command()
 def strip(urls: Urls, settings: SettingsFile = None) -> None:
     """Each address without its tags and click marks, for sharing."""
-    marks = _settings(settings)[0].click_marks
+    marks = _plan(settings).reading.click_marks
     for url in _each(urls):
         print(strip_tags(url, marks))
 
@@ -96,9 +97,9 @@ def _each(urls: list[str]) -> Iterator[str]:
             yield url
 
 
-def _settings(file: Path | None) -> Any:
+def _plan(file: Path | None) -> Plan:
     try:
-        return settings_of(file)
+        return plan_of_file(file)
     except SettingsError as problem:
         _stop(str(problem))
     except OSError:
@@ -116,6 +117,6 @@ def _say(said: dict[str, Any]) -> None:
     print(json.dumps(said, ensure_ascii=False))
 
 
-def _stop(message: str) -> None:
+def _stop(message: str) -> NoReturn:
     sys.stderr.write(f"yardstick: {message}\n")
     raise typer.Exit(WRONG_USAGE)

@@ -5,8 +5,9 @@ from __future__ import annotations
 import pytest
 
 from planted import FAULTS, checker, clean_addresses, planted_faults
-from yardstick.core.checkup import CODES, Checker
-from yardstick.core.settings import Naming, Settings
+from yardstick.core.links.checkup import CODES, Checker
+from yardstick.core.plan.plan import plan_of
+from yardstick.core.plan.records import Naming
 
 BY_NAMES = {"naming_pattern", "value_spelling"}
 """Codes of rules for names, planted in a test of their own."""
@@ -46,7 +47,7 @@ def test_the_fast_way_and_the_thorough_way_say_the_same():
 
 
 def test_names_are_held_against_pattern_and_spelling():
-    rules = Settings(
+    rules = plan_of(
         namings=(Naming("content", "_", ("audience", "age"), (("families", "couples"), ())),),
         value_case="lower",
         value_spaces="none",

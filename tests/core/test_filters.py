@@ -11,8 +11,8 @@ import pytest
 
 from planned_week import planned_week_files
 from week import FOLDER
-from yardstick.core.filters import Filter, read_filter
-from yardstick.core.settings import SettingsError
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.report.filters import Filter, read_filter
 
 
 @pytest.mark.parametrize(

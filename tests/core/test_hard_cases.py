@@ -9,8 +9,8 @@ import pytest
 
 from command import credit
 from worlds import into_core
-from yardstick.core.settings import Settings
-from yardstick.core.weigh import weigh
+from yardstick.core.plan.plan import plan_of
+from yardstick.core.report.weigh import weigh
 
 PANEL = '[[yardstick]]\nname = "fair_share"\nrule = "fair_share"\n[[yardstick]]\nname = "linear"\nrule = "linear"\n'
 
@@ -237,7 +237,7 @@ def test_one_very_long_trail_asks_for_no_more_memory_than_its_touches():
     """20,000 touches of 2,001 players once asked for 40 million counters; now for a fixed number of bytes a touch."""
     tables = bot(20_000, 2_001, 0)
     tracemalloc.start()
-    result = weigh(tables, Settings())
+    result = weigh(tables, plan_of())
     peak = tracemalloc.get_traced_memory()[1]
     tracemalloc.stop()
     assert peak < 20_000 * 4_000
@@ -248,11 +248,11 @@ def test_one_very_long_trail_asks_for_no_more_memory_than_its_touches():
 
 def test_a_very_long_trail_among_short_ones_is_compared_as_fractions_alone(monkeypatch):
     """Only the kinds of the long trail go the exact slow way; the short ones stay with whole numbers."""
-    from yardstick.core import apportioning
+    from yardstick.core.credit import apportioning
 
     made = []
     monkeypatch.setattr(apportioning, "Fraction", lambda a, b: made.append(1) or a / b)
     monkeypatch.setattr(apportioning, "WIDEST_DIVISOR", 100)
     tables = bot(200, 11, 300)
-    weigh(tables, Settings())
+    weigh(tables, plan_of())
     assert 0 < len(made) < 100

@@ -10,12 +10,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardstick.core.columns import Text
-from yardstick.core.names import NameRules, why_not_named
-from yardstick.core.nearness import KnownValues, Near, bare, distance
-from yardstick.core.renames import check_renames, rename_rows
-from yardstick.core.settings import Campaign, Level, Naming, Rename, Settings, SettingsError
-from yardstick.core.words import fold
+from yardstick.core.base.columns import Text
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.words import fold
+from yardstick.core.links.nearness import KnownValues, Near, bare, distance
+from yardstick.core.plan.name_rules import NameRules, why_not_named
+from yardstick.core.plan.plan import plan_of
+from yardstick.core.plan.records import Campaign, Level, Naming, Rename
 
 SHORT = st.text("abc", max_size=6)
 
@@ -68,12 +69,12 @@ def test_bare_words_are_one_whatever_their_case_and_punctuation(text):
 
 
 RULES = NameRules(
-    Settings(
+    plan_of(
         allowed=(("source", ("quorrin", "Ostrel Feed")),),
         namings=(Naming("content", "_", ("audience", "age", "offer"), ((), ("18", "30"), ("card", "boat"))),),
         value_case="lower",
         value_spaces="none",
-    )
+    ).reading
 )
 
 
@@ -113,7 +114,8 @@ FIRST = date(2026, 3, 1)
 
 def renamed(value: str, day: int, *renames: Rename) -> str:
     text = Text.of([value])
-    return rename_rows(text, np.array([(FIRST - date(1970, 1, 1)).days + day]), list(renames), fold)[0]
+    names = plan_of(renames=renames).reading.names
+    return names.rename_rows("source", text, np.array([(FIRST - date(1970, 1, 1)).days + day]))[0]
 
 
 def rename(old: str, new: str, day: int | None = None) -> Rename:
@@ -150,21 +152,21 @@ def test_the_latest_rename_that_has_begun_holds_whatever_their_order(renames, da
 
 
 @pytest.mark.parametrize(
-    "settings",
+    "plan",
     [
-        Settings(renames=(rename("a", "b"), rename("B", "A"))),
-        Settings(renames=(rename("a", "b"), rename("b", "c", 3), rename("c", "a", 9))),
-        Settings(renames=(Rename("campaign", "Night", "n"),), campaigns=(Campaign("Night", code="n"),)),
+        plan_of(renames=(rename("a", "b"), rename("B", "A"))),
+        plan_of(renames=(rename("a", "b"), rename("b", "c", 3), rename("c", "a", 9))),
+        plan_of(renames=(Rename("campaign", "Night", "n"),), campaigns=(Campaign("Night", code="n"),)),
     ],
 )
-def test_a_circle_is_refused(settings):
+def test_a_circle_is_refused(plan):
     with pytest.raises(SettingsError, match="renamed in a circle"):
-        check_renames(settings)
+        plan.reading.names.check()
 
 
 def test_two_names_from_one_day_are_refused_and_two_days_are_not():
     with pytest.raises(SettingsError, match="two names from one day on"):
-        check_renames(Settings(renames=(rename("a", "b", 1), rename("A", "c", 1))))
+        plan_of(renames=(rename("a", "b", 1), rename("A", "c", 1))).reading.names.check()
     with pytest.raises(SettingsError, match="two names from one day on"):
-        check_renames(Settings(levels=(Level("ad", "7", "x"), Level("ad", "7", "y"))))
-    check_renames(Settings(renames=(rename("a", "b", 1), rename("a", "c", 2), rename("a", "A"))))
+        plan_of(levels=(Level("ad", "7", "x"), Level("ad", "7", "y"))).reading.names.check()
+    plan_of(renames=(rename("a", "b", 1), rename("a", "c", 2), rename("a", "A"))).reading.names.check()

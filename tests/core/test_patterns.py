@@ -9,9 +9,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardstick.core.mail import SAMPLES, Sender, tag_mail_link
-from yardstick.core.patterns import LANDINGS, LEVELS, Dialect, DialectSlot, OwnSlot, Pattern, fits, resolve
-from yardstick.core.tags import parameters, split_address
+from yardstick.core.links.mail import SAMPLES, tag_mail_link
+from yardstick.core.links.patterns import LANDINGS, LEVELS, fits, resolve
+from yardstick.core.plan.link_records import Dialect, DialectSlot, OwnSlot, Pattern, Sender
+from yardstick.core.reading.tags import parameters, split_address
 
 SLOTS = (
     DialectSlot("camp", "campaign-name", (), "Midnight Boat"),

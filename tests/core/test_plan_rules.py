@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
@@ -10,22 +9,13 @@ import iso4217
 import pytest
 
 from worlds import into_core
-from yardstick.core.further_costs import currency_digits
-from yardstick.core.legends import LegendBook
-from yardstick.core.settings import (
-    Campaign,
-    ClickPrice,
-    Goal,
-    Legend,
-    Level,
-    OtherCost,
-    Page,
-    Rename,
-    Settings,
-    SettingsError,
-)
-from yardstick.core.touch_fields import page_key
-from yardstick.core.weigh import weigh
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.costs.further_costs import currency_digits
+from yardstick.core.credit.touch_fields import page_key
+from yardstick.core.plan.plan import plan_of
+from yardstick.core.plan.records import Campaign, ClickPrice, Goal, Legend, Level, OtherCost, Page, Rename
+from yardstick.core.reading.legends import LegendBook
+from yardstick.core.report.weigh import weigh
 
 PAGE = "https://shop.example/a"
 
@@ -41,7 +31,7 @@ def sale(number, at="2026-03-03T10:00:00Z", person="p", total="10.00", **more):
 
 def rows(world, by=("campaign",), **settings):
     base = {"visits": [visit(0, PAGE, person="nobody")], "leads": [], "conversions": [], "spend": [], "rates": []}
-    result = weigh(into_core(base | world), Settings(**settings), by)
+    result = weigh(into_core(base | world), plan_of(**settings), by)
     linear = {r.by[0] or r.bucket: r.sums for r in result.rows if r.yardstick == "linear"}
     return linear, result
 
@@ -104,7 +94,7 @@ def test_clicks_at_a_price_count_touches_once_and_the_first_price_written_holds(
 
 def test_legends_take_default_roles_away_and_give_new_ones():
     values = {"source": "s", "medium": "m", "campaign": "c", "term": "t", "content": "k", "id": "7", "size": "wide"}
-    none = LegendBook(Settings()).roles(values, 0)
+    none = LegendBook(plan_of().reading).roles(values, 0)
     assert none == {
         "source": "s",
         "medium": "m",
@@ -115,21 +105,21 @@ def test_legends_take_default_roles_away_and_give_new_ones():
         "extra:size": "wide",
     }
     swapped = Legend("s", None, (("term", "campaign"), ("campaign", "keyword")))
-    roles = LegendBook(Settings(legends=(swapped,))).roles(values, 1)
+    roles = LegendBook(plan_of(legends=(swapped,)).reading).roles(values, 1)
     assert (roles["campaign"], roles["keyword"]) == ("t", "c")
     # The campaign loses its default field to the term; the campaign field then carries nothing.
-    moved = LegendBook(Settings(legends=(Legend("s", None, (("term", "campaign"),)),))).roles(values, 1)
+    moved = LegendBook(plan_of(legends=(Legend("s", None, (("term", "campaign"),)),)).reading).roles(values, 1)
     assert moved["campaign"] == "t"
     assert "keyword" not in moved
-    freed = LegendBook(Settings(legends=(Legend("s", None, (("id", "audience"),)),))).roles(values, 1)
+    freed = LegendBook(plan_of(legends=(Legend("s", None, (("id", "audience"),)),)).reading).roles(values, 1)
     assert (freed["audience"], freed["id"]) == ("7", "")
 
 
 def test_the_legend_of_the_day_holds_as_a_whole():
     book = LegendBook(
-        Settings(
+        plan_of(
             legends=(Legend("S", None, (("term", "group"),)), Legend("s", date(2026, 3, 2), (("content", "item"),)))
-        )
+        ).reading
     )
     day = (date(2026, 3, 2) - date(1970, 1, 1)).days
     assert [book.number_at("s ", d) for d in (day - 1, day, day + 1)] == [1, 2, 2]
@@ -271,4 +261,4 @@ def test_a_rename_changes_neither_touches_nor_channels():
     assert (before["a"].touches, before["b"].touches, after["a"].touches) == (1, 1, 2)
     assert rows(world, ("channel",))[0] == rows(world, ("channel",), renames=merged)[0]
     result = rows(world, ("source",), renames=merged)[1]
-    assert replace(result.settings, renames=()) == Settings()
+    assert result.plan.having(renames=()) == plan_of()

@@ -8,11 +8,13 @@ from decimal import Decimal
 import pytest
 
 from worlds import into_core
-from yardstick.core.channels import Arrival, ChannelRules
-from yardstick.core.settings import ChannelRule, Condition, Settings, SettingsError
-from yardstick.core.tags import reader, why_not_an_address
-from yardstick.core.weigh import weigh
-from yardstick.core.words import fold, is_slot
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.words import fold, is_slot
+from yardstick.core.plan.plan import plan_of
+from yardstick.core.plan.records import ChannelRule, Condition
+from yardstick.core.reading.channels import Arrival, ChannelRules
+from yardstick.core.reading.tags import reader, why_not_an_address
+from yardstick.core.report.weigh import weigh
 
 
 def visit(number: int, at: str, **more: str) -> dict[str, str]:
@@ -94,8 +96,8 @@ def test_shown_is_the_most_frequent_spelling_and_then_the_first_in_code_point_or
         visit(i, f"2026-03-0{i}T10:00:00Z", visitor_id=str(i), url=f"/?utm_campaign={c}")
         for i, c in enumerate(["whale", "Whale", "WHALE", "whale"], 1)
     ]
-    assert {r.by for r in weigh(into_core({"visits": rows}), Settings()).rows} == {("whale",)}
-    assert {r.by for r in weigh(into_core({"visits": rows[:3]}), Settings()).rows} == {("WHALE",)}
+    assert {r.by for r in weigh(into_core({"visits": rows}), plan_of()).rows} == {("whale",)}
+    assert {r.by for r in weigh(into_core({"visits": rows[:3]}), plan_of()).rows} == {("WHALE",)}
 
 
 def arrival(**more: object) -> Arrival:
@@ -122,7 +124,7 @@ def arrival(**more: object) -> Arrival:
     ],
 )
 def test_operators_of_channel_rules(op, value, fits, misses):
-    rules = ChannelRules(Settings(channels=(ChannelRule("Own", (Condition("source", op, value),)),)))
+    rules = ChannelRules(plan_of(channels=(ChannelRule("Own", (Condition("source", op, value),)),)).reading)
     assert rules.classify(arrival(source=fits, tagged=True)).name == "Own"
     missed = rules.classify(arrival(source=misses, tagged=True))
     assert missed.name == "Tagged, no rule"
@@ -131,19 +133,19 @@ def test_operators_of_channel_rules(op, value, fits, misses):
 
 def test_conditions_on_hosts_and_click_marks():
     when = (Condition("referrer host", "is", ("News.example",)), Condition("click_mark", "is", ("true",)))
-    rules = ChannelRules(Settings(channels=(ChannelRule("Press", when),)))
+    rules = ChannelRules(plan_of(channels=(ChannelRule("Press", when),)).reading)
     assert rules.classify(arrival(marked=True, referrer_host="news.example")).name == "Press"
     assert rules.classify(arrival(referrer_host="news.example")).name == "Referral"
 
 
 def test_an_expression_that_could_run_away_does_not():
-    rules = ChannelRules(Settings(channels=(ChannelRule("x", (Condition("source", "matches", ("(a+)+$",)),)),)))
+    rules = ChannelRules(plan_of(channels=(ChannelRule("x", (Condition("source", "matches", ("(a+)+$",)),)),)).reading)
     assert rules.classify(arrival(source="a" * 5000 + "!", tagged=True)).name == "Tagged, no rule"
 
 
 def test_a_rule_that_cannot_be_understood_is_refused():
     with pytest.raises(SettingsError, match="begins near"):
-        ChannelRules(Settings(channels=(ChannelRule("x", (Condition("source", "begins near", ("a",)),)),)))
+        ChannelRules(plan_of(channels=(ChannelRule("x", (Condition("source", "begins near", ("a",)),)),)).reading)
 
 
 def sale(number: int, at: str, **more: str) -> dict[str, str]:
@@ -154,10 +156,10 @@ def test_an_identifier_seen_with_more_than_fifty_others_joins_nothing():
     """A front desk's address on 51 visitors' rows: a finding, and nobody is joined through it."""
     visits = [visit(i, "2026-03-01T10:00:00Z", visitor_id=f"p{i}", email="desk@lunnick.example") for i in range(51)]
     world = {"visits": visits, "conversions": [sale(1, "2026-03-02T10:00:00Z", email="desk@lunnick.example")]}
-    result = weigh(into_core(world), Settings())
+    result = weigh(into_core(world), plan_of())
     assert [(f.code, f.id, f.value) for f in result.findings] == [("shared_identifier", "desk@lunnick.example", "51")]
     assert {r.bucket for r in result.rows if r.sums.conversions} == {"no_trail"}
-    fifty = weigh(into_core({**world, "visits": visits[:50]}), Settings())
+    fifty = weigh(into_core({**world, "visits": visits[:50]}), plan_of())
     assert fifty.findings == []
     assert {r.bucket for r in fifty.rows if r.sums.conversions} == {"named"}
 
@@ -172,7 +174,7 @@ def test_a_day_given_at_several_levels_counts_once_at_the_finest():
         spend("2026-03-01", "60.00", ad_group="g1"),
         spend("2026-03-01", "35.00", ad_group="g2"),
     ]
-    result = weigh(into_core({"visits": [visit(1, "2026-03-01T10:00:00Z")], "spend": rows}), Settings())
+    result = weigh(into_core({"visits": [visit(1, "2026-03-01T10:00:00Z")], "spend": rows}), plan_of())
     assert [r.sums.spend for r in result.rows if r.yardstick == "first"] == [9500]
     assert [(f.code, f.amount, f.currency) for f in result.findings] == [("several_levels", 500, "EUR")]
 
@@ -183,7 +185,7 @@ def test_an_id_names_the_campaign_of_touches_and_of_all_its_spend_rows():
         spend("2026-03-01", "2.00", campaign="Old name", campaign_id=" 7 "),
     ]
     visits = [visit(1, "2026-03-01T10:00:00Z", url="/?utm_campaign=other&utm_id=7")]
-    result = weigh(into_core({"visits": visits, "spend": rows}), Settings())
+    result = weigh(into_core({"visits": visits, "spend": rows}), plan_of())
     assert [(r.bucket, r.by, r.sums.spend) for r in result.rows if r.yardstick == "first"] == [
         ("named", ("New name",), 300)
     ]
@@ -196,7 +198,7 @@ def test_a_rate_older_than_seven_days_rejects_the_row():
         spend("2026-03-09", "4.00", currency="NZD"),
         spend("2026-03-09", "0", currency="NZD"),
     ]
-    result = weigh(into_core({"visits": [visit(1, "2026-03-01T10:00:00Z")], "spend": rows, "rates": rates}), Settings())
+    result = weigh(into_core({"visits": [visit(1, "2026-03-01T10:00:00Z")], "spend": rows, "rates": rates}), plan_of())
     assert [r.sums.spend for r in result.rows if r.yardstick == "first"] == [200]
     assert [(r.line, r.column, r.value) for r in result.rejected] == [(3, "currency", "NZD")]
 
@@ -208,7 +210,7 @@ def test_windows_of_a_goal_and_both_ends_inclusive():
         ("2026-03-31T10:00:00.000001Z", "no_trail"),
         ("2026-03-01T10:00:00Z", "named"),
     ):
-        result = weigh(into_core({"visits": visits, "conversions": [sale(1, at, visitor_id="p")]}), Settings())
+        result = weigh(into_core({"visits": visits, "conversions": [sale(1, at, visitor_id="p")]}), plan_of())
         assert {r.bucket for r in result.rows if r.sums.conversions} == {bucket}
 
 
@@ -217,7 +219,7 @@ def test_the_margin_decides_profit_to_the_cent():
         "visits": [visit(1, "2026-03-01T10:00:00Z", visitor_id="p")],
         "conversions": [sale(1, "2026-03-01T11:00:00Z", visitor_id="p", total="0.05")],
     }
-    result = weigh(into_core(world), Settings(margin=Decimal("0.5")))
+    result = weigh(into_core(world), plan_of(margin=Decimal("0.5")))
     assert result.rows[0].figures.profit == 2  # 2.5 cents, half-even
 
 
@@ -230,7 +232,7 @@ def test_captured_sets_agree_or_not_with_the_visits():
         "last_campaign": "b",
     }
     result = weigh(
-        into_core({"visits": [visit(1, "2026-03-01T10:00:00Z", visitor_id="p")], "leads": [lead]}), Settings()
+        into_core({"visits": [visit(1, "2026-03-01T10:00:00Z", visitor_id="p")], "leads": [lead]}), plan_of()
     )
     assert result.agreement == {"first_compared": 1, "first_agree": 1, "last_compared": 1, "last_agree": 0}
 
@@ -239,10 +241,10 @@ def test_the_fingerprint_names_data_settings_and_question():
     tables = into_core({"visits": [visit(1, "2026-03-01T10:00:00Z")]})
     other = into_core({"visits": [visit(1, "2026-03-01T10:00:01Z")]})
     names = {
-        weigh(tables, Settings()).fingerprint,
-        weigh(other, Settings()).fingerprint,
-        weigh(tables, Settings(margin=Decimal("0.5"))).fingerprint,
-        weigh(tables, Settings(), ("day",)).fingerprint,
+        weigh(tables, plan_of()).fingerprint,
+        weigh(other, plan_of()).fingerprint,
+        weigh(tables, plan_of(margin=Decimal("0.5"))).fingerprint,
+        weigh(tables, plan_of(), ("day",)).fingerprint,
     }
     assert len(names) == 4
-    assert weigh(into_core({"visits": [visit(1, "2026-03-01T10:00:00Z")]}), Settings()).fingerprint in names
+    assert weigh(into_core({"visits": [visit(1, "2026-03-01T10:00:00Z")]}), plan_of()).fingerprint in names

@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
 import pytest
 
-from yardstick.core import checkup, links
-from yardstick.core.checkup import Checker
-from yardstick.core.freshness import freshness
-from yardstick.core.links import between_rows
-from yardstick.core.tables import Tables
-from yardstick.core.weigh import weigh
+from yardstick.core.base.tables import Tables
+from yardstick.core.links import checkup, links
+from yardstick.core.links.checkup import Checker
+from yardstick.core.links.links import between_rows
+from yardstick.core.reading.freshness import freshness
+from yardstick.core.report.weigh import weigh
 from yardstick.demo.files import ledger_text, world_files
 from yardstick.demo.links import ODD_ROWS, demo_links, links_to_check
 from yardstick.demo.plan import demo_settings
@@ -22,9 +21,7 @@ from yardstick.demo.troubles import make_troubled_world, spend_id
 from yardstick.demo.world import make_clean_world
 from yardstick.formats.columns import parse
 from yardstick.formats.csv_in import read_csv
-from yardstick.formats.plan_document import Document
 from yardstick.formats.settings_toml import read_settings
-from yardstick.stations.checkup import planned_campaigns
 from yardstick.stations.mark import maker_for
 
 
@@ -35,7 +32,9 @@ class Weighed:
         self.world = world
         files = dict(world_files(world))
         self.settings = read_settings(files.pop("settings.toml"))
-        parsed = {n.removesuffix(".csv"): parse(read_csv(n, c), self.settings.time_zone) for n, c in files.items()}
+        parsed = {
+            n.removesuffix(".csv"): parse(read_csv(n, c), self.settings.reading.time_zone) for n, c in files.items()
+        }
         self.rejected = [r for p in parsed.values() for r in p.rejected]
         self.tables = Tables(**{n: p.table for n, p in parsed.items()})
         self.result = weigh(self.tables, self.settings)
@@ -156,7 +155,7 @@ def test_the_clock_change_and_the_missing_day_show(worlds):
     assert troubled.findings["clock_change"] == 1
     days = [r for r in troubled.by("day").rows if r.by[0] == "2026-04-05" and r.yardstick == "linear"]
     assert len(days) == 1
-    sources = {s.name: s for s in freshness(troubled.tables, troubled.settings, 0)}
+    sources = {s.name: s for s in freshness(troubled.tables, troubled.settings.reading, troubled.settings.costing, 0)}
     assert len(sources["Harnock h-main"].missing) == 1
     assert len(ledger["missing_spend_day"].rows) >= 1
     assert sources["Ostrel o-main"].other_zone
@@ -177,12 +176,11 @@ def test_platforms_claim_more_and_less_than_the_books_say(worlds):
 
 def test_every_finding_of_links_has_a_row_in_the_demo_world(worlds):
     """A code without a row would be one that nobody sees working."""
-    settings, document = worlds[1].settings, Document(demo_settings())
-    rules = replace(settings, value_case="lower")
-    checker = Checker(rules, planned_campaigns(document), today=date(2026, 11, 25))
+    plan = worlds[1].settings
+    checker = Checker(plan.having(value_case="lower"), today=date(2026, 11, 25))
     found = {f.code for url in links_to_check() for f in checker.check(url).findings}
     assert found >= set(checkup.CODES)
-    maker = maker_for(document, date(2026, 11, 25))
+    maker = maker_for(plan, date(2026, 11, 25))
     rows = [*demo_links(), *ODD_ROWS]
     made = [maker.make(row) for row in rows]
     codes = {f.code for link in made for f in link.findings}
@@ -192,7 +190,7 @@ def test_every_finding_of_links_has_a_row_in_the_demo_world(worlds):
 
 
 def test_the_links_of_the_demo_world_are_well_but_for_the_two_that_are_alike():
-    maker = maker_for(Document(demo_settings()), date(2026, 10, 31))
+    maker = maker_for(read_settings(demo_settings().encode()), date(2026, 10, 31))
     made = [maker.make(row) for row in demo_links()]
     assert {f.code for link in made for f in link.findings} <= {"not_allowed", "campaign_ended", "naming_pattern"}
     pairs = [(link.url, row) for link, row in zip(made, demo_links(), strict=True)]

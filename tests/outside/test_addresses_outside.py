@@ -8,9 +8,9 @@ from urllib.parse import urljoin
 
 import pytest
 
-from yardstick.core.addresses import build, with_ascii_host
-from yardstick.core.checkup import Checker
-from yardstick.core.tags import parameters, split_address
+from yardstick.core.links.addresses import build, with_ascii_host
+from yardstick.core.links.checkup import Checker
+from yardstick.core.reading.tags import parameters, split_address
 
 DATA = Path(__file__).parent / "data"
 

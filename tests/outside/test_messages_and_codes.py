@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from yardstick.core.messages import BASIC, EXTENSION, count_message
+from yardstick.core.links.messages import BASIC, EXTENSION, count_message
 from yardstick.formats.qr_codes import QUIET_ZONE, qr_code
 
 LINK = "https://go.lunnick.example/~/whales"

@@ -16,17 +16,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from worlds import into_core
-from yardstick.core.apportioning import Kinds, apportion
-from yardstick.core.columns import Amounts, Text
-from yardstick.core.days import day_number, day_text, local_days
-from yardstick.core.figures import Sums, break_even_roas, figures, ratio
-from yardstick.core.money import round_half_even
-from yardstick.core.people import VISITOR, Identified, find_people
-from yardstick.core.settings import Settings, Yardstick
-from yardstick.core.tags import parameters
-from yardstick.core.trails import Trails
-from yardstick.core.weigh import weigh
-from yardstick.core.yardsticks import fair_share
+from yardstick.core.base.columns import Amounts, Text
+from yardstick.core.base.days import day_number, day_text, local_days
+from yardstick.core.base.money import round_half_even
+from yardstick.core.credit.apportioning import Kinds, apportion
+from yardstick.core.credit.yardsticks import fair_share
+from yardstick.core.plan.plan import plan_of
+from yardstick.core.plan.records import Yardstick
+from yardstick.core.reading.tags import parameters
+from yardstick.core.report.figures import Sums, break_even_roas, figures, ratio
+from yardstick.core.report.weigh import weigh
+from yardstick.core.trails.people import VISITOR, Identified, find_people
+from yardstick.core.trails.trails import Trails
 from yardstick.formats.cells import minor_digits
 
 DATA = Path(__file__).parent / "data"
@@ -194,7 +195,7 @@ def test_exchange_check_value():
         ],
         "rates": [{"day": "2026-03-01", "base": "GBP", "quote": "EUR", "rate": "1.27"}],
     }
-    assert weigh(into_core(world), Settings()).ground.conversions.value.tolist() == [17450]
+    assert weigh(into_core(world), plan_of()).ground.conversions.value.tolist() == [17450]
 
 
 def path(campaigns: str, total: str, rule: str) -> dict[str, int]:
@@ -211,7 +212,7 @@ def path(campaigns: str, total: str, rule: str) -> dict[str, int]:
     ]
     at = (start + timedelta(days=1)).isoformat()
     sale = {"conversion_id": "c", "occurred_at": at, "goal": "sale", "visitor_id": "p", "total": total}
-    chosen = Settings(yardsticks=(Yardstick("y", rule),))
+    chosen = plan_of(yardsticks=(Yardstick("y", rule),))
     result = weigh(into_core({"visits": visits, "conversions": [sale]}), chosen)
     return {row.by[0]: row.sums.value for row in result.rows}
 

@@ -6,9 +6,9 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from planted import checker
-from yardstick.core.addresses import build, strip_tags
-from yardstick.core.tags import parameters, split_address
-from yardstick.core.words import fold
+from yardstick.core.base.words import fold
+from yardstick.core.links.addresses import build, strip_tags
+from yardstick.core.reading.tags import parameters, split_address
 
 TEXT = st.text(min_size=1)
 NAMES = st.sampled_from(

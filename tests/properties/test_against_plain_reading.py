@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 
 from plain_reading import fold, squeeze, weigh_plainly
 from worlds import choices, into_core, worlds
-from yardstick.core.summary import tie_line
-from yardstick.core.weigh import weigh
+from yardstick.core.report.summary import tie_line
+from yardstick.core.report.weigh import weigh
 
 BREAKDOWNS = [
     ("campaign",),
@@ -85,7 +85,7 @@ def test_credits_and_no_trail_are_all_counted_conversions_to_the_cent(world, bot
     _, chosen = both
     result = weigh(into_core(world), chosen, by)
     ties = tie_line(result)
-    for yardstick in chosen.yardsticks:
+    for yardstick in chosen.crediting.yardsticks:
         rows = [r for r in result.rows if r.yardstick == yardstick.name]
         assert sum(r.sums.value for r in rows) == ties.booked.value
         assert sum(r.sums.leads for r in rows) == ties.booked.leads
@@ -120,7 +120,7 @@ def test_people_weighed_apart_and_added_up_are_all_people_weighed_together(world
         for n in (0, 1)
     ]
     whole, *apart = (weigh(into_core(w), chosen) for w in (world, *parts))
-    same = fold if chosen.fold else squeeze
+    same = fold if chosen.reading.fold else squeeze
     added = Counter()
     for result in apart:
         for row in result.rows:

@@ -7,10 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from worlds import choices, into_core, worlds
-from yardstick.core.breakdown import LEFT_OUT
-from yardstick.core.filters import Filter
-from yardstick.core.trace import trace_row
-from yardstick.core.weigh import weigh
+from yardstick.core.report.breakdown import LEFT_OUT
+from yardstick.core.report.filters import Filter
+from yardstick.core.report.trace import trace_row
+from yardstick.core.report.weigh import weigh
 
 FILTERS = st.builds(
     Filter,
@@ -35,7 +35,7 @@ def test_shown_and_left_out_are_the_whole_report(world, both, by, where):
     tables, chosen = into_core(world), both[1]
     whole, part = weigh(tables, chosen, by), weigh(tables, chosen, by, where=tuple(where))
     assert part.fingerprint != whole.fingerprint
-    for yardstick in chosen.yardsticks:
+    for yardstick in chosen.crediting.yardsticks:
         assert sums_of(part.rows, yardstick.name) == pytest.approx(sums_of(whole.rows, yardstick.name), abs=1e-9)
         left = [r for r in part.rows if (r.yardstick, r.bucket) == (yardstick.name, LEFT_OUT)]
         assert len(left) == 1
@@ -62,7 +62,7 @@ def test_a_filter_shows_what_a_second_breakdown_shows(world, both, by):
 def test_the_trace_of_every_row_adds_up_under_a_filter(world, both, where):
     tables, chosen = into_core(world), both[1]
     part = weigh(tables, chosen, where=tuple(where))
-    name = chosen.yardsticks[0].name
+    name = chosen.crediting.yardsticks[0].name
     shown = 0
     for row in (r for r in part.rows if r.yardstick == name):
         found = trace_row(part, name, row.bucket, row.by, "value")

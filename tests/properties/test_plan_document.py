@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from yardstick.core.settings import SettingsError
+from yardstick.core.base.errors import SettingsError
 from yardstick.formats.plan_document import Document
 from yardstick.formats.plan_fields import PlanField, fields_of
 from yardstick.formats.sections import SECTIONS
@@ -77,7 +77,7 @@ def kept(section: str, records) -> Document | None:
     """The document, or None where records contradict each other."""
     document = Document("").with_records(section, records)
     try:
-        document.settings()
+        document.plan()
     except SettingsError:
         return None
     return document
@@ -107,7 +107,7 @@ def test_toml_gives_back_what_went_in(drawn):
     again = Document(text)
     assert again.records(section) == document.records(section)
     assert again.text() == text
-    assert read_settings(text.encode()) == document.settings()
+    assert read_settings(text.encode()) == document.plan()
     assert set(tomllib.loads(text)) == {section}
 
 

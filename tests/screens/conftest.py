@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+import json
 import os
 import subprocess
 import sys
@@ -27,7 +29,7 @@ def browser():
         browser.close()
 
 
-@pytest.fixture
+@pytest.fixture(scope="session")
 def site():
     """The stand-in of the ferry line's site, a process of its own; gives its host:port."""
     port = free_port()
@@ -37,13 +39,13 @@ def site():
     process.wait(10)
 
 
-@pytest.fixture
-def address(databases, tmp_path, site):
-    """Address of a running app with an empty workspace and a database of its own."""
+@pytest.fixture(scope="session")
+def address(databases, tmp_path_factory, site):
+    """Address of a running app, one for all tests of a worker."""
     port = free_port()
     environment = os.environ | {
         "YARDSTICK_DATABASE": databases.fresh(),
-        "YARDSTICK_HOME": str(tmp_path / "home"),
+        "YARDSTICK_HOME": str(tmp_path_factory.mktemp("home")),
         "YARDSTICK_WORKSPACE": "own",
         "YARDSTICK_STANDINS": f"www.lunnick.example={site}",
     }
@@ -63,11 +65,31 @@ def address(databases, tmp_path, site):
     server.wait(20)
 
 
+_numbers = itertools.count(1)
+
+
 @pytest.fixture
-def page(browser, address):
+def workspace(address):
+    """Name of a new, empty workspace."""
+    name = f"s{next(_numbers)}"
+    body = json.dumps({"name": name}).encode()
+    ask = urllib.request.Request(f"{address}/api/workspaces", body, {"Content-Type": "application/json"})
+    with urllib.request.urlopen(ask, timeout=30):
+        return name
+
+
+def in_workspace(page, workspace):
+    """A page whose `/weigh` is that view of a workspace."""
+    go = page.goto
+    page.goto = lambda path, **more: go(f"/w/{workspace}{path}" if path.startswith("/") else path, **more)
+    return page
+
+
+@pytest.fixture
+def page(browser, address, workspace):
     """A page on the app; anything the browser complains about fails the test."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=address, accept_downloads=True)
-    page = context.new_page()
+    page = in_workspace(context.new_page(), workspace)
     complaints = []
     page.on("console", lambda message: complaints.append(message.text) if message.type == "error" else None)
     page.on("pageerror", lambda error: complaints.append(str(error)))
@@ -83,12 +105,12 @@ def page(browser, address):
 
 
 @pytest.fixture
-def another_window(page):
+def another_window(page, workspace):
     """Opens further windows beside a page."""
     opened = []
 
     def open_one():
-        opened.append(page.context.new_page())
+        opened.append(in_workspace(page.context.new_page(), workspace))
         return opened[-1]
 
     yield open_one

@@ -147,10 +147,10 @@ def test_a_filter_narrows_the_board_by_key_stands_in_the_address_and_drops_nothi
     page.keyboard.press("Enter")
     expect(row(page, "Midnight Boat")).to_be_hidden()
     expect(row(page, "Spring Whale Boats").locator("td.number").nth(4)).to_have_text("140.00")
-    expect(row(page, "Left out by the filter").locator("td.number").nth(4)).to_have_text("312.57")
+    expect(row(page, "Outside the filter").locator("td.number").nth(4)).to_have_text("312.57")
     expect(page).to_have_url(re.compile(r"where=source\+is\+quorrin"))
     assert page.request.get(page.get_by_role("link", name="CSV").get_attribute("href")).text().count("left_out") == 1
-    row(page, "Left out by the filter").locator("td.number").nth(4).get_by_role("button").click()
+    row(page, "Outside the filter").locator("td.number").nth(4).get_by_role("button").click()
     expect(page.get_by_label("Trace", exact=True)).to_contain_text("312.57")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="and …").click()
@@ -162,7 +162,7 @@ def test_a_filter_narrows_the_board_by_key_stands_in_the_address_and_drops_nothi
     expect(row(page, "Spring Whale Boats")).to_be_visible()
     page.get_by_role("button", name="Take out the filter source is quorrin").click()
     expect(row(page, "Midnight Boat")).to_be_visible()
-    expect(page.get_by_text("Left out by the filter")).to_be_hidden()
+    expect(page.get_by_text("Outside the filter")).to_be_hidden()
 
 
 def test_keys_lead_between_stations_and_are_shown(page):

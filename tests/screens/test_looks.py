@@ -24,7 +24,7 @@ VIEWS = {
     "/mark?part=message": "message",
     "/gather": "Loads",
     "/weigh": "break-even",
-    "/weigh?where=source+is+quorrin": "Left out by the filter",
+    "/weigh?where=source+is+quorrin": "Outside the filter",
     "/weigh?trace=row~named~value~Midnight+Boat": "Under Linear",
 }
 

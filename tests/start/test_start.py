@@ -26,6 +26,7 @@ class Started:
     def __init__(self, home: Path, port: int, workspace: str = "own") -> None:
         environment = os.environ | {"YARDSTICK_HOME": str(home), "PORT": str(port)}
         self.home, self.address = home, f"http://127.0.0.1:{port}"
+        self.inside = f"/api/w/{workspace}/"
         command = [sys.executable, str(ROOT / "scripts" / "start.py"), workspace]
         self.process = subprocess.Popen(
             command,
@@ -45,12 +46,16 @@ class Started:
                 return said
         raise AssertionError(f"it did not come up: {said}")
 
+    def at(self, path: str) -> str:
+        """The address of a path; `/api/w/test/` stands for the workspace it was started with."""
+        return self.address + path.replace("/api/w/test/", self.inside)
+
     def get(self, path: str):
-        with urllib.request.urlopen(self.address + path, timeout=30) as answer:
+        with urllib.request.urlopen(self.at(path), timeout=30) as answer:
             return json.loads(answer.read())
 
     def post(self, path: str, body: bytes, kind: str):
-        request = urllib.request.Request(self.address + path, body, {"Content-Type": kind}, method="POST")
+        request = urllib.request.Request(self.at(path), body, {"Content-Type": kind}, method="POST")
         with urllib.request.urlopen(request, timeout=60) as answer:
             return json.loads(answer.read())
 
@@ -60,13 +65,15 @@ class Started:
             % (name.encode(), content)
             for name, content in files
         )
-        return self.post("/api/gather/rehearsals", parts + b"--x--\r\n", "multipart/form-data; boundary=x")["token"]
+        return self.post("/api/w/test/gather/rehearsals", parts + b"--x--\r\n", "multipart/form-data; boundary=x")[
+            "token"
+        ]
 
     def keep(self, token: str) -> int:
-        return self.post("/api/gather/loads", json.dumps({"token": token}).encode(), "application/json")["id"]
+        return self.post("/api/w/test/gather/loads", json.dumps({"token": token}).encode(), "application/json")["id"]
 
     def job(self, number: int):
-        return self.get(f"/api/gather/jobs/{number}")
+        return self.get(f"/api/w/test/gather/jobs/{number}")
 
     def kill_everything(self) -> None:
         """kill -9 of the start command, the web server and the database."""
@@ -133,7 +140,7 @@ def test_workspaces_stand_apart_but_for_what_they_share_and_the_demos_ads_can_be
     for name, platform, campaign, group, *_ in ADS:
         asked = {"platform": platform, "campaign": campaign, "group": group}
         asked["click"] = f"https://ads.{platform.lower()}.example/click/{name}"
-        visit = demo.post("/api/mark/patterns/visit", json.dumps(asked).encode(), "application/json")
+        visit = demo.post("/api/w/test/mark/patterns/visit", json.dumps(asked).encode(), "application/json")
         assert visit["problem"] == ""
         found[name] = {f["verdict"] for f in visit["fields"] if f["name"].startswith("utm_")}
     assert found == {
@@ -147,8 +154,8 @@ def test_workspaces_stand_apart_but_for_what_they_share_and_the_demos_ads_can_be
     assert demo.processes() == []
     north = Started(home, port, "north")
     north.wait_until_up()
-    assert north.get("/api/gather/loads") == []
-    shared = north.get("/api/plan/shared-rules")
+    assert north.get("/api/w/test/gather/loads") == []
+    shared = north.get("/api/w/test/plan/shared-rules")
     assert (shared["by"], shared["only_shared"]) == ("demo", ["Boards and posters"])
     os.killpg(north.process.pid, signal.SIGINT)
     assert north.process.wait(60) == 0
@@ -164,7 +171,7 @@ def test_after_a_kill_of_everything_in_mid_load_it_comes_up_with_its_data_and_no
     first = app.keep(app.rehearse(week_files()))
     while app.job(first)["state"] == "running":
         time.sleep(0.02)  # the job runs in another process
-    board = app.get("/api/weigh/board")
+    board = app.get("/api/w/test/weigh/board")
     rows = "visit_id,occurred_at,visitor_id,url\n" + "".join(
         f"big{i},2026-03-04T10:00:00Z,p,/\n" for i in range(300_000)
     )
@@ -179,8 +186,8 @@ def test_after_a_kill_of_everything_in_mid_load_it_comes_up_with_its_data_and_no
 
     again = Started(home, port)
     again.wait_until_up()
-    assert again.get("/api/weigh/board") == board
-    assert [entry["file"] for entry in again.get("/api/gather/loads")].count("visits-big.csv") == 0
+    assert again.get("/api/w/test/weigh/board") == board
+    assert [entry["file"] for entry in again.get("/api/w/test/gather/loads")].count("visits-big.csv") == 0
     assert again.job(second)["state"] == "interrupted"
     assert "Nothing of that file was kept" in again.job(second)["message"]
     os.killpg(again.process.pid, signal.SIGINT)

@@ -173,9 +173,9 @@ def test_an_undo_says_what_stands_in_its_way(desk):
 def test_settings_are_loaded_versioned_and_undone(desk):
     keep_now(desk, [("settings.toml", b'home_currency = "AUD"\n')])
     keep_now(desk, [("settings.toml", b'home_currency = "NZD"\n')])
-    assert desk.settings().home_currency == "NZD"
+    assert desk.plan().money.home_currency == "NZD"
     undo_load(desk, list_loads(desk)[0].id)
-    assert desk.settings().home_currency == "AUD"
+    assert desk.plan().money.home_currency == "AUD"
 
 
 def test_the_state_behind_every_earlier_fingerprint_can_be_rebuilt(desk):
@@ -198,10 +198,10 @@ def test_the_state_behind_every_earlier_fingerprint_can_be_rebuilt(desk):
     assert len(seen) == 5
     for fingerprint, rows in seen.items():
         tables, settings = desk.rebuild(fingerprint)
-        from yardstick.core.weigh import weigh
+        from yardstick.core.report.weigh import weigh
 
         result = weigh(tables, settings)
-        first = settings.yardsticks[0].name
+        first = settings.crediting.yardsticks[0].name
         assert [(r.bucket, r.by, r.sums.spend) for r in result.rows if r.yardstick == first] == rows
     assert desk.rebuild("0" * 16) is None
 

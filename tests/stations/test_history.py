@@ -6,11 +6,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from planned_week import planned_week_files
-from yardstick.core.weigh import weigh
+from yardstick.core.report.weigh import weigh
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now
 from yardstick.stations.mark import Sheets
-from yardstick.stations.plan import change_general, change_records, plan_text, read_plan, undo_plan
+from yardstick.stations.plan import change_general, change_records, read_plan, undo_plan
 from yardstick.stations.weigh import Question, Weighing
 from yardstick.store.database import connect
 from yardstick.store.links import RowChange
@@ -117,7 +117,7 @@ def test_every_undo_brings_back_what_stood(databases, tmp_path):
             rebuilt = desk.rebuild(data)
             assert rebuilt is not None
             assert weigh(*rebuilt).rows == Weighing(desk.snapshots).result(Question())[0].rows
-            assert plan_text(desk)
+            assert desk.settings_text()
         finally:
             engine.dispose()
 

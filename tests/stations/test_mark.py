@@ -8,11 +8,11 @@ import pytest
 from openpyxl import load_workbook
 
 from planned_week import planned_week_files
-from yardstick.core.settings import SettingsError
+from yardstick.core.base.errors import SettingsError
 from yardstick.formats.csv_in import FileProblem
 from yardstick.stations.gather import keep_now
 from yardstick.stations.mark import Sheets
-from yardstick.stations.plan import Overtaken, change_records, plan_text, read_plan, section_file, take_in_section
+from yardstick.stations.plan import Overtaken, change_records, read_plan, section_file, take_in_section
 from yardstick.stations.weigh import Question, Weighing
 from yardstick.store.links import RowChange
 from yardstick.store.loading import CannotUndo
@@ -129,7 +129,7 @@ def test_a_price_in_the_sheet_is_spend_on_the_board_and_in_the_settings_written_
     assert spend() == 0
     change(sheets, ("k1", {"campaign": "mnb-26", "source": "ellivane", "medium": "email", "price": "0.35"}))
     assert spend() == 35
-    assert 'price = "0.35"' in plan_text(desk)
+    assert 'price = "0.35"' in desk.settings_text()
     sheets.undo()
     assert spend() == 0
     assert Weighing(desk.snapshots).board(Question(), 0).fingerprint == before

@@ -5,10 +5,10 @@ from __future__ import annotations
 import pytest
 
 from planned_week import planned_week_files
-from yardstick.core.settings import SettingsError
+from yardstick.core.base.errors import SettingsError
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now
-from yardstick.stations.plan import Overtaken, change_records, plan_text, read_plan, undo_plan
+from yardstick.stations.plan import Overtaken, change_records, read_plan, undo_plan
 from yardstick.stations.plan_previews import rehearse_channels, try_channel
 from yardstick.stations.shared_rules import read_shared, share_rules, take_over, withdraw_rules
 from yardstick.stations.weigh import Question, Weighing
@@ -65,7 +65,7 @@ def test_what_one_workspace_shares_another_takes_over_with_an_undo(north, south)
     take_over(south, seen.version, read_plan(south).basis)
     assert {"Boat search", "Night film"} <= channels(south)
     assert read_shared(south).same
-    assert plan_text(south).count("[[shared_channel]]") == 2
+    assert south.settings_text().count("[[shared_channel]]") == 2
     undo_plan(south)
     assert fingerprint(south) == before
 

@@ -7,7 +7,7 @@ import time
 
 def rehearse(client, files):
     """Rehearse (name, content) pairs; returns the answer."""
-    answer = client.post("/api/gather/rehearsals", files=[("files", (name, content)) for name, content in files])
+    answer = client.post("/api/w/test/gather/rehearsals", files=[("files", (name, content)) for name, content in files])
     assert answer.status_code == 200, answer.text
     return answer.json()
 
@@ -15,11 +15,11 @@ def rehearse(client, files):
 def load(client, files):
     """Rehearse and keep files, and wait until the job has ended; returns the job."""
     token = rehearse(client, files)["token"]
-    job = client.post("/api/gather/loads", json={"token": token})
+    job = client.post("/api/w/test/gather/loads", json={"token": token})
     assert job.status_code == 202, job.text
     until = time.monotonic() + 60
     while time.monotonic() < until:
-        state = client.get(f"/api/gather/jobs/{job.json()['id']}").json()
+        state = client.get(f"/api/w/test/gather/jobs/{job.json()['id']}").json()
         if state["state"] != "running":
             assert state["state"] == "done", state
             return state

@@ -48,7 +48,7 @@ def test_files_that_cannot_be_used_are_named_with_what_to_do(client, name, conte
 
 def test_a_file_that_cannot_be_used_does_not_keep_the_others_out(client):
     load(client, [("stuff.csv", b"colour\nred\n"), ("visits.csv", (VISIT + GOOD).encode())])
-    assert [entry["file"] for entry in client.get("/api/gather/loads").json()] == ["visits.csv"]
+    assert [entry["file"] for entry in client.get("/api/w/test/gather/loads").json()] == ["visits.csv"]
 
 
 @pytest.mark.parametrize(
@@ -94,8 +94,8 @@ def test_a_bad_row_is_rejected_with_its_place_and_the_rest_is_kept(client, name,
     assert (row["file"], row["line"], row["column"]) == (name, 3, column)
     assert said in row["reason"]
     load(client, [(name, content)])
-    (entry,) = client.get("/api/gather/loads").json()
-    listed = list(csv.DictReader(io.StringIO(client.get(f"/api/gather/loads/{entry['id']}/rejected.csv").text)))
+    (entry,) = client.get("/api/w/test/gather/loads").json()
+    listed = list(csv.DictReader(io.StringIO(client.get(f"/api/w/test/gather/loads/{entry['id']}/rejected.csv").text)))
     assert [(r["line"], r["column"]) for r in listed] == [("3", column)]
 
 
@@ -112,7 +112,7 @@ def test_a_time_without_offset_is_read_in_the_workspace_zone_and_said(client):
     notes = [(f["code"], f["field"], f["line"]) for f in files[1]["findings"]]
     assert notes == [("no_offset", "occurred_at", 2), ("clock_change", "occurred_at", 3)]
     load(client, [("settings.toml", settings), ("visits.csv", rows)])
-    days = {r["name"]: r["touches"] for r in client.get("/api/weigh/board?by=day").json()["rows"]}
+    days = {r["name"]: r["touches"] for r in client.get("/api/w/test/weigh/board?by=day").json()["rows"]}
     assert days == {"2026-03-02": 1, "2026-04-05": 1}
 
 
@@ -122,7 +122,7 @@ def test_an_id_that_stands_twice_counts_once(client):
     assert (file["read"], file["new"]) == (3, 2)
     assert [(f["code"], f["line"]) for f in file["findings"]] == [("identical_row", 3)]
     load(client, [("visits.csv", rows.encode())])
-    board = client.get("/api/weigh/board").json()
+    board = client.get("/api/w/test/weigh/board").json()
     assert [r["name"] for r in board["rows"]] == ["b"]
     assert board["findings"] == {"replaced_row": 1}
 
@@ -130,16 +130,16 @@ def test_an_id_that_stands_twice_counts_once(client):
 def test_a_row_without_a_rate_is_rejected_by_the_rules_and_counted_on_the_board(client):
     spend = SPEND + "2026-03-02,Quorrin,a,1.00,NZD\n2026-03-02,Ostrel,a,2.00,EUR\n"
     load(client, [("visits.csv", (VISIT + GOOD).encode()), ("spend.csv", spend.encode())])
-    board = client.get("/api/weigh/board").json()
+    board = client.get("/api/w/test/weigh/board").json()
     assert (board["rejected"], board["ties"]["invoiced"]) == (1, 200)
 
 
 def test_a_formula_in_a_cell_is_harmless_on_the_way_out_and_unchanged_on_the_way_back(client):
     rows = VISIT + "v1,2026-03-02T10:00:00Z,p,/?utm_campaign=%3Dcmd%7C' /C calc'!A0\n"
     load(client, [("visits.csv", rows.encode())])
-    (row,) = client.get("/api/weigh/board").json()["rows"]
+    (row,) = client.get("/api/w/test/weigh/board").json()["rows"]
     assert row["name"].startswith("=cmd|")
-    exported = list(csv.DictReader(io.StringIO(client.get("/api/weigh/board.csv").text)))
+    exported = list(csv.DictReader(io.StringIO(client.get("/api/w/test/weigh/board.csv").text)))
     assert exported[0]["campaign"] == "'" + row["name"]
 
 

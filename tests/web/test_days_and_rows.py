@@ -47,9 +47,9 @@ def test_a_campaign_ends_at_midnight_of_the_workspace_zone(at):
     url = "https://a.example/?utm_source=s&utm_medium=m&utm_campaign=A"
 
     def said():
-        checked = client.post("/api/mark/check-up", json={"urls": [url]}).json()[0]
-        sheet = client.get("/api/mark/links").json()["rows"][0]
-        state = client.get("/api/mark/placing").json()[0]["state"]
+        checked = client.post("/api/w/test/mark/check-up", json={"urls": [url]}).json()[0]
+        sheet = client.get("/api/w/test/mark/links").json()["rows"][0]
+        state = client.get("/api/w/test/mark/placing").json()[0]["state"]
         return (
             "campaign_ended" in {f["code"] for f in checked["findings"]},
             "campaign_ended" in {f["code"] for f in sheet["findings"]},
@@ -64,18 +64,22 @@ def test_a_campaign_ends_at_midnight_of_the_workspace_zone(at):
 def test_a_day_is_partial_until_it_is_over_in_the_source_zone(at):
     client = at("2026-03-02T12:00:00")
     load(client, [("visits.csv", VISITS)])
-    assert [s["partial"] for s in client.get("/api/weigh/board").json()["sources"] if s["name"] == "visits"] == [True]
+    assert [s["partial"] for s in client.get("/api/w/test/weigh/board").json()["sources"] if s["name"] == "visits"] == [
+        True
+    ]
     at("2026-03-03T00:00:00")
-    assert [s["partial"] for s in client.get("/api/weigh/board").json()["sources"] if s["name"] == "visits"] == [False]
+    assert [s["partial"] for s in client.get("/api/w/test/weigh/board").json()["sources"] if s["name"] == "visits"] == [
+        False
+    ]
 
 
 @pytest.mark.parametrize("find", ["", "boat", "UNTAGGED", "No  trail", "untagged row"])
 @pytest.mark.parametrize("sort", ["spend", "name", "value", "roas", "cost_per_lead"])
 def test_board_and_file_show_the_same_rows_under_the_same_names_in_the_same_order(shared, sort, find):
     asked = {"sort": sort, "descending": sort != "name", "find": find}
-    board = shared.get("/api/weigh/board", params=asked).json()
+    board = shared.get("/api/w/test/weigh/board", params=asked).json()
     seen = [(r["bucket"], r["called"]) for r in board["rows"] if r["found"]]
-    file = csv.DictReader(io.StringIO(shared.get("/api/weigh/board.csv", params=asked).text))
+    file = csv.DictReader(io.StringIO(shared.get("/api/w/test/weigh/board.csv", params=asked).text))
     assert [(r["bucket"], r["campaign"]) for r in file] == seen
     assert bool(seen) == (find != "untagged row")
     if find == "UNTAGGED":
@@ -101,16 +105,16 @@ BEYOND = {
 def test_rows_beyond_the_limits_leave_every_view_answering(client):
     """R29: once such a row stood, board, trace, CSV and Plan answered 500 until it was undone."""
     load(client, list(BEYOND.items()))
-    board = client.get("/api/weigh/board").json()
+    board = client.get("/api/w/test/weigh/board").json()
     (row,) = [r for r in board["rows"] if r["bucket"] == "named"]
     assert (row["under"]["linear"]["value"], row["spend"]) == (9000, 500)
     for path in (
-        "/api/weigh/trace?bucket=named&name=A&figure=value",
-        "/api/weigh/board.csv",
-        "/api/weigh/board?by=day",
-        "/api/plan",
-        "/api/plan/tree",
-        "/api/plan/came",
+        "/api/w/test/weigh/trace?bucket=named&name=A&figure=value",
+        "/api/w/test/weigh/board.csv",
+        "/api/w/test/weigh/board?by=day",
+        "/api/w/test/plan",
+        "/api/w/test/plan/tree",
+        "/api/w/test/plan/came",
     ):
         assert client.get(path).status_code == 200, path
 
@@ -126,7 +130,7 @@ def test_rows_beyond_the_limits_leave_every_view_answering(client):
     ],
 )
 def test_the_plan_has_the_same_limits(client, section, record, field):
-    basis = client.get("/api/plan").json()["basis"]
-    answer = client.put(f"/api/plan/sections/{section}", json={"basis": basis, "records": [record]})
+    basis = client.get("/api/w/test/plan").json()["basis"]
+    answer = client.put(f"/api/w/test/plan/sections/{section}", json={"basis": basis, "records": [record]})
     assert answer.status_code == 422
     assert field in answer.json()["message"]

@@ -17,7 +17,7 @@ def test_health_tells_versions_and_that_the_database_answers(client):
     answer = client.get("/api/health")
     assert answer.status_code == 200
     assert answer.json()["database"] == "ok"
-    assert answer.json()["layout"] == "0004"
+    assert answer.json()["layout"] == "0005"
 
 
 @pytest.mark.parametrize(
@@ -32,7 +32,7 @@ def test_health_tells_versions_and_that_the_database_answers(client):
 )
 def test_foreign_hosts_and_origins_are_refused(client, headers):
     assert client.get("/api/health", headers=headers).status_code == 403
-    assert client.post("/api/gather/loads", json={"token": "x"}, headers=headers).status_code == 403
+    assert client.post("/api/w/test/gather/loads", json={"token": "x"}, headers=headers).status_code == 403
 
 
 def test_the_own_origin_is_served_with_a_policy(client):
@@ -42,7 +42,7 @@ def test_the_own_origin_is_served_with_a_policy(client):
 
 
 def test_an_empty_workspace_says_what_to_do(client):
-    answer = client.get("/api/weigh/board")
+    answer = client.get("/api/w/test/weigh/board")
     assert answer.status_code == 404
     assert answer.json()["code"] == "nothing_yet"
     assert "Gather" in answer.json()["message"]
@@ -50,7 +50,7 @@ def test_an_empty_workspace_says_what_to_do(client):
 
 def test_the_board_shows_every_yardstick_and_ties_every_cent(client):
     load(client, week_files())
-    board = client.get("/api/weigh/board").json()
+    board = client.get("/api/w/test/weigh/board").json()
     assert board["yardsticks"] == ["first", "last", "last_marked", "linear", "fair_share"]
     rows = {(r["bucket"], r["name"]): r for r in board["rows"]}
     whale = rows["named", "Spring Whale Boats"]
@@ -80,15 +80,15 @@ def test_the_board_shows_every_yardstick_and_ties_every_cent(client):
 
 def test_range_and_look_back_change_the_answer(client):
     load(client, week_files())
-    base = client.get("/api/weigh/board").json()
-    one_day = client.get("/api/weigh/board", params={"from": "2026-03-06", "to": "2026-03-06"}).json()
+    base = client.get("/api/w/test/weigh/board").json()
+    one_day = client.get("/api/w/test/weigh/board", params={"from": "2026-03-06", "to": "2026-03-06"}).json()
     assert one_day["ties"]["booked"]["value"] == 10_000
-    short = client.get("/api/weigh/board", params={"click_days": "1"}).json()
+    short = client.get("/api/w/test/weigh/board", params={"click_days": "1"}).json()
     rows = {r["name"]: r for r in short["rows"]}
     assert rows["Midnight Boat"]["under"]["first"]["value"] == 10_000  # o2 keeps v08 only
     assert len({base["fingerprint"], one_day["fingerprint"], short["fingerprint"]}) == 3
     assert {base["data"], one_day["data"], short["data"]} == {base["data"]}
-    again = client.get("/api/weigh/board").json()
+    again = client.get("/api/w/test/weigh/board").json()
     assert again["fingerprint"] == base["fingerprint"]
 
 
@@ -105,7 +105,7 @@ def test_range_and_look_back_change_the_answer(client):
 )
 def test_wrong_questions_are_answered_in_words(client, query, named):
     load(client, week_files())
-    answer = client.get(f"/api/weigh/board?{query}")
+    answer = client.get(f"/api/w/test/weigh/board?{query}")
     assert answer.status_code == 422
     assert named in answer.json()["message"]
 
@@ -117,7 +117,7 @@ def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
     load(client, week_files())
     seen = 0
     for by in ("campaign", "channel", "source", "medium", "goal", "day"):
-        board = client.get("/api/weigh/board", params={"by": by}).json()
+        board = client.get("/api/w/test/weigh/board", params={"by": by}).json()
         for row in [*board["rows"], board["total"]]:
             for yardstick in board["yardsticks"]:
                 under = row["under"][yardstick]
@@ -129,7 +129,7 @@ def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
                         "name": row["name"],
                         "figure": figure,
                     }
-                    trace = client.get("/api/weigh/trace", params=question).json()
+                    trace = client.get("/api/w/test/weigh/trace", params=question).json()
                     assert trace["fingerprint"] == board["fingerprint"]
                     check_trace(trace, figure, row, under)
                     seen += 1
@@ -163,10 +163,10 @@ def check_trace(trace, figure, row, under):
 
 def test_every_part_of_the_tie_line_opens_and_adds_up(client):
     load(client, week_files())
-    ties = client.get("/api/weigh/board").json()["ties"]
+    ties = client.get("/api/w/test/weigh/board").json()["ties"]
 
     def part(name):
-        return client.get(f"/api/weigh/trace/{name}", params={"yardstick": "linear"}).json()
+        return client.get(f"/api/w/test/weigh/trace/{name}", params={"yardstick": "linear"}).json()
 
     assert sum(c["value_here"] for c in part("booked")["conversions"]) == ties["booked"]["value"]
     assert sum(c["value_here"] for c in part("named")["conversions"]) == ties["named"]["linear"]
@@ -178,21 +178,23 @@ def test_every_part_of_the_tie_line_opens_and_adds_up(client):
     openings = part("untagged")["openings"]
     assert sum(o["value"] for o in openings) == ties["untagged"]["linear"]
     assert ("Organic search", "findery.example") in {(o["channel"], o["referrer_host"]) for o in openings}
-    assert client.get("/api/weigh/trace/pocket").status_code == 404
+    assert client.get("/api/w/test/weigh/trace/pocket").status_code == 404
 
 
 def test_a_trace_of_what_is_not_there_says_so(client):
     load(client, week_files())
     for question in ("bucket=named&name=Nothing&figure=value", "bucket=named&name=Midnight+Boat&figure=luck"):
-        answer = client.get(f"/api/weigh/trace?{question}")
+        answer = client.get(f"/api/w/test/weigh/trace?{question}")
         assert answer.status_code == 404
         assert answer.json()["message"]
 
 
 def test_the_csv_holds_what_is_seen_in_its_order_with_the_stamp(client):
     load(client, week_files())
-    board = client.get("/api/weigh/board").json()
-    answer = client.get("/api/weigh/board.csv", params={"yardstick": "first", "sort": "value", "descending": "true"})
+    board = client.get("/api/w/test/weigh/board").json()
+    answer = client.get(
+        "/api/w/test/weigh/board.csv", params={"yardstick": "first", "sort": "value", "descending": "true"}
+    )
     rows = list(csv.DictReader(io.StringIO(answer.text)))
     named = [r for r in rows if r["bucket"] == "named"]
     assert [r["campaign"] for r in named][:2] == ["Spring Whale Boats", "Two-Island Year Card"]
@@ -204,18 +206,18 @@ def test_the_csv_holds_what_is_seen_in_its_order_with_the_stamp(client):
     )
     assert {r["fingerprint"] for r in rows} == {board["fingerprint"]}
     assert {r["data_state"] for r in rows} == {board["data"]}
-    by_name = client.get("/api/weigh/board.csv", params={"sort": "name", "descending": "false"}).text
+    by_name = client.get("/api/w/test/weigh/board.csv", params={"sort": "name", "descending": "false"}).text
     assert [r["campaign"] for r in csv.DictReader(io.StringIO(by_name))][:2] == ["Freight Fridays", "Midnight Boat"]
-    assert client.get("/api/weigh/board.csv?sort=luck").status_code == 422
-    found = client.get("/api/weigh/board.csv?find=BOAT").text
+    assert client.get("/api/w/test/weigh/board.csv?sort=luck").status_code == 422
+    found = client.get("/api/w/test/weigh/board.csv?find=BOAT").text
     assert {r["campaign"] for r in csv.DictReader(io.StringIO(found))} == {"Spring Whale Boats", "Midnight Boat"}
 
 
 def test_filters_over_http_narrow_the_board_its_totals_and_its_traces(client):
     load(client, week_files())
-    whole = client.get("/api/weigh/board").json()
+    whole = client.get("/api/w/test/weigh/board").json()
     asked = {"where": ["source is quorrin", "campaign is not Freight Fridays"]}
-    board = client.get("/api/weigh/board", params=asked).json()
+    board = client.get("/api/w/test/weigh/board", params=asked).json()
     assert board["where"] == asked["where"]
     assert board["ties"] == whole["ties"]
     left = next(r for r in board["rows"] if r["bucket"] == "left_out")
@@ -225,7 +227,7 @@ def test_filters_over_http_narrow_the_board_its_totals_and_its_traces(client):
         for bucket, figures in (("total", board["total"]), ("left_out", left)):
             for figure in ("value", "conversions", "spend", "touches"):
                 params = asked | {"bucket": bucket, "figure": figure, "yardstick": yardstick, "most": 1000}
-                trace = client.get("/api/weigh/trace", params=params).json()
+                trace = client.get("/api/w/test/weigh/trace", params=params).json()
                 under = figures["under"][yardstick]
                 if figure == "value":
                     assert (
@@ -239,29 +241,29 @@ def test_filters_over_http_narrow_the_board_its_totals_and_its_traces(client):
                     assert sum(s["cost"] for s in trace["spend_rows"]) == figures["spend"]
                 else:
                     assert trace["touch_count"] == figures["touches"]
-    assert client.get("/api/weigh/values", params={"field": "medium"}).json()[0] == "cpc"
-    assert client.get("/api/weigh/board?where=luck").status_code == 422
-    assert client.get("/api/weigh/board?where=luck is good").status_code == 422
+    assert client.get("/api/w/test/weigh/values", params={"field": "medium"}).json()[0] == "cpc"
+    assert client.get("/api/w/test/weigh/board?where=luck").status_code == 422
+    assert client.get("/api/w/test/weigh/board?where=luck is good").status_code == 422
 
 
 def test_undo_over_http_brings_the_old_board_back(client):
     load(client, week_files())
-    before = client.get("/api/weigh/board").json()
+    before = client.get("/api/w/test/weigh/board").json()
     extra = b"day,platform,account,campaign_id,campaign,cost\n2026-03-03,Quorrin,q-main,q-70,Spring Whale Boats,25.00\n"
     load(client, [("spend-late.csv", extra)])
-    assert client.get("/api/weigh/board").json()["ties"]["invoiced"] == 22_230
-    loads = client.get("/api/gather/loads").json()
+    assert client.get("/api/w/test/weigh/board").json()["ties"]["invoiced"] == 22_230
+    loads = client.get("/api/w/test/gather/loads").json()
     assert (loads[0]["file"], loads[0]["can_undo"]) == ("spend-late.csv", True)
-    after = client.post(f"/api/gather/loads/{loads[0]['id']}/undo").json()
+    after = client.post(f"/api/w/test/gather/loads/{loads[0]['id']}/undo").json()
     assert after[0]["undone"]
-    assert client.get("/api/weigh/board").json()["fingerprint"] == before["fingerprint"]
-    assert client.post(f"/api/gather/loads/{loads[0]['id']}/undo").status_code == 409
+    assert client.get("/api/w/test/weigh/board").json()["fingerprint"] == before["fingerprint"]
+    assert client.post(f"/api/w/test/gather/loads/{loads[0]['id']}/undo").status_code == 409
 
 
 def test_rejected_rows_can_be_taken_away_as_csv(client):
     load(client, week_files())
-    visits = next(entry for entry in client.get("/api/gather/loads").json() if entry["subject"] == "visits")
-    rows = list(csv.DictReader(io.StringIO(client.get(f"/api/gather/loads/{visits['id']}/rejected.csv").text)))
+    visits = next(entry for entry in client.get("/api/w/test/gather/loads").json() if entry["subject"] == "visits")
+    rows = list(csv.DictReader(io.StringIO(client.get(f"/api/w/test/gather/loads/{visits['id']}/rejected.csv").text)))
     assert [(r["file"], r["line"], r["column"]) for r in rows] == [
         ("visits.csv", "18", "url"),
         ("visits.csv", "19", "occurred_at"),
@@ -269,10 +271,10 @@ def test_rejected_rows_can_be_taken_away_as_csv(client):
 
 
 def test_a_rehearsal_is_over_once_kept_and_unknown_ones_are_named(client):
-    answer = client.post("/api/gather/loads", json={"token": "../../etc"})
+    answer = client.post("/api/w/test/gather/loads", json={"token": "../../etc"})
     assert answer.status_code == 404
     assert "choose the files again" in answer.json()["message"]
-    assert client.get("/api/gather/jobs/12345").status_code == 404
+    assert client.get("/api/w/test/gather/jobs/12345").status_code == 404
 
 
 def test_with_the_database_stopped_weigh_answers_and_gather_says_so(tmp_path, tmp_path_factory):
@@ -286,40 +288,42 @@ def test_with_the_database_stopped_weigh_answers_and_gather_says_so(tmp_path, tm
     url = own.fresh()
     with TestClient(create(url, tmp_path / "home", "test"), base_url="http://127.0.0.1:8420") as client:
         load(client, week_files())
-        before = client.get("/api/weigh/board").json()
+        before = client.get("/api/w/test/weigh/board").json()
         waiting = rehearse(client, [("spend.csv", b"day,platform,campaign,cost\n2026-03-09,Quorrin,Whale,1\n")])[
             "token"
         ]
         own.cluster.stop("immediate")
         assert client.get("/api/health").status_code == 503
-        assert client.get("/api/weigh/board").json() == before
-        other = client.get("/api/weigh/board", params={"by": "channel", "click_days": "2", "yardstick": "last"})
+        assert client.get("/api/w/test/weigh/board").json() == before
+        other = client.get("/api/w/test/weigh/board", params={"by": "channel", "click_days": "2", "yardstick": "last"})
         assert other.status_code == 200
-        traced = client.get("/api/weigh/trace", params={"bucket": "named", "name": "Midnight Boat", "figure": "value"})
+        traced = client.get(
+            "/api/w/test/weigh/trace", params={"bucket": "named", "name": "Midnight Boat", "figure": "value"}
+        )
         assert traced.status_code == 200
         for answer in (
-            client.get("/api/gather/loads"),
-            client.post("/api/gather/loads", json={"token": waiting}),
-            client.post("/api/gather/rehearsals", files=[("files", ("spend.csv", b"x"))]),
+            client.get("/api/w/test/gather/loads"),
+            client.post("/api/w/test/gather/loads", json={"token": waiting}),
+            client.post("/api/w/test/gather/rehearsals", files=[("files", ("spend.csv", b"x"))]),
         ):
             assert answer.status_code == 503
             assert "Nothing was changed" in answer.json()["message"]
     # A server started while the database is away answers from the snapshot too.
     with TestClient(create(url, tmp_path / "home", "test"), base_url="http://127.0.0.1:8420") as client:
-        assert client.get("/api/weigh/board").json()["fingerprint"] == before["fingerprint"]
+        assert client.get("/api/w/test/weigh/board").json()["fingerprint"] == before["fingerprint"]
     own.cluster.start()
     url = url.rsplit("@", 1)[0] + f"@127.0.0.1:{own.cluster.port}/" + url.rsplit("/", 1)[1]
     with TestClient(create(url, tmp_path / "home", "test"), base_url="http://127.0.0.1:8420") as client:
         assert client.get("/api/health").status_code == 200
-        assert client.get("/api/weigh/board").json()["fingerprint"] == before["fingerprint"]
+        assert client.get("/api/w/test/weigh/board").json()["fingerprint"] == before["fingerprint"]
     own.cluster.stop("immediate")
 
 
 def test_stopping_a_job_that_is_over_changes_nothing(client):
     job = load(client, week_files())
-    assert client.post(f"/api/gather/jobs/{job['id']}/stop").json() == job
-    assert client.post("/api/gather/jobs/12345/stop").status_code == 404
-    assert len(client.get("/api/gather/loads").json()) == 6
+    assert client.post(f"/api/w/test/gather/jobs/{job['id']}/stop").json() == job
+    assert client.post("/api/w/test/gather/jobs/12345/stop").status_code == 404
+    assert len(client.get("/api/w/test/gather/loads").json()) == 6
 
 
 def test_two_files_of_one_name_and_a_path_in_a_name_are_handled(client):
@@ -328,5 +332,5 @@ def test_two_files_of_one_name_and_a_path_in_a_name_are_handled(client):
     assert "two files have this name" in files[1]["problem"]
     assert files[2]["problem"] == ""
     load(client, [("../../visits-b.csv", content)])
-    (entry,) = client.get("/api/gather/loads").json()
+    (entry,) = client.get("/api/w/test/gather/loads").json()
     assert entry["file"] == "visits-b.csv"

@@ -16,8 +16,8 @@ from planned_week import SITE, planned_week_files
 from private_postgres import free_port
 from web.http_files import load
 from web.test_short_links import put
-from yardstick.core.placing import Seen, state_of
-from yardstick.core.tags import parameters, split_address
+from yardstick.core.links.placing import Seen, state_of
+from yardstick.core.reading.tags import parameters, split_address
 from yardstick.web.app import create
 
 CARD = {"campaign": "Two-Island Year Card", "source": "ostrel", "medium": "paid-social"}
@@ -75,7 +75,7 @@ def placed(databases, tmp_path, standin):
 
 
 def states(client):
-    return {link["key"]: link for link in client.get("/api/mark/placing").json()}
+    return {link["key"]: link for link in client.get("/api/w/test/mark/placing").json()}
 
 
 def test_states_and_verdicts_come_from_arrivals(placed):
@@ -105,7 +105,7 @@ def test_states_and_verdicts_come_from_arrivals(placed):
 
 def visit(client, **cells):
     put(client, ("k", {"page": "", "term": "", **CARD, **cells}))
-    return client.post("/api/mark/links/k/visit").json()
+    return client.post("/api/w/test/mark/links/k/visit").json()
 
 
 def test_a_test_visit_compares_what_arrives_field_by_field(placed):
@@ -133,19 +133,19 @@ def test_a_test_visit_says_what_stands_in_its_way(placed):
     assert "circle" in visit(client, page=f"{SITE}/round")["problem"]
     assert "did not answer" in visit(client, page=f"http://127.0.0.1:{free_port()}/")["problem"]
     put(client, ("k", {"page": "/card"}))
-    assert client.post("/api/mark/links/k/visit").status_code == 422
-    assert client.post("/api/mark/links/nobody/visit").status_code == 404
+    assert client.post("/api/w/test/mark/links/k/visit").status_code == 422
+    assert client.post("/api/w/test/mark/links/nobody/visit").status_code == 404
 
 
 def test_codes_and_messages_over_http(placed):
     client, _ = placed
     put(client, ("k", CARD | {"page": f"{SITE}/card", "short": "card"}))
-    svg = client.get("/api/mark/links/k/qr.svg")
+    svg = client.get("/api/w/test/mark/links/k/qr.svg")
     assert (svg.status_code, svg.headers["content-type"]) == (200, "image/svg+xml")
-    assert client.get("/api/mark/links/k/qr.png?error=h").content.startswith(b"\x89PNG")
-    base = client.get("/api/mark/short-base").json()
+    assert client.get("/api/w/test/mark/links/k/qr.png?error=h").content.startswith(b"\x89PNG")
+    base = client.get("/api/w/test/mark/short-base").json()
     assert base == "http://127.0.0.1:8420/~/"
-    said = client.post("/api/mark/message", json={"text": "Last cabins: " + base + "card"}).json()
+    said = client.post("/api/w/test/mark/message", json={"text": "Last cabins: " + base + "card"}).json()
     assert (said["alphabet"], said["parts"]) == ("GSM 7 bit", 1)
 
 
@@ -156,11 +156,11 @@ def test_a_pattern_made_here_is_filled_by_a_platform_that_knows_nothing_of_us_an
     dialect = {"platform": "Quorrin", "opens": "{=", "closes": "=}", "slots": [{"name": "grp", "means": "group-name"}]}
     fields = {"source": "quorrin", "medium": "cpc", "campaign": "night", "content": "(:group-name:)"}
     for section, record in (("dialect", dialect), ("pattern", {"platform": "Quorrin", "level": "account", **fields})):
-        basis = client.get("/api/plan").json()["basis"]
-        answer = client.put(f"/api/plan/sections/{section}", json={"basis": basis, "records": [record]})
+        basis = client.get("/api/w/test/plan").json()["basis"]
+        answer = client.put(f"/api/w/test/plan/sections/{section}", json={"basis": basis, "records": [record]})
         assert answer.status_code == 200, answer.text
     asked = {"platform": "Quorrin", "landing": f"http://{site}/card?lang=en"}
-    made = client.get("/api/mark/patterns/resolved", params=asked).json()
+    made = client.get("/api/w/test/mark/patterns/resolved", params=asked).json()
     assert made["findings"] == []
     ad = {"address": made["address"], "opens": "{=", "closes": "=}", "values": {"grp": "whale & all?"}}
     body = json.dumps(ad).encode()
@@ -203,15 +203,15 @@ def test_an_ad_is_clicked_and_compared_with_its_pattern(placed, standin, page, k
     client, site = placed
     platform = standin("ad_platform")
     for section, record in (("dialect", QUORRIN), ("pattern", {"platform": "Quorrin", "level": "account", **FIELDS})):
-        basis = client.get("/api/plan").json()["basis"]
-        client.put(f"/api/plan/sections/{section}", json={"basis": basis, "records": [record]})
+        basis = client.get("/api/w/test/plan").json()["basis"]
+        client.put(f"/api/w/test/plan/sections/{section}", json={"basis": basis, "records": [record]})
     asked = {"platform": "Quorrin", "landing": f"http://{site}{page}"}
-    made = client.get("/api/mark/patterns/resolved", params=asked).json()
+    made = client.get("/api/w/test/mark/patterns/resolved", params=asked).json()
     ad = {"address": made["address"], "opens": "{=", "closes": "=}", "values": knows}
     urllib.request.urlopen(urllib.request.Request(f"http://{platform}/ads/a", json.dumps(ad).encode(), method="PUT"))
     assert f"http://{platform}/click/a" in urllib.request.urlopen(f"http://{platform}/").read().decode()
     asked = {"platform": "Quorrin", "click": f"http://{platform}/click/a"}
-    answer = client.post("/api/mark/patterns/visit", json=asked).json()
+    answer = client.post("/api/w/test/mark/patterns/visit", json=asked).json()
     assert answer["problem"] == ""
     assert [f["verdict"] for f in answer["fields"] if f["name"].startswith("utm_")] == verdicts
     # The platform sends visitors itself, too; each is noted by the site as it came.
@@ -226,10 +226,10 @@ def test_an_ad_is_clicked_and_compared_with_its_pattern(placed, standin, page, k
 def test_a_click_without_a_pattern_or_an_address_is_refused_in_words(placed):
     client, _ = placed
     asked = {"platform": "Quorrin", "click": "http://127.0.0.1:1/click/a"}
-    answer = client.post("/api/mark/patterns/visit", json=asked)
+    answer = client.post("/api/w/test/mark/patterns/visit", json=asked)
     assert (answer.status_code, "set one in Plan first" in answer.json()["message"]) == (422, True)
     record = {"platform": "Quorrin", "level": "account", "source": "quorrin"}
-    client.put("/api/plan/sections/pattern", json={"basis": 0, "records": [record]})
-    answer = client.post("/api/mark/patterns/visit", json=asked | {"click": "/card"})
+    client.put("/api/w/test/plan/sections/pattern", json={"basis": 0, "records": [record]})
+    answer = client.post("/api/w/test/mark/patterns/visit", json=asked | {"click": "/card"})
     assert (answer.status_code, "write the whole address" in answer.json()["message"]) == (422, True)
-    assert "did not answer" in client.post("/api/mark/patterns/visit", json=asked).json()["problem"]
+    assert "did not answer" in client.post("/api/w/test/mark/patterns/visit", json=asked).json()["problem"]

@@ -17,8 +17,10 @@ def loaded(client):
 
 
 def put(client, section, records, basis=None):
-    basis = client.get("/api/plan").json()["basis"] if basis is None else basis
-    return client.put(f"/api/plan/sections/{section}", json={"basis": basis, "records": records, "what": "a test"})
+    basis = client.get("/api/w/test/plan").json()["basis"] if basis is None else basis
+    return client.put(
+        f"/api/w/test/plan/sections/{section}", json={"basis": basis, "records": records, "what": "a test"}
+    )
 
 
 def test_a_record_is_kept_read_written_out_and_undone(loaded):
@@ -27,10 +29,10 @@ def test_a_record_is_kept_read_written_out_and_undone(loaded):
     plan = answer.json()
     assert plan["sections"]["campaign"] == [{"name": "Midnight Boat", "budget": "12.50", "starts": "2026-03-01"}]
     assert plan["steps"][0]["what"] == "a test"
-    text = loaded.get("/api/plan/settings.toml")
+    text = loaded.get("/api/w/test/plan/settings.toml")
     assert tomllib.loads(text.text)["campaign"][0]["budget"] == "12.50"
     assert "attachment" in text.headers["content-disposition"]
-    assert loaded.post("/api/plan/undo").json()["sections"]["campaign"] == []
+    assert loaded.post("/api/w/test/plan/undo").json()["sections"]["campaign"] == []
 
 
 @pytest.mark.parametrize(
@@ -54,17 +56,17 @@ def test_wrong_records_are_answered_in_words(client, section, records, status, s
     answer = put(client, section, records)
     assert answer.status_code in (status, 422)
     assert said in answer.json()["message"]
-    assert client.get("/api/plan").json()["steps"] == []
+    assert client.get("/api/w/test/plan").json()["steps"] == []
 
 
 def test_general_settings_are_changed_and_brought_back(client):
-    plan = client.get("/api/plan").json()
+    plan = client.get("/api/w/test/plan").json()
     answer = client.put(
-        "/api/plan/general", json={"basis": plan["basis"], "values": {"margin": "0.4", "click_marks": ["ckid"]}}
+        "/api/w/test/plan/general", json={"basis": plan["basis"], "values": {"margin": "0.4", "click_marks": ["ckid"]}}
     )
     assert answer.json()["general"] == {"margin": "0.4", "click_marks": ["ckid"]}
     basis = answer.json()["basis"]
-    answer = client.put("/api/plan/general", json={"basis": basis, "values": {"margin": None}})
+    answer = client.put("/api/w/test/plan/general", json={"basis": basis, "values": {"margin": None}})
     assert answer.json()["general"] == {"click_marks": ["ckid"]}
     basis = answer.json()["basis"]
     for values, said in (
@@ -72,56 +74,58 @@ def test_general_settings_are_changed_and_brought_back(client):
         ({"margin": "0"}, "margin"),
         ({"time_zone": "Moon/Base"}, "Moon"),
     ):
-        answer = client.put("/api/plan/general", json={"basis": basis, "values": values})
+        answer = client.put("/api/w/test/plan/general", json={"basis": basis, "values": values})
         assert answer.status_code == 422
         assert said in answer.json()["message"]
 
 
 def test_an_edit_on_an_old_plan_is_refused(client):
-    basis = client.get("/api/plan").json()["basis"]
+    basis = client.get("/api/w/test/plan").json()["basis"]
     assert put(client, "allowed", [{"field": "medium", "words": ["cpc"]}], basis).status_code == 200
     answer = put(client, "allowed", [], basis)
     assert (answer.status_code, answer.json()["code"]) == (409, "overtaken")
-    assert client.post("/api/plan/undo").status_code == 200
-    answer = client.post("/api/plan/undo")
+    assert client.post("/api/w/test/plan/undo").status_code == 200
+    answer = client.post("/api/w/test/plan/undo")
     assert (answer.status_code, answer.json()["code"]) == (409, "cannot_undo")
 
 
 def test_previews_answer_from_real_rows(loaded):
-    tried = loaded.post("/api/plan/channels/try", json={"url": f"{SITE}/?utm_medium=sms"}).json()
+    tried = loaded.post("/api/w/test/plan/channels/try", json={"url": f"{SITE}/?utm_medium=sms"}).json()
     assert (tried["channel"], tried["why"]) == ("Text message", "built-in rule: medium sms")
-    assert loaded.post("/api/plan/channels/try", json={"url": "lunnick"}).status_code == 422
-    counts = loaded.post("/api/plan/channels/rehearsal", json=[]).json()
+    assert loaded.post("/api/w/test/plan/channels/try", json={"url": "lunnick"}).status_code == 422
+    counts = loaded.post("/api/w/test/plan/channels/rehearsal", json=[]).json()
     assert sum(c["before"] for c in counts) == sum(c["after"] for c in counts) == 19
-    preview = loaded.post("/api/plan/legends/preview", json={"source": "ostrel", "utm_content": "placement"}).json()
+    preview = loaded.post(
+        "/api/w/test/plan/legends/preview", json={"source": "ostrel", "utm_content": "placement"}
+    ).json()
     assert preview["visits"] == 3
-    wrong = loaded.post("/api/plan/legends/preview", json={"source": "ostrel", "utm_content": "colour"})
+    wrong = loaded.post("/api/w/test/plan/legends/preview", json={"source": "ostrel", "utm_content": "colour"})
     assert wrong.status_code == 422
-    assert {b["campaign"] for b in loaded.get("/api/plan/tree").json()} >= {"Freight Fridays", "Two-Bike Deck"}
+    assert {b["campaign"] for b in loaded.get("/api/w/test/plan/tree").json()} >= {"Freight Fridays", "Two-Bike Deck"}
 
 
 def test_what_came_stands_beside_what_was_expected(loaded, client):
     put(loaded, "campaign", [{"name": "Two-Island Year Card", "plain_name": "Card", "expected_value": "100"}])
-    (came,) = loaded.get("/api/plan/came").json()
+    (came,) = loaded.get("/api/w/test/plan/came").json()
     assert (came["name"], came["leads"], came["value"], came["spend"]) == ("Two-Island Year Card", 1.5, 17_090, 5_530)
 
 
 def test_there_is_nothing_to_preview_before_anything_is_loaded(client):
-    assert client.post("/api/plan/channels/rehearsal", json=[]).json() == []
-    assert client.get("/api/plan/tree").json() == []
-    assert client.get("/api/plan/came").json() == []
-    assert client.get("/api/mark/placing").json() == []
+    assert client.post("/api/w/test/plan/channels/rehearsal", json=[]).json() == []
+    assert client.get("/api/w/test/plan/tree").json() == []
+    assert client.get("/api/w/test/plan/came").json() == []
+    assert client.get("/api/w/test/mark/placing").json() == []
 
 
 @pytest.mark.parametrize("kind", ["csv", "xlsx"])
 def test_sections_go_out_and_come_in_as_files(client, kind):
     put(client, "campaign", [{"name": "A", "vouchers": ["x", "y"]}, {"name": "B"}])
-    content = client.get(f"/api/plan/sections/campaign.{kind}").content
-    before = client.get("/api/plan").json()["sections"]["campaign"]
+    content = client.get(f"/api/w/test/plan/sections/campaign.{kind}").content
+    before = client.get("/api/w/test/plan").json()["sections"]["campaign"]
     put(client, "campaign", [])
-    answer = client.post("/api/plan/sections/campaign/file", files={"file": (f"c.{kind}", content)})
+    answer = client.post("/api/w/test/plan/sections/campaign/file", files={"file": (f"c.{kind}", content)})
     assert answer.json()["sections"]["campaign"] == before
-    answer = client.post("/api/plan/sections/campaign/file", files={"file": ("c.csv", b"name\nA\nA\n")})
+    answer = client.post("/api/w/test/plan/sections/campaign/file", files={"file": ("c.csv", b"name\nA\nA\n")})
     assert answer.status_code == 422
     assert "stands twice" in answer.json()["message"]
 
@@ -129,7 +133,7 @@ def test_sections_go_out_and_come_in_as_files(client, kind):
 def test_the_check_up_answers_for_a_list(client):
     put(client, "campaign", [{"name": "night", "ends": "2026-01-31"}])
     good = f"{SITE}/?utm_source=a&utm_medium=cpc&utm_campaign=night"
-    answer = client.post("/api/mark/check-up", json={"urls": [good, " ", good + "&utm_term=a@b.example"]}).json()
+    answer = client.post("/api/w/test/mark/check-up", json={"urls": [good, " ", good + "&utm_term=a@b.example"]}).json()
     assert [[f["code"] for f in c["findings"]] for c in answer] == [
         ["campaign_ended"],
         ["personal_data", "campaign_ended"],
@@ -137,21 +141,22 @@ def test_the_check_up_answers_for_a_list(client):
     assert answer[1]["mended"] == good
     assert answer[0]["stripped"] == f"{SITE}/"
     assert [p["name"] for p in answer[0]["parameters"]] == ["utm_source", "utm_medium", "utm_campaign"]
-    assert client.post("/api/mark/check-up", json={"urls": ["x"] * 20_001}).status_code == 422
+    assert client.post("/api/w/test/mark/check-up", json={"urls": ["x"] * 20_001}).status_code == 422
 
 
 def test_the_sheet_previews_and_refuses_in_words(client):
-    made = client.post("/api/mark/preview", json={"page": f"{SITE}/a", "source": "x"}).json()
+    made = client.post("/api/w/test/mark/preview", json={"page": f"{SITE}/a", "source": "x"}).json()
     assert made["url"] == f"{SITE}/a?utm_source=x"
-    basis = client.get("/api/mark/links").json()["basis"]
+    basis = client.get("/api/w/test/mark/links").json()["basis"]
     wrong = client.patch(
-        "/api/mark/links", json={"basis": basis, "what": "", "changes": [{"key": "k", "cells": {"colour": "red"}}]}
+        "/api/w/test/mark/links",
+        json={"basis": basis, "what": "", "changes": [{"key": "k", "cells": {"colour": "red"}}]},
     )
     assert (wrong.status_code, wrong.json()["code"]) == (422, "wrong_setting")
-    late = client.patch("/api/mark/links", json={"basis": basis + 1, "what": "", "changes": []})
+    late = client.patch("/api/w/test/mark/links", json={"basis": basis + 1, "what": "", "changes": []})
     assert late.status_code == 409
-    assert client.post("/api/mark/links/file", files={"file": ("x.csv", b"")}).status_code == 422
-    assert client.post("/api/mark/links/undo").status_code == 409
+    assert client.post("/api/w/test/mark/links/file", files={"file": ("x.csv", b"")}).status_code == 422
+    assert client.post("/api/w/test/mark/links/undo").status_code == 409
 
 
 def test_mails_are_previewed(client):
@@ -160,7 +165,7 @@ def test_mails_are_previewed(client):
         "sender",
         [{"name": "Ellivane", "kind": "series", "source": "ellivane", "medium": "email", "campaign": "(:series:)"}],
     )
-    assert client.get("/api/mark/patterns").json()["senders"] == ["Ellivane"]
-    rows = client.post("/api/mark/mail", json={"sender": "ellivane", "series": "renewal"}).json()
+    assert client.get("/api/w/test/mark/patterns").json()["senders"] == ["Ellivane"]
+    rows = client.post("/api/w/test/mark/mail", json={"sender": "ellivane", "series": "renewal"}).json()
     assert [r["before"] == r["after"] for r in rows] == [False, True, False]
-    assert client.get("/api/mark/patterns/resolved", params={"platform": "Q", "landing": "x"}).status_code == 422
+    assert client.get("/api/w/test/mark/patterns/resolved", params={"platform": "Q", "landing": "x"}).status_code == 422

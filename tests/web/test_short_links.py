@@ -16,13 +16,16 @@ from pathlib import Path
 
 import psycopg
 import pytest
+from fastapi.testclient import TestClient
 from sqlalchemy import text
 from sqlalchemy.exc import OperationalError
 
 from private_postgres import free_port
+from web.conftest import BASE
 from web.http_files import load
-from yardstick.store.clicks import Click, ClickRecorder, take_in_spool
-from yardstick.store.database import connect
+from yardstick.store.clicks import Click, ClickRecorder
+from yardstick.store.database import connect_alone
+from yardstick.web.app import create
 
 PAGE = "https://www.lunnick.example/night"
 ROW = {"page": PAGE + "#book", "campaign": "Midnight Boat", "source": "ostrel", "medium": "poster"}
@@ -30,9 +33,9 @@ URL = f"{PAGE}?utm_source=ostrel&utm_medium=poster&utm_campaign=Midnight%20Boat"
 
 
 def put(client, *rows, what="links"):
-    basis = client.get("/api/mark/links").json()["basis"]
+    basis = client.get("/api/w/test/mark/links").json()["basis"]
     changes = [{"key": key, "cells": cells} for key, cells in rows]
-    answer = client.patch("/api/mark/links", json={"basis": basis, "changes": changes, "what": what})
+    answer = client.patch("/api/w/test/mark/links", json={"basis": basis, "changes": changes, "what": what})
     assert answer.status_code == 200, answer.text
     return answer.json()
 
@@ -42,78 +45,78 @@ def go(client, path, **headers):
 
 
 def clicks(client):
-    with client.app.state.yardstick.desk.engine.connect() as connection:
+    with client.desk.engine.connect() as connection:
         return connection.execute(text("SELECT code, target, referrer, agent FROM short_click ORDER BY id")).all()
 
 
-def test_a_click_is_put_on_record_and_sent_on(client):
-    put(client, ("k1", ROW | {"short": "Night"}))
-    answer = go(client, "/~/Night", referer="https://tide.example/a?b", **{"user-agent": "reader"})
+def test_a_click_is_put_on_record_and_sent_on(alone):
+    put(alone, ("k1", ROW | {"short": "Night"}))
+    answer = go(alone, "/~/Night", referer="https://tide.example/a?b", **{"user-agent": "reader"})
     assert (answer.status_code, answer.headers["location"]) == (302, URL + "#book")
     assert answer.headers["referrer-policy"] == "unsafe-url"
     assert answer.headers["cache-control"] == "no-store"
-    assert [tuple(c) for c in clicks(client)] == [("Night", URL + "#book", "https://tide.example/a?b", "reader")]
-    state = client.get("/api/mark/placing").json()[0]
+    assert [tuple(c) for c in clicks(alone)] == [("Night", URL + "#book", "https://tide.example/a?b", "reader")]
+    state = alone.get("/api/w/test/mark/placing").json()[0]
     assert (state["state"], state["clicks"]) == ("receiving", 1)
 
 
-def test_only_stored_targets_are_served(client):
-    put(client, ("k1", ROW | {"short": "n1"}), ("k2", ROW | {"page": "/night", "content": "b", "short": "n2"}))
+def test_only_stored_targets_are_served(alone):
+    put(alone, ("k1", ROW | {"short": "n1"}), ("k2", ROW | {"page": "/night", "content": "b", "short": "n2"}))
     for path in ("/~/none", "/~/", "/~/n1/x", "/~/https://evil.example", "/~//evil.example", "/~/n2", "/~/N1"):
-        assert go(client, path).status_code == 404, path
-    assert client.post("/~/n1").status_code == 405
-    assert client.head("/~/n1", follow_redirects=False).status_code == 302
-    assert clicks(client) == []
+        assert go(alone, path).status_code == 404, path
+    assert alone.post("/~/n1").status_code == 405
+    assert alone.head("/~/n1", follow_redirects=False).status_code == 302
+    assert clicks(alone) == []
 
 
-def test_slots_in_the_query_are_passed_on_and_cannot_break_out(client):
-    put(client, ("k1", ROW | {"short": "n1"}))
-    assert go(client, "/~/n1?grp=whale%20all&k=a+b").headers["location"] == f"{URL}&grp=whale%20all&k=a+b#book"
-    odd = go(client, "/~/n1?x=%0d%0aSet-Cookie:a=b&y=<>\"'").headers
+def test_slots_in_the_query_are_passed_on_and_cannot_break_out(alone):
+    put(alone, ("k1", ROW | {"short": "n1"}))
+    assert go(alone, "/~/n1?grp=whale%20all&k=a+b").headers["location"] == f"{URL}&grp=whale%20all&k=a+b#book"
+    odd = go(alone, "/~/n1?x=%0d%0aSet-Cookie:a=b&y=<>\"'").headers
     assert "set-cookie" not in odd
     assert odd["location"].startswith(URL + "&x=%0d%0aSet-Cookie:a=b&y=%3C%3E")
 
 
-def test_the_nearest_rule_for_the_referrer_wins(client):
-    plan = client.get("/api/plan").json()
+def test_the_nearest_rule_for_the_referrer_wins(alone):
+    plan = alone.get("/api/w/test/plan").json()
 
     def keep(path, body):
         nonlocal plan
-        answer = client.put(f"/api/plan/{path}", json=body | {"basis": plan["basis"]})
+        answer = alone.put(f"/api/w/test/plan/{path}", json=body | {"basis": plan["basis"]})
         assert answer.status_code == 200, answer.text
         plan = answer.json()
 
-    put(client, ("k1", ROW | {"short": "n1"}), ("k2", ROW | {"content": "b", "short": "n2", "referrer": "pass on"}))
+    put(alone, ("k1", ROW | {"short": "n1"}), ("k2", ROW | {"content": "b", "short": "n2", "referrer": "pass on"}))
     keep("general", {"values": {"referrer": "withhold"}})
-    assert go(client, "/~/n1", referer="https://tide.example/a").headers["referrer-policy"] == "no-referrer"
+    assert go(alone, "/~/n1", referer="https://tide.example/a").headers["referrer-policy"] == "no-referrer"
     keep("sections/campaign", {"records": [{"name": "Midnight Boat", "referrer": "host only"}]})
-    assert go(client, "/~/n1", referer="https://tide.example/a").headers["referrer-policy"] == "origin"
-    assert go(client, "/~/n2", referer="https://tide.example/a").headers["referrer-policy"] == "unsafe-url"
-    assert [c.referrer for c in clicks(client)] == ["", "tide.example", "https://tide.example/a"]
+    assert go(alone, "/~/n1", referer="https://tide.example/a").headers["referrer-policy"] == "origin"
+    assert go(alone, "/~/n2", referer="https://tide.example/a").headers["referrer-policy"] == "unsafe-url"
+    assert [c.referrer for c in clicks(alone)] == ["", "tide.example", "https://tide.example/a"]
 
 
-def test_a_changed_or_removed_row_changes_its_short_link_at_once(client):
-    put(client, ("k1", ROW | {"short": "n1"}))
-    assert go(client, "/~/n1").status_code == 302
-    put(client, ("k1", {"content": "new"}))
-    assert go(client, "/~/n1").headers["location"].endswith("&utm_content=new#book")
-    put(client, ("k1", None))
-    assert go(client, "/~/n1").status_code == 404
-    client.post("/api/mark/links/undo")
-    assert go(client, "/~/n1").status_code == 302
+def test_a_changed_or_removed_row_changes_its_short_link_at_once(alone):
+    put(alone, ("k1", ROW | {"short": "n1"}))
+    assert go(alone, "/~/n1").status_code == 302
+    put(alone, ("k1", {"content": "new"}))
+    assert go(alone, "/~/n1").headers["location"].endswith("&utm_content=new#book")
+    put(alone, ("k1", None))
+    assert go(alone, "/~/n1").status_code == 404
+    alone.post("/api/w/test/mark/links/undo")
+    assert go(alone, "/~/n1").status_code == 302
 
 
-def test_a_plan_that_comes_in_as_a_file_changes_short_links_too(client):
-    put(client, ("k1", ROW | {"short": "n1"}))
-    assert go(client, "/~/n1").headers["location"] == URL + "#book"
-    load(client, [("settings.toml", b'[[campaign]]\nname = "Midnight Boat"\ncode = "mnb"\n')])
-    assert "utm_campaign=mnb" in go(client, "/~/n1").headers["location"]
+def test_a_plan_that_comes_in_as_a_file_changes_short_links_too(alone):
+    put(alone, ("k1", ROW | {"short": "n1"}))
+    assert go(alone, "/~/n1").headers["location"] == URL + "#book"
+    load(alone, [("settings.toml", b'[[campaign]]\nname = "Midnight Boat"\ncode = "mnb"\n')])
+    assert "utm_campaign=mnb" in go(alone, "/~/n1").headers["location"]
 
 
-def test_short_links_lead_where_they_led_while_the_database_is_away(client, monkeypatch):
-    put(client, ("k1", ROW | {"short": "n1"}))
-    assert go(client, "/~/n1").status_code == 302
-    sheets = client.app.state.yardstick.sheets
+def test_short_links_lead_where_they_led_while_the_database_is_away(alone, monkeypatch):
+    put(alone, ("k1", ROW | {"short": "n1"}))
+    assert go(alone, "/~/n1").status_code == 302
+    sheets = alone.at_work.sheets
 
     def away():
         raise OperationalError("", None, Exception())
@@ -121,10 +124,10 @@ def test_short_links_lead_where_they_led_while_the_database_is_away(client, monk
     sheets.changed()
     with monkeypatch.context() as gone:
         gone.setattr(sheets, "read", away)
-        assert go(client, "/~/n1").status_code == 302
-        assert go(client, "/~/n2").status_code == 404
-    put(client, ("k2", ROW | {"content": "b", "short": "n2"}))
-    assert go(client, "/~/n2").status_code == 302
+        assert go(alone, "/~/n1").status_code == 302
+        assert go(alone, "/~/n2").status_code == 404
+    put(alone, ("k2", ROW | {"content": "b", "short": "n2"}))
+    assert go(alone, "/~/n2").status_code == 302
 
 
 def test_a_click_that_was_answered_survives_the_death_of_the_app(databases, tmp_path):
@@ -140,13 +143,13 @@ def test_a_click_that_was_answered_survives_the_death_of_the_app(databases, tmp_
     until = time.monotonic() + 60
     while time.monotonic() < until:
         try:
-            basis = json.load(urllib.request.urlopen(here + "/api/mark/links"))["basis"]
+            basis = json.load(urllib.request.urlopen(here + "/api/w/own/mark/links"))["basis"]
             break
         except OSError:
             time.sleep(0.05)  # a process that starts has no other way to say that it is up
     body = {"basis": basis, "what": "x", "changes": [{"key": "k", "cells": ROW | {"short": "n"}}]}
     ask = urllib.request.Request(
-        here + "/api/mark/links", json.dumps(body).encode(), {"Content-Type": "application/json"}, method="PATCH"
+        here + "/api/w/own/mark/links", json.dumps(body).encode(), {"Content-Type": "application/json"}, method="PATCH"
     )
     urllib.request.urlopen(ask)
 
@@ -165,17 +168,69 @@ def test_a_click_that_was_answered_survives_the_death_of_the_app(databases, tmp_
         assert connection.execute("SELECT count(*) FROM short_click").fetchone()[0] == 5
 
 
-def test_clicks_while_the_database_is_away_are_kept_and_taken_in_later(databases, tmp_path, client):
-    """A visitor is sent on whatever happens; nothing is lost."""
-    nowhere = connect(f"postgresql+psycopg://nobody:x@127.0.0.1:{free_port()}/none")
+def test_clicks_while_the_database_is_away_are_kept_and_taken_in_later(alone, tmp_path):
+    """A visitor is sent on whatever happens; nothing is lost, nothing comes in twice."""
+    nowhere = connect_alone(f"postgresql+psycopg://nobody:x@127.0.0.1:{free_port()}/none")
     spool = tmp_path / "clicks.jsonl"
-    recorder = ClickRecorder(nowhere, 1, spool)
+    click = Click("n", "2026-11-25T10:00:00+00:00", URL, workspace="test")
+    recorder = ClickRecorder(nowhere, spool)
     # In a thread of its own: the browser tests of this worker may have a loop running in this one.
     with ThreadPoolExecutor(1) as pool:
-        pool.submit(asyncio.run, recorder.record(Click("n", "2026-11-25T10:00:00+00:00", URL))).result(60)
+        pool.submit(asyncio.run, recorder.record(click)).result(60)
     recorder.close()
     assert len(spool.read_text().splitlines()) == 1
-    desk = client.app.state.yardstick.desk
-    assert take_in_spool(desk.engine, desk.workspace, spool) == 1
-    assert not spool.exists()
-    assert [c.code for c in clicks(client)] == ["n"]
+    before_clearing = spool.read_bytes()
+    url = alone.desk.engine.url.render_as_string(hide_password=False)
+
+    def take_in():
+        again = ClickRecorder(connect_alone(url), spool)
+        try:
+            wait_until(lambda: not spool.exists())
+        finally:
+            again.close()
+
+    take_in()
+    assert [c.code for c in clicks(alone)] == ["n"]
+    # A crash after the commit and before the spool was cleared: the same lines once more, and one cut short.
+    spool.write_bytes(before_clearing + before_clearing[:40])
+    take_in()
+    assert [c.code for c in clicks(alone)] == ["n"]
+    assert spool.with_name("clicks.jsonl.unread").read_bytes().strip() == before_clearing[:40].strip()
+
+
+def test_the_recorder_outlives_whatever_the_database_does(alone, tmp_path, monkeypatch):
+    """Once a wait for a connection of 30 s ended its thread, and every short link hung from then on."""
+    put(alone, ("k1", ROW | {"short": "n1"}))
+    recorder = alone.app.state.recorder
+
+    def broken(_):
+        raise RuntimeError("nobody thought of this")
+
+    with monkeypatch.context() as gone:
+        gone.setattr(recorder, "_into_database", broken)
+        assert go(alone, "/~/n1").status_code == 302
+    assert go(alone, "/~/n1").status_code == 302
+    wait_until(lambda: len(clicks(alone)) == 2)
+
+
+def test_links_resolve_from_disk_before_the_database_was_reached(databases, tmp_path):
+    url = databases.fresh()
+    with TestClient(create(url, tmp_path / "home", "test", tmp_path / "none"), base_url=BASE) as client:
+        put(client, ("k1", ROW | {"short": "n1"}))
+        assert go(client, "/~/n1").status_code == 302
+    away = f"postgresql+psycopg://nobody:x@127.0.0.1:{free_port()}/none"
+    with TestClient(create(away, tmp_path / "home", "test", tmp_path / "none"), base_url=BASE) as client:
+        assert go(client, "/~/n1").headers["location"] == URL + "#book"
+        # Of the links of this workspace all are known; another one might still have it.
+        assert go(client, "/~/n2").status_code in (404, 503)
+    with TestClient(create(away, tmp_path / "new", "test", tmp_path / "none"), base_url=BASE) as client:
+        answer = go(client, "/~/n1")
+        assert (answer.status_code, "taken out" in answer.text) == (503, False)
+
+
+def wait_until(holds):
+    """Wait for what another thread does; it has no other way to say so."""
+    until = time.monotonic() + 30
+    while not holds():
+        assert time.monotonic() < until
+        time.sleep(0.02)  # see above

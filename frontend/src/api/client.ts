@@ -1,15 +1,24 @@
 import createClient from 'openapi-fetch'
+import { workspace } from '../shared/workspace'
+import type { paths as InstancePaths } from './instance'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
 export type Board = Schemas['BoardOut']
 export type Row = Schemas['RowOut']
 export type Trace = Schemas['TraceOut']
-export type Rehearsal = Schemas['RehearsalOut']
-export type Load = Schemas['LoadOut']
-export type Job = Schemas['JobOut']
+export type Rehearsal = Schemas['Rehearsal']
+export type Load = Schemas['Load']
+export type Job = Schemas['JobState']
 
-export const api = createClient<paths>({ baseUrl: window.location.origin })
+/** Where an answer of this workspace is to be had, for links and pictures. */
+export const address = (path: string) => `/api/w/${workspace}${path}`
+
+/** The workspace this page shows. */
+export const api = createClient<paths>({ baseUrl: window.location.origin + address('') })
+
+/** What is common to all workspaces. */
+export const instance = createClient<InstancePaths>({ baseUrl: window.location.origin })
 
 /** A problem as the server words it for a person. */
 export class Problem extends Error {

@@ -4,27 +4,7 @@
  */
 
 export interface paths {
-    "/api/health": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Health
-         * @description Versions and the state of the database: 200 when it answers, 503 when it is away.
-         */
-        get: operations["health_api_health_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/plan": {
+    "/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -35,7 +15,7 @@ export interface paths {
          * Read
          * @description The plan as it stands.
          */
-        get: operations["read_api_plan_get"];
+        get: operations["read_plan_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -44,7 +24,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plan/sections/{section}": {
+    "/plan/sections/{section}": {
         parameters: {
             query?: never;
             header?: never;
@@ -56,7 +36,7 @@ export interface paths {
          * Change Records
          * @description Make a list of records the section's, as one change.
          */
-        put: operations["change_records_api_plan_sections__section__put"];
+        put: operations["change_records_plan_sections__section__put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -64,7 +44,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plan/sections/{section}.{kind}": {
+    "/plan/sections/{section}.{kind}": {
         parameters: {
             query?: never;
             header?: never;
@@ -75,7 +55,7 @@ export interface paths {
          * Section File
          * @description The records of a section as a file.
          */
-        get: operations["section_file_api_plan_sections__section___kind__get"];
+        get: operations["section_file_plan_sections__section___kind__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -84,7 +64,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plan/sections/{section}/file": {
+    "/plan/sections/{section}/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -97,14 +77,14 @@ export interface paths {
          * Take In
          * @description Make the rows of a file the section's records, as one change.
          */
-        post: operations["take_in_api_plan_sections__section__file_post"];
+        post: operations["take_in_plan_sections__section__file_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/plan/general": {
+    "/plan/general": {
         parameters: {
             query?: never;
             header?: never;
@@ -116,7 +96,7 @@ export interface paths {
          * Change General
          * @description Change settings that are no lists.
          */
-        put: operations["change_general_api_plan_general_put"];
+        put: operations["change_general_plan_general_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -124,7 +104,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plan/undo": {
+    "/plan/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -137,14 +117,14 @@ export interface paths {
          * Undo
          * @description Undo the latest change that stands.
          */
-        post: operations["undo_api_plan_undo_post"];
+        post: operations["undo_plan_undo_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/plan/settings.toml": {
+    "/plan/settings.toml": {
         parameters: {
             query?: never;
             header?: never;
@@ -155,7 +135,7 @@ export interface paths {
          * Settings Toml
          * @description The settings as TOML, for the command line.
          */
-        get: operations["settings_toml_api_plan_settings_toml_get"];
+        get: operations["settings_toml_plan_settings_toml_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -164,7 +144,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plan/channels/try": {
+    "/plan/channels/try": {
         parameters: {
             query?: never;
             header?: never;
@@ -177,14 +157,14 @@ export interface paths {
          * Try Channel
          * @description Which channel rule takes an arrival, and why.
          */
-        post: operations["try_channel_api_plan_channels_try_post"];
+        post: operations["try_channel_plan_channels_try_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/plan/channels/rehearsal": {
+    "/plan/channels/rehearsal": {
         parameters: {
             query?: never;
             header?: never;
@@ -197,14 +177,14 @@ export interface paths {
          * Rehearse Channels
          * @description How many real visits each rule takes, before and after a change.
          */
-        post: operations["rehearse_channels_api_plan_channels_rehearsal_post"];
+        post: operations["rehearse_channels_plan_channels_rehearsal_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/plan/shared-rules": {
+    "/plan/shared-rules": {
         parameters: {
             query?: never;
             header?: never;
@@ -215,7 +195,7 @@ export interface paths {
          * Shared
          * @description The channel rules that workspaces share, beside this one's copy.
          */
-        get: operations["shared_api_plan_shared_rules_get"];
+        get: operations["shared_plan_shared_rules_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -224,7 +204,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plan/shared-rules/{version}": {
+    "/plan/shared-rules/{version}": {
         parameters: {
             query?: never;
             header?: never;
@@ -236,19 +216,19 @@ export interface paths {
          * Share Rules
          * @description Make this workspace's copy the shared list, on top of a version.
          */
-        put: operations["share_rules_api_plan_shared_rules__version__put"];
+        put: operations["share_rules_plan_shared_rules__version__put"];
         post?: never;
         /**
          * Withdraw Rules
          * @description Take back the list this workspace shared last.
          */
-        delete: operations["withdraw_rules_api_plan_shared_rules__version__delete"];
+        delete: operations["withdraw_rules_plan_shared_rules__version__delete"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/plan/shared-rules/take-over": {
+    "/plan/shared-rules/take-over": {
         parameters: {
             query?: never;
             header?: never;
@@ -261,14 +241,14 @@ export interface paths {
          * Take Over
          * @description Make the shared list this workspace's copy, as one change.
          */
-        post: operations["take_over_api_plan_shared_rules_take_over_post"];
+        post: operations["take_over_plan_shared_rules_take_over_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/plan/legends/preview": {
+    "/plan/legends/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -281,14 +261,14 @@ export interface paths {
          * Preview Legend
          * @description What a legend would do to its source's real visits.
          */
-        post: operations["preview_legend_api_plan_legends_preview_post"];
+        post: operations["preview_legend_plan_legends_preview_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/plan/tree": {
+    "/plan/tree": {
         parameters: {
             query?: never;
             header?: never;
@@ -299,7 +279,7 @@ export interface paths {
          * Tree
          * @description Accounts, campaigns and the levels under them, as spend files show them.
          */
-        get: operations["tree_api_plan_tree_get"];
+        get: operations["tree_plan_tree_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -308,7 +288,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plan/came": {
+    "/plan/came": {
         parameters: {
             query?: never;
             header?: never;
@@ -319,7 +299,7 @@ export interface paths {
          * Came
          * @description What each campaign of the plan brought on its own days, beside what was expected of it.
          */
-        get: operations["came_api_plan_came_get"];
+        get: operations["came_plan_came_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -328,7 +308,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mark/links": {
+    "/mark/links": {
         parameters: {
             query?: never;
             header?: never;
@@ -339,7 +319,7 @@ export interface paths {
          * Read
          * @description The link sheet.
          */
-        get: operations["read_api_mark_links_get"];
+        get: operations["read_mark_links_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -349,10 +329,10 @@ export interface paths {
          * Change
          * @description Change rows; the answer holds only rows that look different now.
          */
-        patch: operations["change_api_mark_links_patch"];
+        patch: operations["change_mark_links_patch"];
         trace?: never;
     };
-    "/api/mark/links/undo": {
+    "/mark/links/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -365,14 +345,14 @@ export interface paths {
          * Undo
          * @description Undo the latest change of the sheet.
          */
-        post: operations["undo_api_mark_links_undo_post"];
+        post: operations["undo_mark_links_undo_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/mark/links.{kind}": {
+    "/mark/links.{kind}": {
         parameters: {
             query?: never;
             header?: never;
@@ -383,7 +363,7 @@ export interface paths {
          * File
          * @description The sheet as a file.
          */
-        get: operations["file_api_mark_links__kind__get"];
+        get: operations["file_mark_links__kind__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -392,7 +372,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mark/links/file": {
+    "/mark/links/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -405,14 +385,14 @@ export interface paths {
          * Take In
          * @description Append the rows of a CSV or XLSX file, as one change.
          */
-        post: operations["take_in_api_mark_links_file_post"];
+        post: operations["take_in_mark_links_file_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/mark/placing": {
+    "/mark/placing": {
         parameters: {
             query?: never;
             header?: never;
@@ -423,7 +403,7 @@ export interface paths {
          * Placing
          * @description Every link with its place, its state and its arrivals.
          */
-        get: operations["placing_api_mark_placing_get"];
+        get: operations["placing_mark_placing_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -432,7 +412,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mark/links/{key}/visit": {
+    "/mark/links/{key}/visit": {
         parameters: {
             query?: never;
             header?: never;
@@ -445,14 +425,14 @@ export interface paths {
          * Test Visit
          * @description Open a link over a real socket and compare what arrives with what was meant to.
          */
-        post: operations["test_visit_api_mark_links__key__visit_post"];
+        post: operations["test_visit_mark_links__key__visit_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/mark/links/{key}/qr.{kind}": {
+    "/mark/links/{key}/qr.{kind}": {
         parameters: {
             query?: never;
             header?: never;
@@ -463,7 +443,7 @@ export interface paths {
          * Qr
          * @description The QR code of a link, of its short link where it has one.
          */
-        get: operations["qr_api_mark_links__key__qr__kind__get"];
+        get: operations["qr_mark_links__key__qr__kind__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -472,7 +452,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mark/short-base": {
+    "/mark/short-base": {
         parameters: {
             query?: never;
             header?: never;
@@ -483,7 +463,7 @@ export interface paths {
          * Short Base
          * @description What short links begin with.
          */
-        get: operations["short_base_api_mark_short_base_get"];
+        get: operations["short_base_mark_short_base_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -492,7 +472,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mark/patterns": {
+    "/mark/patterns": {
         parameters: {
             query?: never;
             header?: never;
@@ -503,7 +483,7 @@ export interface paths {
          * Pattern Choices
          * @description What patterns can be asked for.
          */
-        get: operations["pattern_choices_api_mark_patterns_get"];
+        get: operations["pattern_choices_mark_patterns_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -512,7 +492,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mark/patterns/resolved": {
+    "/mark/patterns/resolved": {
         parameters: {
             query?: never;
             header?: never;
@@ -523,7 +503,7 @@ export interface paths {
          * Resolved Pattern
          * @description The pattern that holds for a group, and the level each part came from.
          */
-        get: operations["resolved_pattern_api_mark_patterns_resolved_get"];
+        get: operations["resolved_pattern_mark_patterns_resolved_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -532,7 +512,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mark/patterns/visit": {
+    "/mark/patterns/visit": {
         parameters: {
             query?: never;
             header?: never;
@@ -545,14 +525,14 @@ export interface paths {
          * Visit Ad
          * @description Open an ad as a person who clicks on it, and compare what arrives with what its pattern means.
          */
-        post: operations["visit_ad_api_mark_patterns_visit_post"];
+        post: operations["visit_ad_mark_patterns_visit_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/mark/mail": {
+    "/mark/mail": {
         parameters: {
             query?: never;
             header?: never;
@@ -565,14 +545,14 @@ export interface paths {
          * Mail Preview
          * @description What a sender's mails make of links.
          */
-        post: operations["mail_preview_api_mark_mail_post"];
+        post: operations["mail_preview_mark_mail_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/mark/message": {
+    "/mark/message": {
         parameters: {
             query?: never;
             header?: never;
@@ -585,14 +565,14 @@ export interface paths {
          * Message
          * @description How many parts a text message takes.
          */
-        post: operations["message_api_mark_message_post"];
+        post: operations["message_mark_message_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/mark/preview": {
+    "/mark/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -605,14 +585,14 @@ export interface paths {
          * Preview
          * @description The address of a row that is being typed; nothing is kept.
          */
-        post: operations["preview_api_mark_preview_post"];
+        post: operations["preview_mark_preview_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/mark/check-up": {
+    "/mark/check-up": {
         parameters: {
             query?: never;
             header?: never;
@@ -625,14 +605,14 @@ export interface paths {
          * Check Up
          * @description Check addresses against the plan; nothing is kept.
          */
-        post: operations["check_up_api_mark_check_up_post"];
+        post: operations["check_up_mark_check_up_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/gather/rehearsals": {
+    "/gather/rehearsals": {
         parameters: {
             query?: never;
             header?: never;
@@ -645,14 +625,14 @@ export interface paths {
          * Rehearse
          * @description Read files and say what keeping them would do; nothing is changed.
          */
-        post: operations["rehearse_api_gather_rehearsals_post"];
+        post: operations["rehearse_gather_rehearsals_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/gather/loads": {
+    "/gather/loads": {
         parameters: {
             query?: never;
             header?: never;
@@ -663,20 +643,20 @@ export interface paths {
          * Loads
          * @description All loads, the latest first.
          */
-        get: operations["loads_api_gather_loads_get"];
+        get: operations["loads_gather_loads_get"];
         put?: never;
         /**
          * Keep
          * @description Start keeping the files of a rehearsal.
          */
-        post: operations["keep_api_gather_loads_post"];
+        post: operations["keep_gather_loads_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/gather/loads/{load}/undo": {
+    "/gather/loads/{load}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -689,14 +669,14 @@ export interface paths {
          * Undo
          * @description Undo a load; the list of loads afterwards.
          */
-        post: operations["undo_api_gather_loads__load__undo_post"];
+        post: operations["undo_gather_loads__load__undo_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/gather/loads/{load}/rejected.csv": {
+    "/gather/loads/{load}/rejected.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -707,7 +687,7 @@ export interface paths {
          * Rejected
          * @description The rejected rows of a load, with their reasons.
          */
-        get: operations["rejected_api_gather_loads__load__rejected_csv_get"];
+        get: operations["rejected_gather_loads__load__rejected_csv_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -716,7 +696,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/gather/jobs/{job_id}": {
+    "/gather/jobs/{job_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -727,7 +707,7 @@ export interface paths {
          * Job
          * @description How far a job is.
          */
-        get: operations["job_api_gather_jobs__job_id__get"];
+        get: operations["job_gather_jobs__job_id__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -736,7 +716,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/gather/jobs/{job_id}/stop": {
+    "/gather/jobs/{job_id}/stop": {
         parameters: {
             query?: never;
             header?: never;
@@ -749,14 +729,14 @@ export interface paths {
          * Stop
          * @description Ask a job to stop; nothing of the file it is at will be kept.
          */
-        post: operations["stop_api_gather_jobs__job_id__stop_post"];
+        post: operations["stop_gather_jobs__job_id__stop_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/weigh/board": {
+    "/weigh/board": {
         parameters: {
             query?: never;
             header?: never;
@@ -767,7 +747,7 @@ export interface paths {
          * Board
          * @description The ruler board, its rows in the order asked for; those that Find does not find are marked.
          */
-        get: operations["board_api_weigh_board_get"];
+        get: operations["board_weigh_board_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -776,7 +756,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/weigh/values": {
+    "/weigh/values": {
         parameters: {
             query?: never;
             header?: never;
@@ -787,7 +767,7 @@ export interface paths {
          * Values
          * @description Values of a field, the most met first, to filter by.
          */
-        get: operations["values_api_weigh_values_get"];
+        get: operations["values_weigh_values_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -796,7 +776,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/weigh/board.csv": {
+    "/weigh/board.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -807,7 +787,7 @@ export interface paths {
          * Board Csv
          * @description The board as CSV: the rows shown, in the order shown.
          */
-        get: operations["board_csv_api_weigh_board_csv_get"];
+        get: operations["board_csv_weigh_board_csv_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -816,7 +796,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/weigh/trace": {
+    "/weigh/trace": {
         parameters: {
             query?: never;
             header?: never;
@@ -827,7 +807,7 @@ export interface paths {
          * Trace
          * @description What one figure of one row is made of.
          */
-        get: operations["trace_api_weigh_trace_get"];
+        get: operations["trace_weigh_trace_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -836,7 +816,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/weigh/trace/{part}": {
+    "/weigh/trace/{part}": {
         parameters: {
             query?: never;
             header?: never;
@@ -847,7 +827,7 @@ export interface paths {
          * Trace Part
          * @description What one part of the tie line is made of.
          */
-        get: operations["trace_part_api_weigh_trace__part__get"];
+        get: operations["trace_part_weigh_trace__part__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -949,9 +929,9 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["RowOut"][];
             total: components["schemas"]["RowOut"];
-            ties: components["schemas"]["TieLineOut"];
+            ties: components["schemas"]["TieLine"];
             /** Sources */
-            sources: components["schemas"]["SourceOut"][];
+            sources: components["schemas"]["Source"][];
             /** Findings */
             findings: {
                 [key: string]: number;
@@ -959,28 +939,28 @@ export interface components {
             /** Rejected */
             rejected: number;
         };
-        /** Body_check_up_api_mark_check_up_post */
-        Body_check_up_api_mark_check_up_post: {
+        /** Body_check_up_mark_check_up_post */
+        Body_check_up_mark_check_up_post: {
             /** Urls */
             urls: string[];
         };
-        /** Body_message_api_mark_message_post */
-        Body_message_api_mark_message_post: {
+        /** Body_message_mark_message_post */
+        Body_message_mark_message_post: {
             /** Text */
             text: string;
         };
-        /** Body_rehearse_api_gather_rehearsals_post */
-        Body_rehearse_api_gather_rehearsals_post: {
+        /** Body_rehearse_gather_rehearsals_post */
+        Body_rehearse_gather_rehearsals_post: {
             /** Files */
             files: string[];
         };
-        /** Body_take_in_api_mark_links_file_post */
-        Body_take_in_api_mark_links_file_post: {
+        /** Body_take_in_mark_links_file_post */
+        Body_take_in_mark_links_file_post: {
             /** File */
             file: string;
         };
-        /** Body_take_in_api_plan_sections__section__file_post */
-        Body_take_in_api_plan_sections__section__file_post: {
+        /** Body_take_in_plan_sections__section__file_post */
+        Body_take_in_plan_sections__section__file_post: {
             /** File */
             file: string;
         };
@@ -1080,31 +1060,6 @@ export interface components {
             /** Verdict */
             verdict: string;
         };
-        /** ConversionOut */
-        ConversionOut: {
-            /** Id */
-            id: string;
-            /** Table */
-            table: string;
-            /** Goal */
-            goal: string;
-            /** At */
-            at: string;
-            /** Value */
-            value: number;
-            /** Share Here */
-            share_here: number;
-            /** Value Here */
-            value_here: number;
-            /** Good */
-            good: boolean;
-            /** File */
-            file: string;
-            /** Line */
-            line: number;
-            /** Touches */
-            touches: components["schemas"]["TouchOut"][];
-        };
         /**
          * Deviation
          * @description Arrivals that carry all of a link's tags but one.
@@ -1139,8 +1094,11 @@ export interface components {
             /** Conflicts */
             conflicts: string[];
         };
-        /** FileRehearsalOut */
-        FileRehearsalOut: {
+        /**
+         * FileRehearsal
+         * @description What would happen to one file if it were kept; `problem` says why nothing would.
+         */
+        FileRehearsal: {
             /** File */
             file: string;
             /** Table */
@@ -1164,27 +1122,59 @@ export interface components {
             /** Sample */
             sample: string[][];
             /** Rejected Rows */
-            rejected_rows: components["schemas"]["RejectedOut"][];
+            rejected_rows: components["schemas"]["Rejected"][];
             /** Findings */
-            findings: components["schemas"]["FindingOut"][];
+            findings: components["schemas"]["Finding"][];
         };
-        /** FindingOut */
-        FindingOut: {
+        /**
+         * Finding
+         * @description Something about a row that a person should know; the row still counts.
+         *
+         *     Attributes
+         *     ----------
+         *     code : what it is, one word of a closed list (see docs/rules.md)
+         *     level : "error", "warning" or "note"
+         *     table, id, field, value : where it stands
+         *     amount : minor units of `currency` at stake, None where no amount can be named
+         */
+        Finding: {
             /** Code */
             code: string;
             /** Level */
             level: string;
             /** Table */
             table: string;
-            /** Id */
+            /**
+             * Id
+             * @default
+             */
             id: string;
-            /** Field */
+            /**
+             * Field
+             * @default
+             */
             field: string;
-            /** Value */
+            /**
+             * Value
+             * @default
+             */
             value: string;
-            /** File */
+            /** Amount */
+            amount?: number | null;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /**
+             * File
+             * @default
+             */
             file: string;
-            /** Line */
+            /**
+             * Line
+             * @default 0
+             */
             line: number;
         };
         /**
@@ -1200,30 +1190,6 @@ export interface components {
             };
         };
         /**
-         * Health
-         * @description Whether the app and its database are well.
-         */
-        Health: {
-            /** App */
-            app: string;
-            /** Python */
-            python: string;
-            /** Workspace */
-            workspace: string;
-            /** Database */
-            database: string;
-            /**
-             * Server
-             * @default
-             */
-            server: string;
-            /**
-             * Layout
-             * @default
-             */
-            layout: string;
-        };
-        /**
          * Hop
          * @description One request of the visit.
          */
@@ -1233,8 +1199,11 @@ export interface components {
             /** Status */
             status: number;
         };
-        /** JobOut */
-        JobOut: {
+        /**
+         * JobState
+         * @description A job as it can be shown.
+         */
+        JobState: {
             /** Id */
             id: number;
             /** State */
@@ -1306,8 +1275,11 @@ export interface components {
              */
             value: string;
         };
-        /** LoadOut */
-        LoadOut: {
+        /**
+         * Load
+         * @description One entry of the list of loads.
+         */
+        Load: {
             /** Id */
             id: number;
             /** Subject */
@@ -1319,6 +1291,8 @@ export interface components {
              * Format: date-time
              */
             made_at: string;
+            /** Made By */
+            made_by: string;
             /** Read */
             read: number;
             /** New */
@@ -1393,8 +1367,11 @@ export interface components {
             /** Odd */
             odd: string;
         };
-        /** OpeningOut */
-        OpeningOut: {
+        /**
+         * Opening
+         * @description A part of the untagged credit: where those touches came from and where they landed (R12).
+         */
+        Opening: {
             /** Channel */
             channel: string;
             /** Referrer Host */
@@ -1417,31 +1394,6 @@ export interface components {
             name: string;
             /** Value */
             value: string;
-        };
-        /**
-         * Part
-         * @description One field of a resolved pattern: its text, and the level it came from.
-         */
-        Part: {
-            /** Field */
-            field: string;
-            /** Text */
-            text: string;
-            /** Level */
-            level: string;
-            /** Name */
-            name: string;
-        };
-        /** PartOut */
-        PartOut: {
-            /** Leads */
-            leads: number;
-            /** Good Leads */
-            good_leads: number;
-            /** Conversions */
-            conversions: number;
-            /** Value */
-            value: number;
         };
         /**
          * PatternChoices
@@ -1597,15 +1549,23 @@ export interface components {
              */
             what: string;
         };
-        /** RehearsalOut */
-        RehearsalOut: {
+        /**
+         * Rehearsal
+         * @description What would happen to a set of files; `token` keeps them.
+         */
+        Rehearsal: {
             /** Token */
             token: string;
             /** Files */
-            files: components["schemas"]["FileRehearsalOut"][];
+            files: components["schemas"]["FileRehearsal"][];
         };
-        /** RejectedOut */
-        RejectedOut: {
+        /**
+         * Rejected
+         * @description A row, or a cell of it, that cannot be accepted, with the reason and what to do.
+         */
+        Rejected: {
+            /** Table */
+            table: string;
             /** File */
             file: string;
             /** Line */
@@ -1633,9 +1593,9 @@ export interface components {
          */
         Resolved: {
             /** Parts */
-            parts: components["schemas"]["Part"][];
+            parts: components["schemas"]["yardstick__core__links__patterns__Part"][];
             /** Own */
-            own: components["schemas"]["Part"][];
+            own: components["schemas"]["yardstick__core__links__patterns__Part"][];
             /** Address */
             address: string;
             /** Preview */
@@ -1813,8 +1773,21 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["LinkFinding"][];
         };
-        /** SourceOut */
-        SourceOut: {
+        /**
+         * Source
+         * @description One source of rows.
+         *
+         *     Attributes
+         *     ----------
+         *     name : visits, leads, conversions, or a platform with its account
+         *     table : the table it fills
+         *     zone : time zone of its days
+         *     other_zone : whether that is not the workspace's zone
+         *     last_day : its last day (ISO 8601), None without rows
+         *     missing : days between its first and last without a row (spend only)
+         *     partial : whether its last day is not over yet
+         */
+        Source: {
             /** Name */
             name: string;
             /** Table */
@@ -1830,8 +1803,139 @@ export interface components {
             /** Partial */
             partial: boolean;
         };
-        /** SpendOut */
-        SpendOut: {
+        /**
+         * Step
+         * @description One change.
+         */
+        Step: {
+            /** Id */
+            id: number;
+            /** What */
+            what: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Undone */
+            undone: boolean;
+        };
+        /**
+         * Takeover
+         * @description The version of the shared rules that was looked at, and the plan they come into.
+         */
+        Takeover: {
+            /** Version */
+            version: number;
+            /** Basis */
+            basis: number;
+        };
+        /**
+         * TieLine
+         * @description Booked = named + untagged + no trail; invoiced = matched + unmatched; quarantined stands outside.
+         *
+         *     Attributes
+         *     ----------
+         *     booked, no_trail : counted conversions of the report range, and those without any touch
+         *     named, untagged : per yardstick, value credited to campaigns and to touches without one, minor units
+         *     invoiced, matched, unmatched : spend of the range, minor units; matched has touches or credit of its campaign
+         *     quarantined_records, quarantined_value : test records and what they say they are worth
+         */
+        TieLine: {
+            booked: components["schemas"]["yardstick__core__report__summary__Part"];
+            no_trail: components["schemas"]["yardstick__core__report__summary__Part"];
+            /** Named */
+            named: {
+                [key: string]: number;
+            };
+            /** Untagged */
+            untagged: {
+                [key: string]: number;
+            };
+            /** Invoiced */
+            invoiced: number;
+            /** Matched */
+            matched: number;
+            /** Unmatched */
+            unmatched: number;
+            /** Quarantined Records */
+            quarantined_records: number;
+            /** Quarantined Value */
+            quarantined_value: number;
+        };
+        /**
+         * TraceOut
+         * @description A trace, with what it was asked of.
+         */
+        TraceOut: {
+            /** Share */
+            share: number;
+            /** Value */
+            value: number;
+            /** Spend */
+            spend: number;
+            /** Conversion Count */
+            conversion_count: number;
+            /** Spend Count */
+            spend_count: number;
+            /** Touch Count */
+            touch_count: number;
+            /** Conversions */
+            conversions: components["schemas"]["TracedConversion"][];
+            /** Spend Rows */
+            spend_rows: components["schemas"]["TracedSpend"][];
+            /** Touches */
+            touches: components["schemas"]["TracedTouch"][];
+            /** Openings */
+            openings: components["schemas"]["Opening"][];
+            /** Yardstick */
+            yardstick: string;
+            /** Currency */
+            currency: string;
+            /** Minor Digits */
+            minor_digits: number;
+            /** Time Zone */
+            time_zone: string;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Data */
+            data: string;
+        };
+        /**
+         * TracedConversion
+         * @description One conversion: its trail, and the share and value of it that stand in the figure. Money in minor units.
+         */
+        TracedConversion: {
+            /** Id */
+            id: string;
+            /** Table */
+            table: string;
+            /** Goal */
+            goal: string;
+            /** At */
+            at: string;
+            /** Value */
+            value: number;
+            /** Share Here */
+            share_here: number;
+            /** Value Here */
+            value_here: number;
+            /** Good */
+            good: boolean;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+            /** Touches */
+            touches: components["schemas"]["TracedTouch"][];
+        };
+        /**
+         * TracedSpend
+         * @description One spend row. `cost` in minor units of the home currency, `original` as reported.
+         */
+        TracedSpend: {
             /** Day */
             day: string;
             /** Platform */
@@ -1862,57 +1966,10 @@ export interface components {
             line: number;
         };
         /**
-         * Step
-         * @description One change.
+         * TracedTouch
+         * @description One touch of a trail and what it got, in minor units; `here` tells whether it stands in the traced figure.
          */
-        Step: {
-            /** Id */
-            id: number;
-            /** What */
-            what: string;
-            /**
-             * Made At
-             * Format: date-time
-             */
-            made_at: string;
-            /** Undone */
-            undone: boolean;
-        };
-        /**
-         * Takeover
-         * @description The version of the shared rules that was looked at, and the plan they come into.
-         */
-        Takeover: {
-            /** Version */
-            version: number;
-            /** Basis */
-            basis: number;
-        };
-        /** TieLineOut */
-        TieLineOut: {
-            booked: components["schemas"]["PartOut"];
-            no_trail: components["schemas"]["PartOut"];
-            /** Named */
-            named: {
-                [key: string]: number;
-            };
-            /** Untagged */
-            untagged: {
-                [key: string]: number;
-            };
-            /** Invoiced */
-            invoiced: number;
-            /** Matched */
-            matched: number;
-            /** Unmatched */
-            unmatched: number;
-            /** Quarantined Records */
-            quarantined_records: number;
-            /** Quarantined Value */
-            quarantined_value: number;
-        };
-        /** TouchOut */
-        TouchOut: {
+        TracedTouch: {
             /** Visit Id */
             visit_id: string;
             /** At */
@@ -1941,44 +1998,6 @@ export interface components {
             file: string;
             /** Line */
             line: number;
-        };
-        /**
-         * TraceOut
-         * @description What a figure is made of; the totals are over all rows, the lists hold one page of them.
-         */
-        TraceOut: {
-            /** Yardstick */
-            yardstick: string;
-            /** Currency */
-            currency: string;
-            /** Minor Digits */
-            minor_digits: number;
-            /** Time Zone */
-            time_zone: string;
-            /** Fingerprint */
-            fingerprint: string;
-            /** Data */
-            data: string;
-            /** Share */
-            share: number;
-            /** Value */
-            value: number;
-            /** Spend */
-            spend: number;
-            /** Conversion Count */
-            conversion_count: number;
-            /** Spend Count */
-            spend_count: number;
-            /** Touch Count */
-            touch_count: number;
-            /** Conversions */
-            conversions: components["schemas"]["ConversionOut"][];
-            /** Spend Rows */
-            spend_rows: components["schemas"]["SpendOut"][];
-            /** Touches */
-            touches: components["schemas"]["TouchOut"][];
-            /** Openings */
-            openings: components["schemas"]["OpeningOut"][];
         };
         /**
          * Tried
@@ -2065,6 +2084,34 @@ export interface components {
             /** Problem */
             problem: string;
         };
+        /**
+         * Part
+         * @description One field of a resolved pattern: its text, and the level it came from.
+         */
+        yardstick__core__links__patterns__Part: {
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Level */
+            level: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Part
+         * @description Counted conversions of one part of the books. Value in minor units of the home currency.
+         */
+        yardstick__core__report__summary__Part: {
+            /** Leads */
+            leads: number;
+            /** Good Leads */
+            good_leads: number;
+            /** Conversions */
+            conversions: number;
+            /** Value */
+            value: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -2074,36 +2121,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    health_api_health_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Health"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Health"];
-                };
-            };
-        };
-    };
-    read_api_plan_get: {
+    read_plan_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -2159,7 +2177,7 @@ export interface operations {
             };
         };
     };
-    change_records_api_plan_sections__section__put: {
+    change_records_plan_sections__section__put: {
         parameters: {
             query?: never;
             header?: never;
@@ -2221,7 +2239,7 @@ export interface operations {
             };
         };
     };
-    section_file_api_plan_sections__section___kind__get: {
+    section_file_plan_sections__section___kind__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -2278,7 +2296,7 @@ export interface operations {
             };
         };
     };
-    take_in_api_plan_sections__section__file_post: {
+    take_in_plan_sections__section__file_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -2289,7 +2307,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_take_in_api_plan_sections__section__file_post"];
+                "multipart/form-data": components["schemas"]["Body_take_in_plan_sections__section__file_post"];
             };
         };
         responses: {
@@ -2340,7 +2358,7 @@ export interface operations {
             };
         };
     };
-    change_general_api_plan_general_put: {
+    change_general_plan_general_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -2400,7 +2418,7 @@ export interface operations {
             };
         };
     };
-    undo_api_plan_undo_post: {
+    undo_plan_undo_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -2456,7 +2474,7 @@ export interface operations {
             };
         };
     };
-    settings_toml_api_plan_settings_toml_get: {
+    settings_toml_plan_settings_toml_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -2510,7 +2528,7 @@ export interface operations {
             };
         };
     };
-    try_channel_api_plan_channels_try_post: {
+    try_channel_plan_channels_try_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -2570,7 +2588,7 @@ export interface operations {
             };
         };
     };
-    rehearse_channels_api_plan_channels_rehearsal_post: {
+    rehearse_channels_plan_channels_rehearsal_post: {
         parameters: {
             query?: {
                 section?: "channel" | "shared_channel";
@@ -2634,7 +2652,7 @@ export interface operations {
             };
         };
     };
-    shared_api_plan_shared_rules_get: {
+    shared_plan_shared_rules_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -2690,7 +2708,7 @@ export interface operations {
             };
         };
     };
-    share_rules_api_plan_shared_rules__version__put: {
+    share_rules_plan_shared_rules__version__put: {
         parameters: {
             query?: never;
             header?: never;
@@ -2748,7 +2766,7 @@ export interface operations {
             };
         };
     };
-    withdraw_rules_api_plan_shared_rules__version__delete: {
+    withdraw_rules_plan_shared_rules__version__delete: {
         parameters: {
             query?: never;
             header?: never;
@@ -2806,7 +2824,7 @@ export interface operations {
             };
         };
     };
-    take_over_api_plan_shared_rules_take_over_post: {
+    take_over_plan_shared_rules_take_over_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -2866,7 +2884,7 @@ export interface operations {
             };
         };
     };
-    preview_legend_api_plan_legends_preview_post: {
+    preview_legend_plan_legends_preview_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -2928,7 +2946,7 @@ export interface operations {
             };
         };
     };
-    tree_api_plan_tree_get: {
+    tree_plan_tree_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -2984,7 +3002,7 @@ export interface operations {
             };
         };
     };
-    came_api_plan_came_get: {
+    came_plan_came_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3040,7 +3058,7 @@ export interface operations {
             };
         };
     };
-    read_api_mark_links_get: {
+    read_mark_links_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3096,7 +3114,7 @@ export interface operations {
             };
         };
     };
-    change_api_mark_links_patch: {
+    change_mark_links_patch: {
         parameters: {
             query?: never;
             header?: never;
@@ -3156,7 +3174,7 @@ export interface operations {
             };
         };
     };
-    undo_api_mark_links_undo_post: {
+    undo_mark_links_undo_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3212,7 +3230,7 @@ export interface operations {
             };
         };
     };
-    file_api_mark_links__kind__get: {
+    file_mark_links__kind__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3268,7 +3286,7 @@ export interface operations {
             };
         };
     };
-    take_in_api_mark_links_file_post: {
+    take_in_mark_links_file_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3277,7 +3295,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_take_in_api_mark_links_file_post"];
+                "multipart/form-data": components["schemas"]["Body_take_in_mark_links_file_post"];
             };
         };
         responses: {
@@ -3328,7 +3346,7 @@ export interface operations {
             };
         };
     };
-    placing_api_mark_placing_get: {
+    placing_mark_placing_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3384,7 +3402,7 @@ export interface operations {
             };
         };
     };
-    test_visit_api_mark_links__key__visit_post: {
+    test_visit_mark_links__key__visit_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3442,7 +3460,7 @@ export interface operations {
             };
         };
     };
-    qr_api_mark_links__key__qr__kind__get: {
+    qr_mark_links__key__qr__kind__get: {
         parameters: {
             query?: {
                 error?: "l" | "m" | "q" | "h";
@@ -3501,7 +3519,7 @@ export interface operations {
             };
         };
     };
-    short_base_api_mark_short_base_get: {
+    short_base_mark_short_base_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3557,7 +3575,7 @@ export interface operations {
             };
         };
     };
-    pattern_choices_api_mark_patterns_get: {
+    pattern_choices_mark_patterns_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3613,7 +3631,7 @@ export interface operations {
             };
         };
     };
-    resolved_pattern_api_mark_patterns_resolved_get: {
+    resolved_pattern_mark_patterns_resolved_get: {
         parameters: {
             query: {
                 platform: string;
@@ -3675,7 +3693,7 @@ export interface operations {
             };
         };
     };
-    visit_ad_api_mark_patterns_visit_post: {
+    visit_ad_mark_patterns_visit_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3735,7 +3753,7 @@ export interface operations {
             };
         };
     };
-    mail_preview_api_mark_mail_post: {
+    mail_preview_mark_mail_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3795,7 +3813,7 @@ export interface operations {
             };
         };
     };
-    message_api_mark_message_post: {
+    message_mark_message_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3804,7 +3822,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Body_message_api_mark_message_post"];
+                "application/json": components["schemas"]["Body_message_mark_message_post"];
             };
         };
         responses: {
@@ -3855,7 +3873,7 @@ export interface operations {
             };
         };
     };
-    preview_api_mark_preview_post: {
+    preview_mark_preview_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3917,7 +3935,7 @@ export interface operations {
             };
         };
     };
-    check_up_api_mark_check_up_post: {
+    check_up_mark_check_up_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3926,7 +3944,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Body_check_up_api_mark_check_up_post"];
+                "application/json": components["schemas"]["Body_check_up_mark_check_up_post"];
             };
         };
         responses: {
@@ -3977,7 +3995,7 @@ export interface operations {
             };
         };
     };
-    rehearse_api_gather_rehearsals_post: {
+    rehearse_gather_rehearsals_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3986,7 +4004,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_rehearse_api_gather_rehearsals_post"];
+                "multipart/form-data": components["schemas"]["Body_rehearse_gather_rehearsals_post"];
             };
         };
         responses: {
@@ -3996,7 +4014,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RehearsalOut"];
+                    "application/json": components["schemas"]["Rehearsal"];
                 };
             };
             /** @description Not Found */
@@ -4037,7 +4055,7 @@ export interface operations {
             };
         };
     };
-    loads_api_gather_loads_get: {
+    loads_gather_loads_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -4052,7 +4070,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LoadOut"][];
+                    "application/json": components["schemas"]["Load"][];
                 };
             };
             /** @description Not Found */
@@ -4093,7 +4111,7 @@ export interface operations {
             };
         };
     };
-    keep_api_gather_loads_post: {
+    keep_gather_loads_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -4112,7 +4130,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobOut"];
+                    "application/json": components["schemas"]["JobState"];
                 };
             };
             /** @description Not Found */
@@ -4153,7 +4171,7 @@ export interface operations {
             };
         };
     };
-    undo_api_gather_loads__load__undo_post: {
+    undo_gather_loads__load__undo_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -4170,7 +4188,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LoadOut"][];
+                    "application/json": components["schemas"]["Load"][];
                 };
             };
             /** @description Not Found */
@@ -4211,7 +4229,7 @@ export interface operations {
             };
         };
     };
-    rejected_api_gather_loads__load__rejected_csv_get: {
+    rejected_gather_loads__load__rejected_csv_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -4267,7 +4285,7 @@ export interface operations {
             };
         };
     };
-    job_api_gather_jobs__job_id__get: {
+    job_gather_jobs__job_id__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -4284,7 +4302,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobOut"];
+                    "application/json": components["schemas"]["JobState"];
                 };
             };
             /** @description Not Found */
@@ -4325,7 +4343,7 @@ export interface operations {
             };
         };
     };
-    stop_api_gather_jobs__job_id__stop_post: {
+    stop_gather_jobs__job_id__stop_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -4342,7 +4360,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobOut"];
+                    "application/json": components["schemas"]["JobState"];
                 };
             };
             /** @description Not Found */
@@ -4383,7 +4401,7 @@ export interface operations {
             };
         };
     };
-    board_api_weigh_board_get: {
+    board_weigh_board_get: {
         parameters: {
             query?: {
                 by?: string;
@@ -4449,7 +4467,7 @@ export interface operations {
             };
         };
     };
-    values_api_weigh_values_get: {
+    values_weigh_values_get: {
         parameters: {
             query: {
                 field: string;
@@ -4513,7 +4531,7 @@ export interface operations {
             };
         };
     };
-    board_csv_api_weigh_board_csv_get: {
+    board_csv_weigh_board_csv_get: {
         parameters: {
             query?: {
                 by?: string;
@@ -4577,7 +4595,7 @@ export interface operations {
             };
         };
     };
-    trace_api_weigh_trace_get: {
+    trace_weigh_trace_get: {
         parameters: {
             query: {
                 bucket: string;
@@ -4645,7 +4663,7 @@ export interface operations {
             };
         };
     };
-    trace_part_api_weigh_trace__part__get: {
+    trace_part_weigh_trace__part__get: {
         parameters: {
             query?: {
                 first?: number;

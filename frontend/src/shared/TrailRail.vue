@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { stations } from '../router'
 import { theme } from './theme'
+import WorkspacePicker from './WorkspacePicker.vue'
 
 defineEmits<{ keys: [] }>()
 </script>
@@ -8,6 +9,7 @@ defineEmits<{ keys: [] }>()
 <template>
   <nav class="rail no-print" aria-label="Stations">
     <p class="name">Yardstick<br />Trail</p>
+    <WorkspacePicker />
     <ol>
       <li v-for="station in stations" :key="station.name">
         <router-link
@@ -48,7 +50,7 @@ defineEmits<{ keys: [] }>()
 .name {
   font-weight: 700;
   line-height: 1.1;
-  margin: 0 0 24px;
+  margin: 0 0 8px;
 }
 
 ol {

@@ -6,7 +6,7 @@ import json
 import urllib.request
 from urllib.parse import quote
 
-from yardstick.formats.plan_document import Document
+from yardstick.core.plan.plan import Plan
 from yardstick.stations.patterns import resolve
 
 from .places import SITE
@@ -35,18 +35,18 @@ ADS = (
 )
 
 
-def put_up_ads(settings: str, platform: str) -> None:
+def put_up_ads(plan: Plan, platform: str) -> None:
     """Put the ads up.
 
     Parameters
     ----------
-    settings : the plan as TOML, whose patterns the ads use
+    plan : whose patterns the ads use
     platform : host:port of the stand-in
     """
-    dialects = {d.platform: d for d in Document(settings).read().dialect}
+    dialects = {d.platform: d for d in plan.linking.dialects}
     for name, where, campaign, group, page, values in ADS:
         dialect = dialects[where]
-        made = resolve(settings, where, campaign, group, "", SITE + page)
+        made = resolve(plan, where, campaign, group, "", SITE + page)
         ad = {"address": made.address, "opens": dialect.opens, "closes": dialect.closes, "values": values}
         request = urllib.request.Request(f"http://{platform}/ads/{quote(name)}", json.dumps(ad).encode(), method="PUT")
         with urllib.request.urlopen(request, timeout=10):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
-from yardstick.core.tables import SCHEMA
+from yardstick.core.base.tables import SCHEMA
 from yardstick.formats.csv_out import table_text
 
 from .links import links_to_check

@@ -10,9 +10,9 @@ from zoneinfo import ZoneInfo
 
 from iso4217 import Currency
 
-from yardstick.core.columns import NO_DAY, NO_INSTANT
-from yardstick.core.days import day_number
-from yardstick.core.limits import (
+from yardstick.core.base.columns import NO_DAY, NO_INSTANT
+from yardstick.core.base.days import day_number
+from yardstick.core.base.limits import (
     AMOUNT_BELOW,
     COUNT_BELOW,
     FIRST_DAY,
@@ -21,9 +21,9 @@ from yardstick.core.limits import (
     LAST_INSTANT,
     PRICE_BELOW,
 )
-from yardstick.core.tables import STATUSES, VISIT_KINDS, Kind
-from yardstick.core.tags import why_not_an_address
-from yardstick.core.words import fold
+from yardstick.core.base.tables import STATUSES, VISIT_KINDS, Kind
+from yardstick.core.base.words import fold
+from yardstick.core.reading.tags import why_not_an_address
 
 _DECIMAL = re.compile(r"([+-]?)(\d*)(?:\.(\d*))?", re.ASCII)
 _COUNT = re.compile(r"\d+(\.0+)?", re.ASCII)

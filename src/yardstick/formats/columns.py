@@ -8,9 +8,9 @@ from typing import Any
 
 import numpy as np
 
-from yardstick.core.columns import Amounts, Text
-from yardstick.core.notes import Finding, Rejected
-from yardstick.core.tables import ROW_ID, SCHEMA, Column, Kind, Table, blank_column
+from yardstick.core.base.columns import Amounts, Text
+from yardstick.core.base.notes import Finding, Rejected
+from yardstick.core.base.tables import ROW_ID, SCHEMA, Column, Kind, Table, blank_column
 
 from .cells import BadCell, readers
 from .csv_in import RawTable, shown

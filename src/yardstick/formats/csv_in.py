@@ -7,9 +7,9 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from yardstick.core.notes import Rejected
-from yardstick.core.tables import SCHEMA
-from yardstick.core.words import fold
+from yardstick.core.base.notes import Rejected
+from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.words import fold
 
 DELIMITERS = (",", ";", "\t")
 LONGEST_CELL = 1_000_000

@@ -9,10 +9,10 @@ from collections.abc import Iterable, Iterator, Sequence
 from decimal import ROUND_HALF_EVEN, Context, Decimal
 from fractions import Fraction
 
-from yardstick.core.credit import WHOLE
-from yardstick.core.days import instant_text
-from yardstick.core.notes import Finding, Rejected
-from yardstick.core.weigh import Result
+from yardstick.core.base.days import instant_text
+from yardstick.core.base.notes import Finding, Rejected
+from yardstick.core.credit.credit import WHOLE
+from yardstick.core.report.weigh import Result
 
 REPORT_COLUMNS = (
     "touches",
@@ -85,7 +85,7 @@ def table_text(header: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
 
 def report_rows(result: Result) -> Iterator[list[str]]:
     """`result.csv`: one row per yardstick, bucket and value of the breakdown."""
-    digits = result.settings.minor_digits
+    digits = result.plan.money.minor_digits
     for row in result.rows:
         sums, ratios = row.sums, row.figures
         yield [
@@ -117,7 +117,7 @@ def report_header(result: Result) -> list[str]:
 
 def credit_rows(result: Result) -> Iterator[list[str]]:
     """`credits.csv`: what every touch got of every conversion, conversions by time, then id."""
-    ground, trails, digits = result.ground, result.trails, result.settings.minor_digits
+    ground, trails, digits = result.ground, result.trails, result.plan.money.minor_digits
     conversions, touches = ground.conversions, ground.touches
     visit_id = ground.tables.visits.text("visit_id")
     at = conversions.at[trails.conversion].tolist()

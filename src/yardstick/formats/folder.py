@@ -9,10 +9,10 @@ from pathlib import Path
 from typing import Any
 
 from yardstick import __version__
-from yardstick.core.notes import Finding, Rejected
-from yardstick.core.summary import Part, finding_counts, tie_line
-from yardstick.core.tables import SCHEMA, Table, Tables
-from yardstick.core.weigh import Result
+from yardstick.core.base.notes import Finding, Rejected
+from yardstick.core.base.tables import SCHEMA, Table, Tables
+from yardstick.core.report.summary import Part, finding_counts, tie_line
+from yardstick.core.report.weigh import Result
 
 from .columns import parse
 from .csv_in import FileProblem, read_csv
@@ -111,7 +111,7 @@ def write_results(result: Result, folder: Folder, out: Path) -> None:
     out : folder to write to; made if missing
     """
     out.mkdir(parents=True, exist_ok=True)
-    digits = result.settings.minor_digits
+    digits = result.plan.money.minor_digits
     rejected = [*folder.rejected, *result.rejected]
     result.findings[:0] = folder.findings
     _write(out / "result.csv", table_text(report_header(result), report_rows(result)))
@@ -130,7 +130,7 @@ def _write(path: Path, text: str) -> None:
 
 def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
     """`summary.json`: totals, rows per file, findings, settings as used, fingerprint."""
-    ties, digits = tie_line(result), result.settings.minor_digits
+    ties, digits = tie_line(result), result.plan.money.minor_digits
 
     def part(p: Part) -> dict[str, Any]:
         return asdict(p) | {"value": money(p.value, digits)}
@@ -141,7 +141,7 @@ def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
         "version": __version__,
         "by": list(result.by),
         **({"where": [str(stated) for stated in result.where]} if result.where else {}),
-        "currency": result.settings.home_currency,
+        "currency": result.plan.money.home_currency,
         "totals": {
             "booked": part(ties.booked),
             "no_trail": part(ties.no_trail),
@@ -157,7 +157,7 @@ def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
         "files": {name: asdict(count) for name, count in _final_counts(result, counts).items()},
         "captured": result.agreement,
         "findings": finding_counts(result),
-        "settings": settings_used(result.settings),
+        "settings": settings_used(result.plan),
     }
 
 

@@ -6,8 +6,16 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from yardstick.core.mail import Sender
-from yardstick.core.patterns import Dialect, DialectSlot, OwnSlot, Pattern
+from yardstick.core.plan.link_records import (
+    Dialect,
+    DialectSlot,
+    OwnSlot,
+    Pattern,
+    Place,
+    Preset,
+    Sender,
+    Store,
+)
 
 from .part_fields import Name, Part, Word, said
 
@@ -48,6 +56,10 @@ class PlacePart(Part):
     )
     asked_by: Word = said("Who puts it there.", "Tove", default="")
 
+    def plain(self) -> Place:
+        """The place."""
+        return Place(self.name, self.box, self.leave, self.longest, self.asked_by)
+
 
 class PresetPart(Part):
     """Cells to fill rows of the link sheet with."""
@@ -61,6 +73,10 @@ class PresetPart(Part):
     placement: Word = said("Place.", "Ostrel feed ad", default="")
     page: Word = said("Landing page.", "Night boat", default="")
 
+    def plain(self) -> Preset:
+        """The preset."""
+        return Preset(self.name, {k: v for k, v in self.model_dump().items() if k != "name" and v})
+
 
 class StorePart(Part):
     """A shop for apps or other place beyond your site, where a link ends; only clicks can be counted there."""
@@ -68,6 +84,10 @@ class StorePart(Part):
     host: Name = said("Its host.", "apps.tidegate.example")
     id_in: Word = said("The parameter that holds the app's id; empty: the last part of the path.", "id", default="")
     id_kind: Literal["number", "reverse domain"] = said("How its ids look.", "reverse domain", default="number")
+
+    def plain(self) -> Store:
+        """The store."""
+        return Store(self.host, self.id_in, self.id_kind)
 
 
 class TagFields(Part):

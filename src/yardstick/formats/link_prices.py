@@ -1,44 +1,51 @@
-"""Prices per click that stand in the link sheet, as records of the settings (R18)."""
+"""Prices per click that stand in the link sheet, as prices of the plan (R18)."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from yardstick.core.settings import SettingsError
-from yardstick.core.words import fold
+from pydantic import ValidationError
 
-from .plan_document import Document
+from yardstick.core.plan.plan import Plan
 
-_TAGS = ("source", "medium", "term", "content")
+from .plan_parts import ClickPricePart
+
+_CELLS = {
+    "campaign": "campaign",
+    "price": "price",
+    "source": "source",
+    "medium": "medium",
+    "term": "term",
+    "content": "content",
+    "from": "price_from",
+    "to": "price_to",
+}
+"""Field of a price -> cell of the sheet."""
 
 
-def with_link_prices(text: str, rows: Iterable[Mapping[str, str]]) -> str:
-    """Settings with a price per click for every row of the link sheet that has one; unchanged where none has.
+def price_records(rows: Iterable[Mapping[str, str]]) -> list[dict[str, Any]]:
+    """A record of the plan's prices for every row of the link sheet that states one that can be used.
 
     Parameters
     ----------
-    text : settings as TOML
     rows : cells of the link sheet; a price that is none, or whose days are, is left out: the sheet says so
     """
-    priced = [row for row in rows if row.get("price") and row.get("campaign")]
-    if not priced:
-        return text
-    document = Document(text)
-    names = {
-        fold(known): c["name"]
-        for c in document.records("campaign")
-        for known in (c["name"], c.get("code", ""), c.get("plain_name", ""))
-        if known
-    }
-    kept = document.records("click_price")
-    for row in priced:
-        record: dict[str, Any] = {"campaign": names.get(fold(row["campaign"]), row["campaign"]), "price": row["price"]}
-        record |= {tag: row[tag] for tag in _TAGS if row.get(tag)}
-        record |= {day: row[cell] for day, cell in (("from", "price_from"), ("to", "price_to")) if row.get(cell)}
-        try:
-            document.with_records("click_price", [record]).settings()
-        except SettingsError:
-            continue
-        kept.append(record)
-    return document.with_records("click_price", kept).text()
+    records = [{name: row[cell] for name, cell in _CELLS.items() if row.get(cell)} for row in rows]
+    return [record for record in records if _price(record) is not None]
+
+
+def with_link_prices(plan: Plan, rows: Iterable[Mapping[str, str]]) -> Plan:
+    """The plan with the prices of the link sheet; the same plan where no row has one. See `price_records`."""
+    parts = [part for record in price_records(rows) if (part := _price(record)) is not None]
+    if not parts:
+        return plan
+    return plan.having(click_prices=(*plan.costing.click_prices, *(part.plain() for part in parts)))
+
+
+def _price(record: Mapping[str, Any]) -> ClickPricePart | None:
+    try:
+        part = ClickPricePart.model_validate(record)
+    except ValidationError:
+        return None
+    return None if part.first and part.last and part.last < part.first else part

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
-from yardstick.core.limits import AMOUNT_BELOW, FIRST_DAY, LAST_DAY, PRICE_BELOW
+from yardstick.core.base.limits import AMOUNT_BELOW, FIRST_DAY, LAST_DAY, PRICE_BELOW
 
 from .cells import BadCell, decimal_cell, minor_digits
 

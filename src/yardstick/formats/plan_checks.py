@@ -6,10 +6,10 @@ from collections.abc import Iterable
 from datetime import date
 from typing import TYPE_CHECKING
 
-from yardstick.core.further_costs import LONGEST_DAYS
-from yardstick.core.settings import SettingsError
-from yardstick.core.touch_fields import page_key
-from yardstick.core.words import fold
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.words import fold
+from yardstick.core.costs.further_costs import LONGEST_DAYS
+from yardstick.core.credit.touch_fields import page_key
 
 if TYPE_CHECKING:
     from .plan_parts import CampaignPart, GoalPart

@@ -10,11 +10,12 @@ from typing import Any
 
 import tomli_w
 
-from yardstick.core.settings import Settings, SettingsError
-from yardstick.core.tags import FIELDS
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.plan.plan import Plan
+from yardstick.core.reading.tags import FIELDS
 
 from .sections import SECTIONS
-from .settings_toml import SettingsFile, settings_from
+from .settings_toml import SettingsFile, plan_from
 
 Record = dict[str, Any]
 GENERAL = tuple(
@@ -82,26 +83,15 @@ class Document:
             out._data |= kept
         return out
 
-    def read(self) -> SettingsFile:
-        """Every record as it was checked.
-
-        Raises
-        ------
-        SettingsError
-            See `settings`.
-        """
-        self.settings()
-        return SettingsFile.model_validate(self._data)
-
-    def settings(self) -> Settings:
-        """The settings it gives.
+    def plan(self) -> Plan:
+        """The plan it gives.
 
         Raises
         ------
         SettingsError
             If a record is wrong or two contradict each other; says which and where.
         """
-        return settings_from(self._data, "plan")
+        return plan_from(self._data, "plan")
 
     def text(self) -> str:
         """The document as TOML."""

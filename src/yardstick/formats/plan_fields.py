@@ -11,8 +11,8 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 
-from yardstick.core.legends import ROLES
-from yardstick.core.tags import FIELDS
+from yardstick.core.reading.legends import ROLES
+from yardstick.core.reading.tags import FIELDS
 
 from .sections import SECTIONS
 from .settings_toml import SettingsFile

@@ -6,9 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from yardstick.core import channels, conditions
-from yardstick.core.legends import ROLES
-from yardstick.core.settings import (
+from yardstick.core.base import conditions
+from yardstick.core.plan.records import (
     Campaign,
     ChannelRule,
     ClickPrice,
@@ -23,6 +22,8 @@ from yardstick.core.settings import (
     Rename,
     default_goal,
 )
+from yardstick.core.reading import channels
+from yardstick.core.reading.legends import ROLES
 
 from .part_fields import (
     CostDay,
@@ -76,10 +77,19 @@ class CampaignPart(Part):
     )
 
     def plain(self) -> Campaign:
-        """As far as it changes figures."""
-        ids, vouchers = tuple(i for i in self.ids if i), tuple(v for v in self.vouchers if v)
+        """As far as figures and links depend on it."""
         return Campaign(
-            self.name, self.code, self.plain_name, ids, vouchers, self.target_roas, self.target_cost_per_lead
+            name=self.name,
+            code=self.code,
+            plain_name=self.plain_name,
+            ids=tuple(i for i in self.ids if i),
+            vouchers=tuple(v for v in self.vouchers if v),
+            target_roas=self.target_roas,
+            target_cost_per_lead=self.target_cost_per_lead,
+            starts=self.starts,
+            ends=self.ends,
+            host=self.host,
+            referrer=self.referrer or "",
         )
 
 
@@ -97,8 +107,8 @@ class LevelPart(Part):
     picture: Word = said("For an ad: name of its picture.", "humpback-dawn.jpg", default="")
 
     def plain(self) -> Level:
-        """As far as it changes figures."""
-        return Level(self.level, self.id, self.name)
+        """As far as figures and links depend on it."""
+        return Level(self.level, self.id, self.name, self.campaign, self.text, self.picture)
 
 
 class RenamePart(Part):
@@ -226,19 +236,19 @@ class GoalPart(Part):
         """The goal, what is left out as usual for its name."""
         usual = default_goal(self.name)
         return Goal(
-            self.name,
-            self.kind or usual.kind,
-            self.count or usual.count,
-            self.value or usual.value,
-            self.default_value,
-            self.click_days,
-            self.watch_days,
-            self.view_days,
-            self.fixed_value,
-            tuple(s for s in self.good_stages if s),
-            self.since,
-            self.yardstick,
-            self.currency,
+            name=self.name,
+            kind=self.kind or usual.kind,
+            count=self.count or usual.count,
+            value=self.value or usual.value,
+            default_value=self.default_value,
+            click_days=self.click_days,
+            watch_days=self.watch_days,
+            view_days=self.view_days,
+            fixed_value=self.fixed_value,
+            good_stages=tuple(s for s in self.good_stages if s),
+            since=self.since,
+            yardstick=self.yardstick,
+            currency=self.currency,
         )
 
 

@@ -9,11 +9,12 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from pydantic import Field, ValidationError
 
-from yardstick.core.channels import ChannelRules
-from yardstick.core.fingerprint import settings_as_data
-from yardstick.core.legends import check_legends
-from yardstick.core.renames import check_renames
-from yardstick.core.settings import BUILT_RULES, KNOWN_RULES, Legend, Settings, SettingsError, Window, Yardstick
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.plan.plan import BUILT_RULES, KNOWN_RULES, Crediting, Plan, plan_of
+from yardstick.core.plan.records import Legend, Window, Yardstick
+from yardstick.core.reading.channels import ChannelRules
+from yardstick.core.reading.legends import check_legends
+from yardstick.core.report.fingerprint import figures_as_data
 
 from .cells import BadCell, minor_digits
 from .link_parts import DialectPart, OwnSlotPart, PatternPart, PlacePart, PresetPart, SenderPart, StorePart
@@ -106,8 +107,8 @@ class SettingsFile(Part):
     yardstick: list[_Yardstick] = []
 
 
-def read_settings(content: bytes, file: str = "settings.toml") -> Settings:
-    """Read settings.
+def read_settings(content: bytes, file: str = "settings.toml") -> Plan:
+    """The plan that a settings file states.
 
     Parameters
     ----------
@@ -116,7 +117,7 @@ def read_settings(content: bytes, file: str = "settings.toml") -> Settings:
 
     Returns
     -------
-    Settings
+    Plan
 
     Raises
     ------
@@ -129,11 +130,11 @@ def read_settings(content: bytes, file: str = "settings.toml") -> Settings:
         raise SettingsError(f"{file}: not UTF-8: save the file as UTF-8") from None
     except tomllib.TOMLDecodeError as problem:
         raise SettingsError(f"{file}: not valid TOML: {problem}") from None
-    return settings_from(data, file)
+    return plan_from(data, file)
 
 
-def settings_from(data: dict[str, Any], file: str = "settings.toml") -> Settings:
-    """Settings from the values a TOML file holds; see `read_settings`."""
+def plan_from(data: dict[str, Any], file: str = "settings.toml") -> Plan:
+    """The plan from the values a TOML file holds; see `read_settings`."""
     _name_what_is_not_built(data, file)
     try:
         read = SettingsFile.model_validate(data)
@@ -164,7 +165,7 @@ def _name_what_is_not_built(data: dict[str, Any], file: str) -> None:
             )
 
 
-def _checked(read: SettingsFile) -> Settings:
+def _checked(read: SettingsFile) -> Plan:
     home = read.home_currency.strip().upper()
     try:
         digits = minor_digits(home)
@@ -175,9 +176,9 @@ def _checked(read: SettingsFile) -> Settings:
             _check_zone(where, zone)
     if read.report_from and read.report_to and read.report_from > read.report_to:
         raise SettingsError("report_from is after report_to: swap them")
-    yardsticks = tuple(y.plain() for y in read.yardstick) or Settings().yardsticks
+    yardsticks = tuple(y.plain() for y in read.yardstick) or Crediting().yardsticks
     check_plan(read, [y.name for y in yardsticks])
-    settings = Settings(
+    plan = plan_of(
         home_currency=home,
         minor_digits=digits,
         time_zone=read.time_zone,
@@ -215,14 +216,23 @@ def _checked(read: SettingsFile) -> Settings:
         other_costs=tuple(c.plain() for c in read.other_cost),
         click_prices=tuple(c.plain() for c in read.click_price),
         slot_pairs=tuple((d.opens, d.closes) for d in read.dialect),
+        referrer=read.referrer,
+        short_base=read.short_base,
+        dialects=tuple(d.plain() for d in read.dialect),
+        places=tuple(p.plain() for p in read.place),
+        stores=tuple(s.plain() for s in read.store),
+        presets=tuple(p.plain() for p in read.preset),
+        patterns=tuple(p.plain() for p in read.pattern),
+        own_slots=tuple(s.plain() for s in read.own_slot),
+        senders=tuple(s.plain() for s in read.sender),
         channel_order=tuple(read.channel_order),
         hidden_channels=tuple(read.hidden_channels),
         yardsticks=yardsticks,
     )
-    ChannelRules(settings)
-    check_legends(settings)
-    check_renames(settings)
-    return settings
+    ChannelRules(plan.reading)
+    check_legends(plan.reading)
+    plan.reading.names.check()
+    return plan
 
 
 def _legend(entry: LegendPart) -> Legend:
@@ -241,9 +251,9 @@ def _check_zone(where: str, zone: str) -> None:
         ) from None
 
 
-def settings_used(settings: Settings) -> dict[str, Any]:
+def settings_used(plan: Plan) -> dict[str, Any]:
     """The settings as used, in the names of the TOML file, as values that JSON can write."""
-    data = settings_as_data(settings)
+    data = figures_as_data(plan)
     data.pop("minor_digits")
     for plural, name in _ENTRIES.items():
         data[name] = data.pop(plural)

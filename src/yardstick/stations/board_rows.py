@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from yardstick.core.breakdown import LEFT_OUT, NAMED, NO_TRAIL, UNDIVIDED, UNTAGGED
-from yardstick.core.figures import Figures, Sums
-from yardstick.core.settings import SettingsError
-from yardstick.core.words import collapse, fold
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.words import collapse, fold
+from yardstick.core.report.breakdown import LEFT_OUT, NAMED, NO_TRAIL, UNDIVIDED, UNTAGGED
+from yardstick.core.report.figures import Figures, Sums
 
 NAMES = {
     UNTAGGED: "Untagged",

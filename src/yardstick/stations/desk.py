@@ -2,35 +2,32 @@
 
 from __future__ import annotations
 
+import getpass
+import os
 import shutil
 import threading
 import time
 from collections.abc import Callable
+from contextlib import AbstractContextManager
 from dataclasses import dataclass, field
 from datetime import date
+from functools import cached_property
 from pathlib import Path
 
 from sqlalchemy import Connection, Engine, select
 from sqlalchemy.dialects.postgresql import insert
 
-from yardstick.core.days import EPOCH, day_at
-from yardstick.core.fingerprint import fingerprint_of_data
-from yardstick.core.settings import Settings
-from yardstick.core.tables import Tables
-from yardstick.formats.link_prices import with_link_prices
-from yardstick.formats.settings_toml import read_settings
+from yardstick.core.base.days import EPOCH, day_at
+from yardstick.core.base.tables import Tables
+from yardstick.core.plan.plan import Plan
+from yardstick.core.report.fingerprint import fingerprint_of_data
 from yardstick.store import jobs
-from yardstick.store.links import rows_after
+from yardstick.store.database import begin
 from yardstick.store.models import Workspace
 from yardstick.store.snapshots import Current, Snapshots
-from yardstick.store.states import (
-    change_behind,
-    last_change,
-    remember_state,
-    settings_text,
-    subjects_between,
-    tables_after,
-)
+from yardstick.store.states import change_behind, last_change, remember_state, subjects_between, tables_after
+
+from .plans import KeptPlan, PlanBook, figures_plan, text_with_prices
 
 UPLOAD_AGE_S = 86_400
 """Uploads that were rehearsed but never kept are thrown away after a day."""
@@ -39,6 +36,17 @@ UPLOAD_AGE_S = 86_400
 def now() -> int:
     """The present instant, microseconds since 1970 in UTC."""
     return time.time_ns() // 1_000
+
+
+def current_user() -> str:
+    """Who makes changes until people can sign in: `YARDSTICK_USER`, else the operating system's user."""
+    said = os.environ.get("YARDSTICK_USER", "").strip()
+    if said:
+        return said
+    try:
+        return getpass.getuser()
+    except (KeyError, OSError):
+        return f"user {os.getuid()}"
 
 
 @dataclass
@@ -51,6 +59,7 @@ class Desk:
     home : the app's data folder
     name : the workspace's name
     clock : gives the present instant, microseconds since 1970 in UTC; days are made of it in the workspace's zone
+    user : who makes the changes
     refreshed : called after every change of rows or settings
     """
 
@@ -58,10 +67,10 @@ class Desk:
     home: Path
     name: str
     clock: Callable[[], int] = now
+    user: str = field(default_factory=current_user)
     snapshots: Snapshots = field(init=False)
     uploads: Path = field(init=False)
     refreshed: list[Callable[[], None]] = field(init=False, default_factory=list)
-    _id: int | None = field(init=False, default=None)
     _refreshing: threading.Lock = field(init=False, default_factory=threading.Lock)
 
     def __post_init__(self) -> None:
@@ -69,30 +78,47 @@ class Desk:
         self.uploads = self.home / "uploads" / self.name
         self.uploads.mkdir(parents=True, exist_ok=True)
 
-    @property
+    @cached_property
     def workspace(self) -> int:
         """Id of the workspace, made on first use."""
-        if self._id is None:
-            with self.engine.begin() as connection:
-                connection.execute(insert(Workspace).values(name=self.name).on_conflict_do_nothing())
-                self._id = connection.execute(select(Workspace.id).where(Workspace.name == self.name)).scalar_one()
-        return self._id
+        with self.engine.begin() as connection:
+            connection.execute(insert(Workspace).values(name=self.name).on_conflict_do_nothing())
+            return int(connection.execute(select(Workspace.id).where(Workspace.name == self.name)).scalar_one())
+
+    @cached_property
+    def _book(self) -> PlanBook:
+        return PlanBook(self.workspace)
+
+    def begin(self) -> AbstractContextManager[Connection]:
+        """A transaction whose changes are put down to this desk's user."""
+        return begin(self.engine, self.user)
 
     def today(self, zone: str) -> date:
         """The present day in a time zone."""
         return date.fromordinal(EPOCH.toordinal() + day_at(self.clock(), zone))
 
-    def settings(self) -> Settings:
-        """The workspace's settings as they stand now, from the database."""
-        with self.engine.connect() as connection:
-            text = settings_text(connection, self.workspace, last_change(connection, self.workspace))
-        return read_settings(text.encode())
+    def kept_plan(self, connection: Connection | None = None, after: int | None = None) -> KeptPlan:
+        """The plan as it was kept, without what the link sheet adds.
 
-    def figures_text(self, connection: Connection, after: int) -> str:
-        """The settings as they stood after a change, with the prices of the link sheet: all that changes figures."""
-        text = settings_text(connection, self.workspace, after)
-        rows = [row.cells for row in rows_after(connection, self.workspace, after)]
-        return with_link_prices(text, rows)
+        Parameters
+        ----------
+        connection : one that is open, if there is one
+        after : id of the change after which it stood; None = now
+        """
+        if connection is None:
+            with self.engine.connect() as opened:
+                return self.kept_plan(opened, after)
+        last = last_change(connection, self.workspace) if after is None else after
+        return self._book.at(connection, last)
+
+    def plan(self) -> Plan:
+        """The plan as it was kept."""
+        return self.kept_plan().plan
+
+    def settings_text(self) -> str:
+        """The settings as TOML with the prices of the link sheet: all that changes figures, for the command line."""
+        with self.engine.connect() as connection:
+            return text_with_prices(*self._book.priced(connection, last_change(connection, self.workspace)))
 
     def refresh(self) -> Current:
         """Rebuild the snapshot from the raw rows and put the state behind it on record."""
@@ -105,26 +131,24 @@ class Desk:
         # One at a time, so that the pointer never goes back to an older state.
         with self._refreshing, self.engine.begin() as connection:
             change = last_change(connection, self.workspace)
-            text = self.figures_text(connection, change)
-            zone = read_settings(text.encode()).time_zone
-            current = self._only_settings_changed(connection, change, text, zone)
-            if current is not None:
-                remember_state(connection, self.workspace, change, current.data)
-                return current
-            tables = tables_after(connection, self.workspace, change, zone)
-            current = self.snapshots.publish(tables, change, text)
+            kept, prices = self._book.priced(connection, change)
+            text, zone = kept.document.text(), kept.plan.reading.time_zone
+            current = self._only_settings_changed(connection, Current("", change, text, prices), zone)
+            if current is None:
+                tables = tables_after(connection, self.workspace, change, zone)
+                current = self.snapshots.publish(tables, change, text, prices)
             if change:
                 remember_state(connection, self.workspace, change, current.data)
         return current
 
-    def _only_settings_changed(self, connection: Connection, change: int, text: str, zone: str) -> Current | None:
+    def _only_settings_changed(self, connection: Connection, now: Current, zone: str) -> Current | None:
         """The same data under new settings, where no row changed nor how its times are read."""
         before = self.snapshots.current()
-        if before is None or read_settings(before.settings.encode()).time_zone != zone:
+        if before is None or self.snapshots.plan(before).reading.time_zone != zone:
             return None
-        if subjects_between(connection, self.workspace, before.change, change) - {"settings", "links"}:
+        if subjects_between(connection, self.workspace, before.change, now.change) - {"settings", "links"}:
             return None
-        return self.snapshots.repoint(Current(before.data, change, text))
+        return self.snapshots.repoint(Current(before.data, now.change, now.settings, now.prices))
 
     def wake(self) -> None:
         """After a start: say which work was cut off, and rebuild the snapshot if it is behind or missing."""
@@ -138,16 +162,16 @@ class Desk:
         if current is None or current.change != change:
             self.refresh()
 
-    def rebuild(self, fingerprint: str) -> tuple[Tables, Settings] | None:
-        """The tables and settings behind an earlier data fingerprint, from the raw rows; None if none was."""
+    def rebuild(self, fingerprint: str) -> tuple[Tables, Plan] | None:
+        """The tables and the plan behind an earlier data fingerprint, from the raw rows; None if none was."""
         with self.engine.connect() as connection:
             change = change_behind(connection, self.workspace, fingerprint)
             if change is None:
                 return None
-            settings = read_settings(self.figures_text(connection, change).encode())
-            tables = tables_after(connection, self.workspace, change, settings.time_zone)
+            plan = figures_plan(*self._book.priced(connection, change))
+            tables = tables_after(connection, self.workspace, change, plan.reading.time_zone)
         if fingerprint_of_data(tables) != fingerprint:
             raise RuntimeError(
                 f"the rows behind {fingerprint} give another fingerprint: the database was altered by hand"
             )
-        return tables, settings
+        return tables, plan

@@ -7,15 +7,16 @@ import shutil
 import threading
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import datetime
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 from sqlalchemy import Connection, select
 
-from yardstick.core.notes import Finding, Rejected
-from yardstick.core.settings import SettingsError
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.notes import Finding, Rejected
 from yardstick.formats.columns import Parsed, parse
 from yardstick.formats.csv_in import FileProblem, RawTable, read_csv, shown
 from yardstick.formats.settings_toml import read_settings
@@ -36,23 +37,29 @@ class NotFound(LookupError):
     """What was asked for is not there; the text says what."""
 
 
-@dataclass
+@dataclass(frozen=True, kw_only=True)
 class FileRehearsal:
-    """What would happen to one file if it were kept."""
+    """What would happen to one file if it were kept; `problem` says why nothing would."""
 
     file: str
-    table: str = ""
-    problem: str = ""
-    read: int = 0
-    new: int = 0
-    replaced: int = 0
-    unchanged: int = 0
-    rejected: int = 0
-    columns: list[str] = field(default_factory=list)
-    extra: list[str] = field(default_factory=list)
-    sample: list[list[str]] = field(default_factory=list)
-    rejected_rows: list[Rejected] = field(default_factory=list)
-    findings: list[Finding] = field(default_factory=list)
+    table: str
+    problem: str
+    read: int
+    new: int
+    replaced: int
+    unchanged: int
+    rejected: int
+    columns: list[str]
+    extra: list[str]
+    sample: list[list[str]]
+    rejected_rows: list[Rejected]
+    findings: list[Finding]
+
+
+def _refused(file: str, problem: str) -> FileRehearsal:
+    counts: dict[str, Any] = {"read": 0, "new": 0, "replaced": 0, "unchanged": 0, "rejected": 0}
+    empty: dict[str, Any] = {"columns": [], "extra": [], "sample": [], "rejected_rows": [], "findings": []}
+    return FileRehearsal(file=file, table="", problem=problem, **counts, **empty)
 
 
 @dataclass
@@ -104,7 +111,7 @@ def rehearse(desk: Desk, files: Sequence[tuple[str, bytes]]) -> Rehearsal:
             said[file.name] = _describe(file, loaded)
         transaction.rollback()
     # Of two files with one name only the first was read, so only the first takes what was said of it.
-    out = [said.pop(name) if name in said else FileRehearsal(name, problem=problems[name]) for name, _ in files]
+    out = [said.pop(name) if name in said else _refused(name, problems[name]) for name, _ in files]
     return Rehearsal(token, out)
 
 
@@ -112,13 +119,13 @@ def _read_all(desk: Desk, files: Sequence[tuple[str, bytes]]) -> tuple[list[_Fil
     """Read every file that can be read, in loading order; why the others cannot."""
     read: list[_File] = []
     problems: dict[str, str] = {}
-    zone = desk.settings().time_zone
+    zone = desk.plan().reading.time_zone
     for name, content in files:
         if name in problems or any(f.name == name for f in read):
             problems[name] = f"{name}: two files have this name: rename one"
         elif name.lower().endswith(".toml"):
             try:
-                zone = read_settings(content, name).time_zone
+                zone = read_settings(content, name).reading.time_zone
                 read.append(_File(name, "settings", content))
             except SettingsError as problem:
                 problems[name] = str(problem)
@@ -146,15 +153,23 @@ def _apply_settings(connection: Connection, workspace: int, name: str, toml: str
 
 
 def _describe(file: _File, loaded: Loaded) -> FileRehearsal:
-    out = FileRehearsal(
-        file.name, file.table, "", loaded.read, loaded.new, loaded.replaced, loaded.unchanged, loaded.rejected
+    raw, parsed = file.raw, file.parsed
+    kept = parsed.kept[:SAMPLE_ROWS] if parsed else []
+    return FileRehearsal(
+        file=file.name,
+        table=file.table,
+        problem="",
+        read=loaded.read,
+        new=loaded.new,
+        replaced=loaded.replaced,
+        unchanged=loaded.unchanged,
+        rejected=loaded.rejected,
+        columns=raw.columns if raw else [],
+        extra=raw.extra if raw else [],
+        sample=[[shown(cell) for cell in raw.rows[row]] for row in kept] if raw else [],
+        rejected_rows=parsed.rejected[:MOST_SHOWN] if parsed else [],
+        findings=parsed.findings[:MOST_SHOWN] if parsed else [],
     )
-    if file.raw is not None and file.parsed is not None:
-        out.columns, out.extra = file.raw.columns, file.raw.extra
-        out.sample = [[shown(cell) for cell in file.raw.rows[row]] for row in file.parsed.kept[:SAMPLE_ROWS]]
-        out.rejected_rows = file.parsed.rejected[:MOST_SHOWN]
-        out.findings = file.parsed.findings[:MOST_SHOWN]
-    return out
 
 
 def keep_now(
@@ -176,7 +191,7 @@ def keep_now(
     read, _ = _read_all(desk, files)
     try:
         for file in read:
-            with desk.engine.begin() as connection:
+            with desk.begin() as connection:
                 _apply(connection, desk.workspace, file, partial(progress, file.name))
             kept.append(file.name)
     except Stopped:
@@ -266,6 +281,7 @@ class Load:
     subject: str
     file: str
     made_at: datetime
+    made_by: str
     read: int
     new: int
     replaced: int
@@ -293,7 +309,7 @@ def list_loads(desk: Desk) -> list[Load]:
         if c.kind != "load":
             continue
         counts = (c.rows_read, c.rows_new, c.rows_replaced, c.rows_unchanged, c.rows_rejected)
-        out.append(Load(c.id, c.subject, c.file, c.made_at, *counts, is_undone, can_undo))
+        out.append(Load(c.id, c.subject, c.file, c.made_at, c.made_by, *counts, is_undone, can_undo))
     return out
 
 
@@ -305,7 +321,7 @@ def undo_load(desk: Desk, load: int) -> None:
     CannotUndo
         If it cannot be undone; says what to do first.
     """
-    with desk.engine.begin() as connection:
+    with desk.begin() as connection:
         undo(connection, desk.workspace, load)
     desk.refresh()
 

@@ -5,17 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from yardstick.core.breakdown import check_field, check_fields
-from yardstick.core.filters import read_filter
-from yardstick.core.settings import Settings
-from yardstick.core.weigh import Result, weigh
+from yardstick.core.plan.plan import Plan
+from yardstick.core.report.breakdown import check_field, check_fields
+from yardstick.core.report.filters import read_filter
+from yardstick.core.report.weigh import Result, weigh
 from yardstick.formats.folder import read_folder, write_results
-from yardstick.formats.plan_document import Document
 from yardstick.formats.settings_toml import read_settings
 
 
-def settings_of(file: Path | None) -> tuple[Settings, Document]:
-    """Settings of a TOML file, and the document they came from; the defaults without one.
+def plan_of_file(file: Path | None) -> Plan:
+    """The plan that a TOML file states; the usual one without a file.
 
     Raises
     ------
@@ -25,9 +24,8 @@ def settings_of(file: Path | None) -> tuple[Settings, Document]:
         If the file cannot be read.
     """
     if file is None:
-        return Settings(), Document("")
-    content = file.read_bytes()
-    return read_settings(content, file.name), Document(content.decode("utf-8-sig"))
+        return Plan()
+    return read_settings(file.read_bytes(), file.name)
 
 
 def credit_folder(
@@ -54,12 +52,12 @@ def credit_folder(
     FileProblem
         If nothing can be computed from the files.
     """
-    settings, _ = settings_of(settings_file)
-    check_fields(by, settings)
+    plan = plan_of_file(settings_file)
+    check_fields(by, plan.reading)
     filters = tuple(read_filter(text) for text in where)
     for stated in filters:
-        check_field(stated.field, settings)
-    folder = read_folder(source, settings.time_zone)
-    result = weigh(folder.tables, settings, by, where=filters)
+        check_field(stated.field, plan.reading)
+    folder = read_folder(source, plan.reading.time_zone)
+    result = weigh(folder.tables, plan, by, where=filters)
     write_results(result, folder, out)
     return result

@@ -10,13 +10,11 @@ from typing import Any
 
 import numpy as np
 
-from yardstick.core.arrivals import read_arrivals
-from yardstick.core.days import local_days
-from yardstick.core.legends import LegendBook
-from yardstick.core.settings import Settings
-from yardstick.core.tables import Tables
-from yardstick.core.words import same_as
-from yardstick.formats.plan_document import Document
+from yardstick.core.base.days import local_days
+from yardstick.core.base.tables import Tables
+from yardstick.core.plan.plan import Plan, Reading
+from yardstick.core.reading.arrivals import read_arrivals
+from yardstick.core.reading.legends import LegendBook
 
 from .desk import Desk
 from .plan_previews import COLUMN_LEVEL, rows_and_plan
@@ -65,11 +63,11 @@ def preview_legend(desk: Desk, record: Mapping[str, Any]) -> LegendPreview:
     SettingsError
         If the legend is wrong; a role given to two fields among them.
     """
-    tables, document = rows_and_plan(desk)
-    before, tried = document.settings(), document.with_records("legend", [record]).settings()
+    tables, kept = rows_and_plan(desk)
+    before, tried = kept.plan.reading, kept.document.with_records("legend", [record]).plan().reading
     if tables is None or not tried.legends:
         return LegendPreview(0, [])
-    same, legend = same_as(before.fold), tried.legends[0]
+    same, legend = before.names.same, tried.legends[0]
     arrivals = read_arrivals(tables.visits, before)
     source = same(legend.source)
     fits = np.array([bool(r.tags[0]) and same(r.tags[0]) == source for r in arrivals.readings], np.bool_)
@@ -83,8 +81,8 @@ def preview_legend(desk: Desk, record: Mapping[str, Any]) -> LegendPreview:
             if value:
                 values.setdefault(name, Counter())[value] += count
     last = int(days[rows].max()) if len(rows) else 0
-    roles = [_roles_by_field(settings, legend.source, last, list(values)) for settings in (before, tried)]
-    known = _known_as(tables, document, same)
+    roles = [_roles_by_field(reading, legend.source, last, list(values)) for reading in (before, tried)]
+    known = _known_as(tables, kept.plan, same)
     fields = []
     for name, counter in values.items():
         before_role, after_role = (of_side.get(name, "") for of_side in roles)
@@ -94,14 +92,14 @@ def preview_legend(desk: Desk, record: Mapping[str, Any]) -> LegendPreview:
     return LegendPreview(len(rows), fields)
 
 
-def _roles_by_field(settings: Settings, source: str, day: int, names: list[str]) -> dict[str, str]:
-    book = LegendBook(settings)
+def _roles_by_field(reading: Reading, source: str, day: int, names: list[str]) -> dict[str, str]:
+    book = LegendBook(reading)
     roles = book.roles({name: f"value of {name}" for name in names}, book.number_at(source, day))
     field = {f"value of {name}": name for name in names}
     return {field[value]: role for role, value in roles.items() if value in field and role != "id"}
 
 
-def _known_as(tables: Tables, document: Document, same: Callable[[str], str]) -> dict[str, set[str]]:
+def _known_as(tables: Tables, plan: Plan, same: Callable[[str], str]) -> dict[str, set[str]]:
     """What values are known as: campaigns, groups, ads, keywords and placements of the plan and of spend files."""
     known: dict[str, set[str]] = {}
 
@@ -110,10 +108,10 @@ def _known_as(tables: Tables, document: Document, same: Callable[[str], str]) ->
             if value:
                 known.setdefault(same(value), set()).add(role)
 
-    for campaign in document.records("campaign"):
-        learn("campaign", [campaign["name"], campaign.get("code", "")])
-    for level in document.records("level"):
-        learn(level["level"], [level.get("id", ""), level["name"]])
+    for campaign in plan.campaigns:
+        learn("campaign", [campaign.name, campaign.code])
+    for level in plan.levels:
+        learn(level.level, [level.id, level.name])
     for column, role in {"campaign": "campaign", **COLUMN_LEVEL}.items():
         learn(role, tables.spend.text(column).values)
     return known

@@ -8,23 +8,26 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from yardstick.core.addresses import LinkFinding
-from yardstick.core.checkup import Checker, CheckUp
-from yardstick.core.links import CELLS, REFERRERS, Link, LinkMaker, Place, PlannedCampaign, Store, between_rows
-from yardstick.core.settings import SettingsError
+from sqlalchemy import Connection
+
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.links.addresses import LinkFinding
+from yardstick.core.links.checkup import Checker, CheckUp
+from yardstick.core.links.links import CELLS, REFERRERS, Link, LinkMaker, between_rows
+from yardstick.core.plan.plan import Plan
 from yardstick.formats.csv_in import FileProblem
-from yardstick.formats.plan_document import Document
 from yardstick.formats.sheets import read_table, write_table
 from yardstick.store.links import Row, RowChange, change_rows, rows_after
 from yardstick.store.loading import lock, undo
 from yardstick.store.plans import Step, steps
-from yardstick.store.states import last_change, settings_text
+from yardstick.store.short_codes import claim_codes
+from yardstick.store.states import last_change, last_change_of
 
-from .checkup import checker_for
 from .desk import Desk
-from .plan import Overtaken, basis_of
+from .plan import Overtaken
+from .plans import KeptPlan
 
-MOST_ROWS, MOST_CHANGES, LONGEST_CELL = 20_000, 5_000, 4_000
+MOST_ROWS, MOST_CHANGES, LONGEST_CELL, MOST_STEPS = 20_000, 5_000, 4_000, 20
 _SAID = {
     "page": ("Where the link leads: an address, or the name of a landing page.", "Boats"),
     "campaign": ("The campaign as the plan knows it; all its links carry one value. Without it a visit is nobody's.", "Midnight Boat"),
@@ -114,9 +117,8 @@ class Sheets:
         # The plan may come in through Gather as well.
         desk.refreshed.append(self.changed)
         self._listeners: list[Callable[[], None]] = []
-        self._plan: tuple[str, date] | None = None
-        self._zone = "UTC"
-        self._maker = LinkMaker(Checker())
+        self._learned: tuple[int, date] | None = None
+        self._maker = LinkMaker(Checker(), Plan())
         self._columns: tuple[Column, ...] = ()
         self._presets: list[dict[str, str]] = []
         self._ads: tuple[Ad, ...] = ()
@@ -131,27 +133,19 @@ class Sheets:
         for tell in self._listeners:
             tell()
 
-    def plan_text(self) -> str:
-        """The plan as it stands, without what the sheet adds."""
-        with self._desk.engine.connect() as connection:
-            return settings_text(connection, self._desk.workspace, last_change(connection, self._desk.workspace))
-
     def read(self) -> Sheet:
         """The whole sheet."""
         with self._desk.engine.connect() as connection:
-            last = last_change(connection, self._desk.workspace)
-            rows = rows_after(connection, self._desk.workspace, last)
-            text = settings_text(connection, self._desk.workspace, last)
-            made = steps(connection, self._desk.workspace, "links")
+            rows = self._rows(connection)
+            kept = self._desk.kept_plan(connection)
+            basis, made = self._steps(connection)
         with self._lock:
-            self._learn(text)
+            self._learn(kept)
             shown = self._shown(rows)
-            return Sheet(
-                basis_of(made), self._columns, shown, [r.key for r in rows], made[:20], self._presets, self._ads
-            )
+            return Sheet(basis, self._columns, shown, [r.key for r in rows], made, self._presets, self._ads)
 
     def change(self, changes: Sequence[RowChange], basis: int, what: str) -> Sheet:
-        """Change rows as one change.
+        """Change rows as one change. Edits that others made of other cells meanwhile stay.
 
         Parameters
         ----------
@@ -167,36 +161,71 @@ class Sheets:
         Raises
         ------
         SettingsError
-            If a change names an unknown column or is too large.
+            If a change names an unknown column, is too large, or takes another workspace's short code.
         Overtaken
-            If the sheet was changed in the meantime.
+            If one of the cells was changed in the meantime; says what stands there.
         """
         self._check(changes)
         desk = self._desk
-        with desk.engine.begin() as connection:
+        with desk.begin() as connection:
             lock(connection, desk.workspace)
-            if basis != basis_of(steps(connection, desk.workspace, "links")):
-                raise Overtaken("the sheet was changed in another window: nothing was kept. Look again, then repeat")
-            last = last_change(connection, desk.workspace)
-            before = rows_after(connection, desk.workspace, last)
+            before = seen = self._rows(connection)
+            last = self._steps(connection)[0]
+            if basis > last:
+                raise Overtaken("that is no state of this sheet: nothing was kept. Look again, then repeat")
+            if basis != last:
+                seen = rows_after(connection, desk.workspace, basis)
+                self._refuse_overtaken(changes, seen, before)
             if len(before) + len(changes) > MOST_ROWS:
                 raise SettingsError(f"a sheet has at most {MOST_ROWS} rows: begin a workspace of its own")
+            codes = {c.cells["short"] for c in changes if c.cells and c.cells.get("short")}
+            for code, owner in claim_codes(connection, desk.workspace, codes).items():
+                raise SettingsError(f"short: {code!r} belongs to the workspace {owner}: choose another ending")
             made = change_rows(connection, desk.workspace, before, changes, what)
             after = rows_after(connection, desk.workspace, made)
         self._settle(before, after)
-        return self._difference(before, after)
+        # What others changed meanwhile is news to this window too.
+        return self._difference(seen, after)
 
     def undo(self) -> Sheet:
         """Undo the latest change of the sheet that stands. Raises `CannotUndo` if there is none."""
         desk = self._desk
-        with desk.engine.begin() as connection:
+        with desk.begin() as connection:
             lock(connection, desk.workspace)
-            before = rows_after(connection, desk.workspace, last_change(connection, desk.workspace))
+            before = self._rows(connection)
             latest = next((s.id for s in steps(connection, desk.workspace, "links") if not s.undone), 0)
             made = undo(connection, desk.workspace, latest)
             after = rows_after(connection, desk.workspace, made)
         self._settle(before, after)
         return self._difference(before, after)
+
+    def _rows(self, connection: Connection) -> list[Row]:
+        return rows_after(connection, self._desk.workspace, last_change(connection, self._desk.workspace))
+
+    def _steps(self, connection: Connection) -> tuple[int, list[Step]]:
+        workspace = self._desk.workspace
+        return last_change_of(connection, workspace, "links"), steps(connection, workspace, "links")[:MOST_STEPS]
+
+    def _refuse_overtaken(self, changes: Sequence[RowChange], seen: Sequence[Row], now: Sequence[Row]) -> None:
+        """Refuse edits of cells that are no longer what the person saw."""
+        was, stands = {r.key: r for r in seen}, {r.key: r for r in now}
+        order = [r.key for r in now]
+        for change in changes:
+            old, new = was.get(change.key), stands.get(change.key)
+            if old == new:
+                continue
+            if new is None:
+                raise Overtaken("the row was taken out in another window: nothing was kept. Look again, then repeat")
+            here = f"row {order.index(change.key) + 1}"
+            before = old.cells if old else {}
+            if change.cells is None:
+                raise Overtaken(f"{here} was changed in another window: it was not taken out. Look again, then repeat")
+            for name, value in change.cells.items():
+                mine, theirs = before.get(name, ""), new.cells.get(name, "")
+                if mine != theirs and theirs != value:
+                    raise Overtaken(
+                        f"{here}, {name} was changed in another window: {theirs!r} stands there now, and nothing was kept"
+                    )
 
     def file(self, kind: str) -> bytes:
         """The sheet as a CSV or XLSX file: every column, the address, the findings."""
@@ -226,18 +255,15 @@ class Sheets:
 
     def preview(self, cells: Mapping[str, str]) -> Link:
         """The address of a row that is being typed."""
-        text = self.plan_text()
+        kept = self._desk.kept_plan()
         with self._lock:
-            self._learn(text)
+            self._learn(kept)
             return self._maker.make(cells)
 
     def check_up(self, urls: Sequence[str]) -> list[CheckUp]:
         """Check addresses against the plan."""
-        with self._desk.engine.connect() as connection:
-            last = last_change(connection, self._desk.workspace)
-            document = Document(settings_text(connection, self._desk.workspace, last))
-        settings = document.settings()
-        checker = checker_for((settings, document), self._desk.today(settings.time_zone))
+        plan = self._desk.plan()
+        checker = Checker(plan, today=self._desk.today(plan.reading.time_zone))
         return [checker.check(url) for url in urls]
 
     def _check(self, changes: Sequence[RowChange]) -> None:
@@ -261,14 +287,13 @@ class Sheets:
 
     def _difference(self, before: Sequence[Row], after: Sequence[Row]) -> Sheet:
         with self._desk.engine.connect() as connection:
-            last = last_change(connection, self._desk.workspace)
-            text = settings_text(connection, self._desk.workspace, last)
-            made = steps(connection, self._desk.workspace, "links")
+            kept = self._desk.kept_plan(connection)
+            basis, made = self._steps(connection)
         with self._lock:
-            self._learn(text)
+            self._learn(kept)
             old = {row.key: row for row in self._shown(before)}
             fresh = [row for row in self._shown(after) if old.get(row.key) != row]
-        return Sheet(basis_of(made), self._columns, fresh, [r.key for r in after], made[:20], self._presets, self._ads)
+        return Sheet(basis, self._columns, fresh, [r.key for r in after], made, self._presets, self._ads)
 
     def _shown(self, rows: Sequence[Row]) -> list[SheetRow]:
         links = [self._make(row.cells) for row in rows]
@@ -284,56 +309,43 @@ class Sheets:
             self._made[key] = self._maker.make(cells)
         return self._made[key]
 
-    def _learn(self, text: str) -> None:
+    def _learn(self, kept: KeptPlan) -> None:
         """Take the plan in, if it or the day is another."""
-        if self._plan is not None and self._plan == (text, self._desk.today(self._zone)):
+        now = (kept.version, self._desk.today(kept.plan.reading.time_zone))
+        if now == self._learned:
             return
-        document = Document(text)
-        self._zone = document.settings().time_zone
-        now = (text, self._desk.today(self._zone))
-        self._maker = maker_for(document, now[1])
-        self._ads = _ads(document)
-        self._columns = _columns(document, self._ads)
-        self._presets = document.records("preset")
+        plan = kept.plan
+        self._maker = maker_for(plan, now[1])
+        self._ads = _ads(plan)
+        self._columns = _columns(plan, self._ads)
+        self._presets = [{"name": preset.name, **preset.cells} for preset in plan.linking.presets]
         self._made.clear()
-        self._plan = now
+        self._learned = now
 
 
 def _priced(rows: Sequence[Row]) -> list[dict[str, str]]:
     return [row.cells for row in rows if row.cells.get("price")]
 
 
-def maker_for(document: Document, today: date) -> LinkMaker:
+def maker_for(plan: Plan, today: date) -> LinkMaker:
     """What makes addresses under a plan."""
-    settings = document.settings()
-    campaigns = [
-        PlannedCampaign((c["name"], c.get("code", ""), c.get("plain_name", "")), c.get("code") or c["name"])
-        for c in document.records("campaign")
-    ]
-    places = [
-        Place(p["name"], p.get("box", ""), p.get("leave", ""), p.get("longest")) for p in document.records("place")
-    ]
-    stores = [Store(s["host"], s.get("id_in", ""), s.get("id_kind", "number")) for s in document.records("store")]
-    pages = [(p.name, p.address) for p in settings.pages]
-    checker = checker_for((settings, document), today)
-    return LinkMaker(checker, campaigns, pages, places, stores, settings.extra_values)
+    return LinkMaker(Checker(plan, today=today), plan)
 
 
-def _ads(document: Document) -> tuple[Ad, ...]:
+def _ads(plan: Plan) -> tuple[Ad, ...]:
     return tuple(
-        Ad(v.get("id") or v["name"], v["name"], v["campaign"], v.get("text", ""), v.get("picture", ""))
-        for v in document.records("level")
-        if v["level"] == "ad"
+        Ad(number=v.id or v.name, name=v.name, campaign=v.campaign, text=v.text, picture=v.picture)
+        for v in plan.levels
+        if v.level == "ad"
     )
 
 
-def _columns(document: Document, ads: Sequence[Ad]) -> tuple[Column, ...]:
-    settings = document.settings()
-    allowed = dict(settings.allowed)
+def _columns(plan: Plan, ads: Sequence[Ad]) -> tuple[Column, ...]:
+    allowed, extra_values = dict(plan.reading.allowed), plan.reading.extra_values
     words: dict[str, tuple[str, ...]] = {
-        "page": tuple(p.name for p in settings.pages),
-        "campaign": tuple(c.name for c in settings.campaigns),
-        "placement": tuple(p["name"] for p in document.records("place")),
+        "page": tuple(p.name for p in plan.reading.pages),
+        "campaign": tuple(c.name for c in plan.campaigns),
+        "placement": tuple(p.name for p in plan.linking.places),
         "content": tuple(ad.number for ad in ads),
         "referrer": REFERRERS,
         **allowed,
@@ -341,6 +353,6 @@ def _columns(document: Document, ads: Sequence[Ad]) -> tuple[Column, ...]:
     called = {ad.number: " - ".join(word for word in (ad.name, ad.text, ad.picture) if word) for ad in ads}
     out = [Column(name, *_SAID[name], words.get(name, ()), called if name == "content" else {}) for name in CELLS]
     own = "A value of your own, in the address under its name."
-    extra = [Column(name, own, "", allowed.get(name, ()), {}) for name in settings.extra_values]
+    extra = [Column(name, own, "", allowed.get(name, ()), {}) for name in extra_values]
     at = CELLS.index("placement")
     return (*out[:at], *extra, *out[at:])

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from yardstick.core import patterns
-from yardstick.core.mail import SAMPLES, tag_mail_link
-from yardstick.core.patterns import LANDINGS, Resolved
-from yardstick.core.settings import SettingsError
-from yardstick.core.tags import why_not_an_address
-from yardstick.core.words import Slots, fold
-from yardstick.formats.plan_document import Document
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.words import Slots, fold
+from yardstick.core.links import patterns
+from yardstick.core.links.mail import SAMPLES, tag_mail_link
+from yardstick.core.links.patterns import LANDINGS, Resolved
+from yardstick.core.plan.plan import Plan
+from yardstick.core.reading.tags import why_not_an_address
 
 from .test_visit import Visit, visit
 
@@ -27,28 +27,28 @@ class PatternChoices:
     senders: list[str]
 
 
-def choices(text: str) -> PatternChoices:
+def choices(plan: Plan) -> PatternChoices:
     """What there is to choose from under a plan."""
-    read = Document(text).read()
-    set_for = [(p.level, p.name) for p in read.pattern] + [(s.level, s.name) for s in read.own_slot]
+    links = plan.linking
+    set_for = [(p.level, p.name) for p in links.patterns] + [(s.level, s.name) for s in links.own_slots]
     names = {level: [n for at, n in set_for if at == level and n] for level in ("campaign", "group")}
     return PatternChoices(
-        platforms=_distinct([*(d.platform for d in read.dialect), *(p.platform for p in read.pattern)]),
-        campaigns=_distinct([*names["campaign"], *(c.name for c in read.campaign)]),
-        groups=_distinct([*names["group"], *(v.name for v in read.level if v.level == "group")]),
-        kinds=_distinct([p.kind for p in read.pattern]),
-        senders=_distinct([s.name for s in read.sender]),
+        platforms=_distinct([*(d.platform for d in links.dialects), *(p.platform for p in links.patterns)]),
+        campaigns=_distinct([*names["campaign"], *(c.name for c in plan.campaigns)]),
+        groups=_distinct([*names["group"], *(v.name for v in plan.levels if v.level == "group")]),
+        kinds=_distinct([p.kind for p in links.patterns]),
+        senders=_distinct([s.name for s in links.senders]),
     )
 
 
 def visit_ad(
-    text: str, platform: str, campaign: str, group: str, kind: str, click: str, through: Mapping[str, str]
+    plan: Plan, platform: str, campaign: str, group: str, kind: str, click: str, through: Mapping[str, str]
 ) -> Visit:
     """Open an ad as a person who clicks on it, and compare what arrives with what its pattern means.
 
     Parameters
     ----------
-    text : the plan
+    plan : whose patterns hold
     platform, campaign, group, kind : whose pattern it is
     click : the address the platform gives for a click on the ad
     through : host -> host:port; see `test_visit.visit`
@@ -58,13 +58,13 @@ def visit_ad(
     SettingsError
         If nothing is set for it, or the click address cannot be opened.
     """
-    resolved = resolve(text, platform, campaign, group, kind, "")
+    resolved = resolve(plan, platform, campaign, group, kind, "")
     if not resolved.meant:
         raise SettingsError(f"no pattern is set for {platform}: set one in Plan first")
-    return visit(click, through, Slots(Document(text).settings().slot_pairs), resolved.meant)
+    return visit(click, through, Slots(plan.reading.slot_pairs), resolved.meant)
 
 
-def resolve(text: str, platform: str, campaign: str, group: str, kind: str, landing: str) -> Resolved:
+def resolve(plan: Plan, platform: str, campaign: str, group: str, kind: str, landing: str) -> Resolved:
     """The pattern of a group under a plan; see `core.patterns.resolve`.
 
     Without a landing page the first of the plan is taken, else the first own host.
@@ -77,12 +77,11 @@ def resolve(text: str, platform: str, campaign: str, group: str, kind: str, land
     problem = why_not_an_address(landing) if landing else ""
     if problem:
         raise SettingsError(f"landing page: {problem}")
-    read = Document(text).read()
-    own_pages = [p.address for p in read.landing_page] + [f"https://{host}/" for host in read.own_hosts]
+    own_pages = [page.address for page in plan.reading.pages] + [f"https://{h}/" for h in plan.reading.own_hosts]
     landing = landing or next(iter(own_pages), LANDINGS[0])
-    dialect = next((d.plain() for d in read.dialect if fold(d.platform) == fold(platform)), None)
-    plain = [p.plain() for p in read.pattern], [s.plain() for s in read.own_slot]
-    return patterns.resolve(platform, campaign, group, kind, *plain, dialect, landing)
+    links = plan.linking
+    dialect = next((d for d in links.dialects if fold(d.platform) == fold(platform)), None)
+    return patterns.resolve(platform, campaign, group, kind, links.patterns, links.own_slots, dialect, landing)
 
 
 @dataclass(frozen=True)
@@ -94,10 +93,9 @@ class MailPreview:
     after: str
 
 
-def preview_mail(text: str, sender: str, values: dict[str, str]) -> list[MailPreview]:
+def preview_mail(plan: Plan, sender: str, values: dict[str, str]) -> list[MailPreview]:
     """What a sender's mails make of an untagged link, a tagged one and one with a fragment."""
-    read = Document(text).read()
-    mine = [s.plain() for s in read.sender if fold(s.name) == fold(sender)]
+    mine = [s for s in plan.linking.senders if fold(s.name) == fold(sender)]
     return [MailPreview(s.kind, url, tag_mail_link(url, s, values)) for s in mine for url in SAMPLES]
 
 

@@ -7,8 +7,8 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from yardstick.core.settings import SettingsError
-from yardstick.core.words import fold
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.words import fold
 from yardstick.formats.csv_in import FileProblem
 from yardstick.formats.plan_document import Document
 from yardstick.formats.plan_fields import PlanField, fields_of, general_fields
@@ -16,7 +16,7 @@ from yardstick.formats.sections import SECTIONS
 from yardstick.formats.sheets import read_table, write_table
 from yardstick.store.loading import lock, undo
 from yardstick.store.plans import Step, keep_settings, steps
-from yardstick.store.states import last_change, settings_text
+from yardstick.store.states import last_change_of
 
 from .desk import Desk
 
@@ -50,28 +50,17 @@ class PlanNow:
 def read_plan(desk: Desk) -> PlanNow:
     """The plan as it stands now."""
     with desk.engine.connect() as connection:
-        text = settings_text(connection, desk.workspace, last_change(connection, desk.workspace))
+        document = desk.kept_plan(connection).document
+        basis = last_change_of(connection, desk.workspace, "settings")
         made = steps(connection, desk.workspace)
-    document = Document(text)
     extra = tuple(document.general().get("extra_values", ()))
     return PlanNow(
-        basis=basis_of(made),
+        basis=basis,
         sections={name: document.records(name) for name in SECTIONS},
         general=document.general(),
         fields={"": general_fields()} | {name: fields_of(name, extra) for name in SECTIONS},
         steps=made,
     )
-
-
-def basis_of(made: Sequence[Step]) -> int:
-    """Changes when anything about the settings does, an undoing too."""
-    return 2 * (made[0].id if made else 0) + sum(step.undone for step in made)
-
-
-def plan_text(desk: Desk) -> str:
-    """The settings as TOML, with the prices of the link sheet, ready for the command line."""
-    with desk.engine.connect() as connection:
-        return desk.figures_text(connection, last_change(connection, desk.workspace))
 
 
 def change_records(desk: Desk, section: str, records: Sequence[Mapping[str, Any]], basis: int, what: str = "") -> None:
@@ -101,22 +90,47 @@ def change_records(desk: Desk, section: str, records: Sequence[Mapping[str, Any]
             _keep_locks(document.records(section), out.records(section))
         return out
 
-    _change(desk, changed, basis, what or f"{section.replace('_', ' ')} changed")
+    said = what or f"{section.replace('_', ' ')} changed"
+    _change(desk, changed, basis, said, lambda document: document.records(section))
 
 
 def change_general(desk: Desk, values: Mapping[str, Any], basis: int) -> None:
     """Change settings that are no lists of records; a value of None brings the default back. See `change_records`."""
-    _change(desk, lambda document: document.with_general(values), basis, f"{', '.join(values)} changed")
+    _change(
+        desk,
+        lambda document: document.with_general(values),
+        basis,
+        f"{', '.join(values)} changed",
+        lambda document: {name: document.general().get(name) for name in values},
+    )
 
 
-def _change(desk: Desk, changed: Callable[[Document], Document], basis: int, what: str) -> None:
-    with desk.engine.begin() as connection:
+def _change(
+    desk: Desk, changed: Callable[[Document], Document], basis: int, what: str, read: Callable[[Document], object]
+) -> None:
+    """Change the settings, unless what the edit was made on is no longer what stands.
+
+    Parameters
+    ----------
+    changed : makes the new document of the one that stands
+    basis : `PlanNow.basis` of the plan the edit was made on
+    what : for the list of changes
+    read : the part of the document that the edit is about; edits of other parts meanwhile stay
+    """
+    with desk.begin() as connection:
         lock(connection, desk.workspace)
-        if basis != basis_of(steps(connection, desk.workspace)):
-            raise Overtaken("the plan was changed in another window: nothing was kept. Look at it again, then repeat")
-        before = settings_text(connection, desk.workspace, last_change(connection, desk.workspace))
-        document = changed(Document(before))
-        document.settings()
+        now = desk.kept_plan(connection).document
+        last = last_change_of(connection, desk.workspace, "settings")
+        if basis > last:
+            raise Overtaken("that is no state of this plan: nothing was kept. Look at it again, then repeat")
+        if basis != last:
+            seen = desk.kept_plan(connection, basis).document
+            if read(seen) != read(now):
+                raise Overtaken(
+                    "the same list was changed in another window: nothing was kept. Look at it again, then repeat"
+                )
+        document = changed(now)
+        document.plan()
         keep_settings(connection, desk.workspace, document.text(), "plan", what)
     desk.refresh()
 
@@ -197,7 +211,7 @@ def undo_plan(desk: Desk) -> None:
     CannotUndo
         If there is none.
     """
-    with desk.engine.begin() as connection:
+    with desk.begin() as connection:
         lock(connection, desk.workspace)
         latest = next((step.id for step in steps(connection, desk.workspace) if not step.undone), 0)
         undo(connection, desk.workspace, latest)

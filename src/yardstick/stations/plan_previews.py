@@ -9,24 +9,24 @@ from typing import Any
 
 import numpy as np
 
-from yardstick.core.arrivals import Arrivals, read_arrivals
-from yardstick.core.channels import Arrival, Channel, ChannelRules
-from yardstick.core.report import Row
-from yardstick.core.settings import SettingsError
-from yardstick.core.tables import Tables
-from yardstick.core.tags import host_of, reader, why_not_an_address
-from yardstick.core.words import Slots, collapse, fold
-from yardstick.formats.plan_document import Document
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.tables import Tables
+from yardstick.core.base.words import Slots, collapse, fold
+from yardstick.core.plan.plan import Plan
+from yardstick.core.reading.arrivals import Arrivals, read_arrivals
+from yardstick.core.reading.channels import Arrival, Channel, ChannelRules
+from yardstick.core.reading.tags import host_of, reader, why_not_an_address
+from yardstick.core.report.report import Row
 
 from .desk import Desk
-from .plan import plan_text
+from .plans import KeptPlan
 
 
-def rows_and_plan(desk: Desk) -> tuple[Tables | None, Document]:
+def rows_and_plan(desk: Desk) -> tuple[Tables | None, KeptPlan]:
     """The rows of the current snapshot, None before anything was loaded, and the plan."""
     current = desk.snapshots.current()
     tables = desk.snapshots.read(current.data) if current is not None and current.change else None
-    return tables, Document(plan_text(desk))
+    return tables, desk.kept_plan()
 
 
 @dataclass(frozen=True)
@@ -60,11 +60,11 @@ def try_channel(
     problem = why_not_an_address(url)
     if problem:
         raise SettingsError(problem)
-    document = Document(plan_text(desk))
-    settings = (document if rules is None else document.with_records(section, rules)).settings()
-    read = reader(settings.click_marks, settings.extra_values, Slots(settings.slot_pairs))(url)
+    kept = desk.kept_plan()
+    reading = (kept.plan if rules is None else kept.document.with_records(section, rules).plan()).reading
+    read = reader(reading.click_marks, reading.extra_values, Slots(reading.slot_pairs))(url)
     host = host_of(referrer)
-    channel = ChannelRules(settings).classify(_arrival(read.tags, read.tagged, bool(read.mark), host, read.host))
+    channel = ChannelRules(reading).classify(_arrival(read.tags, read.tagged, bool(read.mark), host, read.host))
     tags = {name: value for name, value in read.values().items() if value}
     return Tried(channel.name, channel.why, tags, read.mark, host)
 
@@ -85,14 +85,14 @@ class RuleCount:
 
 def rehearse_channels(desk: Desk, rules: Sequence[Mapping[str, Any]], section: str = "channel") -> list[RuleCount]:
     """How many visits each rule takes before and after a change of the own or the shared rules; see `try_channel`."""
-    tables, document = rows_and_plan(desk)
+    tables, kept = rows_and_plan(desk)
     if tables is None:
         return []
-    before, after = document.settings(), document.with_records(section, rules).settings()
+    before, after = kept.plan.reading, kept.document.with_records(section, rules).plan().reading
     arrivals = read_arrivals(tables.visits, before)
     counts: dict[tuple[str, str], list[int]] = {}
-    for side, settings in enumerate((before, after)):
-        for channel, number in _taken(arrivals, ChannelRules(settings)):
+    for side, reading in enumerate((before, after)):
+        for channel, number in _taken(arrivals, ChannelRules(reading)):
             counts.setdefault((channel.why, channel.name), [0, 0])[side] += number
     ordered = sorted(counts.items(), key=lambda item: (-max(item[1]), item[0]))
     return [RuleCount(why, name, *both) for (why, name), both in ordered]
@@ -169,27 +169,25 @@ class Came:
     digits: int
 
 
-def expected_against_came(rows: Sequence[Row], document: Document, yardstick: str) -> list[Came]:
+def expected_against_came(rows: Sequence[Row], plan: Plan, yardstick: str) -> list[Came]:
     """Add a report by campaign and day up over the days of each campaign of the plan.
 
     Parameters
     ----------
     rows : rows of a result by ("campaign", "day")
-    document : the plan
+    plan : whose campaigns are added up
     yardstick : name of the yardstick
     """
     by_campaign: dict[str, list[Row]] = {}
     for row in rows:
-        if row.yardstick == yardstick and row.by[0]:
-            by_campaign.setdefault(fold(row.by[0]), []).append(row)
+        campaign = plan.campaign_of(row.by[0]) if row.yardstick == yardstick and row.by[0] else None
+        if campaign is not None:
+            by_campaign.setdefault(campaign.name, []).append(row)
     out = []
-    settings = document.settings()
-    for campaign, record in zip(settings.campaigns, document.records("campaign"), strict=True):
-        first, last = record.get("starts", ""), record.get("ends", "9999")
-        mine = by_campaign.get(fold(campaign.plain_name or campaign.name), [])
-        sums = [row.sums for row in mine if first <= row.by[1] <= last]
-        value, spend = sum(s.value for s in sums), sum(s.spend or 0 for s in sums)
-        out.append(
-            Came(campaign.name, float(sum((s.leads for s in sums), Fraction(0))), value, spend, settings.minor_digits)
-        )
+    for campaign in plan.campaigns:
+        first, last = (day.isoformat() if day else "" for day in (campaign.starts, campaign.ends))
+        mine = [row.sums for row in by_campaign.get(campaign.name, []) if first <= row.by[1] <= (last or "9999")]
+        leads = float(sum((s.leads for s in mine), Fraction(0)))
+        value, spend = sum(s.value for s in mine), sum(s.spend or 0 for s in mine)
+        out.append(Came(campaign.name, leads, value, spend, plan.money.minor_digits))
     return out

@@ -9,10 +9,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from yardstick.core.settings import SettingsError
-from yardstick.formats.plan_document import Document, Record
+from yardstick.core.base.errors import SettingsError
+from yardstick.formats.plan_document import Record
 from yardstick.store.shared_rules import SharedVersion, lock_shared, share, standing, withdraw
-from yardstick.store.states import last_change, settings_text
 
 from .desk import Desk
 from .plan import Overtaken, change_records
@@ -47,9 +46,8 @@ class SharedList:
 def read_shared(desk: Desk) -> SharedList:
     """The shared list as it stands."""
     with desk.engine.connect() as connection:
-        text = settings_text(connection, desk.workspace, last_change(connection, desk.workspace))
+        here = desk.kept_plan(connection).document.records(SECTION)
         found = standing(connection)
-    here = Document(text).records(SECTION)
     if found is None:
         return SharedList(0, [], "", None, False, [], _channels(here), not here)
     return SharedList(
@@ -81,11 +79,10 @@ def share_rules(desk: Desk, version: int) -> None:
     Overtaken
         If another list was shared in the meantime.
     """
-    with desk.engine.begin() as connection:
+    with desk.begin() as connection:
         lock_shared(connection)
         _still(standing(connection), version)
-        text = settings_text(connection, desk.workspace, last_change(connection, desk.workspace))
-        share(connection, desk.workspace, Document(text).records(SECTION))
+        share(connection, desk.workspace, desk.kept_plan(connection).document.records(SECTION))
 
 
 def withdraw_rules(desk: Desk, version: int) -> None:
@@ -98,7 +95,7 @@ def withdraw_rules(desk: Desk, version: int) -> None:
     SettingsError
         If another workspace shared it.
     """
-    with desk.engine.begin() as connection:
+    with desk.begin() as connection:
         lock_shared(connection)
         found = standing(connection)
         _still(found, version)

@@ -2,30 +2,33 @@
 
 from __future__ import annotations
 
+import json
 import threading
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import asdict, dataclass, replace
+from pathlib import Path
 from urllib.parse import quote
 
-from yardstick.core.tags import host_of, split_address
-from yardstick.core.words import fold
-from yardstick.formats.plan_document import Document
+from yardstick.core.reading.tags import host_of, split_address
 from yardstick.store.database import AWAY
+from yardstick.store.whole_files import read_whole, write_whole
 
+from .desk import Desk
 from .mark import Sheets
 
 POLICY = {"pass on": "unsafe-url", "host only": "origin", "withhold": "no-referrer"}
 """What is done with the referrer, and how browsers are told (W3C Referrer Policy)."""
-USUAL = "pass on"
 _SAFE = "!$&'()*+,;=:@/?-._~%"
 
 
 @dataclass(frozen=True)
 class Target:
-    """Where a short link leads."""
+    """Where a short link leads, and the workspace it belongs to."""
 
     code: str
     url: str
     referrer: str
+    workspace: str = ""
 
     @property
     def policy(self) -> str:
@@ -38,66 +41,114 @@ class Target:
             return ""
         return host_of(referrer) if self.referrer == "host only" else referrer
 
-
-class ShortLinks:
-    """Where the short links of a workspace lead. Kept in memory, read anew after every change of sheet or plan.
-
-    Parameters
-    ----------
-    sheets : the link sheet
-    """
-
-    def __init__(self, sheets: Sheets) -> None:
-        self._sheets = sheets
-        self._targets: dict[str, Target] = {}
-        self._stale = True
-        self._lock = threading.Lock()
-        sheets.when_changed(self.forget)
-
-    def forget(self) -> None:
-        """Read the sheet anew at the next click."""
-        self._stale = True
-
-    def target(self, code: str, query: str = "") -> Target | None:
-        """Where a code leads; None if there is no such short link.
-
-        Parameters
-        ----------
-        code : ending of the short link
-        query : the raw query it was called with; it is passed on, so that an ad platform can fill slots there
-        """
-        if self._stale:
-            with self._lock:
-                self._refresh()
-        found = self._targets.get(code)
-        if found is None or not query:
-            return found
-        base, own, fragment = split_address(found.url)
+    def called_with(self, query: str) -> Target:
+        """The same with the raw query it was called with passed on, so that an ad platform can fill slots there."""
+        if not query:
+            return self
+        base, own, fragment = split_address(self.url)
         # Only what may stand in a query goes on, so that nobody can break out of the header.
         passed = quote(query, safe=_SAFE)
         url = f"{base}?{own + '&' if own else ''}{passed}" + (f"#{fragment}" if fragment else "")
-        return Target(found.code, url, found.referrer)
+        return replace(self, url=url)
 
-    def _refresh(self) -> None:
-        # Taken back before reading: what changes meanwhile is read at the next click.
-        self._stale = False
-        try:
-            self._targets = self._read()
-        except AWAY:
-            # Visitors are sent where the links led last, until the database is back.
-            self._stale = True
+
+class ShortLinks:
+    """Where the short links of a workspace lead. Kept in memory, read anew after every change of sheet or plan, and
+    written to disk, so that they lead on while the database has not been reached yet.
+
+    Parameters
+    ----------
+    desk, sheets : the workspace
+    """
+
+    def __init__(self, desk: Desk, sheets: Sheets) -> None:
+        self._desk, self._sheets = desk, sheets
+        self._file = desk.home / "short-links" / f"{desk.name}.json"
+        self._file.parent.mkdir(parents=True, exist_ok=True)
+        self._targets = self._from_disk(self._file, desk.name)
+        self._lock = threading.Lock()
+        self.stale = True
+        sheets.when_changed(self.forget)
+
+    @property
+    def known(self) -> bool:
+        """Whether the links were read at all, from the database or from disk."""
+        return self._targets is not None
+
+    def forget(self) -> None:
+        """Read the sheet anew at the next click."""
+        self.stale = True
+
+    def target(self, code: str) -> Target | None:
+        """Where a code leads; None if there is no such short link as far as is known."""
+        return (self._targets or {}).get(code)
+
+    def renew(self) -> None:
+        """Read the sheet anew if it changed. While the database is away links lead where they led last."""
+        with self._lock:
+            if not self.stale:
+                return
+            # Taken back before reading: what changes meanwhile is read at the next click.
+            self.stale = False
+            try:
+                found = self._read()
+            except AWAY:
+                self.stale = True
+                return
+            if found != self._targets:
+                self._to_disk(found)
+            self._targets = found
 
     def _read(self) -> dict[str, Target]:
-        sheet, document = self._sheets.read(), Document(self._sheets.plan_text())
-        general = document.general().get("referrer", USUAL)
-        by_campaign = {}
-        for campaign in document.records("campaign"):
-            for name in (campaign["name"], campaign.get("code", ""), campaign.get("plain_name", "")):
-                by_campaign[fold(name)] = campaign.get("referrer", "")
+        sheet, plan = self._sheets.read(), self._desk.plan()
+        general = plan.linking.referrer
         out: dict[str, Target] = {}
         for row in sheet.rows:
             code, url = row.cells.get("short", ""), row.url
             if code and host_of(url) and code not in out:
-                near = row.cells.get("referrer", "") or by_campaign.get(fold(row.cells.get("campaign", "")), "")
-                out[code] = Target(code, url, near if near in POLICY else general)
+                named = row.cells.get("campaign", "")
+                campaign = plan.campaign_of(named) if named else None
+                near = row.cells.get("referrer", "") or (campaign.referrer if campaign else "")
+                out[code] = Target(code, url, near if near in POLICY else general, self._desk.name)
         return out
+
+    def _to_disk(self, targets: dict[str, Target]) -> None:
+        try:
+            write_whole(self._file, json.dumps([asdict(t) for t in targets.values()]).encode())
+        except OSError:
+            # The links in memory lead on; what stands on disk is older, never wrong in form.
+            return
+
+    @staticmethod
+    def _from_disk(file: Path, workspace: str) -> dict[str, Target] | None:
+        content = read_whole(file)
+        if content is None:
+            return None
+        return {t["code"]: Target(**t | {"workspace": workspace}) for t in json.loads(content)}
+
+
+class AllShortLinks:
+    """The short links of all workspaces of the instance.
+
+    Parameters
+    ----------
+    every : gives the short links of each workspace
+    """
+
+    def __init__(self, every: Callable[[], list[ShortLinks]]) -> None:
+        self._every = every
+
+    def at_hand(self, code: str) -> Target | None:
+        """Where a code leads, if that can be said without asking the database."""
+        every = self._every()
+        if any(links.stale for links in every):
+            return None
+        return next((t for links in every if (t := links.target(code)) is not None), None)
+
+    def look_up(self, code: str) -> tuple[Target | None, bool]:
+        """Where a code leads, after reading anew what changed; and whether all links are known."""
+        every = self._every()
+        for links in every:
+            links.renew()
+        found = next((t for links in every if (t := links.target(code)) is not None), None)
+        return found, bool(every) and all(links.known for links in every)

@@ -9,10 +9,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from urllib.parse import urljoin, urlsplit
 
-from yardstick.core.patterns import SLOT, fits
-from yardstick.core.settings import SettingsError
-from yardstick.core.tags import parameters, split_address, why_not_an_address
-from yardstick.core.words import Slots, fold
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.words import Slots, fold
+from yardstick.core.links.patterns import SLOT, fits
+from yardstick.core.reading.tags import parameters, split_address, why_not_an_address
 
 MOST_STEPS, WAIT_S = 10, 10.0
 REDIRECTS = (301, 302, 303, 307, 308)

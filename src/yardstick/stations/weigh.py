@@ -5,25 +5,26 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
+from concurrent.futures import Future
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from fractions import Fraction
 from typing import TypeVar
 
-from yardstick.core.breakdown import LEFT_OUT, NAMED
-from yardstick.core.days import day_text
-from yardstick.core.figures import Sums, figures
-from yardstick.core.filters import Filter, read_filter
-from yardstick.core.freshness import Source, freshness
-from yardstick.core.ground import lay_ground
-from yardstick.core.report import Row
-from yardstick.core.settings import Settings, SettingsError, Window
-from yardstick.core.summary import TieLine, finding_counts, tie_line
-from yardstick.core.trace import Trace, trace_part, trace_row
-from yardstick.core.weigh import Result, weigh
+from yardstick.core.base.days import day_text
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.plan.plan import Plan
+from yardstick.core.reading.freshness import Source, freshness
+from yardstick.core.report.breakdown import LEFT_OUT, NAMED
+from yardstick.core.report.figures import Sums, figures
+from yardstick.core.report.filters import Filter, read_filter
+from yardstick.core.report.ground import lay_ground
+from yardstick.core.report.report import Row
+from yardstick.core.report.summary import TieLine, finding_counts, tie_line
+from yardstick.core.report.trace import Trace, trace_part, trace_row
+from yardstick.core.report.weigh import Result, weigh
 from yardstick.formats.csv_out import credit, figure, money, plain, table_text
-from yardstick.formats.settings_toml import read_settings
 from yardstick.store.snapshots import Current, Snapshots
 
 from .board_rows import BoardRow, Wanted, in_order, is_found, name_of
@@ -38,7 +39,7 @@ class NothingYet(LookupError):
 
 @dataclass(frozen=True)
 class Question:
-    """What the board is asked. None = as the workspace's settings say.
+    """What the board is asked. None = as the workspace's plan says.
 
     Attributes
     ----------
@@ -62,7 +63,7 @@ class Board:
     """Everything the ruler board shows."""
 
     question: Question
-    settings: Settings
+    plan: Plan
     fingerprint: str
     data: str
     rows: list[BoardRow]
@@ -76,21 +77,35 @@ class Board:
 
 
 class _Kept:
-    """Keeps the latest answers, so that one question asked again costs nothing."""
+    """Keeps the latest answers, so that one question asked again costs nothing.
+
+    The lock is held to look answers up, never to make one: a slow question holds up nobody but those who ask the same.
+    """
 
     def __init__(self, most: int) -> None:
         self._most = most
-        self._kept: OrderedDict[Hashable, object] = OrderedDict()
+        self._kept: OrderedDict[Hashable, Future[object]] = OrderedDict()
         self._lock = threading.Lock()
 
     def get(self, key: Hashable, make: Callable[[], T]) -> T:
         with self._lock:
-            if key not in self._kept:
-                self._kept[key] = make()
+            found = self._kept.get(key)
+            mine = found is None
+            future: Future[object] = Future() if found is None else found
+            if mine:
+                self._kept[key] = future
                 if len(self._kept) > self._most:
                     self._kept.popitem(last=False)
             self._kept.move_to_end(key)
-            return self._kept[key]  # type: ignore[return-value]
+        if mine:
+            try:
+                future.set_result(make())
+            except BaseException as problem:
+                with self._lock:
+                    if self._kept.get(key) is future:
+                        del self._kept[key]
+                future.set_exception(problem)
+        return future.result()  # type: ignore[return-value]
 
 
 class Weighing:
@@ -124,13 +139,13 @@ class Weighing:
         days = _days(result)
         return Board(
             question=replace(question, yardstick=chosen),
-            settings=result.settings,
+            plan=result.plan,
             fingerprint=result.fingerprint,
             data=current.data,
             rows=rows,
             total=_total(rows, result),
             ties=tie_line(result),
-            sources=freshness(tables, result.settings, now),
+            sources=freshness(tables, result.plan.reading, result.plan.costing, now),
             findings=finding_counts(result),
             rejected=len(result.rejected),
             first_day=days[0],
@@ -162,22 +177,23 @@ class Weighing:
         met = sorted(rows, key=lambda r: (-(r.touches or 0), -(r.spend or 0)))
         return list(dict.fromkeys(r.values[0] for r in met if r.bucket == NAMED or r.spend))[:MOST_VALUES]
 
-    def board_csv(self, board: Board, wanted: Wanted) -> str:
+    def board_csv(self, board: Board, wanted: Wanted, workspace: str) -> str:
         """The board as CSV: the rows shown in the order shown, with fingerprint and data state on every line.
 
         Parameters
         ----------
         board : what is asked
         wanted : order, and which rows are found
+        workspace : its name
         """
-        digits, name = board.settings.minor_digits, board.question.yardstick
-        others = [y.name for y in board.settings.yardsticks]
+        digits, name = board.plan.money.minor_digits, board.question.yardstick
+        others = [y.name for y in board.plan.crediting.yardsticks]
         header = [
             *("bucket", board.question.by, "yardstick", "touches", "spend", "leads", "cost_per_lead", "sales"),
             *("value", "roas"),
             *(f"value {other}" for other in others),
             *(f"leads {other}" for other in others),
-            *("currency", "fingerprint", "data_state"),
+            *("currency", "workspace", "fingerprint", "data_state"),
         ]
         lines = []
         for row in in_order(board.rows, name, wanted):
@@ -198,7 +214,8 @@ class Weighing:
                     figure(ratios.roas),
                     *(money(row.under[other][0].value, digits) for other in others),
                     *(credit(row.under[other][0].leads) for other in others),
-                    board.settings.home_currency,
+                    board.plan.money.home_currency,
+                    workspace,
                     board.fingerprint,
                     board.data,
                 ]
@@ -209,54 +226,43 @@ class Weighing:
         current = self._snapshots.current()
         if current is None or current.change == 0:
             raise NothingYet("nothing is loaded yet: go to Gather and drop your files")
-        settings = _asked(read_settings(current.settings.encode()), question)
+        plan = _asked(self._snapshots.plan(current), question)
         where = tuple(read_filter(text) for text in question.where)
-        key = (current.data, settings, question.by, where)
-        return current, self._results.get(key, lambda: self._weigh(current, settings, question.by, where))
+        key = (current.data, plan.figures, question.by, where)
+        return current, self._results.get(key, lambda: self._weigh(current, plan, question.by, where))
 
-    def _weigh(self, current: Current, settings: Settings, by: str, where: tuple[Filter, ...]) -> Result:
+    def _weigh(self, current: Current, plan: Plan, by: str, where: tuple[Filter, ...]) -> Result:
         tables = self._tables.get(current.data, lambda: self._snapshots.read(current.data))
-        # What the ground does not depend on is left out of its key, so that switching it costs little.
-        goals = tuple(replace(goal, click_days=None, view_days=None, watch_days=None) for goal in settings.goals)
-        basis = replace(
-            settings,
-            report_from=None,
-            report_to=None,
-            window=Window(),
-            goals=goals,
-            yardsticks=(),
-            direct="keep",
-            views="keep",
-            cut_at_previous=False,
-            margin=Decimal(1),
-            target_roas=None,
-            target_cost_per_lead=None,
-        )
-        ground = self._grounds.get((current.data, basis), lambda: lay_ground(tables, settings))
+        phases = (plan.reading, plan.trailing, plan.costing, plan.money)
+        ground = self._grounds.get((current.data, *phases), lambda: lay_ground(tables, *phases))
         fields = tuple(by.split(","))
-        return weigh(tables, settings, fields, where=where, ground=ground, data_fingerprint=current.data)
+        return weigh(tables, plan, fields, where=where, ground=ground, data_fingerprint=current.data)
 
     def _chosen(self, question: Question, result: Result) -> str:
-        names = [y.name for y in result.settings.yardsticks]
+        names = [y.name for y in result.plan.crediting.yardsticks]
         if question.yardstick and question.yardstick not in names:
             raise SettingsError(f"there is no yardstick {question.yardstick!r}; there are {', '.join(names)}")
-        usual = [goal.yardstick for goal in result.settings.goals if goal.yardstick in names]
+        usual = [goal.yardstick for goal in result.plan.goals if goal.yardstick in names]
         return question.yardstick or next(iter([*usual, *(n for n in names if n == "linear"), *names]))
 
 
-def _asked(settings: Settings, question: Question) -> Settings:
-    """The settings with what the question changes."""
-    out = settings
+def _asked(plan: Plan, question: Question) -> Plan:
+    """The plan with what the question changes."""
+    reporting, windows = plan.reporting, plan.windows
     if question.report_from is not None:
-        out = replace(out, report_from=question.report_from)
+        reporting = replace(reporting, report_from=question.report_from)
     if question.report_to is not None:
-        out = replace(out, report_to=question.report_to)
-    if out.report_from and out.report_to and out.report_from > out.report_to:
+        reporting = replace(reporting, report_to=question.report_to)
+    if reporting.report_from and reporting.report_to and reporting.report_from > reporting.report_to:
         raise SettingsError("the first day is after the last: swap them")
+    goals = plan.goals
     if question.click_days is not None:
-        goals = tuple(replace(goal, click_days=None) for goal in out.goals)
-        out = replace(out, window=replace(out.window, click_days=question.click_days), goals=goals)
-    return out
+        goals = tuple(replace(goal, click_days=None) for goal in goals)
+        of_goals = tuple(replace(w, click_days=None) for w in windows.goal_windows)
+        windows = replace(
+            windows, window=replace(windows.window, click_days=question.click_days), goal_windows=of_goals
+        )
+    return replace(plan, goals=goals, reporting=reporting, windows=windows)
 
 
 def _days(result: Result) -> tuple[str, str]:
@@ -287,7 +293,7 @@ def _total(rows: list[BoardRow], result: Result) -> BoardRow:
     under = {}
     rows = [row for row in rows if row.bucket != LEFT_OUT]
     spend = sum(r.spend or 0 for r in rows)
-    for yardstick in result.settings.yardsticks:
+    for yardstick in result.plan.crediting.yardsticks:
         mine = [r.under[yardstick.name][0] for r in rows]
         sums = Sums(
             touches=sum(s.touches or 0 for s in mine),
@@ -298,7 +304,7 @@ def _total(rows: list[BoardRow], result: Result) -> BoardRow:
             spend=spend,
             clicks=sum(s.clicks or 0 for s in mine),
         )
-        under[yardstick.name] = (sums, figures(sums, result.settings.margin, result.settings.minor_digits))
+        under[yardstick.name] = (sums, figures(sums, result.plan.reporting.margin, result.plan.money.minor_digits))
     shown = result.touch_in_range if result.kept is None else result.touch_in_range & result.kept.touches
     touches = int(shown.sum())
     return BoardRow("total", (), "All", touches, spend, sum(r.clicks or 0 for r in rows), under)

@@ -1,33 +1,45 @@
-"""Clicks on short links: on record before the visitor is sent on, many in one transaction."""
+"""Clicks on short links: on record before the visitor is sent on, many in one transaction.
+
+While the database is away clicks go to a spool on disk, a line each with a sum of its own; they come in as soon as it
+is back, each once.
+"""
 
 from __future__ import annotations
 
 import asyncio
 import json
 import os
+import sys
 import threading
-from collections.abc import Iterable
-from dataclasses import asdict, dataclass
+import zlib
+from collections.abc import Iterable, Sequence
+from dataclasses import asdict, dataclass, field
 from datetime import datetime
 from pathlib import Path
+from secrets import token_hex
 
-from sqlalchemy import Connection, Engine, func, insert, select
+from sqlalchemy import Connection, Engine, func, select, text
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.exc import SQLAlchemyError
 
-from .database import AWAY
-from .models import ShortClick
+from .models import ShortClick, Workspace
 
 LONGEST = 1_000
+PATIENCE_S = 0.5
+"""How often the spool is tried again while nothing else happens."""
 
 
 @dataclass(frozen=True)
 class Click:
-    """One click on a short link."""
+    """One click on a short link. `uid` tells it from every other, so that it is kept once however often it is tried."""
 
     code: str
     clicked_at: str
     target: str
     referrer: str = ""
     agent: str = ""
+    workspace: str = ""
+    uid: str = field(default_factory=lambda: token_hex(12))
 
 
 class ClickRecorder:
@@ -35,16 +47,21 @@ class ClickRecorder:
 
     Parameters
     ----------
-    engine : the database
-    workspace : id
-    spool : a file for clicks that come while the database is away; taken in at the next start
+    engine : the database; the recorder has it to itself, so that it never waits for others' connections
+    spool : a file for clicks that come while the database is away
+
+    Notes
+    -----
+    Nothing ends the thread but `close`. A click that neither database nor disk takes is counted in `lost`, and its
+    visitor is sent on all the same: a link that hangs costs more than a count that is one short.
     """
 
-    def __init__(self, engine: Engine, workspace: int, spool: Path) -> None:
-        self._engine, self._workspace, self._spool = engine, workspace, spool
+    def __init__(self, engine: Engine, spool: Path) -> None:
+        self._engine, self._spool = engine, Spool(spool)
         self._waiting: list[tuple[Click, asyncio.AbstractEventLoop, asyncio.Future[None]]] = []
         self._lock, self._some = threading.Lock(), threading.Event()
         self._closing = False
+        self.lost = 0
         self._thread = threading.Thread(target=self._run, name="clicks", daemon=True)
         self._thread.start()
 
@@ -62,10 +79,11 @@ class ClickRecorder:
         self._closing = True
         self._some.set()
         self._thread.join(10)
+        self._engine.dispose()
 
     def _run(self) -> None:
         while True:
-            self._some.wait()
+            self._some.wait(PATIENCE_S if self._spool.filled else None)
             self._some.clear()
             with self._lock:
                 batch, self._waiting = self._waiting, []
@@ -73,19 +91,101 @@ class ClickRecorder:
                 self._keep([click for click, _, _ in batch])
                 for loop in {loop for _, loop, _ in batch}:
                     mine = [future for _, at, future in batch if at is loop]
-                    loop.call_soon_threadsafe(_settle, mine)
-            elif self._closing:
+                    try:
+                        loop.call_soon_threadsafe(_settle, mine)
+                    except RuntimeError:
+                        # That loop has ended, and its visitors with it.
+                        continue
+            elif self._spool.filled:
+                self._drain()
+            if self._closing and not self._waiting:
                 return
 
     def _keep(self, clicks: list[Click]) -> None:
         try:
-            with self._engine.begin() as connection:
-                keep_clicks(connection, self._workspace, clicks)
-        except AWAY:
-            with self._spool.open("a", encoding="utf-8") as file:
-                file.writelines(json.dumps(asdict(click)) + "\n" for click in clicks)
-                file.flush()
-                os.fsync(file.fileno())
+            self._into_database(clicks)
+        except Exception as problem:  # whatever it is, the thread goes on
+            try:
+                self._spool.add(clicks)
+            except OSError as full:
+                self.lost += len(clicks)
+                print(f"{len(clicks)} clicks could not be kept: {problem}; {full}", file=sys.stderr, flush=True)
+
+    def _into_database(self, clicks: Sequence[Click]) -> None:
+        with self._engine.begin() as connection:
+            connection.execute(text("SET LOCAL statement_timeout = '10s'"))
+            keep_clicks(connection, clicks)
+
+    def _drain(self) -> None:
+        """Take the spool in; what was taken in and not yet struck off after a crash is known by its uid."""
+        try:
+            clicks = self._spool.clicks()
+            if clicks:
+                self._into_database(clicks)
+            self._spool.clear()
+        except (SQLAlchemyError, OSError):
+            return
+
+
+class Spool:
+    """Clicks on disk, a line each: a sum, a space, the click as JSON.
+
+    Parameters
+    ----------
+    path : the file; lines in it that were cut short or altered are put aside beside it, never taken for clicks
+    """
+
+    def __init__(self, path: Path) -> None:
+        self._path = path
+        self.filled = path.exists()
+
+    def add(self, clicks: Iterable[Click]) -> None:
+        """Put clicks on disk, flushed, before anybody is told."""
+        lines = []
+        for click in clicks:
+            said = json.dumps(asdict(click))
+            lines.append(f"{zlib.crc32(said.encode()):08x} {said}\n")
+        fresh = not self._path.exists()
+        # A line that a crash cut short must not swallow the next one.
+        torn = not fresh and not _ends_with_newline(self._path)
+        with self._path.open("a", encoding="utf-8") as file:
+            file.write(("\n" if torn else "") + "".join(lines))
+            file.flush()
+            os.fsync(file.fileno())
+        self.filled = True
+
+    def clicks(self) -> list[Click]:
+        """The clicks in it."""
+        if not self._path.exists():
+            return []
+        good: list[Click] = []
+        bad: list[str] = []
+        for line in self._path.read_text(encoding="utf-8", errors="replace").splitlines():
+            sum_, _, said = line.partition(" ")
+            if line and sum_ == f"{zlib.crc32(said.encode()):08x}":
+                good.append(Click(**json.loads(said)))
+            elif line.strip():
+                bad.append(line + "\n")
+        if bad:
+            aside = self._path.with_name(self._path.name + ".unread")
+            with aside.open("a", encoding="utf-8") as file:
+                file.writelines(bad)
+            print(f"{len(bad)} lines of {self._path.name} were cut short and stand in {aside.name}", file=sys.stderr)
+        return good
+
+    def clear(self) -> None:
+        """Take it away; what was in it is in the database."""
+        self._path.unlink(missing_ok=True)
+        self.filled = False
+
+
+def _ends_with_newline(path: Path) -> bool:
+    with path.open("rb") as file:
+        file.seek(0, os.SEEK_END)
+        if file.tell() == 0:
+            return True
+        file.seek(-1, os.SEEK_END)
+        return file.read(1) == b"\n"
 
 
 def _settle(futures: list[asyncio.Future[None]]) -> None:
@@ -94,32 +194,25 @@ def _settle(futures: list[asyncio.Future[None]]) -> None:
             future.set_result(None)
 
 
-def keep_clicks(connection: Connection, workspace: int, clicks: Iterable[Click]) -> None:
-    """Store clicks in the transaction of `connection`."""
+def keep_clicks(connection: Connection, clicks: Iterable[Click]) -> None:
+    """Store clicks in the transaction of `connection`; those that are there already are left alone."""
     rows = [
         {
-            "workspace_id": workspace,
+            "workspace": c.workspace,
             "code": c.code,
             "clicked_at": datetime.fromisoformat(c.clicked_at),
             "target": c.target,
             "referrer": c.referrer[:LONGEST].replace("\x00", ""),
             "agent": c.agent[:LONGEST].replace("\x00", ""),
+            "uid": c.uid,
         }
         for c in clicks
     ]
-    connection.execute(insert(ShortClick), rows)
-
-
-def take_in_spool(engine: Engine, workspace: int, spool: Path) -> int:
-    """Store clicks that came while the database was away. Returns how many."""
-    if not spool.exists():
-        return 0
-    clicks = [Click(**json.loads(line)) for line in spool.read_text(encoding="utf-8").splitlines() if line.strip()]
-    if clicks:
-        with engine.begin() as connection:
-            keep_clicks(connection, workspace, clicks)
-    spool.unlink()
-    return len(clicks)
+    named = select(Workspace.name, Workspace.id).where(Workspace.name.in_({r["workspace"] for r in rows}))
+    known = dict(connection.execute(named).tuples().all())
+    kept = [r | {"workspace_id": known[str(r.pop("workspace"))]} for r in rows if r["workspace"] in known]
+    if kept:
+        connection.execute(insert(ShortClick).on_conflict_do_nothing(index_elements=["uid"]), kept)
 
 
 @dataclass(frozen=True)

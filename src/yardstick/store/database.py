@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine, text
+from sqlalchemy import Connection, Engine, create_engine, text
 from sqlalchemy.exc import DBAPIError, OperationalError
 
 MIGRATIONS = Path(__file__).parent / "migrations"
@@ -18,6 +20,20 @@ AWAY = (OperationalError, DBAPIError)
 def connect(url: str) -> Engine:
     """An engine that notices when the server went away, and does not wait long for one that is away."""
     return create_engine(url, pool_pre_ping=True, pool_size=4, max_overflow=4, connect_args={"connect_timeout": 5})
+
+
+def connect_alone(url: str) -> Engine:
+    """An engine for one user of the database who must not wait for others: a connection of its own, short limits."""
+    limits = {"connect_timeout": 2, "options": "-c statement_timeout=10000"}
+    return create_engine(url, pool_pre_ping=True, pool_size=1, max_overflow=0, pool_timeout=2, connect_args=limits)
+
+
+@contextmanager
+def begin(engine: Engine, user: str) -> Iterator[Connection]:
+    """A transaction whose changes are put down to a user."""
+    with engine.begin() as connection:
+        connection.execute(text("SELECT set_config('yardstick.user', :user, true)"), {"user": user})
+        yield connection
 
 
 def migrate(engine: Engine, to: str = "head") -> None:

@@ -14,10 +14,10 @@ from typing import Any
 
 from sqlalchemy import Connection, insert, select, text, update
 
-from yardstick.core.notes import Rejected
-from yardstick.core.spend import LEVELS
-from yardstick.core.tables import ROW_ID, SCHEMA
-from yardstick.core.words import fold
+from yardstick.core.base.notes import Rejected
+from yardstick.core.base.tables import ROW_ID, SCHEMA
+from yardstick.core.base.words import fold
+from yardstick.core.costs.spend import LEVELS
 from yardstick.formats.columns import Parsed
 from yardstick.formats.csv_in import RawTable
 

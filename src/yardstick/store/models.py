@@ -9,7 +9,7 @@ from sqlalchemy import BigInteger, DateTime, ForeignKey, Identity, Index, Text, 
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-from yardstick.core.tables import SCHEMA
+from yardstick.core.base.tables import SCHEMA
 
 
 class Base(DeclarativeBase):
@@ -26,6 +26,10 @@ class Workspace(Base):
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 
+WHO = text("coalesce(current_setting('yardstick.user', true), '')")
+"""Who makes a change; `database.begin` says it to the database for the length of a transaction."""
+
+
 class Change(Base):
     """One thing that changed what the workspace says: a file loaded, settings set, or either of them undone.
 
@@ -40,6 +44,7 @@ class Change(Base):
     subject: Mapped[str] = mapped_column(Text)
     file: Mapped[str] = mapped_column(Text)
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    made_by: Mapped[str] = mapped_column(Text, server_default=WHO)
     undoes: Mapped[int | None] = mapped_column(ForeignKey("change.id"), unique=True)
     rows_read: Mapped[int] = mapped_column(default=0)
     rows_new: Mapped[int] = mapped_column(default=0)
@@ -147,6 +152,16 @@ class ShortClick(Base):
     target: Mapped[str] = mapped_column(Text)
     referrer: Mapped[str] = mapped_column(Text, server_default="")
     agent: Mapped[str] = mapped_column(Text, server_default="")
+    uid: Mapped[str | None] = mapped_column(Text, unique=True)
+
+
+class ShortCode(Base):
+    """The workspace of the instance that a short code belongs to, for good: it may stand in print."""
+
+    __tablename__ = "short_code"
+
+    code: Mapped[str] = mapped_column(Text, primary_key=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"))
 
 
 class RawRow:

@@ -57,6 +57,7 @@ class Step:
     id: int
     what: str
     made_at: datetime
+    made_by: str
     undone: bool
 
 
@@ -68,8 +69,8 @@ def steps(connection: Connection, workspace: int, subject: str = "settings") -> 
         ).scalars()
     )
     found = connection.execute(
-        select(Change.id, Change.file, Change.made_at)
+        select(Change.id, Change.file, Change.made_at, Change.made_by)
         .where(Change.workspace_id == workspace, Change.subject == subject, Change.kind != "undo")
         .order_by(Change.id.desc())
     )
-    return [Step(row.id, row.file, row.made_at, row.id in undone) for row in found]
+    return [Step(row.id, row.file, row.made_at, row.made_by, row.id in undone) for row in found]

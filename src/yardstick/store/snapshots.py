@@ -10,6 +10,7 @@ import json
 import os
 import shutil
 import tempfile
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -17,9 +18,14 @@ from typing import Any
 import numpy as np
 import pyarrow as pa
 
-from yardstick.core.columns import Amounts, Text
-from yardstick.core.fingerprint import RULES_VERSION, fingerprint_of_data
-from yardstick.core.tables import SCHEMA, Table, Tables
+from yardstick.core.base.columns import Amounts, Text
+from yardstick.core.base.tables import SCHEMA, Table, Tables
+from yardstick.core.plan.plan import Plan
+from yardstick.core.report.fingerprint import RULES_VERSION, fingerprint_of_data
+from yardstick.formats.link_prices import with_link_prices
+from yardstick.formats.settings_toml import read_settings
+
+from .whole_files import read_whole, write_whole
 
 KEPT = 3
 """How many snapshots of a workspace stay on disk: the current one, and some that open questions may still read."""
@@ -27,11 +33,20 @@ KEPT = 3
 
 @dataclass(frozen=True)
 class Current:
-    """What a workspace says now: data fingerprint, the change it was taken after, settings as TOML."""
+    """What a workspace says now.
+
+    Attributes
+    ----------
+    data : data fingerprint
+    change : the change it was taken after
+    settings : as TOML, as they were kept
+    prices : rows of the link sheet that state a price per click
+    """
 
     data: str
     change: int
     settings: str
+    prices: tuple[Mapping[str, str], ...] = ()
 
 
 class Snapshots:
@@ -45,28 +60,38 @@ class Snapshots:
     def __init__(self, folder: Path) -> None:
         self._folder = folder
         self._pointer = folder / "current.json"
+        self._plan: tuple[tuple[str, str], Plan] | None = None
         folder.mkdir(parents=True, exist_ok=True)
 
     def current(self) -> Current | None:
         """What the workspace says now; None if no snapshot was made yet."""
-        try:
-            said = json.loads(self._pointer.read_text())
-        except FileNotFoundError:
+        content = read_whole(self._pointer)
+        if content is None:
             return None
+        said = json.loads(content)
         if said.pop("rules") != RULES_VERSION or not (self._folder / said["data"]).is_dir():
             return None
-        return Current(**said)
+        return Current(**said | {"prices": tuple(said["prices"])})
 
-    def publish(self, tables: Tables, change: int, settings: str) -> Current:
+    def plan(self, current: Current) -> Plan:
+        """The plan of a state, read once for as long as it stays the same."""
+        key = (current.settings, json.dumps(current.prices))
+        if self._plan is None or self._plan[0] != key:
+            self._plan = (key, with_link_prices(read_settings(current.settings.encode()), current.prices))
+        return self._plan[1]
+
+    def publish(
+        self, tables: Tables, change: int, settings: str, prices: tuple[Mapping[str, str], ...] = ()
+    ) -> Current:
         """Write a snapshot and make it the current one, in one step that either happens or does not.
 
         Parameters
         ----------
         tables : the data
         change : the change it was taken after
-        settings : TOML
+        settings, prices : see `Current`
         """
-        current = Current(fingerprint_of_data(tables), change, settings)
+        current = Current(fingerprint_of_data(tables), change, settings, prices)
         place = self._folder / current.data
         if not place.exists():
             part = Path(tempfile.mkdtemp(prefix="part-", dir=self._folder))
@@ -80,9 +105,7 @@ class Snapshots:
     def repoint(self, current: Current) -> Current:
         """Say what the workspace is now, on a snapshot that is there already."""
         os.utime(self._folder / current.data)
-        new = self._pointer.with_suffix(".part")
-        new.write_text(json.dumps(asdict(current) | {"rules": RULES_VERSION}))
-        os.replace(new, self._pointer)
+        write_whole(self._pointer, json.dumps(asdict(current) | {"rules": RULES_VERSION}).encode())
         return current
 
     def read(self, fingerprint: str) -> Tables:

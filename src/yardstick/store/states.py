@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import Connection, func, or_, select
 from sqlalchemy.dialects.postgresql import insert
 
-from yardstick.core.tables import SCHEMA, Table, Tables
+from yardstick.core.base.tables import SCHEMA, Table, Tables
 from yardstick.formats.columns import parse
 from yardstick.formats.csv_in import RawTable
 
@@ -25,12 +25,33 @@ def last_change(connection: Connection, workspace: int) -> int:
     )
 
 
+def last_change_of(connection: Connection, workspace: int, subject: str) -> int:
+    """Id of the latest change of one subject, an undoing among them; 0 if there is none."""
+    found = select(func.coalesce(func.max(Change.id), 0)).where(
+        Change.workspace_id == workspace, Change.subject == subject
+    )
+    return int(connection.execute(found).scalar_one())
+
+
 def subjects_between(connection: Connection, workspace: int, after: int, until: int) -> set[str]:
     """What changed after one change and until another: names of tables, and `settings`."""
     found = connection.execute(
         select(Change.subject).where(Change.workspace_id == workspace, Change.id > after, Change.id <= until).distinct()
     )
     return set(found.scalars())
+
+
+def settings_version(connection: Connection, workspace: int, after: int) -> int:
+    """Number of the version of the settings that stood after a change; 0 if none were set."""
+    version = SettingsVersion
+    found = connection.execute(
+        select(version.id).where(
+            version.workspace_id == workspace,
+            version.opened_by <= after,
+            or_(version.closed_by.is_(None), version.closed_by > after),
+        )
+    ).scalar_one_or_none()
+    return int(found or 0)
 
 
 def settings_text(connection: Connection, workspace: int, after: int) -> str:

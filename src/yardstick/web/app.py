@@ -1,32 +1,29 @@
-"""The web application."""
+"""The web application: one process serves all workspaces, each under `/api/w/{workspace}`."""
 
 from __future__ import annotations
 
 import os
-import threading
 from collections.abc import AsyncIterator, Callable, Mapping
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
+from urllib.parse import quote
 
-from fastapi import FastAPI
-from fastapi.responses import FileResponse
+from fastapi import FastAPI, Request
+from fastapi.responses import FileResponse, RedirectResponse
 from fastapi.staticfiles import StaticFiles
+from sqlalchemy.exc import SQLAlchemyError
 
 from yardstick import __version__
-from yardstick.stations.desk import Desk, now
-from yardstick.stations.gather import Loader
-from yardstick.stations.mark import Sheets
-from yardstick.stations.placing import Placing
-from yardstick.stations.short_links import ShortLinks
-from yardstick.stations.weigh import Weighing
-from yardstick.store.clicks import ClickRecorder, take_in_spool
-from yardstick.store.database import AWAY, connect
+from yardstick.stations.desk import now
+from yardstick.stations.short_links import AllShortLinks
+from yardstick.stations.workspaces import Workspaces
+from yardstick.store.clicks import ClickRecorder
+from yardstick.store.database import connect, connect_alone
 
-from . import gather, health, mark, plan, weigh
+from . import gather, health, mark, plan, weigh, workspaces
 from .errors import answer_problems, problem
 from .guards import guard
 from .short_links import ShortLinkDoor
-from .state import State
 
 FRONT_END = Path(__file__).parents[3] / "frontend" / "dist"
 
@@ -45,51 +42,44 @@ def create(
     ----------
     url : SQLAlchemy address of the database
     home : the app's data folder (snapshots, uploads)
-    workspace : name of the workspace it serves
+    workspace : name of the workspace that is opened first; made if there is none
     front_end : folder of the built front end
     resolve : host -> host:port for test visits, where a stand-in takes a host's place
     clock : gives the present instant, microseconds since 1970 in UTC
     """
-    desk = Desk(connect(url), home, workspace, clock)
-    loader, sheets = Loader(desk), Sheets(desk)
-    spool = home / f"clicks-{workspace}.jsonl"
-    recorder = Once(lambda: ClickRecorder(desk.engine, desk.workspace, spool))
+    every = Workspaces(connect(url), home, clock, resolve=resolve or {})
+    home.mkdir(parents=True, exist_ok=True)
+    recorder = ClickRecorder(connect_alone(url), home / "clicks.jsonl")
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
-        # Without the database Weigh still answers from the snapshot; the health check says that it is away.
-        with suppress(*AWAY):
-            desk.wake()
-            take_in_spool(desk.engine, desk.workspace, spool)
+        with suppress(SQLAlchemyError):
+            every.make(workspace)
         yield
-        loader.close()
-        if recorder.made is not None:
-            recorder.made.close()
-        desk.engine.dispose()
+        recorder.close()
+        every.close()
 
     app = FastAPI(title="Yardstick Trail", version=__version__, lifespan=life, docs_url=None, redoc_url=None)
-    app.state.yardstick = State(desk, loader, Weighing(desk.snapshots), sheets, Placing(desk, sheets, resolve or {}))
+    inner = workspace_api(every)
+    app.state.workspaces, app.state.recorder, app.state.first = every, recorder, workspace
     guard(app)
     answer_problems(app)
-    for router in (health.router, plan.router, mark.router, gather.router, weigh.router):
-        app.include_router(router)
+    app.include_router(health.router)
+    app.include_router(workspaces.router)
+    app.mount("/api/w/{workspace}", inner)
     _serve(app, front_end)
-    app.add_middleware(ShortLinkDoor, links=ShortLinks(sheets), recorder=recorder)
+    app.add_middleware(ShortLinkDoor, links=AllShortLinks(every.short_links), recorder=recorder)
     return app
 
 
-class Once:
-    """Makes something when it is first asked for."""
-
-    def __init__(self, make: Callable[[], ClickRecorder]) -> None:
-        self._make, self._lock = make, threading.Lock()
-        self.made: ClickRecorder | None = None
-
-    def __call__(self) -> ClickRecorder:
-        if self.made is None:
-            with self._lock:
-                self.made = self.made or self._make()
-        return self.made
+def workspace_api(every: Workspaces) -> FastAPI:
+    """What can be asked of one workspace: an application of its own, with a document of its own."""
+    inner = FastAPI(title="Yardstick Trail, one workspace", version=__version__, docs_url=None, redoc_url=None)
+    inner.state.workspaces = every
+    answer_problems(inner)
+    for router in (plan.router, mark.router, gather.router, weigh.router):
+        inner.include_router(router)
+    return inner
 
 
 def from_environment() -> FastAPI:
@@ -106,9 +96,12 @@ def _serve(app: FastAPI, front_end: Path) -> None:
         app.mount("/assets", StaticFiles(directory=front_end / "assets"))
 
     @app.get("/{path:path}", include_in_schema=False, response_model=None)
-    def page(path: str):  # type: ignore[no-untyped-def]
+    def page(request: Request, path: str):  # type: ignore[no-untyped-def]
         if path.startswith("api/") or not (front_end / "index.html").is_file():
-            return problem(404, "not_found", f"There is nothing at /{path}.")
+            return problem(404, "not_found", f"There is nothing at /{path[:200]}.")
+        if request.method == "GET" and not path.startswith("w/") and not (front_end / path).is_file():
+            query = f"?{request.url.query}" if request.url.query else ""
+            return RedirectResponse(f"/w/{app.state.first}/{quote(path)}{query}", 307)
         file = (front_end / path).resolve()
         wanted = file if path and file.is_file() and front_end.resolve() in file.parents else front_end / "index.html"
         return FileResponse(wanted, headers={"Cache-Control": "no-cache"})

@@ -6,8 +6,8 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 
-from yardstick.core.settings import SettingsError
-from yardstick.core.trace import NoSuchFigure
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.report.trace import NoSuchFigure
 from yardstick.formats.csv_in import FileProblem
 from yardstick.stations.gather import NotFound
 from yardstick.stations.plan import Overtaken

@@ -11,16 +11,16 @@ from yardstick import __version__
 from yardstick.store.database import AWAY, version
 
 from .schemas import Health
-from .state import AtHand
+from .state import Instance
 
 router = APIRouter(prefix="/api", tags=["health"])
 
 
 @router.get("/health", response_model=Health, responses={503: {"model": Health}})
-def health(at_hand: AtHand) -> JSONResponse:
+def health(instance: Instance) -> JSONResponse:
     """Versions and the state of the database: 200 when it answers, 503 when it is away."""
-    said = {"app": __version__, "python": platform.python_version(), "workspace": at_hand.desk.name}
+    said = {"app": __version__, "python": platform.python_version(), "workspaces": sorted(instance.opened)}
     try:
-        return JSONResponse(said | {"database": "ok"} | version(at_hand.desk.engine))
+        return JSONResponse(said | {"database": "ok"} | version(instance.engine))
     except AWAY:
         return JSONResponse(said | {"database": "away"}, status_code=503)

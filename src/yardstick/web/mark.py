@@ -7,11 +7,10 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Body, Request, Response, UploadFile
 from pydantic import BaseModel, Field
 
-from yardstick.core.addresses import LinkFinding, strip_tags
-from yardstick.core.links import Link
-from yardstick.core.messages import Message, count_message
-from yardstick.core.patterns import Resolved
-from yardstick.formats.plan_document import Document
+from yardstick.core.links.addresses import LinkFinding, strip_tags
+from yardstick.core.links.links import Link
+from yardstick.core.links.messages import Message, count_message
+from yardstick.core.links.patterns import Resolved
 from yardstick.formats.qr_codes import QR_KINDS, qr_code
 from yardstick.formats.sheets import KINDS
 from yardstick.stations import patterns
@@ -21,10 +20,11 @@ from yardstick.stations.placing import PlacedLink
 from yardstick.stations.test_visit import Visit
 from yardstick.store.links import RowChange
 
+from .exports import file_of
 from .schemas import PROBLEMS
 from .state import AtHand
 
-router = APIRouter(prefix="/api/mark", tags=["mark"], responses=PROBLEMS)
+router = APIRouter(prefix="/mark", tags=["mark"], responses=PROBLEMS)
 MOST_ADDRESSES = 20_000
 
 
@@ -94,8 +94,7 @@ def undo(at_hand: AtHand) -> Sheet:
 @router.get("/links.{kind}", response_class=Response)
 def file(at_hand: AtHand, kind: Literal["csv", "xlsx"]) -> Response:
     """The sheet as a file."""
-    head = {"Content-Disposition": f'attachment; filename="links.{kind}"'}
-    return Response(at_hand.sheets.file(kind), media_type=KINDS[kind], headers=head)
+    return file_of(at_hand, f"links.{kind}", at_hand.sheets.file(kind), KINDS[kind])
 
 
 @router.post("/links/file")
@@ -135,14 +134,14 @@ def short_base(at_hand: AtHand, request: Request) -> str:
 
 def short_url(at_hand: AtHand, request: Request, code: str) -> str:
     """A short link as people will type it."""
-    base = Document(at_hand.sheets.plan_text()).general().get("short_base") or str(request.base_url)
+    base = at_hand.desk.plan().linking.short_base or f"{request.url.scheme}://{request.url.netloc}"
     return f"{base.rstrip('/')}/~/{code}"
 
 
 @router.get("/patterns")
 def pattern_choices(at_hand: AtHand) -> PatternChoices:
     """What patterns can be asked for."""
-    return patterns.choices(at_hand.sheets.plan_text())
+    return patterns.choices(at_hand.desk.plan())
 
 
 @router.get("/patterns/resolved")
@@ -150,21 +149,21 @@ def resolved_pattern(
     at_hand: AtHand, platform: str, campaign: str = "", group: str = "", kind: str = "", landing: str = ""
 ) -> Resolved:
     """The pattern that holds for a group, and the level each part came from."""
-    return patterns.resolve(at_hand.sheets.plan_text(), platform, campaign, group, kind, landing)
+    return patterns.resolve(at_hand.desk.plan(), platform, campaign, group, kind, landing)
 
 
 @router.post("/patterns/visit")
 def visit_ad(at_hand: AtHand, asked: AdAsked) -> Visit:
     """Open an ad as a person who clicks on it, and compare what arrives with what its pattern means."""
-    text, through = at_hand.sheets.plan_text(), at_hand.placing.resolve
-    return patterns.visit_ad(text, asked.platform, asked.campaign, asked.group, asked.kind, asked.click, through)
+    plan, through = at_hand.desk.plan(), at_hand.placing.resolve
+    return patterns.visit_ad(plan, asked.platform, asked.campaign, asked.group, asked.kind, asked.click, through)
 
 
 @router.post("/mail")
 def mail_preview(at_hand: AtHand, asked: MailAsked) -> list[MailPreview]:
     """What a sender's mails make of links."""
     values = {"list": asked.list, "series": asked.series, "message": asked.message}
-    return patterns.preview_mail(at_hand.sheets.plan_text(), asked.sender, values)
+    return patterns.preview_mail(at_hand.desk.plan(), asked.sender, values)
 
 
 @router.post("/message")
@@ -182,7 +181,7 @@ def preview(at_hand: AtHand, cells: Annotated[dict[str, str], Body()]) -> Link:
 @router.post("/check-up")
 def check_up(at_hand: AtHand, urls: Annotated[list[str], Body(max_length=MOST_ADDRESSES, embed=True)]) -> list[Checked]:
     """Check addresses against the plan; nothing is kept."""
-    marks = at_hand.desk.settings().click_marks
+    marks = at_hand.desk.plan().reading.click_marks
     return [
         Checked(
             url=c.url,

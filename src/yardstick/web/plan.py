@@ -7,7 +7,6 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Body, Path, Response, UploadFile
 from pydantic import BaseModel
 
-from yardstick.formats.plan_document import Document
 from yardstick.formats.sheets import KINDS
 from yardstick.stations import legend_previews, plan, plan_previews, shared_rules
 from yardstick.stations.legend_previews import LegendPreview
@@ -16,10 +15,11 @@ from yardstick.stations.plan_previews import Branch, Came, RuleCount, Tried
 from yardstick.stations.shared_rules import SharedList
 from yardstick.stations.weigh import NothingYet, Question
 
+from .exports import file_of
 from .schemas import PROBLEMS
 from .state import AtHand
 
-router = APIRouter(prefix="/api/plan", tags=["plan"], responses=PROBLEMS)
+router = APIRouter(prefix="/plan", tags=["plan"], responses=PROBLEMS)
 
 SectionName = Annotated[str, Path(pattern="^[a-z_]+$")]
 Record = dict[str, Any]
@@ -75,8 +75,7 @@ def change_records(at_hand: AtHand, section: str, wanted: Records) -> PlanNow:
 @router.get("/sections/{section}.{kind}", response_class=Response)
 def section_file(at_hand: AtHand, section: SectionName, kind: Literal["csv", "xlsx"]) -> Response:
     """The records of a section as a file."""
-    head = {"Content-Disposition": f'attachment; filename="{section}.{kind}"'}
-    return Response(plan.section_file(at_hand.desk, section, kind), media_type=KINDS[kind], headers=head)
+    return file_of(at_hand, f"{section}.{kind}", plan.section_file(at_hand.desk, section, kind), KINDS[kind])
 
 
 @router.post("/sections/{section}/file")
@@ -103,8 +102,7 @@ def undo(at_hand: AtHand) -> PlanNow:
 @router.get("/settings.toml", response_class=Response)
 def settings_toml(at_hand: AtHand) -> Response:
     """The settings as TOML, for the command line."""
-    head = {"Content-Disposition": 'attachment; filename="settings.toml"'}
-    return Response(plan.plan_text(at_hand.desk), media_type="application/toml; charset=utf-8", headers=head)
+    return file_of(at_hand, "settings.toml", at_hand.desk.settings_text(), "application/toml; charset=utf-8")
 
 
 @router.post("/channels/try")
@@ -163,9 +161,8 @@ def tree(at_hand: AtHand) -> list[Branch]:
 @router.get("/came")
 def came(at_hand: AtHand) -> list[Came]:
     """What each campaign of the plan brought on its own days, beside what was expected of it."""
-    document = Document(plan.plan_text(at_hand.desk))
     try:
         result, chosen = at_hand.weighing.result(Question(by="campaign,day"))
     except NothingYet:
         return []
-    return plan_previews.expected_against_came(result.rows, document, chosen)
+    return plan_previews.expected_against_came(result.rows, at_hand.desk.plan(), chosen)

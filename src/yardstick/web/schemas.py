@@ -2,101 +2,38 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from dataclasses import dataclass
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel
+
+from yardstick.core.reading.freshness import Source
+from yardstick.core.report.summary import TieLine
+from yardstick.core.report.trace import Trace
 
 
-class _Out(BaseModel):
-    model_config = ConfigDict(from_attributes=True)
-
-
-class Problem(_Out):
+class Problem(BaseModel):
     """What went wrong, in words for a person: what happened, what was kept, what to do."""
 
     code: str
     message: str
 
 
-class Health(_Out):
+class Health(BaseModel):
     """Whether the app and its database are well."""
 
     app: str
     python: str
-    workspace: str
+    workspaces: list[str]
     database: str
     server: str = ""
     layout: str = ""
-
-
-class RejectedOut(_Out):
-    file: str
-    line: int
-    column: str
-    value: str
-    reason: str
-
-
-class FindingOut(_Out):
-    code: str
-    level: str
-    table: str
-    id: str
-    field: str
-    value: str
-    file: str
-    line: int
-
-
-class FileRehearsalOut(_Out):
-    file: str
-    table: str
-    problem: str
-    read: int
-    new: int
-    replaced: int
-    unchanged: int
-    rejected: int
-    columns: list[str]
-    extra: list[str]
-    sample: list[list[str]]
-    rejected_rows: list[RejectedOut]
-    findings: list[FindingOut]
-
-
-class RehearsalOut(_Out):
-    token: str
-    files: list[FileRehearsalOut]
 
 
 class Keep(BaseModel):
     """Keep the files of a rehearsal."""
 
     token: str
-
-
-class JobOut(_Out):
-    id: int
-    state: str
-    doing: str
-    rows_done: int
-    rows_total: int
-    message: str
-
-
-class LoadOut(_Out):
-    id: int
-    subject: str
-    file: str
-    made_at: datetime
-    read: int
-    new: int
-    replaced: int
-    unchanged: int
-    rejected: int
-    undone: bool
-    can_undo: bool
 
 
 class Under(BaseModel):
@@ -128,35 +65,6 @@ class RowOut(BaseModel):
     target_cost_per_lead: float | None = None
 
 
-class PartOut(_Out):
-    leads: int
-    good_leads: int
-    conversions: int
-    value: int
-
-
-class TieLineOut(_Out):
-    booked: PartOut
-    no_trail: PartOut
-    named: dict[str, int]
-    untagged: dict[str, int]
-    invoiced: int
-    matched: int
-    unmatched: int
-    quarantined_records: int
-    quarantined_value: int
-
-
-class SourceOut(BaseModel):
-    name: str
-    table: str
-    zone: str
-    other_zone: bool
-    last_day: str | None
-    missing: list[str]
-    partial: bool
-
-
 class BoardOut(BaseModel):
     """The ruler board."""
 
@@ -182,71 +90,15 @@ class BoardOut(BaseModel):
     data: str
     rows: list[RowOut]
     total: RowOut
-    ties: TieLineOut
-    sources: list[SourceOut]
+    ties: TieLine
+    sources: list[Source]
     findings: dict[str, int]
     rejected: int
 
 
-class TouchOut(BaseModel):
-    visit_id: str
-    at: str
-    kind: str
-    campaign: str
-    source: str
-    medium: str
-    channel: str
-    why: str
-    captured: bool
-    here: bool
-    share: float
-    value: int
-    file: str
-    line: int
-
-
-class ConversionOut(BaseModel):
-    id: str
-    table: str
-    goal: str
-    at: str
-    value: int
-    share_here: float
-    value_here: int
-    good: bool
-    file: str
-    line: int
-    touches: list[TouchOut]
-
-
-class SpendOut(BaseModel):
-    day: str
-    platform: str
-    account: str
-    campaign: str
-    level: str
-    original: str
-    currency: str
-    estimated: bool
-    cost: int
-    impressions: int
-    clicks: int
-    claimed_value: int
-    file: str
-    line: int
-
-
-class OpeningOut(_Out):
-    channel: str
-    referrer_host: str
-    landing_page: str
-    touches: int
-    share: float
-    value: int
-
-
-class TraceOut(BaseModel):
-    """What a figure is made of; the totals are over all rows, the lists hold one page of them."""
+@dataclass(frozen=True, kw_only=True)
+class TraceOut(Trace):
+    """A trace, with what it was asked of."""
 
     yardstick: str
     currency: str
@@ -254,18 +106,7 @@ class TraceOut(BaseModel):
     time_zone: str
     fingerprint: str
     data: str
-    share: float
-    value: int
-    spend: int
-    conversion_count: int
-    spend_count: int
-    touch_count: int
-    conversions: list[ConversionOut]
-    spend_rows: list[SpendOut]
-    touches: list[TouchOut]
-    openings: list[OpeningOut]
 
 
-Said = dict[int | str, dict[str, Any]]
-PROBLEMS: Said = {code: {"model": Problem} for code in (404, 409, 422, 503)}
+PROBLEMS: dict[int | str, dict[str, Any]] = {code: {"model": Problem} for code in (404, 409, 422, 503)}
 """How every router answers when something is wrong."""

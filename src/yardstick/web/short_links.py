@@ -9,7 +9,9 @@ from collections.abc import Awaitable, Callable, MutableMapping
 from datetime import UTC, datetime
 from typing import Any
 
-from yardstick.stations.short_links import ShortLinks
+from starlette.concurrency import run_in_threadpool
+
+from yardstick.stations.short_links import AllShortLinks
 from yardstick.store.clicks import Click, ClickRecorder
 
 Scope = MutableMapping[str, Any]
@@ -18,6 +20,7 @@ Send = Callable[[MutableMapping[str, Any]], Awaitable[None]]
 Asgi = Callable[[Scope, Receive, Send], Awaitable[None]]
 PREFIX = "/~/"
 GONE = b"There is no such short link. It may have been taken out of the link sheet."
+NOT_YET = b"The links cannot be read yet. Try again in a moment."
 
 
 class ShortLinkDoor:
@@ -26,11 +29,11 @@ class ShortLinkDoor:
     Parameters
     ----------
     app : the rest of the app
-    links : code -> where it leads
-    recorder : gives the recorder, made on first use
+    links : code -> where it leads, over all workspaces
+    recorder : puts clicks on record
     """
 
-    def __init__(self, app: Asgi, links: ShortLinks, recorder: Callable[[], ClickRecorder]) -> None:
+    def __init__(self, app: Asgi, links: AllShortLinks, recorder: ClickRecorder) -> None:
         self._app, self._links, self._recorder = app, links, recorder
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -41,15 +44,21 @@ class ShortLinkDoor:
             await _answer(send, 405, [(b"allow", b"GET, HEAD")], b"")
             return
         code = scope["path"][len(PREFIX) :]
-        target = self._links.target(code, scope["query_string"].decode("latin-1"))
+        target, sure = self._links.at_hand(code), True
         if target is None:
-            await _answer(send, 404, [(b"content-type", b"text/plain; charset=utf-8")], GONE)
+            # Reading the sheet may wait for the database: never in the thread that answers everybody.
+            target, sure = await run_in_threadpool(self._links.look_up, code)
+        if target is None:
+            status, text = (404, GONE) if sure else (503, NOT_YET)
+            await _answer(send, status, [(b"content-type", b"text/plain; charset=utf-8")], text)
             return
+        target = target.called_with(scope["query_string"].decode("latin-1"))
         if scope["method"] == "GET":
             headers = dict(scope["headers"])
             referrer, agent = (headers.get(name, b"").decode("latin-1") for name in (b"referer", b"user-agent"))
-            now = datetime.now(UTC).isoformat()
-            await self._recorder().record(Click(target.code, now, target.url, target.shown(referrer), agent))
+            at = datetime.now(UTC).isoformat()
+            click = Click(target.code, at, target.url, target.shown(referrer), agent, target.workspace)
+            await self._recorder.record(click)
         head = [
             (b"location", target.url.encode("latin-1")),
             (b"referrer-policy", target.policy.encode()),

@@ -2,74 +2,50 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from dataclasses import fields
 from datetime import date
 from fractions import Fraction
 
-from yardstick.core.breakdown import FIELDS, known_extras
-from yardstick.core.days import day_text, instant_text
-from yardstick.core.figures import Figures, Sums, break_even_roas
-from yardstick.core.tables import VISIT_KINDS
-from yardstick.core.tags import EXTRA
-from yardstick.core.trace import Trace, TracedConversion, TracedSpend, TracedTouch
-from yardstick.core.weigh import Result
-from yardstick.core.words import fold
+from yardstick.core.reading.tags import EXTRA
+from yardstick.core.report.breakdown import FIELDS, known_extras
+from yardstick.core.report.figures import Figures, Sums, break_even_roas
+from yardstick.core.report.trace import Trace
+from yardstick.core.report.weigh import Result
 from yardstick.stations.board_rows import BoardRow, Wanted, in_order, is_found
 from yardstick.stations.weigh import Board
 
-from .schemas import (
-    BoardOut,
-    ConversionOut,
-    OpeningOut,
-    RowOut,
-    SourceOut,
-    SpendOut,
-    TieLineOut,
-    TouchOut,
-    TraceOut,
-    Under,
-)
+from .schemas import BoardOut, RowOut, TraceOut, Under
 
 
 def board_out(board: Board, wanted: Wanted) -> BoardOut:
     """The ruler board, rows in the order wanted."""
-    settings = board.settings
+    plan = board.plan
+    reporting, window = plan.reporting, plan.windows.window
     return BoardOut(
         by=board.question.by,
-        breakdowns=[*FIELDS, *sorted(f"{EXTRA}{name}" for name in known_extras(settings))],
+        breakdowns=[*FIELDS, *sorted(f"{EXTRA}{name}" for name in known_extras(plan.reading))],
         where=list(board.question.where),
         yardstick=board.question.yardstick,
-        yardsticks=[y.name for y in settings.yardsticks],
-        currency=settings.home_currency,
-        minor_digits=settings.minor_digits,
-        time_zone=settings.time_zone,
-        report_from=_day(settings.report_from),
-        report_to=_day(settings.report_to),
+        yardsticks=[y.name for y in plan.crediting.yardsticks],
+        currency=plan.money.home_currency,
+        minor_digits=plan.money.minor_digits,
+        time_zone=plan.reading.time_zone,
+        report_from=_day(reporting.report_from),
+        report_to=_day(reporting.report_to),
         first_day=board.first_day,
         last_day=board.last_day,
-        click_days=float(settings.window.click_days),
-        own_windows=any(goal.click_days is not None for goal in settings.goals),
-        margin=float(settings.margin),
-        break_even_roas=break_even_roas(settings.margin),
-        target_roas=None if settings.target_roas is None else float(settings.target_roas),
-        target_cost_per_lead=None if settings.target_cost_per_lead is None else float(settings.target_cost_per_lead),
+        click_days=float(window.click_days),
+        own_windows=any(goal.click_days is not None for goal in plan.goals),
+        margin=float(reporting.margin),
+        break_even_roas=break_even_roas(reporting.margin),
+        target_roas=None if reporting.target_roas is None else float(reporting.target_roas),
+        target_cost_per_lead=None if reporting.target_cost_per_lead is None else float(reporting.target_cost_per_lead),
         fingerprint=board.fingerprint,
         data=board.data,
         rows=_rows(board, wanted),
         total=_row(board.total),
-        ties=TieLineOut.model_validate(board.ties),
-        sources=[
-            SourceOut(
-                name=s.name,
-                table=s.table,
-                zone=s.zone,
-                other_zone=s.other_zone,
-                last_day=None if s.last_day is None else day_text(s.last_day),
-                missing=[day_text(d) for d in s.missing],
-                partial=s.partial,
-            )
-            for s in board.sources
-        ],
+        ties=board.ties,
+        sources=board.sources,
         findings=board.findings,
         rejected=board.rejected,
     )
@@ -84,9 +60,8 @@ def _rows(board: Board, wanted: Wanted) -> list[RowOut]:
     ordered = in_order(board.rows, board.question.yardstick, wanted)
     rows = [_row(row, is_found(row, wanted.find)) for row in ordered]
     if board.question.by == "campaign":
-        planned = {fold(c.plain_name or c.name): c for c in board.settings.campaigns}
         for row in rows:
-            campaign = planned.get(fold(row.name))
+            campaign = board.plan.campaign_of(row.name) if row.name else None
             if campaign is not None:
                 row.campaign = campaign.name
                 row.target_roas = None if campaign.target_roas is None else float(campaign.target_roas)
@@ -128,36 +103,13 @@ def _float(number: Fraction | None) -> float | None:
 
 
 def trace_out(result: Result, trace: Trace, yardstick: str, data: str) -> TraceOut:
-    """A trace."""
-    settings = result.settings
+    """A trace, with what it was asked of."""
     return TraceOut(
+        **{field.name: getattr(trace, field.name) for field in fields(trace)},
         yardstick=yardstick,
-        currency=settings.home_currency,
-        minor_digits=settings.minor_digits,
-        time_zone=settings.time_zone,
+        currency=result.plan.money.home_currency,
+        minor_digits=result.plan.money.minor_digits,
+        time_zone=result.plan.reading.time_zone,
         fingerprint=result.fingerprint,
         data=data,
-        share=trace.share,
-        value=trace.value,
-        spend=trace.spend,
-        conversion_count=trace.conversion_count,
-        spend_count=trace.spend_count,
-        touch_count=trace.touch_count,
-        conversions=[_conversion(c) for c in trace.conversions],
-        spend_rows=[_spend(s) for s in trace.spend_rows],
-        touches=[_touch(t) for t in trace.touches],
-        openings=[OpeningOut.model_validate(o) for o in trace.openings],
     )
-
-
-def _touch(touch: TracedTouch) -> TouchOut:
-    return TouchOut(**asdict(touch) | {"at": instant_text(touch.at), "kind": VISIT_KINDS[touch.kind]})
-
-
-def _conversion(conversion: TracedConversion) -> ConversionOut:
-    plain = asdict(conversion) | {"at": instant_text(conversion.at), "touches": [_touch(t) for t in conversion.touches]}
-    return ConversionOut(**plain)
-
-
-def _spend(spend: TracedSpend) -> SpendOut:
-    return SpendOut(**asdict(spend) | {"day": day_text(spend.day)})

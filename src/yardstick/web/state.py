@@ -1,33 +1,23 @@
-"""What every request has at hand."""
+"""What every request has at hand: the workspace it names, with its stations."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import Depends, Request
 
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import Loader
-from yardstick.stations.mark import Sheets
-from yardstick.stations.placing import Placing
-from yardstick.stations.weigh import Weighing
+from yardstick.stations.workspaces import AtWork, Workspaces
 
 
-@dataclass(frozen=True)
-class State:
-    """The workspace, the loader that changes it, the weighing that only reads its snapshots, and the link sheet."""
-
-    desk: Desk
-    loader: Loader
-    weighing: Weighing
-    sheets: Sheets
-    placing: Placing
+def all_workspaces(request: Request) -> Workspaces:
+    """The workspaces of this instance."""
+    workspaces: Workspaces = request.app.state.workspaces
+    return workspaces
 
 
-def _state(request: Request) -> State:
-    state: State = request.app.state.yardstick
-    return state
+def _at_hand(request: Request) -> AtWork:
+    return all_workspaces(request).at(request.path_params["workspace"])
 
 
-AtHand = Annotated[State, Depends(_state)]
+AtHand = Annotated[AtWork, Depends(_at_hand)]
+Instance = Annotated[Workspaces, Depends(all_workspaces)]

@@ -11,11 +11,12 @@ from fastapi import APIRouter, Depends, Query, Response
 from yardstick.stations.board_rows import Wanted
 from yardstick.stations.weigh import Question
 
+from .exports import CSV, file_of
 from .schemas import PROBLEMS, BoardOut, TraceOut
 from .shown import board_out, trace_out
 from .state import AtHand
 
-router = APIRouter(prefix="/api/weigh", tags=["weigh"], responses=PROBLEMS)
+router = APIRouter(prefix="/weigh", tags=["weigh"], responses=PROBLEMS)
 
 
 def _question(
@@ -57,9 +58,8 @@ def values(at_hand: AtHand, question: Asked, field: str) -> list[str]:
 def board_csv(at_hand: AtHand, question: Asked, shown: Shown) -> Response:
     """The board as CSV: the rows shown, in the order shown."""
     found = at_hand.weighing.board(question, at_hand.desk.clock())
-    text = at_hand.weighing.board_csv(found, shown)
-    head = {"Content-Disposition": f'attachment; filename="board-{found.fingerprint}.csv"'}
-    return Response(text, media_type="text/csv; charset=utf-8", headers=head)
+    text = at_hand.weighing.board_csv(found, shown, at_hand.desk.name)
+    return file_of(at_hand, f"board-{found.fingerprint}.csv", text, CSV)
 
 
 @router.get("/trace")

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Load } from '../../api/client'
+import { address } from '../../api/client'
 import { count, instant } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useUndo } from './queries'
@@ -20,6 +21,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
           <th>File</th>
           <th>Table</th>
           <th>Loaded ({{ zone }})</th>
+          <th>By</th>
           <th class="number">Rows read</th>
           <th class="number">New</th>
           <th class="number">Replaced</th>
@@ -33,12 +35,18 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
           <td>{{ load.file }}</td>
           <td>{{ load.subject }}</td>
           <td>{{ instant(load.made_at, zone) }}</td>
+          <td>{{ load.made_by }}</td>
           <td class="number">{{ count(load.read) }}</td>
           <td class="number">{{ count(load.new) }}</td>
           <td class="number">{{ count(load.replaced) }}</td>
           <td class="number">{{ count(load.unchanged) }}</td>
           <td class="number">
-            <a v-if="load.rejected" class="link" :href="`/api/gather/loads/${load.id}/rejected.csv`" download>
+            <a
+              v-if="load.rejected"
+              class="link"
+              :href="address(`/gather/loads/${load.id}/rejected.csv`)"
+              download
+            >
               {{ count(load.rejected) }}
             </a>
             <template v-else>0</template>

@@ -2,7 +2,7 @@
 import type { Schemas } from '../../api/client'
 import { count } from '../../shared/format'
 
-defineProps<{ file: Schemas['FileRehearsalOut'] }>()
+defineProps<{ file: Schemas['FileRehearsal'] }>()
 </script>
 
 <template>

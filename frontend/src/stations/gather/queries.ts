@@ -4,7 +4,7 @@ import { answer, api, Problem, type Job, type Rehearsal } from '../../api/client
 
 /** The list of loads. */
 export const useLoads = () =>
-  useQuery({ queryKey: ['loads'], queryFn: () => answer(api.GET('/api/gather/loads')) })
+  useQuery({ queryKey: ['loads'], queryFn: () => answer(api.GET('/gather/loads')) })
 
 /** Rehearse files: what would happen if they were kept. */
 export const useRehearsal = () =>
@@ -13,7 +13,7 @@ export const useRehearsal = () =>
       const form = new FormData()
       for (const file of files) form.append('files', file, file.name)
       return answer(
-        api.POST('/api/gather/rehearsals', {
+        api.POST('/gather/rehearsals', {
           body: form as never,
           bodySerializer: (body) => body as unknown as FormData,
         }),
@@ -25,7 +25,7 @@ export const useRehearsal = () =>
 export function useUndo() {
   const client = useQueryClient()
   return useMutation<unknown, Problem, number>({
-    mutationFn: (load) => answer(api.POST('/api/gather/loads/{load}/undo', { params: { path: { load } } })),
+    mutationFn: (load) => answer(api.POST('/gather/loads/{load}/undo', { params: { path: { load } } })),
     onSuccess: () => client.invalidateQueries(),
   })
 }
@@ -38,11 +38,11 @@ export function useKeeping() {
   const job = ref<Job>()
   const keeping = useMutation<Job, Problem, string>({
     mutationFn: async (token) => {
-      job.value = await answer(api.POST('/api/gather/loads', { body: { token } }))
+      job.value = await answer(api.POST('/gather/loads', { body: { token } }))
       while (job.value.state === 'running') {
         await new Promise((resolve) => setTimeout(resolve, POLL_MS))
         const id: number = job.value.id
-        job.value = await answer(api.GET('/api/gather/jobs/{job_id}', { params: { path: { job_id: id } } }))
+        job.value = await answer(api.GET('/gather/jobs/{job_id}', { params: { path: { job_id: id } } }))
       }
       return job.value
     },
@@ -50,6 +50,6 @@ export function useKeeping() {
   })
   const stop = () =>
     job.value &&
-    answer(api.POST('/api/gather/jobs/{job_id}/stop', { params: { path: { job_id: job.value.id } } }))
+    answer(api.POST('/gather/jobs/{job_id}/stop', { params: { path: { job_id: job.value.id } } }))
   return { job, keeping, stop }
 }

@@ -10,7 +10,7 @@ const SHOWN = 200
 const text = ref('')
 const only = useAddressState('level')
 const check = useMutation<Schemas['Checked'][], Problem, string[]>({
-  mutationFn: (urls) => answer(api.POST('/api/mark/check-up', { body: { urls } })),
+  mutationFn: (urls) => answer(api.POST('/mark/check-up', { body: { urls } })),
 })
 const found = computed(() => check.data.value ?? [])
 const levelOf = (c: Schemas['Checked']) => c.findings[0]?.level ?? 'well'

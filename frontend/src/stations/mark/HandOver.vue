@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { answer, api } from '../../api/client'
+import { address, answer, api } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import ProblemNote from '../../shared/ProblemNote.vue'
 
-const links = useQuery({ queryKey: ['placing'], queryFn: () => answer(api.GET('/api/mark/placing')) })
-const base = useQuery({ queryKey: ['short-base'], queryFn: () => answer(api.GET('/api/mark/short-base')) })
+const links = useQuery({ queryKey: ['placing'], queryFn: () => answer(api.GET('/mark/placing')) })
+const base = useQuery({ queryKey: ['short-base'], queryFn: () => answer(api.GET('/mark/short-base')) })
 const campaign = useAddressState('campaign')
 const error = useAddressState('error', 'm')
 const codes = useAddressState('codes', 'yes')
@@ -59,12 +59,12 @@ const print = () => window.print()
     <article v-for="link in rows" :key="link.key">
       <a
         v-if="codes === 'yes'"
-        :href="`/api/mark/links/${link.key}/qr.png?error=${error}`"
+        :href="address(`/mark/links/${link.key}/qr.png?error=${error}`)"
         download
         title="Take the code away as PNG"
       >
         <img
-          :src="`/api/mark/links/${link.key}/qr.svg?error=${error}`"
+          :src="address(`/mark/links/${link.key}/qr.svg?error=${error}`)"
           :alt="`QR code of ${link.short ? base.data.value + link.short : link.url}`"
         />
       </a>

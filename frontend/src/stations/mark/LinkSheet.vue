@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { address } from '../../api/client'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useAddressState } from '../../shared/addressState'
 import { useKeys } from '../../shared/keys'
@@ -263,8 +264,8 @@ function takeIn(event: Event) {
       <button v-if="sheet.last.value" type="button" class="plain link" title="Ctrl Z" @click="sheet.undo()">
         Undo: {{ sheet.last.value.what }}
       </button>
-      <a class="link" href="/api/mark/links.csv" download>CSV</a>
-      <a class="link" href="/api/mark/links.xlsx" download>XLSX</a>
+      <a class="link" :href="address('/mark/links.csv')" download>CSV</a>
+      <a class="link" :href="address('/mark/links.xlsx')" download>XLSX</a>
       <label class="link"
         >Take in a file<input
           type="file"

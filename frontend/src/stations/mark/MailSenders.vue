@@ -5,7 +5,7 @@ import { answer, api } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import ProblemNote from '../../shared/ProblemNote.vue'
 
-const there = useQuery({ queryKey: ['patterns'], queryFn: () => answer(api.GET('/api/mark/patterns')) })
+const there = useQuery({ queryKey: ['patterns'], queryFn: () => answer(api.GET('/mark/patterns')) })
 const sender = useAddressState('sender')
 const list = useAddressState('list', 'card holders')
 const series = useAddressState('series', 'renewal')
@@ -18,7 +18,7 @@ const asked = computed(() => ({
 }))
 const preview = useQuery({
   queryKey: ['mail', asked],
-  queryFn: () => answer(api.POST('/api/mark/mail', { body: asked.value })),
+  queryFn: () => answer(api.POST('/mark/mail', { body: asked.value })),
   enabled: computed(() => !!asked.value.sender),
 })
 </script>

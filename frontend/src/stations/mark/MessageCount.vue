@@ -4,8 +4,8 @@ import { computed, ref, watch } from 'vue'
 import { answer, api, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
 
-const links = useQuery({ queryKey: ['placing'], queryFn: () => answer(api.GET('/api/mark/placing')) })
-const base = useQuery({ queryKey: ['short-base'], queryFn: () => answer(api.GET('/api/mark/short-base')) })
+const links = useQuery({ queryKey: ['placing'], queryFn: () => answer(api.GET('/mark/placing')) })
+const base = useQuery({ queryKey: ['short-base'], queryFn: () => answer(api.GET('/mark/short-base')) })
 const text = ref('')
 const said = ref<Schemas['Message']>()
 const problem = ref<unknown>()
@@ -22,7 +22,7 @@ watch(text, (now) => {
   clearTimeout(timer)
   timer = window.setTimeout(async () => {
     try {
-      said.value = await answer(api.POST('/api/mark/message', { body: { text: now } }))
+      said.value = await answer(api.POST('/mark/message', { body: { text: now } }))
       problem.value = undefined
     } catch (wrong) {
       problem.value = wrong

@@ -6,7 +6,7 @@ import { useAddressState } from '../../shared/addressState'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import VisitReport from './VisitReport.vue'
 
-const there = useQuery({ queryKey: ['patterns'], queryFn: () => answer(api.GET('/api/mark/patterns')) })
+const there = useQuery({ queryKey: ['patterns'], queryFn: () => answer(api.GET('/mark/patterns')) })
 const platform = useAddressState('platform')
 const campaign = useAddressState('campaign')
 const group = useAddressState('group')
@@ -22,14 +22,14 @@ const asked = computed(() => ({
 }))
 const resolved = useQuery({
   queryKey: ['resolved', asked],
-  queryFn: () => answer(api.GET('/api/mark/patterns/resolved', { params: { query: asked.value } })),
+  queryFn: () => answer(api.GET('/mark/patterns/resolved', { params: { query: asked.value } })),
   enabled: computed(() => !!asked.value.platform),
 })
 const click = useAddressState('click')
 const value = (event: Event) => (event.target as HTMLInputElement).value
 const visit = useMutation<Schemas['Visit'], Problem>({
   mutationFn: () =>
-    answer(api.POST('/api/mark/patterns/visit', { body: { ...asked.value, click: click.value.trim() } })),
+    answer(api.POST('/mark/patterns/visit', { body: { ...asked.value, click: click.value.trim() } })),
 })
 const copy = () => navigator.clipboard.writeText(resolved.data.value?.address ?? '')
 </script>

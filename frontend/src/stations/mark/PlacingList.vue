@@ -17,7 +17,7 @@ const SIGNS: Record<string, string> = {
   stale: '◌',
   ended: '–',
 }
-const links = useQuery({ queryKey: ['placing'], queryFn: () => answer(api.GET('/api/mark/placing')) })
+const links = useQuery({ queryKey: ['placing'], queryFn: () => answer(api.GET('/mark/placing')) })
 const state = useAddressState('state')
 const find = useAddressState('find')
 const counts = computed(() => {
@@ -35,7 +35,7 @@ const rows = computed(() => {
   )
 })
 const visit = useMutation<Schemas['Visit'], Problem, Placed>({
-  mutationFn: ({ key }) => answer(api.POST('/api/mark/links/{key}/visit', { params: { path: { key } } })),
+  mutationFn: ({ key }) => answer(api.POST('/mark/links/{key}/visit', { params: { path: { key } } })),
 })
 /** What tells this link from the others of its campaign. */
 function told(link: Placed): string {

@@ -48,7 +48,7 @@ watch(draft, (text) => {
   clearTimeout(timer)
   timer = window.setTimeout(async () => {
     const made = await answer(
-      api.POST('/api/mark/preview', { body: { ...props.row.cells, [name]: text } as Record<string, string> }),
+      api.POST('/mark/preview', { body: { ...props.row.cells, [name]: text } as Record<string, string> }),
     ).catch(() => null)
     if (props.editing) live.value = made?.url ?? null
   }, 90)

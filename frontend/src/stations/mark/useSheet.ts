@@ -1,16 +1,9 @@
 import { computed, onMounted, ref, shallowReactive, shallowRef } from 'vue'
-import { answer, api, Problem, type Schemas } from '../../api/client'
+import { answer, api, type Schemas } from '../../api/client'
 
 export type Sheet = Schemas['Sheet']
 export type SheetRow = Schemas['SheetRow']
 export type RowChange = { key: string; cells: Record<string, string> | null; after?: string }
-
-const OVERTAKEN = 'overtaken'
-
-function same(a: Record<string, string> = {}, b: Record<string, string> = {}): boolean {
-  const filled = (cells: Record<string, string>) => Object.entries(cells).filter(([, v]) => v !== '')
-  return filled(a).length === filled(b).length && filled(a).every(([name, v]) => b[name] === v)
-}
 
 /** The link sheet: its rows, and edits that are kept one after the other. */
 export function useSheet() {
@@ -39,7 +32,7 @@ export function useSheet() {
   }
 
   async function load() {
-    const sheet = await answer(api.GET('/api/mark/links'))
+    const sheet = await answer(api.GET('/mark/links'))
     // In one go: a row that is shown must not be missing while the answer is on its way.
     rows.clear()
     take(sheet)
@@ -62,21 +55,11 @@ export function useSheet() {
     return queue
   }
 
-  /** Show changes at once, and keep them as one change. */
+  /** Show changes at once, and keep them as one change. Edits of other cells meanwhile are merged by the server. */
   function change(changes: RowChange[], what: string) {
-    const stood = new Map(changes.map(({ key }) => [key, rows.get(key)?.cells]))
     show(changes)
-    const send = () =>
-      answer(api.PATCH('/api/mark/links', { body: { basis, changes: changes as never, what } }))
     return enqueue(() =>
-      send().catch(async (problem) => {
-        if (!(problem instanceof Problem) || problem.code !== OVERTAKEN) throw problem
-        // Somebody else changed other rows in the meantime: this change is still what is meant.
-        await load()
-        for (const [key, cells] of stood) if (!same(rows.get(key)?.cells, cells)) throw problem
-        show(changes)
-        return send()
-      }),
+      answer(api.PATCH('/mark/links', { body: { basis, changes: changes as never, what } })),
     )
   }
 
@@ -97,14 +80,14 @@ export function useSheet() {
     order.value = next
   }
 
-  const undo = () => enqueue(() => answer(api.POST('/api/mark/links/undo')))
+  const undo = () => enqueue(() => answer(api.POST('/mark/links/undo')))
 
   function takeIn(file: File) {
     const form = new FormData()
     form.append('file', file, file.name)
     return enqueue(() =>
       answer(
-        api.POST('/api/mark/links/file', {
+        api.POST('/mark/links/file', {
           body: form as never,
           bodySerializer: (body) => body as unknown as FormData,
         }),

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { address } from '../../api/client'
 import { computed, ref } from 'vue'
 import { useAddressState } from '../../shared/addressState'
 import { useKeys } from '../../shared/keys'
@@ -115,7 +116,7 @@ const move = (from: number, to: number) =>
       >
         Undo: {{ last.what }}
       </button>
-      <a class="link" href="/api/plan/settings.toml" download>Write settings.toml</a>
+      <a class="link" :href="address('/plan/settings.toml')" download>Write settings.toml</a>
     </span>
   </header>
   <ProblemNote :error="plan.error.value ?? undo.error.value ?? takeIn.error.value" />
@@ -151,8 +152,8 @@ const move = (from: number, to: number) =>
             aria-label="Find"
           />
           <span class="files">
-            <a class="link" :href="`/api/plan/sections/${section.name}.csv`" download>CSV</a>
-            <a class="link" :href="`/api/plan/sections/${section.name}.xlsx`" download>XLSX</a>
+            <a class="link" :href="address(`/plan/sections/${section.name}.csv`)" download>CSV</a>
+            <a class="link" :href="address(`/plan/sections/${section.name}.xlsx`)" download>XLSX</a>
             <label class="link" title="The file's rows take the place of these records; it can be undone"
               >Take in a file<input
                 type="file"

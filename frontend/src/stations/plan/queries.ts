@@ -6,15 +6,13 @@ export type PlanField = Schemas['PlanField']
 export type Rec = Record<string, unknown>
 
 /** The plan as it stands. */
-export const usePlan = () => useQuery({ queryKey: ['plan'], queryFn: () => answer(api.GET('/api/plan')) })
+export const usePlan = () => useQuery({ queryKey: ['plan'], queryFn: () => answer(api.GET('/plan')) })
 
 /** What each campaign brought on its own days. */
-export const useCame = () =>
-  useQuery({ queryKey: ['came'], queryFn: () => answer(api.GET('/api/plan/came')) })
+export const useCame = () => useQuery({ queryKey: ['came'], queryFn: () => answer(api.GET('/plan/came')) })
 
 /** Accounts, campaigns and levels as spend files show them. */
-export const useTree = () =>
-  useQuery({ queryKey: ['tree'], queryFn: () => answer(api.GET('/api/plan/tree')) })
+export const useTree = () => useQuery({ queryKey: ['tree'], queryFn: () => answer(api.GET('/plan/tree')) })
 
 function useKept<T>(ask: (wanted: T) => Promise<Plan>) {
   const client = useQueryClient()
@@ -30,12 +28,12 @@ function useKept<T>(ask: (wanted: T) => Promise<Plan>) {
 /** Make a list of records a section's. */
 export const useChangeRecords = () =>
   useKept(({ section, ...body }: { section: string; basis: number; records: Rec[]; what: string }) =>
-    answer(api.PUT('/api/plan/sections/{section}', { params: { path: { section } }, body })),
+    answer(api.PUT('/plan/sections/{section}', { params: { path: { section } }, body })),
   )
 
 /** Change settings that are no lists. */
 export const useChangeGeneral = () =>
-  useKept((body: { basis: number; values: Rec }) => answer(api.PUT('/api/plan/general', { body })))
+  useKept((body: { basis: number; values: Rec }) => answer(api.PUT('/plan/general', { body })))
 
 /** Make the rows of a file a section's records. */
 export const useTakeInSection = () =>
@@ -43,7 +41,7 @@ export const useTakeInSection = () =>
     const form = new FormData()
     form.append('file', file, file.name)
     return answer(
-      api.POST('/api/plan/sections/{section}/file', {
+      api.POST('/plan/sections/{section}/file', {
         params: { path: { section } },
         body: form as never,
         bodySerializer: (body) => body as unknown as FormData,
@@ -52,7 +50,7 @@ export const useTakeInSection = () =>
   })
 
 /** Undo the latest change. */
-export const useUndoPlan = () => useKept(() => answer(api.POST('/api/plan/undo')))
+export const useUndoPlan = () => useKept(() => answer(api.POST('/plan/undo')))
 
 export type RuleSection = 'channel' | 'shared_channel'
 interface Asked {
@@ -65,27 +63,27 @@ interface Asked {
 /** Ask the channel rules about an address. */
 export const useTryChannel = () =>
   useMutation<Schemas['Tried'], Problem, Asked>({
-    mutationFn: (body) => answer(api.POST('/api/plan/channels/try', { body })),
+    mutationFn: (body) => answer(api.POST('/plan/channels/try', { body })),
   })
 
 /** How many visits each rule takes, before and after. */
 export const useRehearseChannels = () =>
   useMutation<Schemas['RuleCount'][], Problem, { rules: Rec[]; section: RuleSection }>({
     mutationFn: ({ rules, section }) =>
-      answer(api.POST('/api/plan/channels/rehearsal', { params: { query: { section } }, body: rules })),
+      answer(api.POST('/plan/channels/rehearsal', { params: { query: { section } }, body: rules })),
   })
 
 /** What a legend would do. */
 export const usePreviewLegend = () =>
   useMutation<Schemas['LegendPreview'], Problem, Rec>({
-    mutationFn: (body) => answer(api.POST('/api/plan/legends/preview', { body })),
+    mutationFn: (body) => answer(api.POST('/plan/legends/preview', { body })),
   })
 
 export type SharedList = Schemas['SharedList']
 
 /** The channel rules that workspaces share, beside this one's copy. */
 export const useSharedRules = () =>
-  useQuery({ queryKey: ['shared-rules'], queryFn: () => answer(api.GET('/api/plan/shared-rules')) })
+  useQuery({ queryKey: ['shared-rules'], queryFn: () => answer(api.GET('/plan/shared-rules')) })
 
 function useShared(ask: (version: number) => Promise<SharedList>) {
   const client = useQueryClient()
@@ -98,18 +96,16 @@ function useShared(ask: (version: number) => Promise<SharedList>) {
 
 /** Make this workspace's copy the shared list. */
 export const useShareRules = () =>
-  useShared((version) =>
-    answer(api.PUT('/api/plan/shared-rules/{version}', { params: { path: { version } } })),
-  )
+  useShared((version) => answer(api.PUT('/plan/shared-rules/{version}', { params: { path: { version } } })))
 
 /** Take back the list this workspace shared last. */
 export const useWithdrawRules = () =>
   useShared((version) =>
-    answer(api.DELETE('/api/plan/shared-rules/{version}', { params: { path: { version } } })),
+    answer(api.DELETE('/plan/shared-rules/{version}', { params: { path: { version } } })),
   )
 
 /** Make the shared list this workspace's copy. */
 export const useTakeOverRules = () =>
   useKept((body: { version: number; basis: number }) =>
-    answer(api.POST('/api/plan/shared-rules/take-over', { body })),
+    answer(api.POST('/plan/shared-rules/take-over', { body })),
   )

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Board } from '../../api/client'
+import { address } from '../../api/client'
 import { yardstickName } from '../../shared/format'
 import BoardFilters from './BoardFilters.vue'
 import { type useQuestion } from './question'
@@ -20,7 +21,7 @@ const csv = computed(() => {
   const known = Object.entries(asked).flatMap(([name, v]) =>
     [v ?? []].flat().map((one): [string, string] => [name, String(one)]),
   )
-  return `/api/weigh/board.csv?${new URLSearchParams(known)}`
+  return address(`/weigh/board.csv?${new URLSearchParams(known)}`)
 })
 const value = (event: Event) => (event.target as HTMLInputElement).value
 </script>

@@ -7,10 +7,10 @@ const props = defineProps<{ trace: Trace; by: string }>()
 const at = (iso: string) => instant(iso, props.trace.time_zone)
 const amount = (minor: number) => money(minor, props.trace.minor_digits)
 
-function touchName(touch: Schemas['TouchOut']): string {
+function touchName(touch: Schemas['TracedTouch']): string {
   return touch.campaign || `untagged · ${touch.channel}`
 }
-function touchKind(touch: Schemas['TouchOut']): string {
+function touchKind(touch: Schemas['TracedTouch']): string {
   if (touch.captured) return 'captured by the form'
   return touch.kind === 'click' ? '' : touch.kind
 }

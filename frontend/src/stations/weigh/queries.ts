@@ -7,8 +7,7 @@ import type { Asked, Cell, Shown } from './question'
 export const useBoard = (asked: Ref<Asked>, shown: Ref<Shown>) =>
   useQuery({
     queryKey: ['board', asked, shown],
-    queryFn: () =>
-      answer(api.GET('/api/weigh/board', { params: { query: { ...asked.value, ...shown.value } } })),
+    queryFn: () => answer(api.GET('/weigh/board', { params: { query: { ...asked.value, ...shown.value } } })),
     placeholderData: keepPreviousData,
   })
 
@@ -18,7 +17,7 @@ export const useValues = (asked: Ref<Asked>, field: Ref<string>, wanted: Ref<boo
     queryKey: ['values', asked, field],
     enabled: wanted,
     queryFn: () =>
-      answer(api.GET('/api/weigh/values', { params: { query: { ...asked.value, field: field.value } } })),
+      answer(api.GET('/weigh/values', { params: { query: { ...asked.value, field: field.value } } })),
   })
 
 export const PAGE = 100
@@ -33,8 +32,8 @@ export const useTrace = (asked: Ref<Asked>, cell: Ref<Cell | null>, page: Ref<nu
       const query = { ...asked.value, first: page.value * PAGE, most: PAGE }
       const wanted = cell.value!
       if ('part' in wanted) {
-        return answer(api.GET('/api/weigh/trace/{part}', { params: { path: { part: wanted.part! }, query } }))
+        return answer(api.GET('/weigh/trace/{part}', { params: { path: { part: wanted.part! }, query } }))
       }
-      return answer(api.GET('/api/weigh/trace', { params: { query: { ...query, ...wanted } } }))
+      return answer(api.GET('/weigh/trace', { params: { query: { ...query, ...wanted } } }))
     },
   })

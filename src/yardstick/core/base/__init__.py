@@ -1,0 +1,1 @@
+"""What all rooms stand on: columns, tables, days, money, folding, conditions, findings."""

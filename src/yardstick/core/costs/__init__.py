@@ -1,0 +1,1 @@
+"""Spend, its levels, further costs."""

@@ -1,0 +1,1 @@
+"""Shares of credit, apportioned exactly, one rule a yardstick."""

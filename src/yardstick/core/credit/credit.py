@@ -1,0 +1,138 @@
+"""Credit: what every touch of every trail gets under every yardstick, and sums of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cached_property
+
+import numpy as np
+
+from ..base.columns import Flags, Ints
+from ..plan.plan import Crediting
+from ..plan.records import Yardstick
+from ..trails.trails import Trails
+from .apportioning import apportion, apportion_evenly
+from .touch_columns import TouchColumns
+from .yardsticks import parts_of
+
+
+@dataclass(frozen=True)
+class Shares:
+    """The credit of one yardstick: the trail elements that get anything, and what.
+
+    Attributes
+    ----------
+    size : trail elements in all
+    element : (m,) int64, numbers of trail elements, ascending
+    part : (m,) int64, share of each in parts of 2^-60, adding up to 2^60 per filled trail (R17)
+    worth : (m,) int64, minor units of the home currency, adding up to the value of each conversion with a trail
+    """
+
+    size: int
+    element: Ints
+    part: Ints
+    worth: Ints
+
+    @cached_property
+    def parts(self) -> Ints:
+        """(size,) int64 over all trail elements, 0 = nothing."""
+        out = np.zeros(self.size, np.int64)
+        out[self.element] = self.part
+        return out
+
+    @cached_property
+    def value(self) -> Ints:
+        """(size,) int64 over all trail elements."""
+        out = np.zeros(self.size, np.int64)
+        out[self.element] = self.worth
+        return out
+
+
+def share_credit(trails: Trails, value: Ints, touches: TouchColumns, crediting: Crediting) -> dict[str, Shares]:
+    """The credit of every yardstick on the same trails (R14, R15, R17).
+
+    Parameters
+    ----------
+    trails : what credit is shared over
+    value : (c,) int64, minor units per trail
+    touches : with all that yardsticks ask of them
+    crediting : the yardsticks
+
+    Returns
+    -------
+    dict from yardstick name to Shares, in the order of the settings
+    """
+    yardsticks = crediting.yardsticks
+    return {y.name: share_of(y, trails, value, touches.direct, lambda by: players(touches, by)) for y in yardsticks}
+
+
+def share_of(
+    yardstick: Yardstick, trails: Trails, value: Ints, direct: Flags, players_by: Callable[[str], Ints]
+) -> Shares:
+    """The credit of one yardstick.
+
+    Parameters
+    ----------
+    yardstick, trails : the rule and what it is applied to
+    value : (c,) int64, minor units per trail
+    direct : (n_touches,) bool
+    players_by : gives (n_touches,) int64, the players of fair_share
+    """
+    parts = parts_of(yardstick, trails, direct, players_by)
+    whole = np.full(len(value), WHOLE)
+    if parts.kinds is not None and parts.kind_divisor is not None:
+        part, worth = (apportion(total, parts.kinds, parts.kind_divisor) for total in (whole, value))
+    elif parts.even:
+        part, worth = (apportion_evenly(total, trails.offsets) for total in (whole, value))
+    else:
+        # One touch takes all: nothing is left over to share.
+        filled = trails.lengths > 0
+        part, worth = whole[filled], value[filled]
+    return Shares(len(trails.touch), parts.element, part, worth)
+
+
+def players(touches: TouchColumns, by: str) -> Ints:
+    """(n,) int64: the state each touch stands for (R16): its campaign (untagged: one per channel), or its channel."""
+    channel = touches.fields["channel"].codes
+    if by == "channel":
+        return channel
+    campaign = touches.fields["campaign"]
+    return np.where(campaign.codes > 0, campaign.codes, len(campaign.keys) + channel)
+
+
+def part_sums(place: Ints, parts: Ints, size: int) -> list[Fraction]:
+    """Sums of shares per place, exact, so that the order of rows cannot matter.
+
+    Parameters
+    ----------
+    place : (k,) int64, 0 <= place < size
+    parts : (k,) int64, shares in parts of 2^-60
+
+    Returns
+    -------
+    `size` fractions
+    """
+    if not len(place):
+        return [Fraction(0)] * size
+    if int(parts.min()) == WHOLE:
+        return [Fraction(n) for n in np.bincount(place, minlength=size).tolist()]
+    high, low = _half_sums(place, parts >> HALF_BITS, size), _half_sums(place, parts & HALF_MASK, size)
+    return [Fraction((h << HALF_BITS) + w, int(WHOLE)) for h, w in zip(high.tolist(), low.tolist(), strict=True)]
+
+
+def _half_sums(place: Ints, halves: Ints, size: int) -> Ints:
+    """Sums of numbers up to 2^30, by stretches so short that a float holds each sum exactly."""
+    out = np.zeros(size, np.int64)
+    for begin in range(0, len(place), STRETCH):
+        some = slice(begin, begin + STRETCH)
+        out += np.bincount(place[some], halves[some], minlength=size).astype(np.int64)
+    return out
+
+
+WHOLE = np.int64(2**60)
+"""A whole conversion in parts (R17)."""
+HALF_BITS = 30
+HALF_MASK = np.int64(2**HALF_BITS - 1)
+STRETCH = 2**22

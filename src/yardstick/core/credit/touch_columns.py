@@ -1,0 +1,139 @@
+"""Touches with all that a breakdown or a yardstick asks of them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..base.columns import Flags, Ints, Text
+from ..base.tables import CLICK, Table
+from ..costs.spend import Costs
+from ..costs.spend_tags import platform_columns
+from ..plan.plan import Reading
+from ..plan.records import Platform
+from ..reading.arrivals import Arrivals
+from ..reading.captured import Captured
+from ..reading.channels import Arrival, Channel, ChannelRules
+from ..reading.roles import RoleTable
+from ..trails.touches import Touches
+from .touch_fields import TouchFields
+
+
+@dataclass(frozen=True)
+class TouchColumns:
+    """Touches and captured sets under common numbers: touches first, then the captured sets.
+
+    Attributes
+    ----------
+    count : how many of them are touches (R7)
+    person : (count,) int64, ascending
+    at : (n,) int64
+    kind : (n,) int64, click, view or watch; captured sets are clicks
+    direct : (n,) bool
+    day : (count,) int64, report day
+    visit : (count,) int64, row of the first visit
+    fields : Labels per breakdown field
+    why : which rule gave each touch or set its channel
+    """
+
+    count: int
+    person: Ints
+    at: Ints
+    kind: Ints
+    direct: Flags
+    day: Ints
+    visit: Ints
+    fields: TouchFields
+    why: Text
+
+
+def lay_touches(
+    visits: Table,
+    spend: Table,
+    found: Touches,
+    counts: Flags,
+    arrivals: Arrivals,
+    captured: Captured,
+    roles: RoleTable,
+    costs: Costs,
+    reading: Reading,
+    platforms: Sequence[Platform],
+) -> TouchColumns:
+    """Give each touch its fields, among them its channel (R3, R5, R7, R8, R19).
+
+    Parameters
+    ----------
+    visits, spend : tables
+    found : the touches
+    counts : (visits + sets,) bool, visits that are not quarantined and sets that hold something
+    arrivals, captured, roles, costs : the same rows as read before
+    reading : folding, channel rules, names
+    platforms : where their spend stands
+    """
+    rules = ChannelRules(reading)
+    channels, which = _channels(arrivals, captured, rules)
+    names, reasons = Text.of([c.name for c in channels]), Text.of([c.why for c in channels])
+    if len(which):
+        named, why = Text(names.codes[which], names.values), Text(reasons.codes[which], reasons.values)
+    else:
+        named, why = Text.blank(0), Text.blank(0)
+    by_legend = roles.text("channel")
+    if len(which) and by_legend.filled().any():
+        named = by_legend.where(by_legend.filled(), named)
+        said = by_legend.map(lambda v: "legend: it fills the channel" if v else "")
+        why = said.where(said.filled(), why)
+    direct = np.array([c.direct for c in channels] or [False], np.bool_)[which]
+    number = np.concatenate([found.visit, np.arange(len(visits), len(which))])
+    return TouchColumns(
+        count=len(found),
+        person=found.person,
+        at=np.concatenate([found.at, captured.at]),
+        kind=np.concatenate([visits.ints("kind")[found.visit], np.full(len(captured.at), CLICK)]),
+        direct=direct[number],
+        day=roles.day[found.visit],
+        visit=found.visit,
+        fields=TouchFields(
+            visits,
+            spend,
+            arrivals,
+            roles,
+            costs,
+            named,
+            found.visit,
+            counts,
+            platform_columns(spend, rules, reading, platforms),
+            reading,
+        ),
+        why=why.take(number),
+    )
+
+
+def _channels(arrivals: Arrivals, captured: Captured, rules: ChannelRules) -> tuple[list[Channel], Ints]:
+    """Channels of the visits, then of the captured sets: the distinct ones, and which of them each row has."""
+    asked: dict[Arrival, int] = {}
+    channels: list[Channel] = []
+
+    def ask(arrival: Arrival) -> int:
+        if arrival not in asked:
+            asked[arrival] = len(channels)
+            channels.append(rules.classify(arrival))
+        return asked[arrival]
+
+    hosts, marked = arrivals.referrer_host, arrivals.mark.filled()
+    pair = arrivals.url * max(1, len(hosts.values)) + hosts.codes
+    distinct, row = np.unique(np.stack([pair, marked.astype(np.int64)]), axis=1, return_inverse=True)
+    answers = []
+    for key, has_mark in distinct.T.tolist():
+        r, host = arrivals.readings[key // len(hosts.values)], hosts.values[key % len(hosts.values)]
+        answers.append(ask(Arrival(r.tags[0], r.tags[1], r.tags[2], r.tagged, bool(has_mark), host, r.host)))
+    columns = [captured.fields[name] for name in ("source", "medium", "campaign")]
+    combos, set_row = np.unique(np.stack([c.codes for c in columns]), axis=1, return_inverse=True)
+    sets = []
+    for codes in combos.T.tolist():
+        source, medium, campaign = (c.values[code] for c, code in zip(columns, codes, strict=True))
+        sets.append(ask(Arrival(source, medium, campaign, True, False, "", "")))
+    of_visits = np.array(answers, np.int64)[row.reshape(-1)] if answers else np.empty(0, np.int64)
+    of_sets = np.array(sets, np.int64)[set_row.reshape(-1)] if sets else np.empty(0, np.int64)
+    return channels, np.concatenate([of_visits, of_sets])

@@ -1,0 +1,130 @@
+"""What a report can be broken down by, as far as a touch carries it: each field labelled when it is first asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..base.columns import Flags, Ints, Text
+from ..base.labels import Labels, Spelled, label
+from ..base.tables import Table
+from ..base.words import collapse, fold, same_as
+from ..costs.spend import LEVELS, Costs
+from ..plan.plan import Reading
+from ..reading.arrivals import Arrivals
+from ..reading.roles import RoleTable
+from ..reading.tags import host_of, split_address
+
+MAIN_FIELDS = ("campaign", "source", "medium", "channel")
+ROLE_FIELDS = ("group", "ad", "keyword", "placement", "item", "audience")
+VISIT_FIELDS = ("landing_page", "device")
+OWN_COLUMN = {"group": "ad_group", "ad": "ad", "keyword": "keyword", "placement": "placement"}
+"""Fields for which a spend row has a column of its own."""
+OTHER_CHANNELS = "Other channels"
+UNKNOWN = -1
+assert set(OWN_COLUMN.values()) == set(LEVELS)
+
+
+@dataclass(frozen=True)
+class _Field:
+    labels: Labels
+    spend: Ints | None
+
+
+class TouchFields:
+    """Labels per field over touches, then captured sets; numbers are common to touches, sets and spend rows.
+
+    Parameters
+    ----------
+    visits, spend : tables
+    arrivals, roles, costs : as read before
+    channels : (visits + sets,) text
+    first_visit : (touches,) int64
+    counts : (visits + sets,) bool, rows whose spelling counts as use (R2)
+    platforms : source, medium and channel of spend rows whose platform is set (`spend_tags.platform_columns`)
+    reading : names, pages, folding
+    """
+
+    def __init__(
+        self, visits: Table, spend: Table, arrivals: Arrivals, roles: RoleTable, costs: Costs, channels: Text,
+        first_visit: Ints, counts: Flags, platforms: Mapping[str, Text], reading: Reading,
+    ) -> None:  # fmt: skip
+        self._visits, self._spend, self._arrivals, self._roles = visits, spend, arrivals, roles
+        self._costs, self._channels, self._counts, self._reading = costs, channels, counts, reading
+        self._platforms = platforms
+        sets = np.arange(roles.visits, len(roles.kind))
+        self._number = np.concatenate([first_visit, sets])
+        self._made: dict[str, _Field] = {}
+        self.extras = roles.extras()
+
+    def __getitem__(self, name: str) -> Labels:
+        """Labels of a field over touches, then captured sets."""
+        return self._field(name).labels
+
+    def spend(self, name: str) -> Ints | None:
+        """(s,) int64: each spend row's own number in a field, `UNKNOWN` where its column is empty; None without one."""
+        return self._field(name).spend
+
+    def _field(self, name: str) -> _Field:
+        if name not in self._made:
+            self._made[name] = self._make(name)
+        return self._made[name]
+
+    def _make(self, name: str) -> _Field:
+        names = self._reading.names
+        same: Callable[[str], str] = fold if name == "channel" else names.same
+        rows = names.rename_rows(name, self._rows(name), self._roles.day)
+        own = self._own_column(name)
+        fallback = []
+        if own is not None:
+            own = own if name == "campaign" else names.rename_rows(name, own, self._spend.ints("day"))
+            fallback = [Spelled(own, self._costs.accepted)]
+        labels = label([Spelled(rows, self._counts)], fallback, same, collapse)
+        shown = list(labels[0].shown)
+        if name == "campaign":
+            plain = {same(c.name): c.plain_name for c in self._reading.named_campaigns if c.plain_name}
+            shown = [plain.get(key, text) for key, text in zip(labels[0].keys, shown, strict=True)]
+        spend = None
+        if own is not None:
+            spend = labels[1].codes if name == "campaign" else np.where(own.filled(), labels[1].codes, UNKNOWN)
+        return _Field(Labels(labels[0].codes[self._number], labels[0].keys, shown), spend)
+
+    def _rows(self, name: str) -> Text:
+        if name == "channel":
+            return self._channels
+        if name in VISIT_FIELDS:
+            of_visits = self._visits.text("device") if name == "device" else self._pages()
+            return Text.join([of_visits, Text.blank(len(self._roles.kind) - self._roles.visits)])
+        text = self._roles.text(name)
+        if name == "campaign" and self._costs.names:
+            same, names = same_as(self._reading.fold), self._costs.names
+            by_id = self._roles.text("id").map(lambda v: names.get(same(v), "") if v else "")
+            return by_id.where(by_id.filled(), text)
+        return text
+
+    def _own_column(self, name: str) -> Text | None:
+        if name == "campaign":
+            return self._costs.campaign
+        if name in self._platforms:
+            return self._platforms[name]
+        return self._spend.text(OWN_COLUMN[name]).map(collapse) if name in OWN_COLUMN else None
+
+    def _pages(self) -> Text:
+        named = {page_key(p.address): p.name for p in self._reading.pages}
+        by_path = {key.partition("/")[2]: name for key, name in named.items()}
+        shown = []
+        for reading in self._arrivals.readings:
+            key = page_key(reading.page)
+            name = named.get(key) or ("" if reading.host else by_path.get(key.lstrip("/"), ""))
+            shown.append(name or reading.page)
+        return Text.of(shown).take(self._arrivals.url) if len(self._arrivals.url) else Text.blank(0)
+
+
+def page_key(address: str) -> str:
+    """A landing page as it is compared: host in lower case and path, without scheme, query and closing slash."""
+    base = split_address(address.strip())[0]
+    host = host_of(base)
+    path = base.split("//", 1)[1].partition("/")[2] if host else base.lstrip("/")
+    return f"{host}/{path}".rstrip("/")

@@ -1,0 +1,172 @@
+"""Writing addresses (R1): one `?`, `&` between pairs, what was there kept byte for byte, the fragment last."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from urllib.parse import quote
+
+import idna
+
+from ..base.words import fold
+from ..reading.tags import host_of, parameters, split_address
+
+LONGEST_BYTES = 2_048
+"""Longer addresses are cut or refused by some browsers, mail programs and ad platforms (common practice)."""
+_RESERVED_AND_PERCENT = ":/?#[]@!$&'()*+,;=%-._~"
+_RAW = re.compile(r"[^A-Za-z0-9" + re.escape(_RESERVED_AND_PERCENT) + "]")
+_BROKEN_PERCENT = re.compile(r"%(?![0-9A-Fa-f]{2})")
+
+
+@dataclass(frozen=True)
+class LinkFinding:
+    """Something about a link that a person should know before it goes out.
+
+    Attributes
+    ----------
+    code : one of a closed list, see docs/rules.md
+    level : "error", "warning" or "note"
+    message : what it is, and what to do
+    field : parameter or tag field it is about
+    value : the value it is about
+    """
+
+    code: str
+    level: str
+    message: str
+    field: str = ""
+    value: str = ""
+
+
+@dataclass(frozen=True)
+class Built:
+    """An address with its tags, and what is to be known about it."""
+
+    url: str
+    findings: tuple[LinkFinding, ...] = ()
+
+
+def encode(text: str) -> str:
+    """A name or value percent-encoded as UTF-8; only the unreserved characters of RFC 3986 stay as they are."""
+    return quote(text, safe="", errors="surrogatepass")
+
+
+def join_address(base: str, query: str, fragment: str, *, has_fragment: bool | None = None) -> str:
+    """An address from its parts; the opposite of `tags.split_address`."""
+    mark = bool(fragment) if has_fragment is None else has_fragment
+    return base + ("?" + query if query else "") + ("#" + fragment if mark else "")
+
+
+def build(url: str, pairs: Sequence[tuple[str, str]], encoded: Callable[[str], str] = encode) -> Built:
+    """Add parameters to an address.
+
+    Parameters
+    ----------
+    url : an address R1 accepts; its query is kept byte for byte, its fragment stays last
+    pairs : (name, value) in the order wanted; empty values are left out
+    encoded : how a value is written; patterns leave their slots as they are
+
+    Returns
+    -------
+    Built
+        A name that is there already is kept, the new one appended, and the conflict reported.
+    """
+    base, query, fragment = split_address(url.strip())
+    has_fragment = "#" in url
+    there: dict[str, str] = {}
+    for name, value, _ in parameters(query):
+        there.setdefault(fold(name), value)
+    findings, pieces = [], []
+    for name, value in pairs:
+        if not value:
+            continue
+        earlier = there.get(fold(name))
+        if earlier is not None:
+            same = earlier == value
+            text = f"the address already has {name}={earlier}: " + (
+                "it is there twice now: take one out" if same else f"it counts, {value} does not: take one out"
+            )
+            findings.append(LinkFinding("same_name", "warning" if same else "error", text, name, value))
+        pieces.append(f"{encode(name)}={encoded(value)}")
+    if pieces:
+        stem = query.removesuffix("&")
+        query = (query if query.endswith("&") else query + "&" if stem else "") + "&".join(pieces)
+    out = join_address(with_ascii_host(with_path(base) if query else base), query, fragment, has_fragment=has_fragment)
+    if len(out.encode("utf-8", "surrogatepass")) > LONGEST_BYTES:
+        findings.append(too_long(out, LONGEST_BYTES))
+    return Built(out, tuple(findings))
+
+
+def too_long(url: str, limit: int) -> LinkFinding:
+    """The finding of an address that is longer than a limit."""
+    size = len(url.encode("utf-8", "surrogatepass"))
+    text = f"the address has {size} bytes, more than {limit}: shorten values, or use a short link"
+    return LinkFinding("too_long", "error", text, "", str(size))
+
+
+def with_path(base: str) -> str:
+    """The base with a `/` after a bare host, which otherwise may cost a redirect."""
+    host = host_of(base)
+    return base + "/" if host and "/" not in base.split("//", 1)[1] else base
+
+
+def with_ascii_host(base: str) -> str:
+    """The base with an international host name in its ASCII form (RFC 3492, UTS 46); unchanged where there is none."""
+    scheme, slashes, rest = base.partition("//")
+    if not slashes or rest.isascii():
+        return base
+    authority, slash, path = rest.partition("/")
+    user, at, host_port = authority.rpartition("@")
+    host, colon, port = host_port.partition(":")
+    if host.isascii():
+        return base
+    try:
+        ascii_host = idna.encode(host, uts46=True).decode()
+    except idna.IDNAError:
+        return base
+    return f"{scheme}//{user}{at}{ascii_host}{colon}{port}{slash}{path}"
+
+
+def without(url: str, gone: Callable[[str], bool]) -> str:
+    """An address without some of its parameters, everything else byte for byte.
+
+    Parameters
+    ----------
+    url : any address
+    gone : told the folded name of each parameter
+    """
+    base, query, fragment = split_address(url)
+    kept = [p for p in query.split("&") if not gone(fold(_name(p)))]
+    return join_address(base, "&".join(kept), fragment, has_fragment="#" in url)
+
+
+def _name(piece: str) -> str:
+    found = parameters(piece)
+    return found[0][0] if found else ""
+
+
+def strip_tags(url: str, marks: Iterable[str] = ()) -> str:
+    """An address for sharing: without tags, extra tags and click marks."""
+    known = {fold(mark) for mark in marks}
+    return without(url, lambda name: name.startswith("utm_") or name in known)
+
+
+def without_raw_characters(text: str) -> str:
+    """Spaces, quotes, letters outside ASCII and the like percent-encoded; what is encoded already stays."""
+    return _RAW.sub(lambda m: encode(m.group()), text)
+
+
+def has_raw_characters(text: str) -> bool:
+    """Whether a text has characters that must be percent-encoded in an address."""
+    return bool(_RAW.search(text))
+
+
+def without_broken_percents(text: str) -> str:
+    """A `%` that begins no escape written as one."""
+    return _BROKEN_PERCENT.sub("%25", text)
+
+
+def has_broken_percents(text: str) -> bool:
+    """Whether a `%` stands there that begins no escape."""
+    return bool(_BROKEN_PERCENT.search(text))

@@ -1,0 +1,462 @@
+"""The check-up of tagged addresses: what will go wrong with a link, and the address that will not.
+
+Whole addresses are read piece by piece, and every distinct piece once: in a long list most pieces repeat.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from typing import NamedTuple
+
+from ..base.words import Slots, collapse, fold
+from ..plan.name_rules import NameRules
+from ..plan.plan import Plan
+from ..plan.records import Campaign
+from ..reading.channels import BY_MEDIUM, host_matcher
+from ..reading.tags import FIELDS, host_of, parameters, split_address, why_not_an_address
+from .addresses import (
+    LONGEST_BYTES,
+    LinkFinding,
+    encode,
+    has_broken_percents,
+    has_raw_characters,
+    join_address,
+    strip_tags,
+    too_long,
+    with_ascii_host,
+    with_path,
+    without_broken_percents,
+    without_raw_characters,
+)
+from .nearness import KnownValues, bare, distance
+
+REQUIRED = ("source", "medium", "campaign")
+_REQUIRED_KEYS = {f"utm_{name}" for name in REQUIRED}
+WHY = {
+    "source": "it tells which site or sender the visitor came from",
+    "medium": "it tells which kind of advertising it was, and so the channel",
+    "campaign": "without it the visit is nobody's and its sales are untagged",
+}
+CODES: dict[str, str] = {
+    "not_an_address": "error",
+    "tags_after_fragment": "error",
+    "second_question_mark": "error",
+    "html_entity": "error",
+    "raw_character": "warning",
+    "bad_encoding": "warning",
+    "doubly_encoded": "warning",
+    "misspelt_name": "error",
+    "wrong_case_name": "warning",
+    "repeated_name": "warning",
+    "empty_value": "note",
+    "missing_required": "error",
+    "unfilled_slot": "error",
+    "slot_inside": "warning",
+    "other_spelling": "warning",
+    "near_miss": "warning",
+    "not_allowed": "warning",
+    "naming_pattern": "warning",
+    "value_spelling": "warning",
+    "unknown_campaign": "warning",
+    "campaign_ended": "warning",
+    "personal_data": "error",
+    "own_as_outside": "error",
+    "foreign_host": "warning",
+    "wrong_host": "warning",
+    "international_host": "note",
+    "no_path": "note",
+    "too_long": "error",
+}
+"""Every finding of a check-up and its level."""
+
+_CLEAN = re.compile(r"https?://[a-z0-9.-]+(?::\d+)?/[A-Za-z0-9/._~-]*\?[A-Za-z0-9=&._~+%-]*(?:#[A-Za-z0-9._~/-]*)?")
+_TAGS_IN = re.compile(r"[?&#](?=utm[_-]?[a-z]+=)", re.IGNORECASE)
+_SECOND = re.compile(r"\?(?=[A-Za-z][\w.-]*=)")
+_EMAIL = re.compile(r"[^@\s=&?/]+@[^@\s=&?/]+\.[A-Za-z]{2,}")
+_PHONE = re.compile(r"\+\d[\d ().-]{6,}\d")
+_ESCAPE = re.compile(r"%[0-9A-Fa-f]{2}")
+_HIGH = re.compile(r"%[89A-Fa-f][0-9A-Fa-f]")
+_ENTITY = re.compile(r"&amp;|&#38;|&#x26;", re.IGNORECASE)
+_SUSPECT = re.compile(r"@|%40|%2B\d|utm|%25[0-9A-Fa-f]{2}", re.IGNORECASE)
+_TAG_NAMES = tuple(f"utm_{name}" for name in FIELDS)
+_LIKE_TAG = re.compile(r"utm", re.IGNORECASE)
+KEPT_PIECES = 200_000
+
+
+class CheckUp(NamedTuple):
+    """What was found in one address.
+
+    Attributes
+    ----------
+    url : as it came
+    findings : worst first
+    mended : the address with everything mended that can be, the same as `url` where there is nothing to mend
+    """
+
+    url: str
+    findings: tuple[LinkFinding, ...]
+    mended: str
+
+    @property
+    def worst(self) -> str:
+        """The level of the worst finding, empty if there is none."""
+        return self.findings[0].level if self.findings else ""
+
+    @property
+    def base(self) -> str:
+        """The address without query and fragment."""
+        return split_address(self.url.strip())[0]
+
+    @property
+    def parameters(self) -> list[tuple[str, str]]:
+        """Names and values of the query, decoded."""
+        return [(name, value) for name, value, _ in parameters(split_address(self.url.strip())[1])]
+
+
+class _Piece(NamedTuple):
+    """One `name=value` of a query as read, and what is wrong with it alone. `text` is mended; None = leave it out."""
+
+    text: str | None
+    key: str
+    value: str
+    findings: tuple[LinkFinding, ...] = ()
+
+
+@dataclass
+class _Draft:
+    """An address while it is being mended."""
+
+    text: str
+    findings: list[LinkFinding] = field(default_factory=list)
+
+    def note(self, code: str, message: str, name: str = "", value: str = "") -> None:
+        """Add a finding."""
+        self.findings.append(LinkFinding(code, CODES[code], message, name, value))
+
+
+class Checker:
+    """Checks addresses against the plan of a workspace.
+
+    Parameters
+    ----------
+    plan : allowed words, naming patterns, hosts, click marks, dialects, and the campaigns links may name; without any,
+        every campaign will do
+    known : further known values per field, such as those of the link sheet
+    today : campaigns that ended before are a finding; None = no campaign has ended
+    limit : bytes an address may have
+    """
+
+    def __init__(
+        self,
+        plan: Plan | None = None,
+        known: dict[str, Iterable[str]] | None = None,
+        today: date | None = None,
+        limit: int = LONGEST_BYTES,
+    ) -> None:
+        self._plan = plan or Plan()
+        self._reading = reading = self._plan.reading
+        self._slots, self._rules = Slots(reading.slot_pairs), NameRules(reading)
+        self._same, self._today, self._limit = reading.names.same, today, limit
+        self._marks = {fold(mark) for mark in reading.click_marks}
+        self._extras = {fold(name) for name in reading.extra_values}
+        self._own = host_matcher(reading.own_hosts)
+        self._own_seen: dict[str, bool] = {}
+        campaigns = self._plan.campaigns
+        self._have_hosts = any(c.host for c in campaigns)
+        self._ids = {self._same(i) for c in campaigns for i in c.ids}
+        self._known = self._known_values(campaigns, known or {})
+        self._pieces: dict[str, _Piece] = {}
+
+    def _may_be_linked(self, value: str) -> bool:
+        """Whether a campaign of the plan may go by this in a link; plain names stay inside."""
+        found = self._plan.campaign_of(value)
+        return found is not None and (not found.plain_name or self._same(value) != self._same(found.plain_name))
+
+    def _known_values(self, campaigns: Sequence[Campaign], known: dict[str, Iterable[str]]) -> dict[str, KnownValues]:
+        values = {name: [*self._rules.words(name).values(), *known.get(name, ())] for name in FIELDS}
+        values["campaign"] += [value for c in campaigns for value in (c.code, c.name) if value]
+        if not self._rules.words("medium"):
+            values["medium"] += [word for words in BY_MEDIUM.values() for word in words]
+        return {name: KnownValues(words) for name, words in values.items()}
+
+    def check(self, url: str) -> CheckUp:
+        """Check one address."""
+        front = url.partition("#")[0]
+        if _CLEAN.fullmatch(url) and front.count("?") == 1 and len(url) <= self._limit:
+            base, _, query = front.partition("?")
+            keys, known = [], self._pieces
+            for text in query.split("&"):
+                piece = known.get(text) or self._piece(text)
+                if piece.findings:
+                    break
+                if piece.key:
+                    keys.append(piece.key)
+            else:
+                if self._all_well(keys, base):
+                    return CheckUp(url, (), url)
+        return self._thoroughly(url)
+
+    def _all_well(self, keys: list[str], base: str) -> bool:
+        """Whether pieces that are well each for itself are well together."""
+        distinct = set(keys)
+        if len(distinct) != len(keys) or not distinct >= _REQUIRED_KEYS:
+            return False
+        if self._have_hosts:
+            return False
+        if not self._reading.own_hosts:
+            return True
+        host = base.split("/", 3)[2]
+        if host not in self._own_seen:
+            self._own_seen[host] = self._own(host.partition(":")[0])
+        return self._own_seen[host]
+
+    def _thoroughly(self, url: str) -> CheckUp:
+        draft = _Draft(url.strip())
+        if not self._address(draft):
+            return CheckUp(url, tuple(draft.findings), url)
+        self._structure(draft)
+        base, query, fragment = split_address(draft.text)
+        pieces = [self._piece(text) for text in query.split("&") if text]
+        kept = self._together(pieces, draft)
+        untouched = all(p.text == text for p, text in zip(pieces, [t for t in query.split("&") if t], strict=True))
+        if not untouched or len(kept) != len(pieces):
+            query = "&".join(p.text for p in kept if p.text is not None)
+        self._host_of_campaign(base, kept, draft)
+        base = self._base(base, bool(query), draft)
+        mended = join_address(base, query, fragment, has_fragment="#" in draft.text and bool(fragment))
+        size = len(mended.encode("utf-8", "surrogatepass"))
+        if size > self._limit:
+            draft.findings.append(too_long(mended, self._limit))
+        if any(f.code == "own_as_outside" for f in draft.findings):
+            mended = strip_tags(mended, self._marks)
+        order = {"error": 0, "warning": 1, "note": 2}
+        findings = sorted(draft.findings, key=lambda f: order[f.level])
+        return CheckUp(url, tuple(findings), mended if findings else url)
+
+    def _address(self, draft: _Draft) -> bool:
+        """Whether it is an address at all; what only lacks its scheme is mended."""
+        problem = why_not_an_address(draft.text)
+        if not problem:
+            return True
+        draft.note("not_an_address", problem)
+        guess = "https://" + draft.text
+        if re.match(r"[a-z0-9-]+(\.[a-z0-9-]+)+([/?#:]|$)", draft.text, re.IGNORECASE) and not why_not_an_address(
+            guess
+        ):
+            draft.text = guess
+            return True
+        return False
+
+    def _structure(self, draft: _Draft) -> None:
+        """Faults of the address as a whole, mended one after the other."""
+        text = draft.text
+        if _ENTITY.search(text):
+            draft.note("html_entity", "&amp; was copied from a page's source: write & instead")
+            text = _ENTITY.sub("&", text)
+        front, mark, fragment = text.partition("#")
+        if mark and _TAGS_IN.search("#" + fragment):
+            draft.note("tags_after_fragment", "tags after # never reach the site: move them before it")
+            head, _, tail = _split_at_tags(fragment)
+            front += ("&" if "?" in front else "?") + tail
+            fragment = head
+        base, ask, query = front.partition("?")
+        if ask and _SECOND.search(query) and self._is_second(query):
+            draft.note("second_question_mark", "an address has one ?: write & before the later pairs")
+            query = _SECOND.sub("&", query)
+        if has_raw_characters(base + query + fragment):
+            # Slots are spoken of where they stand, an international host name too.
+            checked = base.replace(host_of(base), "", 1) + query + fragment
+            raw = next((c for c in checked if c not in "{}<>" and has_raw_characters(c)), "")
+            if raw:
+                draft.note("raw_character", f"{raw!r} must be percent-encoded: some programs cut the address there")
+        scheme, slashes, rest = base.partition("//")
+        authority, slash, path = rest.partition("/")
+        base = (
+            scheme + slashes + authority + slash + without_raw_characters(path)
+            if slashes
+            else without_raw_characters(base)
+        )
+        query, fragment = without_raw_characters(query), without_raw_characters(fragment)
+        draft.text = join_address(base, query, fragment, has_fragment=bool(fragment))
+
+    def _is_second(self, query: str) -> bool:
+        """A `?` may stand in a value; it is a second one only where a parameter we know begins after it."""
+        for match in _SECOND.finditer(query):
+            name = fold(query[match.end() :].partition("=")[0])
+            if name.startswith("utm") or name in self._marks or name in self._extras:
+                return True
+        return False
+
+    def _base(self, base: str, has_query: bool, draft: _Draft) -> str:
+        host = host_of(base)
+        if self._reading.own_hosts and host and not self._own(host):
+            text = f"{host} is none of your hosts: the visits would not be seen. Check the landing page"
+            draft.note("foreign_host", text, "", host)
+        ascii_base = with_ascii_host(base)
+        if ascii_base != base:
+            draft.note("international_host", f"{host} is written {host_of(ascii_base)} in links", "", host)
+        if has_query and with_path(base) != base:
+            draft.note("no_path", "put a / after the host: without it some sites redirect and may lose the tags")
+            ascii_base = with_path(ascii_base)
+        return ascii_base
+
+    def _host_of_campaign(self, base: str, pieces: list[_Piece], draft: _Draft) -> None:
+        named = next((p.value for p in pieces if p.key == "utm_campaign"), "")
+        planned = self._plan.campaign_of(named) if named else None
+        host = host_of(base)
+        if planned and planned.host and host and not host_matcher([planned.host])(host):
+            text = f"links of {named} lead to {planned.host}, this one to {host}: check the landing page"
+            draft.note("wrong_host", text, "", host)
+
+    def _together(self, pieces: list[_Piece], draft: _Draft) -> list[_Piece]:
+        """What only shows when all pieces are seen; the pieces that stay."""
+        kept: list[_Piece] = []
+        first: dict[str, _Piece] = {}
+        for piece in pieces:
+            draft.findings += piece.findings
+            if piece.key and piece.key in first:
+                earlier = first[piece.key]
+                text = f"{piece.key} stands twice: {earlier.value or 'the empty one'} is kept"
+                if not earlier.value and piece.value:
+                    kept[kept.index(earlier)] = piece
+                    first[piece.key] = piece
+                    text = f"{piece.key} stands twice: {piece.value} is kept"
+                draft.note("repeated_name", text, piece.key, piece.value)
+                continue
+            if piece.key:
+                first[piece.key] = piece
+            kept.append(piece)
+        values = {name: first[f"utm_{name}"].value if f"utm_{name}" in first else "" for name in FIELDS}
+        if values["id"] and self._same(values["id"]) in self._ids:
+            values["campaign"] = values["campaign"] or values["id"]
+        for name in REQUIRED:
+            if not values[name]:
+                draft.note("missing_required", f"utm_{name} is missing: {WHY[name]}", f"utm_{name}")
+        return [p for p in kept if p.text is not None]
+
+    def _piece(self, text: str) -> _Piece:
+        found = self._pieces.get(text)
+        if found is None:
+            name, _, raw = text.partition("=")
+            if name in self._marks and raw.isalnum():
+                # Click marks are all different: nothing is gained by keeping them.
+                return _Piece(text, name, raw)
+            found = self._read_piece(text)
+            if len(self._pieces) < KEPT_PIECES:
+                self._pieces[text] = found
+        return found
+
+    def _read_piece(self, text: str) -> _Piece:
+        raw_name, equals, raw = text.partition("=")
+        key = raw_name if raw_name in _TAG_NAMES else fold(raw_name)
+        is_ours = key in self._marks or key in self._extras
+        if not is_ours and not _SUSPECT.search(text) and not has_broken_percents(text):
+            return _Piece(text, "", "")
+        findings: list[LinkFinding] = []
+
+        def note(code: str, message: str, value: str = "") -> None:
+            findings.append(LinkFinding(code, CODES[code], message, key, value))
+
+        name, raw, decoded = self._decoded(raw_name, raw, note)
+        key = fold(name)
+        if _LIKE_TAG.match(key) and key not in _TAG_NAMES:
+            meant = _meant_name(key) if key not in self._extras else None
+            if meant:
+                note("misspelt_name", f"{name} is no tag: {meant} was meant", name)
+                key = name = meant
+        value = collapse(decoded)
+        if _EMAIL.search(value) or (_PHONE.search(value) and not raw.isalnum()):
+            note("personal_data", f"{key} carries personal data: take it out before anybody sees it", value)
+            return _Piece(None, key if key.startswith("utm_") else "", "", tuple(findings))
+        if not key.startswith("utm_") and not is_ours:
+            same = name == raw_name and raw == text.partition("=")[2]
+            return _Piece(text if same else f"{name}{equals}{raw}", "", value, tuple(findings))
+        if name != key and name not in self._reading.extra_values and name not in self._reading.click_marks:
+            note("wrong_case_name", f"{name} is written {key}: other programs may not read it", name)
+            name = key
+        mended: str | None = value
+        if self._slots.is_slot(value, raw):
+            note("unfilled_slot", f"{key} holds {value}, a slot that nobody filled: it is read as empty", value)
+            return _Piece(None, key, "", tuple(findings))
+        if not value:
+            if key.startswith("utm_"):
+                note("empty_value", f"{key} is empty: fill it or take it out")
+            return _Piece(None if key.startswith("utm_") else text, key, "", tuple(findings))
+        if self._slots.has_slot(value):
+            note("slot_inside", f"{key} holds a slot inside {value}: see that it is filled", value)
+        if key.startswith("utm_"):
+            mended = self._value(key.removeprefix("utm_"), value, note)
+        same_text = f"{raw_name}{equals}{raw}" == text and name == raw_name and mended == value
+        if same_text and raw == text.partition("=")[2]:
+            return _Piece(text, key, value, tuple(findings))
+        written = raw if mended == value else encode(mended or "")
+        return _Piece(f"{name}={written}", key, mended or "", tuple(findings))
+
+    def _decoded(self, raw_name: str, raw: str, note: Callable[..., None]) -> tuple[str, str, str]:
+        """Name, raw value and decoded value of a piece, its escapes mended."""
+        if has_broken_percents(raw) and not self._slots.is_slot("", raw):
+            note("bad_encoding", f"% in {raw} begins no escape: write %25", raw)
+            raw = without_broken_percents(raw)
+        name, decoded, _ = (parameters(f"{raw_name}={raw}") or [("", "", "")])[0]
+        if "\ufffd" in decoded and "%EF%BF%BD" not in raw.upper():
+            note("bad_encoding", f"{raw} is not UTF-8: it would be read as {decoded}", decoded)
+            latin = _HIGH.sub(lambda m: encode(bytes([int(m.group()[1:], 16)]).decode("latin-1")), raw)
+            raw, decoded = latin, parameters(f"x={latin}")[0][1]
+        if fold(name).startswith("utm") and _ESCAPE.search(decoded):
+            once = parameters(f"x={decoded}")[0][1]
+            if "\ufffd" not in once:
+                note("doubly_encoded", f"{raw} is encoded twice: reports would show {decoded}", decoded)
+                decoded, raw = once, encode(once)
+        return name, raw, decoded
+
+    def _value(self, name: str, value: str, note: Callable[..., None]) -> str:
+        """What is wrong with the value of a tag, and what it should be."""
+        known = self._known.get(name)
+        if name == "source" and host_of("https://" + value) and self._own(fold(value)):
+            note("own_as_outside", f"{value} is your own site: links on it must not carry tags", value)
+        near = known.near(value) if known else None
+        if near is not None:
+            if near.spelling_only:
+                note("other_spelling", f"{value} is written {near.known} elsewhere: they may not be added up", value)
+            else:
+                note("near_miss", f"{value} is almost {near.known}: it looks mistyped", value)
+            value = near.known
+        elif name == "campaign" and self._plan.campaigns and not self._may_be_linked(value):
+            note(
+                "unknown_campaign",
+                f"no campaign of the plan is called {value}: register it, or correct the link",
+                value,
+            )
+        if name == "campaign":
+            planned = self._plan.campaign_of(value)
+            if planned and planned.ends and self._today and planned.ends < self._today:
+                note("campaign_ended", f"{value} ended on {planned.ends}: take the link down or extend it", value)
+        for blemish in self._rules.blemishes({name: value}):
+            note(blemish.code, blemish.message, value)
+            value = blemish.mended or value
+        return value
+
+
+def _split_at_tags(fragment: str) -> tuple[str, str, str]:
+    """A fragment as (what stays, separator, the pairs that belong into the query)."""
+    match = _TAGS_IN.search("#" + fragment)
+    assert match is not None
+    at, ask = max(0, match.start() - 1), fragment.find("?")
+    # The pairs before the tags belong to them, but for the route of a page that keeps its own in the fragment.
+    if 0 <= ask < at and not fragment.startswith(("/", "!")):
+        at = ask
+    head, rest = fragment[:at], fragment[at:]
+    return head, rest[:1], rest.lstrip("?&")
+
+
+def _meant_name(key: str) -> str | None:
+    """The tag that a name beginning like one was meant to be; None for an extra tag of its own."""
+    letters = bare(key)
+    for name in _TAG_NAMES:
+        most = 0 if len(name) < 8 else 1 if len(name) < 10 else 2
+        if distance(letters, bare(name), most) <= most:
+            return name
+    return None

@@ -1,0 +1,213 @@
+"""Links of the sheet: from the cells of a row to its address, with all that will go wrong with it."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from urllib.parse import urlsplit
+
+from ..base.words import collapse, fold
+from ..plan.link_records import Store
+from ..plan.plan import Plan
+from ..reading.channels import host_matcher
+from ..reading.tags import FIELDS, host_of, parameters, split_address, why_not_an_address
+from .addresses import LinkFinding, build, too_long
+from .checkup import REQUIRED, WHY, Checker
+
+PLACING = ("placement", "box", "placed_on", "placed_by")
+PRICE = ("price", "price_from", "price_to")
+CELLS = (
+    "page",
+    "campaign",
+    "source",
+    "medium",
+    "term",
+    "content",
+    "id",
+    *PLACING,
+    *PRICE,
+    "short",
+    "referrer",
+    "note",
+)
+"""Columns of the sheet, before the workspace's extra values."""
+CODES: dict[str, str] = {
+    "no_page": "error",
+    "same_address": "error",
+    "same_name": "error",
+    "bad_price": "error",
+    "bad_day": "error",
+    "bad_short_code": "error",
+    "bad_referrer": "error",
+    "short_code_taken": "error",
+    "store_id": "error",
+    "only_clicks": "note",
+    "missing_slash": "warning",
+}
+"""Findings of the sheet besides those of the check-up."""
+REFERRERS = ("pass on", "host only", "withhold")
+_SHORT = re.compile(r"[A-Za-z0-9][A-Za-z0-9_-]{0,39}")
+_PRICE = re.compile(r"\d{1,9}(\.\d{1,6})?")
+_DAY = re.compile(r"\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])")
+_REVERSE_DOMAIN = re.compile(r"[A-Za-z][A-Za-z0-9_]*(\.[A-Za-z][A-Za-z0-9_]*)+")
+
+Cells = Mapping[str, str]
+
+
+@dataclass(frozen=True)
+class Link:
+    """A row of the sheet made into an address. `url` is empty where none can be made; findings worst first."""
+
+    url: str
+    findings: tuple[LinkFinding, ...]
+
+
+class LinkMaker:
+    """Makes addresses of rows.
+
+    Parameters
+    ----------
+    checker : of the workspace
+    plan : campaigns, pages, places, stores, and the extra values that are further columns
+    """
+
+    def __init__(
+        self,
+        checker: Checker,
+        plan: Plan,
+    ) -> None:
+        self._checker, self._plan = checker, plan
+        pages = plan.reading.pages
+        self._pages = {fold(page.name): page.address for page in pages}
+        self._slashed = {page.address for page in pages if page.address.endswith("/")}
+        self._places = {fold(place.name): place for place in plan.linking.places}
+        self._stores = plan.linking.stores
+        self.extra_values = plan.reading.extra_values
+
+    def make(self, cells: Cells) -> Link:
+        """The address of a row.
+
+        Parameters
+        ----------
+        cells : by name of `CELLS` or of an extra value; missing = empty
+
+        Returns
+        -------
+        Link
+        """
+        cell = {name: collapse(cells.get(name, "")) for name in (*CELLS, *self.extra_values)}
+        findings: list[LinkFinding] = []
+        page = self._pages.get(fold(cell["page"]), cell["page"])
+        problem = "fill it: an address, or the name of a landing page" if not page else why_not_an_address(page)
+        self._cells(cell, findings)
+        if problem:
+            findings.append(_finding("no_page", f"page: {problem}", "page", page))
+            return Link("", _sorted(findings))
+        if page + "/" in self._slashed:
+            page += "/"
+            text = "the plan writes this page with a closing /: without it the site redirects"
+            findings.append(_finding("missing_slash", text, "page", page))
+        campaign = self._plan.campaign_of(cell["campaign"]) if cell["campaign"] else None
+        values = cell | {"campaign": campaign.in_links if campaign else cell["campaign"]}
+        store = next((s for s in self._stores if host_matcher([s.host])(host_of(page))), None)
+        pairs = [(f"utm_{name}", values[name]) for name in FIELDS] + [(n, values[n]) for n in self.extra_values]
+        built = build(page, pairs)
+        found = self._checker.check(built.url).findings
+        if store:
+            findings += _in_store(store, page)
+            # Somebody else's host is no fault there.
+            found = tuple(f for f in found if f.code != "foreign_host")
+        place = self._places.get(fold(cell["placement"]))
+        if place and place.longest and len(built.url.encode()) > place.longest:
+            findings.append(too_long(built.url, place.longest))
+            found = tuple(f for f in found if f.code != "too_long")
+        missing = {f"utm_{name}" for name in REQUIRED if not values[name]}
+        return Link(built.url, _sorted([*findings, *built.findings, *_not_twice(found, missing, built.findings)]))
+
+    def _cells(self, cell: Cells, findings: list[LinkFinding]) -> None:
+        missing = [name for name in REQUIRED if not cell[name] and not (name == "campaign" and cell["id"])]
+        findings += [LinkFinding("missing_required", "error", f"fill {name}: {WHY[name]}", name) for name in missing]
+        if cell["price"] and not _PRICE.fullmatch(cell["price"]):
+            text = f"{cell['price']} is no price: write it as 0.35"
+            findings.append(_finding("bad_price", text, "price", cell["price"]))
+        for name in ("placed_on", "price_from", "price_to"):
+            if cell[name] and not _DAY.fullmatch(cell[name]):
+                text = f"{cell[name]} is no day: write it as 2026-03-31"
+                findings.append(_finding("bad_day", text, name, cell[name]))
+        if cell["price_from"] and cell["price_to"] and cell["price_to"] < cell["price_from"]:
+            text = f"the price ends on {cell['price_to']}, before it begins on {cell['price_from']}: swap the days"
+            findings.append(_finding("bad_day", text, "price_to", cell["price_to"]))
+        if cell["referrer"] and cell["referrer"] not in REFERRERS:
+            text = f"{cell['referrer']}: what is done with the referrer is one of {', '.join(REFERRERS)}"
+            findings.append(_finding("bad_referrer", text, "referrer", cell["referrer"]))
+        if cell["short"] and not _SHORT.fullmatch(cell["short"]):
+            text = f"{cell['short']} cannot stand in a short link: use letters, digits, - and _"
+            findings.append(_finding("bad_short_code", text, "short", cell["short"]))
+
+
+def between_rows(rows: Sequence[tuple[str, Cells]]) -> list[list[LinkFinding]]:
+    """What is wrong with rows only because of other rows: one address twice, one short code twice.
+
+    Parameters
+    ----------
+    rows : (address, cells) in the order of the sheet
+
+    Returns
+    -------
+    list of findings per row
+    """
+    urls = Counter(url for url, _ in rows if url)
+    codes = Counter(cells.get("short", "") for _, cells in rows if cells.get("short"))
+    first: dict[str, int] = {}
+    out = []
+    for number, (url, cells) in enumerate(rows, 1):
+        found = []
+        if urls[url] > 1:
+            other = first.setdefault(url, number)
+            where = f"row {other} has" if other != number else f"{urls[url] - 1} other rows have"
+            text = f"{where} the same address: their clicks cannot be told apart. Give them another content"
+            found.append(_finding("same_address", text, "content"))
+        code = cells.get("short", "")
+        if codes[code] > 1:
+            found.append(_finding("short_code_taken", f"the short link {code} stands in two rows", "short", code))
+        out.append(found)
+    return out
+
+
+def _in_store(store: Store, page: str) -> list[LinkFinding]:
+    base, query, _ = split_address(page)
+    if store.id_in:
+        ident = next((value for name, value, _ in parameters(query) if fold(name) == fold(store.id_in)), "")
+        where = f"the parameter {store.id_in}"
+    else:
+        ident = urlsplit(base).path.rstrip("/").rpartition("/")[2].removeprefix("id")
+        where = "the end of its path"
+    good = ident.isascii() and ident.isdigit() if store.id_kind == "number" else bool(_REVERSE_DOMAIN.fullmatch(ident))
+    out = [_finding("only_clicks", f"{store.host} tells nobody who came: only clicks can be counted there", "page")]
+    if not good:
+        example = "digits, such as 405111" if store.id_kind == "number" else "such as example.lunnick.boats"
+        text = f"{ident or 'nothing'} in {where} is no id of this store: its ids are {example}"
+        out.append(_finding("store_id", text, "page", ident))
+    return out
+
+
+def _not_twice(found: Iterable[LinkFinding], missing: set[str], built: Iterable[LinkFinding]) -> list[LinkFinding]:
+    """What the check-up says besides what the cells said already."""
+    conflicts = {f.field for f in built if f.code == "same_name"}
+    return [
+        f
+        for f in found
+        if not (f.code == "missing_required" and f.field in missing)
+        and not (f.code == "repeated_name" and f.field in conflicts)
+    ]
+
+
+def _finding(code: str, message: str, field: str = "", value: str = "") -> LinkFinding:
+    return LinkFinding(code, CODES[code], message, field, value)
+
+
+def _sorted(findings: Iterable[LinkFinding]) -> tuple[LinkFinding, ...]:
+    order = ("error", "warning", "note")
+    return tuple(sorted(findings, key=lambda f: order.index(f.level)))

@@ -1,0 +1,47 @@
+"""Mail senders: how list, series and message of a mail come into its links. What has tags already is left alone."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+
+from ..base.words import fold
+from ..plan.link_records import Sender
+from ..reading.tags import FIELDS, parameters, split_address, why_not_an_address
+from .addresses import build
+
+KINDS = ("one-off", "series")
+SLOTS = ("list", "series", "message")
+"""What a mail can say of itself."""
+SAMPLES = (
+    "https://www.lunnick.example/news",
+    "https://www.lunnick.example/news?utm_source=partner&utm_medium=email&utm_campaign=theirs",
+    "https://www.lunnick.example/news#fares",
+)
+"""An untagged link, a tagged one and one with a fragment."""
+_SLOT = re.compile(r"\(:([^():]+):\)")
+
+
+def tag_mail_link(url: str, sender: Sender, values: Mapping[str, str]) -> str:
+    """A link of a mail with the sender's tags.
+
+    Parameters
+    ----------
+    url : as it stands in the mail; what is no web address (mailto, a merge field) is left alone
+    sender : of the kind of this mail
+    values : by name of `SLOTS`; a slot without a value leaves its field out
+
+    Returns
+    -------
+    str
+        The same address where it has a tag already.
+    """
+    if why_not_an_address(url) or any(fold(n).startswith("utm_") for n, _, _ in parameters(split_address(url)[1])):
+        return url
+    pairs = []
+    for name in FIELDS:
+        text = sender.fields.get(name, "")
+        slots = _SLOT.findall(text)
+        if text and all(values.get(fold(slot)) for slot in slots):
+            pairs.append((f"utm_{name}", _SLOT.sub(lambda m: values[fold(m.group(1))], text)))
+    return build(url, pairs).url

@@ -1,0 +1,188 @@
+"""Address patterns for ad platforms: fixed values beside slots, set for account, campaign or group; the nearer wins."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from ..base.words import fold
+from ..plan.link_records import Dialect, OwnSlot, Pattern
+from ..reading.tags import FIELDS
+from .addresses import LinkFinding, build, encode
+
+LEVELS = ("account", "campaign", "group")
+"""From far to near."""
+SLOT = re.compile(r"\(:([^():]+):\)")
+"""A slot as our own patterns write it."""
+LANDINGS = (
+    "https://www.lunnick.example/boats",
+    "https://www.lunnick.example",
+    "https://www.lunnick.example/boats?lang=en",
+    "https://www.lunnick.example/boats?",
+    "https://www.lunnick.example/boats?lang=en&",
+    "https://www.lunnick.example/boats#book",
+    "https://www.lunnick.example/boats?lang=en#book?now",
+)
+"""Landing pages a pattern is tried on, whatever the real one looks like."""
+
+
+@dataclass(frozen=True)
+class Part:
+    """One field of a resolved pattern: its text, and the level it came from."""
+
+    field: str
+    text: str
+    level: str
+    name: str
+
+
+@dataclass(frozen=True)
+class Resolved:
+    """A pattern for one group.
+
+    Attributes
+    ----------
+    parts : in the order of the address
+    own : what own slots stand for, each with the level it came from
+    address : with the platform's slots, on a landing page
+    preview : with example values in their place
+    meant : parameter -> text that is to arrive, own slots expanded, the platform's as we write them
+    one_question_mark : whether every one of `LANDINGS` gives an address with exactly one `?`
+    findings : what will go wrong
+    """
+
+    parts: tuple[Part, ...]
+    own: tuple[Part, ...]
+    address: str
+    preview: str
+    meant: tuple[tuple[str, str], ...]
+    one_question_mark: bool
+    findings: tuple[LinkFinding, ...]
+
+
+def resolve(
+    platform: str,
+    campaign: str,
+    group: str,
+    kind: str,
+    patterns: Iterable[Pattern],
+    own_slots: Iterable[OwnSlot],
+    dialect: Dialect | None,
+    landing: str = LANDINGS[0],
+) -> Resolved:
+    """The pattern that holds for one group, and where each part of it came from.
+
+    Parameters
+    ----------
+    platform, campaign, group, kind : what it is for; kind is the kind of campaign
+    patterns, own_slots : all that are set; of two of one level that for this very name or kind goes before the general
+    dialect : how the platform writes slots; None = not entered yet
+    landing : landing page of the address and the preview
+    """
+    nearness = {"account": "", "campaign": fold(campaign), "group": fold(group)}
+    mine = [p for p in patterns if fold(p.platform) == fold(platform) and _fits(p, nearness, kind)]
+    mine.sort(key=lambda p: (LEVELS.index(p.level), bool(p.name), bool(p.kind)))
+    chosen: dict[str, Part] = {}
+    for pattern in mine:
+        for name, text in pattern.fields.items():
+            if text.strip():
+                chosen[name] = Part(name, text.strip(), pattern.level, pattern.name)
+    order = {name: i for i, name in enumerate(FIELDS)}
+    parts = tuple(sorted(chosen.values(), key=lambda p: (order.get(p.field, len(order)), p.field)))
+    own = _own(platform, nearness, own_slots)
+    findings: list[LinkFinding] = []
+    written = {p.field: _expanded(p, own) for p in parts}
+    _check_slots(parts, written, dialect, findings)
+    known = {fold(s.means): s for s in dialect.slots} if dialect else {}
+
+    def in_dialect(text: str) -> str:
+        def slot(match: re.Match[str]) -> str:
+            found = known.get(fold(match.group(1)))
+            return dialect.opens + found.name + dialect.closes if found and dialect else match.group()
+
+        return _with_slots(text, slot)
+
+    def filled(text: str) -> str:
+        def slot(match: re.Match[str]) -> str:
+            found = known.get(fold(match.group(1)))
+            return encode(found.example) if found and found.example else match.group()
+
+        return _with_slots(text, slot)
+
+    pairs = [(f"utm_{p.field}" if p.field in FIELDS else p.field, written[p.field]) for p in parts]
+    made = build(landing, pairs, in_dialect)
+    findings += made.findings
+    missing = [name for name in ("source", "medium", "campaign") if name not in chosen]
+    findings += [
+        LinkFinding("missing_required", "error", f"no level says what utm_{name} is: set it for the account", name)
+        for name in missing
+    ]
+    one = all(_question_marks(build(page, pairs, filled).url) == 1 for page in LANDINGS) if pairs else False
+    preview = build(landing, pairs, filled).url
+    return Resolved(parts, tuple(own.values()), made.url, preview, tuple(pairs), one, tuple(findings))
+
+
+def fits(text: str, arrived: str) -> bool:
+    """Whether a value is a text of a pattern with something in the place of every slot."""
+    first, *pieces = SLOT.sub("\0", text).split("\0")
+    if not pieces or not arrived.startswith(first):
+        return arrived == text
+    # Each piece at its earliest place: what arrives is somebody else's, and an expression could run away on it.
+    *between, last = pieces
+    at = len(first)
+    for piece in between:
+        found = arrived.find(piece, at + 1)
+        if found < 0:
+            return False
+        at = found + len(piece)
+    return len(arrived) - len(last) > at and arrived.endswith(last)
+
+
+def _fits(pattern: Pattern, nearness: Mapping[str, str], kind: str) -> bool:
+    name = fold(pattern.name)
+    return (not name or pattern.level == "account" or name == nearness[pattern.level]) and (
+        not pattern.kind or fold(pattern.kind) == fold(kind)
+    )
+
+
+def _own(platform: str, nearness: Mapping[str, str], own_slots: Iterable[OwnSlot]) -> dict[str, Part]:
+    found: dict[str, Part] = {}
+    for slot in sorted(own_slots, key=lambda s: LEVELS.index(s.level)):
+        if fold(slot.platform) == fold(platform) and fold(slot.name) == nearness[slot.level]:
+            found[fold(slot.slot)] = Part(slot.slot, slot.value, slot.level, slot.name)
+    return found
+
+
+def _expanded(part: Part, own: Mapping[str, Part]) -> str:
+    return SLOT.sub(lambda m: own[fold(m.group(1))].text if fold(m.group(1)) in own else m.group(), part.text)
+
+
+def _with_slots(text: str, slot: Callable[[re.Match[str]], str]) -> str:
+    """Literal text percent-encoded, slots as `slot` writes them."""
+    out, at = [], 0
+    for match in SLOT.finditer(text):
+        out += [encode(text[at : match.start()]), slot(match)]
+        at = match.end()
+    return "".join([*out, encode(text[at:])])
+
+
+def _check_slots(
+    parts: Sequence[Part], written: Mapping[str, str], dialect: Dialect | None, findings: list[LinkFinding]
+) -> None:
+    known = {fold(s.means): s for s in dialect.slots} if dialect else {}
+    for part in parts:
+        for name in SLOT.findall(written[part.field]):
+            slot = known.get(fold(name))
+            if slot is None:
+                there = ", ".join(s.means for s in dialect.slots) if dialect else "none: enter the platform's dialect"
+                text = f"(:{name}:) is no slot of this platform nor one of your own; there are {there}"
+                findings.append(LinkFinding("unknown_slot", "error", text, part.field, name))
+            elif slot.levels and part.level not in slot.levels:
+                text = f"(:{name}:) may only be used at {', '.join(slot.levels)}, not at {part.level}"
+                findings.append(LinkFinding("slot_level", "error", text, part.field, name))
+
+
+def _question_marks(url: str) -> int:
+    """How many `?` stand before the fragment."""
+    return url.partition("#")[0].count("?")

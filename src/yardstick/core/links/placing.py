@@ -1,0 +1,132 @@
+"""Where a link stands on its way from the plan to its first arrival. Past *placed* only arrivals tell."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Set
+from dataclasses import dataclass
+
+from ..base.columns import Flags, Ints
+from ..plan.campaigns import Names
+from ..reading.arrivals import Arrivals
+from ..reading.tags import FIELDS, ReadAddress
+
+STATES = ("planned", "placed", "awaiting first arrival", "receiving", "stale", "ended")
+STALE_DAYS = 7
+"""Days without an arrival after which a link that received is stale."""
+MOST_DEVIATIONS = 3
+_CAMPAIGN = FIELDS.index("campaign")
+
+Key = tuple[tuple[str, ...], tuple[tuple[str, str], ...]]
+
+
+@dataclass(frozen=True)
+class Seen:
+    """Arrivals of a link: how many, and on which days since 1970 the first and the last."""
+
+    visits: int
+    first: int
+    last: int
+
+    def and_also(self, other: Seen | None) -> Seen:
+        """These arrivals and others."""
+        if other is None:
+            return self
+        return Seen(self.visits + other.visits, min(self.first, other.first), max(self.last, other.last))
+
+
+@dataclass(frozen=True)
+class Deviation:
+    """Arrivals that carry all of a link's tags but one."""
+
+    field: str
+    expected: str
+    arrived: str
+    visits: int
+
+
+def state_of(placed: int | None, ends: int | None, seen: Seen | None, today: int, data_until: int) -> str:
+    """The state of a link.
+
+    Parameters
+    ----------
+    placed : day it was placed, None = not yet
+    ends : last day of its campaign, None = ongoing
+    seen : its arrivals
+    today : the present day
+    data_until : last day of which arrivals are known; a link cannot be stale for days nobody has gathered yet
+    """
+    if ends is not None and ends < today:
+        return "ended"
+    if seen is not None:
+        return "receiving" if seen.last + STALE_DAYS >= data_until else "stale"
+    if placed is None or placed > today:
+        return "planned"
+    return "placed" if placed == today else "awaiting first arrival"
+
+
+class ArrivalBook:
+    """Real arrivals by the tags they carry.
+
+    Parameters
+    ----------
+    arrivals : addresses as read
+    counts : (n,) bool, visits that are clicks and not quarantined
+    day : (n,) int64
+    names : when two values are one, and which campaign a text means
+    """
+
+    def __init__(self, arrivals: Arrivals, counts: Flags, day: Ints, names: Names) -> None:
+        self._same, self._names = names.same, names
+        keys = [self.key(r) if r.tagged else None for r in arrivals.readings]
+        self._seen: dict[Key, Seen] = {}
+        self._like: dict[tuple[int, Key], Counter[Key]] = {}
+        rows = counts.nonzero()[0]
+        for url, at in zip(arrivals.url[rows].tolist(), day[rows].tolist(), strict=True):
+            key = keys[url]
+            if key is not None:
+                self._seen[key] = Seen(1, at, at).and_also(self._seen.get(key))
+        for key, seen in self._seen.items():
+            for at in range(len(FIELDS)):
+                self._like.setdefault((at, _without(key, at)), Counter())[key] += seen.visits
+
+    def key(self, reading: ReadAddress) -> Key:
+        """What is compared: all tags, folded."""
+        same = self._same
+        tags = [same(v) for v in reading.tags]
+        tags[_CAMPAIGN] = self._names.meant("campaign", tags[_CAMPAIGN])
+        return tuple(tags), tuple((k, same(v)) for k, v in reading.extras)
+
+    def seen(self, reading: ReadAddress) -> Seen | None:
+        """Arrivals with exactly the tags of a link; None if there is none."""
+        return self._seen.get(self.key(reading))
+
+    def deviations(self, reading: ReadAddress, others: Set[Key]) -> tuple[Deviation, ...]:
+        """Arrivals that differ from a link in one tag and belong to no other link.
+
+        Parameters
+        ----------
+        others : keys of all links
+        """
+        key = self.key(reading)
+        found = []
+        for at, field in enumerate(FIELDS):
+            for other, visits in self._like.get((at, _without(key, at)), Counter()).items():
+                if other != key and other not in others:
+                    found.append(Deviation(field, reading.tags[at], other[0][at], visits))
+        return tuple(sorted(found, key=lambda d: (-d.visits, d.field, d.arrived))[:MOST_DEVIATIONS])
+
+
+def _without(key: Key, at: int) -> Key:
+    return (*key[0][:at], "", *key[0][at + 1 :]), key[1]
+
+
+def verdict(seen: Seen | None, deviations: tuple[Deviation, ...]) -> str:
+    """What real arrivals say of a link, in one sentence."""
+    if deviations:
+        d = deviations[0]
+        what = f"{d.field} {d.arrived or 'empty'} in place of {d.expected or 'empty'}"
+        return f"{d.visits} arrivals came with {what}: look whether the link was altered where it is placed"
+    if seen is None:
+        return "no arrival yet"
+    return f"{seen.visits} real arrivals carried exactly these tags"

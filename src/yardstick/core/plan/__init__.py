@@ -1,0 +1,1 @@
+"""The plan: records, settings by phase, names."""

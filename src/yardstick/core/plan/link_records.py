@@ -1,0 +1,94 @@
+"""The records of a plan that links are made of."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+
+@dataclass(frozen=True)
+class Pattern:
+    """What one level says.
+
+    Attributes
+    ----------
+    platform : the ad platform
+    level : account, campaign or group
+    name : the campaign or group it is for; empty = any
+    kind : the kind of campaign it is for; empty = any
+    fields : text by field, with slots written `(:name:)`
+    """
+
+    platform: str
+    level: str
+    name: str = ""
+    kind: str = ""
+    fields: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class OwnSlot:
+    """A slot of the workspace's own: what it stands for in one campaign or group."""
+
+    platform: str
+    level: str
+    name: str
+    slot: str
+    value: str
+
+
+@dataclass(frozen=True)
+class DialectSlot:
+    """A slot as a platform knows it. `levels` = where it may be used, empty = anywhere."""
+
+    name: str
+    means: str
+    levels: tuple[str, ...] = ()
+    example: str = ""
+
+
+@dataclass(frozen=True)
+class Dialect:
+    """How a platform writes its slots."""
+
+    platform: str
+    opens: str
+    closes: str
+    slots: tuple[DialectSlot, ...] = ()
+
+
+@dataclass(frozen=True)
+class Sender:
+    """How one kind of mail of one sender is tagged. `fields` are texts with the slots of `SLOTS`."""
+
+    name: str
+    kind: str
+    fields: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Place:
+    """A place for links. `longest` is in bytes, None = the general limit; `asked_by` puts links there."""
+
+    name: str
+    box: str = ""
+    leave: str = ""
+    longest: int | None = None
+    asked_by: str = ""
+
+
+@dataclass(frozen=True)
+class Preset:
+    """Cells to fill rows of the link sheet with, by column."""
+
+    name: str
+    cells: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Store:
+    """A place beyond the own site where a link ends. `id_in` is a parameter; empty = the last part of the path."""
+
+    host: str
+    id_in: str
+    id_kind: str

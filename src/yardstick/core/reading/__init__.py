@@ -1,0 +1,1 @@
+"""Reading what came: tags, legends, roles, channels, captured sources, freshness."""

@@ -1,0 +1,101 @@
+"""Arrivals: what every visit row says once its address and referrer are read (R1, R4, R5)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..base.columns import Flags, Ints, Text
+from ..base.identifiers import plain_id
+from ..base.notes import Finding
+from ..base.tables import Table
+from ..base.words import Slots, same_as
+from ..plan.name_rules import NameRules
+from ..plan.plan import Reading
+from .tags import ReadAddress, host_of, reader
+
+
+@dataclass(frozen=True)
+class Arrivals:
+    """Visits as read, each distinct address and referrer once.
+
+    Attributes
+    ----------
+    readings : one per distinct address
+    url : (n,) int32, index into `readings`
+    mark : (n,) text, click mark; the one in the address beats the column (R6)
+    referrer_host : (n,) text
+    signature : (n,) int64, one number per distinct folded tags and click mark; 0 where a visit has neither (R7)
+    """
+
+    readings: list[ReadAddress]
+    url: Ints
+    mark: Text
+    referrer_host: Text
+    signature: Ints
+
+
+def read_arrivals(visits: Table, reading: Reading) -> Arrivals:
+    """Read the addresses, click marks and referrers of all visits.
+
+    Parameters
+    ----------
+    visits : the visits table; every address in it passes `tags.why_not_an_address`
+    reading : click mark parameters and folding
+    """
+    slots = Slots(reading.slot_pairs)
+    read = reader(reading.click_marks, reading.extra_values, slots)
+    address = visits.text("url")
+    readings = [read(url) for url in address.values]
+    in_address = Text.of([r.mark for r in readings])
+    per_visit = in_address.take(address.codes) if len(visits) else Text.blank(0)
+    column = visits.text("click_id").map(lambda v: plain_id(slots.clean(v)))
+    mark = per_visit.where(per_visit.filled(), column)
+    url = address.codes.astype(np.int64)
+    signature = _signatures(readings, url, mark, reading)
+    return Arrivals(readings, url, mark, visits.text("referrer").map(host_of), signature)
+
+
+def _signatures(readings: list[ReadAddress], url: Ints, mark: Text, reading: Reading) -> Ints:
+    same = same_as(reading.fold)
+    seen: dict[object, int] = {}
+    tags = np.zeros(max(1, len(readings)), np.int64)
+    for i, r in enumerate(readings):
+        if r.tagged:
+            key = (tuple(same(v) for v in r.tags), tuple((k, same(v)) for k, v in r.extras))
+            tags[i] = seen.setdefault(key, len(seen) + 1)
+    marks = np.where(mark.filled(), mark.codes.astype(np.int64) + 1, 0)
+    signatures: Ints = tags[url] * (len(mark.values) + 1) + marks
+    return signatures
+
+
+def name_findings(visits: Table, arrivals: Arrivals, counts: Flags, reading: Reading) -> list[Finding]:
+    """Values that break the plan's rules for names, each distinct value once, where it first stands."""
+    if not (reading.allowed or reading.namings or reading.value_case != "any" or reading.value_spaces != "any"):
+        return []
+    rules = NameRules(reading)
+    rows = np.flatnonzero(counts)
+    distinct, first = np.unique(arrivals.url[rows], return_index=True)
+    out: dict[tuple[str, str, str], Finding] = {}
+    order = np.argsort(first, kind="stable")
+    for at, row in zip(distinct[order].tolist(), rows[first[order]].tolist(), strict=True):
+        for b in rules.blemishes(arrivals.readings[at].values()):
+            key = (b.code, b.field, b.value)
+            if key not in out:
+                where = (visits.file[row], int(visits.line[row]))
+                name = visits.text("visit_id")[row]
+                out[key] = Finding(b.code, "warning", "visits", name, b.field, b.value, None, "", *where)
+    return list(out.values())
+
+
+def reading_findings(visits: Table, arrivals: Arrivals, counts: Flags) -> list[Finding]:
+    """What should be known about the addresses of visits that count: wrong case, repeated names, unfilled slots."""
+    noted = np.array([bool(r.notes) for r in arrivals.readings] or [False], np.bool_)
+    out = []
+    for row in np.flatnonzero(noted[arrivals.url] & counts).tolist():
+        where = (visits.file[row], int(visits.line[row]))
+        name = visits.text("visit_id")[row]
+        for code, field, value in arrivals.readings[arrivals.url[row]].notes:
+            out.append(Finding(code, "warning", "visits", name, field, value, None, "", *where))
+    return out

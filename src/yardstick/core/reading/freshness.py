@@ -1,0 +1,74 @@
+"""Freshness: the last day of every source, and the days that are missing or not over yet (R21)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..base.columns import Ints
+from ..base.days import day_text, local_days
+from ..base.tables import Tables
+from ..base.words import fold
+from ..plan.plan import Costing, Reading
+
+
+@dataclass(frozen=True)
+class Source:
+    """One source of rows.
+
+    Attributes
+    ----------
+    name : visits, leads, conversions, or a platform with its account
+    table : the table it fills
+    zone : time zone of its days
+    other_zone : whether that is not the workspace's zone
+    last_day : its last day (ISO 8601), None without rows
+    missing : days between its first and last without a row (spend only)
+    partial : whether its last day is not over yet
+    """
+
+    name: str
+    table: str
+    zone: str
+    other_zone: bool
+    last_day: str | None
+    missing: tuple[str, ...]
+    partial: bool
+
+
+def freshness(tables: Tables, reading: Reading, costing: Costing, now: int) -> list[Source]:
+    """How fresh every source is.
+
+    Parameters
+    ----------
+    tables : the data
+    reading, costing : the workspace's zone, and those of platforms
+    now : the present instant, microseconds since 1970; the core has no clock of its own
+    """
+    out = []
+    zone_here = reading.time_zone
+    for name in ("visits", "leads", "conversions"):
+        at = getattr(tables, name).ints("occurred_at")
+        days = local_days(at, zone_here)
+        out.append(_source(name, name, zone_here, zone_here, days, now, False))
+    spend = tables.spend
+    zones = {fold(p.name): p.time_zone for p in costing.platforms if p.time_zone}
+    platform, account, days = spend.text("platform"), spend.text("account"), spend.ints("day")
+    pairs = sorted({(int(p), int(a)) for p, a in zip(platform.codes, account.codes, strict=True)})
+    for p, a in pairs:
+        mine = (platform.codes == p) & (account.codes == a)
+        name = f"{platform.values[p]} {account.values[a]}".strip()
+        zone = zones.get(fold(platform.values[p]), zone_here)
+        out.append(_source(name, "spend", zone, zone_here, days[mine], now, True))
+    return out
+
+
+def _source(name: str, table: str, zone: str, zone_here: str, days: Ints, now: int, gaps: bool) -> Source:
+    other = zone != zone_here
+    if not len(days):
+        return Source(name, table, zone, other, None, (), False)
+    first, last = int(days.min()), int(days.max())
+    missing = np.setdiff1d(np.arange(first, last + 1), days) if gaps else np.empty(0, np.int64)
+    today = int(local_days(np.array([now]), zone)[0])
+    return Source(name, table, zone, other, day_text(last), tuple(map(day_text, missing.tolist())), last >= today)

@@ -1,0 +1,198 @@
+"""Breakdowns: which row of a report each credit, touch and spend row stands in (R12, R18, formats.md)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+
+import numpy as np
+
+from ..base.columns import Flags, Ints, Text
+from ..base.days import day_text
+from ..base.errors import SettingsError
+from ..base.words import collapse, fold
+from ..costs.spend_tags import PLATFORM_FIELDS
+from ..credit.touch_fields import MAIN_FIELDS, OTHER_CHANNELS, ROLE_FIELDS, UNKNOWN, VISIT_FIELDS
+from ..plan.plan import Reading
+from ..reading.tags import EXTRA
+from ..trails.trails import Trails
+from .ground import Ground
+
+FIELDS = (*MAIN_FIELDS, *ROLE_FIELDS, *VISIT_FIELDS, "goal", "product", "day", "week", "month")
+"""Fields a report can be broken down by, besides `extra:NAME`."""
+NAMED, UNTAGGED, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKETS = (
+    "named",
+    "untagged",
+    "no_trail",
+    "no_touch_spend",
+    "undivided",
+    "left_out",
+)
+CONVERSION_FIELDS = ("goal", "product")
+"""Fields that a conversion carries and a touch does not."""
+
+
+def check_fields(by: tuple[str, ...], reading: Reading | None = None) -> tuple[str, ...]:
+    """The fields of a breakdown, if they are known.
+
+    Parameters
+    ----------
+    by : names
+    reading : which extra values there are; without it any name of an extra value passes
+
+    Raises
+    ------
+    SettingsError
+        If a field is unknown, stands twice, or there are not one or two of them.
+    """
+    for name in by:
+        check_field(name, reading)
+    if len(set(by)) != len(by) or not 1 <= len(by) <= 2:
+        raise SettingsError(f"cannot break down by {','.join(by)}: name one field, or two different ones with a comma")
+    return by
+
+
+def check_field(name: str, reading: Reading | None = None) -> None:
+    """See that there is a field; see `check_fields`."""
+    if name.startswith(EXTRA):
+        extras = None if reading is None else known_extras(reading)
+        called = name.removeprefix(EXTRA)
+        if extras is not None and called not in extras and not called.startswith("utm_"):
+            known = ", ".join(sorted(extras)) or "none so far: name them in extra_values"
+            raise SettingsError(f"a breakdown by {name}: there is no extra value {called!r}; there are {known}")
+    elif name not in FIELDS:
+        raise SettingsError(f"a breakdown by {name!r} is unknown; fields are {', '.join(FIELDS)}, extra:NAME")
+
+
+def known_extras(reading: Reading) -> set[str]:
+    """Names of the extra values that the plan speaks of: kept parameters, parts of names, roles of legends."""
+    names = set(reading.extra_values) | {part for naming in reading.namings for part in naming.parts}
+    roles = (role for legend in reading.legends for _, role in legend.roles)
+    names |= {role.removeprefix(EXTRA) for role in roles if role.startswith(EXTRA)}
+    # An extra tag goes by its name with or without `utm_`.
+    return names | {name.removeprefix("utm_") for name in names}
+
+
+@dataclass(frozen=True)
+class Axis:
+    """One field of a breakdown: the number each thing has in it, and what the numbers show.
+
+    Attributes
+    ----------
+    elements : (k,) int64, one per trail element
+    touches : (n,) int64 or None, one per touch; None where a touch alone has no value of the field (goal)
+    spend : (s,) int64, one per spend row; `UNKNOWN` where it cannot be told
+    shown : what to show per number; number 0 is the empty value
+    trails : (c,) int64 or None, one per trail; None where only touches have a value of the field
+    """
+
+    elements: Ints
+    touches: Ints | None
+    spend: Ints
+    shown: list[str]
+    trails: Ints | None = None
+
+
+def lay_axis(name: str, ground: Ground, trails: Trails, in_range: Flags, spend_rows: Flags) -> Axis:
+    """Put one field under a report.
+
+    Parameters
+    ----------
+    name : one of `FIELDS`
+    ground, trails : the data and the trails shown
+    in_range : (n_touches,) bool, touches whose day is in the report range
+    spend_rows : (s,) bool, spend rows that count and whose day is in the range
+    """
+    if name in PERIODS:
+        return _period_axis(PERIODS[name], ground, trails)
+    if name in CONVERSION_FIELDS:
+        return _conversion_axis(name, ground, trails)
+    labels = ground.touches.fields[name]
+    touches = labels.codes[: ground.touches.count]
+    own = ground.touches.fields.spend(name)
+    spend = _spend_by_touches(ground, touches, in_range) if own is None or name in PLATFORM_FIELDS else own
+    if own is not None and name in PLATFORM_FIELDS:
+        spend = np.where(own == UNKNOWN, spend, own)
+    return Axis(labels.codes[trails.touch], touches, np.where(spend_rows, spend, UNKNOWN), labels.shown)
+
+
+def hide(axis: Axis, hidden_channels: Sequence[str]) -> Axis:
+    """An axis of channels with the hidden ones as one, for reports alone: yardsticks and filters see them all (R5)."""
+    hidden = {fold(name) for name in hidden_channels}
+    number = np.arange(len(axis.shown))
+    gone = np.array([fold(name) in hidden for name in axis.shown], np.bool_)
+    if not gone.any():
+        return axis
+    shown = [*axis.shown, OTHER_CHANNELS]
+    same = [i for i, name in enumerate(axis.shown) if fold(name) == fold(OTHER_CHANNELS)]
+    number[gone] = same[0] if same else len(axis.shown)
+
+    def of(numbers: Ints) -> Ints:
+        return np.where(numbers < 0, numbers, number[np.maximum(numbers, 0)])
+
+    return replace(
+        axis,
+        elements=of(axis.elements),
+        touches=None if axis.touches is None else of(axis.touches),
+        spend=of(axis.spend),
+        shown=shown,
+    )
+
+
+def _week(day: int) -> str:
+    year, week, _ = date.fromordinal(day + EPOCH).isocalendar()
+    return f"{year}-W{week:02d}"
+
+
+EPOCH = date(1970, 1, 1).toordinal()
+PERIODS: dict[str, Callable[[int], str]] = {
+    "day": day_text,
+    "week": _week,
+    "month": lambda day: day_text(day)[:7],
+}
+"""Spans of days and how each is written: ISO 8601, weeks beginning on Monday."""
+
+
+def _period_axis(written: Callable[[int], str], ground: Ground, trails: Trails) -> Axis:
+    trail_day = ground.conversions.day[trails.conversion]
+    spend_day = ground.spend.ints("day")
+    days = np.unique(np.concatenate([trail_day, ground.touches.day, spend_day]))
+    shown: dict[str, int] = {}
+    period = np.array([shown.setdefault(written(d), len(shown) + 1) for d in days.tolist()], np.int64)
+
+    def number(of: Ints) -> Ints:
+        return period[np.searchsorted(days, of)] if len(of) else np.empty(0, np.int64)
+
+    of_trail = number(trail_day)
+    return Axis(of_trail[trails.owner()], number(ground.touches.day), number(spend_day), ["", *shown], of_trail)
+
+
+def _conversion_axis(name: str, ground: Ground, trails: Trails) -> Axis:
+    """Fields that a conversion carries and a touch does not."""
+    if name == "goal":
+        text = ground.conversions.goal
+    else:
+        products = ground.tables.conversions.text("product").map(collapse)
+        text = Text.join([Text.blank(len(ground.tables.leads)), products])
+    names = sorted(set(text.values) - {""})
+    place = {v: i for i, v in enumerate(names, 1)}
+    number = np.array([place.get(v, 0) for v in text.values], np.int64)
+    codes = number[text.codes] if len(text) else np.empty(0, np.int64)
+    spend = np.full(len(ground.spend_campaign), UNKNOWN, np.int64)
+    of_trail = codes[trails.conversion]
+    return Axis(of_trail[trails.owner()], None, spend, ["", *names], of_trail)
+
+
+def _spend_by_touches(ground: Ground, touches: Ints, in_range: Flags) -> Ints:
+    """The value all touches in the range of a spend row's campaign agree on, else `UNKNOWN`."""
+    campaign = ground.touches.fields["campaign"]
+    of_touch = campaign.codes[: ground.touches.count][in_range]
+    values = touches[in_range]
+    size = len(campaign.keys)
+    low = np.full(size, np.iinfo(np.int64).max, np.int64)
+    high = np.full(size, -1, np.int64)
+    np.minimum.at(low, of_touch, values)
+    np.maximum.at(high, of_touch, values)
+    agreed = np.where(low == high, high, UNKNOWN)
+    return agreed[ground.spend_campaign]

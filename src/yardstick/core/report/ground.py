@@ -1,0 +1,310 @@
+"""The ground: everything about the rows that no window, range or yardstick changes.
+
+Reading tags, finding people and touches and turning money into the home currency is the long part of a weighing. It
+depends on the data and on a few settings only, so it is done once and kept while an analyst changes the rest.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from functools import partial
+
+import numpy as np
+
+from ..base.columns import Flags, Ints, Text, total
+from ..base.days import day_text, local_days
+from ..base.identifiers import email_id, phone_id, plain_id
+from ..base.limits import AMOUNT_BELOW
+from ..base.money import FINE, TOO_LARGE, RateTable
+from ..base.notes import Finding, Rejected
+from ..base.tables import CANCELLED, CLICK, TEST, Table, Tables
+from ..base.words import Slots, fold
+from ..costs.further_costs import count_clicks, with_further_costs
+from ..costs.spend import Costs, read_spend
+from ..credit.touch_columns import TouchColumns, lay_touches
+from ..plan.plan import Costing, Money, Reading, Trailing
+from ..plan.records import ClickPrice, Goal
+from ..reading.arrivals import Arrivals, name_findings, read_arrivals, reading_findings
+from ..reading.captured import Captured, read_captured
+from ..reading.roles import RoleTable, lay_roles
+from ..trails.goals import Conversions, conversion_values, own_values, version_of
+from ..trails.people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, find_people
+from ..trails.standing import rows_that_stand
+from ..trails.touches import Touches, find_touches
+
+MINUTE_US = 60_000_000
+
+
+@dataclass(frozen=True)
+class Quarantine:
+    """Which rows are kept out of every figure as test records (R9)."""
+
+    visits: Flags
+    leads: Flags
+    conversions: Flags
+
+
+@dataclass(frozen=True)
+class Ground:
+    """See the module's text.
+
+    `spend` are the spend rows with those of further costs; `spend_campaign` are the numbers of their campaigns in
+    `touches.fields`.
+    """
+
+    tables: Tables
+    spend: Table
+    quarantine: Quarantine
+    rejected: tuple[Rejected, ...]
+    findings: tuple[Finding, ...]
+    arrivals: Arrivals
+    roles: RoleTable
+    touches: TouchColumns
+    captured: Captured
+    conversions: Conversions
+    goals: tuple[Goal, ...]
+    quarantined_value: int
+    costs: Costs
+    spend_campaign: Ints
+
+
+def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Costing, money: Money) -> Ground:
+    """Read every row once (R1-R10, R17-R20).
+
+    Parameters
+    ----------
+    tables : the data
+    reading, trailing, costing, money : the parts of the plan it depends on
+
+    Returns
+    -------
+    Ground
+
+    Raises
+    ------
+    SettingsError
+        If a channel rule cannot be understood.
+    """
+    same, slots = reading.names.same, Slots(reading.slot_pairs)
+    home = money.home_currency
+    rates = RateTable(tables.rates, home)
+    notes: list[Finding] = []
+    visits, leads, sales = tables.visits, tables.leads, tables.conversions
+
+    visit_rows = rows_that_stand(visits, np.zeros(len(visits), np.bool_))
+    visits = _only(visits, visit_rows.rows)
+    goals, leads, lead_worth = _worth(leads, rates, reading.time_zone, trailing, money)
+    more, sales, sale_worth = _worth(sales, rates, reading.time_zone, trailing, money)
+    notes += [*visit_rows.findings, *lead_worth.findings, *sale_worth.findings]
+    version = np.concatenate([lead_worth.version, sale_worth.version + len(goals)])
+    goals += more
+    tables = replace(tables, visits=visits, leads=leads, conversions=sales)
+    quarantine = Quarantine(visits.flags("is_test"), _tests(leads), _tests(sales))
+
+    arrivals = read_arrivals(visits, reading)
+    notes += reading_findings(visits, arrivals, ~quarantine.visits)
+    notes += name_findings(visits, arrivals, ~quarantine.visits, reading)
+    people = find_people(_identified(tables, arrivals, quarantine, slots))
+    for kind, value, count in people.shared:
+        notes.append(Finding("shared_identifier", "warning", "", value, kind, str(count)))
+
+    captured = read_captured(leads, sales, same, slots, reading.named_campaigns)
+    roles = lay_roles(visits, arrivals, captured, reading)
+    gap = int(trailing.session_gap_minutes * MINUTE_US)
+    is_click = visits.ints("kind") == CLICK
+    found = find_touches(
+        np.flatnonzero(~quarantine.visits), people.person[0], visits.ints("occurred_at"), visits.text("visit_id"),
+        is_click, arrivals.signature, gap,
+    )  # fmt: skip
+    clicks = _priced_clicks(arrivals, roles, found, is_click, costing, reading)
+    spend, bad_costs = with_further_costs(tables.spend, tables.other_costs, clicks, costing, home)
+    costs = read_spend(spend, rates, reading, money)
+    notes[:0] = costs.findings
+    rejected = [*lead_worth.rejected, *bad_costs, *sale_worth.rejected]
+    rejected += refused_rows(spend, costs.refused, spend.ints("day"), home)
+    # A set counts unless its own row is quarantined.
+    held_back = np.concatenate([np.repeat(quarantine.leads, 2), quarantine.leads, quarantine.conversions])
+    counts = np.concatenate([~quarantine.visits, captured.filled & ~held_back])
+    touches = lay_touches(visits, spend, found, counts, arrivals, captured, roles, costs, reading, costing.platforms)
+
+    eligible = np.concatenate(
+        [
+            ~quarantine.leads & (leads.ints("status") != CANCELLED),
+            ~quarantine.conversions & (sales.ints("status") != CANCELLED),
+        ]
+    )
+    goal_text = Text.join([_goal_names(leads), _goal_names(sales)])
+    conversions = Conversions(
+        is_lead_row=np.arange(len(leads) + len(sales)) < len(leads),
+        row=np.concatenate([np.arange(len(leads)), np.arange(len(sales))]),
+        id=Text.join([leads.text("lead_id").map(str.strip), sales.text("conversion_id").map(str.strip)]),
+        goal=goal_text,
+        version=version,
+        person=np.concatenate(people.person[1:]),
+        at=np.concatenate([leads.ints("occurred_at"), sales.ints("occurred_at")]),
+        day=np.concatenate([lead_worth.day, sale_worth.day]),
+        value=np.concatenate([lead_worth.value, sale_worth.value]),
+        good=np.concatenate([_good_leads(leads, goals, version), np.zeros(len(sales), np.bool_)]),
+        eligible=eligible,
+        names_lead=_named_leads(leads, sales, eligible[: len(leads)]),
+    )
+    notes += _goal_findings(conversions, trailing.counted_goals)
+    return Ground(
+        tables,
+        spend,
+        quarantine,
+        tuple(rejected),
+        tuple(notes),
+        arrivals,
+        roles,
+        touches,
+        captured,
+        conversions,
+        goals,
+        total(sale_worth.value[quarantine.conversions]) + total(lead_worth.value[quarantine.leads]),
+        costs,
+        touches.fields.spend("campaign"),  # type: ignore[arg-type]
+    )
+
+
+def _priced_clicks(
+    arrivals: Arrivals, roles: RoleTable, found: Touches, is_click: Flags, costing: Costing, reading: Reading
+) -> list[tuple[ClickPrice, int, int]]:
+    visit = found.visit[is_click[found.visit]]
+    campaign = reading.names.rename_rows("campaign", roles.text("campaign"), roles.day).take(visit)
+    return count_clicks(costing.click_prices, arrivals, visit, roles.day[visit], campaign, reading)
+
+
+def _good_leads(leads: Table, goals: tuple[Goal, ...], version: Ints) -> Flags:
+    good = leads.flags("is_good").copy()
+    for number, goal in enumerate(goals):
+        if goal.good_stages:
+            stages = {fold(stage) for stage in goal.good_stages}
+            in_stage = leads.text("stage").test(lambda v, wanted=stages: fold(v) in wanted)  # type: ignore[misc]
+            good |= in_stage & (version[: len(leads)] == number)
+    return good
+
+
+@dataclass(frozen=True)
+class _Worth:
+    """What the standing rows of leads or conversions are worth, and what was noticed on the way."""
+
+    version: Ints
+    day: Ints
+    value: Ints
+    rejected: list[Rejected]
+    findings: tuple[Finding, ...]
+
+
+def _worth(
+    table: Table, rates: RateTable, time_zone: str, trailing: Trailing, money: Money
+) -> tuple[tuple[Goal, ...], Table, _Worth]:
+    """The goals of a table's rows, the rows that stand, and their worth (R10, R20).
+
+    Whether a row can be accepted hangs on a rate, so all rows are valued before one per id is chosen.
+    """
+    home, digits = money.home_currency, money.minor_digits
+    days = local_days(table.ints("occurred_at"), time_zone)
+    goals, version = version_of(_goal_names(table), days, trailing)
+    value_of = own_values if table.name == "leads" else partial(conversion_values, table)
+    value, refused = value_of(goals, version, days, rates, home, digits)
+    # A test record is in quarantine whether it could be accepted or not.
+    refused = np.where(_tests(table), FINE, refused)
+    of_goal = [goals[number].currency for number in version.tolist()]
+    standing = rows_that_stand(table, refused != FINE)
+    rows = standing.rows
+    rejected = refused_rows(table, refused, days, home, of_goal)
+    worth = _Worth(version[rows], days[rows], value[rows], rejected, standing.findings)
+    return goals, _only(table, rows), worth
+
+
+def _only(table: Table, rows: Ints) -> Table:
+    return table if len(rows) == len(table) else table.take(rows)
+
+
+def _goal_names(table: Table) -> Text:
+    """(n,) text: the goal each row of leads or conversions converts."""
+    if table.name == "leads":
+        return Text(np.zeros(len(table), np.int32), ["lead"])
+    return table.text("goal").map(str.strip)
+
+
+def _tests(table: Table) -> Flags:
+    """Rows of leads or conversions that are test records (R9)."""
+    tests: Flags = table.ints("status") == TEST
+    return tests | table.flags("is_test") if "is_test" in table.columns else tests
+
+
+def refused_rows(
+    table: Table, refused: Ints, days: Ints, home: str, of_goal: Sequence[str] | None = None
+) -> list[Rejected]:
+    """Rows whose amount, or the value their goal gives them, cannot be weighed (R20, R29).
+
+    Parameters
+    ----------
+    refused : (n,) int64, see `money.to_home`
+    days : (n,) int64, the day a rate was looked for
+    home : home currency
+    of_goal : currency of the value that each row's goal gives it
+    """
+    out = []
+    for row in np.flatnonzero(refused != FINE).tolist():
+        code = "" if table.name == "leads" else table.text("currency")[row]
+        code = of_goal[row] if of_goal and code in ("", home) else code
+        column = "currency"
+        reason = f"no rate {code} to {home} for {day_text(int(days[row]))} or the 7 days before: add it to rates"
+        if refused[row] == TOO_LARGE:
+            column = "cost" if table.name == "spend" else "total"
+            reason = f"{AMOUNT_BELOW:,} {home} or more: correct the amount, the count or the rate"
+        out.append(Rejected(table.name, table.file[row], int(table.line[row]), column, code, reason))
+    return out
+
+
+def _identified(tables: Tables, arrivals: Arrivals, quarantine: Quarantine, slots: Slots) -> list[Identified]:
+    def of(column: Text, normal: Callable[[str], str]) -> Text:
+        return column.map(lambda v: "" if slots.is_slot(v) else normal(v))
+
+    def rows(table: Table, joins: Flags) -> Identified:
+        columns = {
+            VISITOR: of(table.text("visitor_id"), plain_id),
+            EMAIL: of(table.text("email"), email_id),
+            PHONE: of(table.text("phone"), phone_id),
+            LEAD: of(table.text("lead_id"), plain_id),
+            MARK: of(table.text("click_id"), plain_id),
+        }
+        return Identified(joins, columns)
+
+    visits = tables.visits
+    of_visits = {
+        VISITOR: of(visits.text("visitor_id"), plain_id),
+        EMAIL: of(visits.text("email"), email_id),
+        MARK: arrivals.mark.map(plain_id),
+    }
+    return [
+        Identified(~quarantine.visits, of_visits),
+        rows(tables.leads, ~quarantine.leads),
+        rows(tables.conversions, ~quarantine.conversions),
+    ]
+
+
+def _named_leads(leads: Table, sales: Table, lead_eligible: Flags) -> Ints:
+    """Row of the lead whose captured sets may serve each conversion (R8): its own, or the one named in `lead_id`."""
+    ids = leads.text("lead_id").map(plain_id)
+    row_of = {ids[row]: row for row in np.flatnonzero(lead_eligible).tolist() if ids[row]}
+    named = sales.text("lead_id").map(plain_id)
+    table = np.array([row_of.get(v, -1) for v in named.values], np.int64)
+    own = np.where(lead_eligible, np.arange(len(leads)), -1)
+    return np.concatenate([own, table[named.codes] if len(sales) else np.empty(0, np.int64)])
+
+
+def _goal_findings(conversions: Conversions, goals: Sequence[Goal]) -> list[Finding]:
+    if not goals:
+        return []
+    named = {goal.name for goal in goals}
+    used = set(conversions.goal.codes.tolist())
+    return [
+        Finding("unlisted_goal", "note", "conversions", "", "goal", name)
+        for code, name in enumerate(conversions.goal.values)
+        if code in used and name not in named
+    ]

@@ -1,0 +1,239 @@
+"""The rows of a report: credits, touches and spend collected place by place (R12, R18, R23)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from fractions import Fraction
+
+import numpy as np
+
+from ..base.columns import Flags, Ints, sums_by, total
+from ..base.words import fold
+from ..credit.credit import Shares, part_sums
+from ..credit.touch_fields import UNKNOWN
+from ..plan.plan import Plan
+from ..trails.trails import Trails
+from .breakdown import BUCKETS, LEFT_OUT, NAMED, NO_TOUCH_SPEND, NO_TRAIL, UNDIVIDED, UNTAGGED, Axis
+from .figures import Figures, Sums, figures
+from .filters import Kept
+from .ground import Ground
+
+SALE, LEAD, GOOD_LEAD = range(3)
+_LEFT = -2
+"""Stands in the key of the place of what filters leave out."""
+
+
+@dataclass(frozen=True)
+class Row:
+    """One row of a report under one yardstick."""
+
+    yardstick: str
+    bucket: str
+    by: tuple[str, ...]
+    sums: Sums
+    figures: Figures
+
+
+@dataclass(frozen=True)
+class Place:
+    """A row's place in a report, the same under every yardstick. `values` are numbers on the axes."""
+
+    bucket: str
+    values: tuple[int, ...]
+    shown: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class _Credit:
+    """Credit per place under one yardstick: sales, plain leads and good leads in turn, and value in minor units."""
+
+    counts: list[Fraction]
+    value: list[int]
+
+
+class Report:
+    """Collects credits, touches and spend into the rows of one report."""
+
+    def __init__(
+        self,
+        ground: Ground,
+        plan: Plan,
+        by: tuple[str, ...],
+        trails: Trails,
+        shares: dict[str, Shares],
+        axes: list[Axis],
+        in_range: Flags,
+        spend_rows: Flags,
+        kept: Kept | None = None,
+    ) -> None:
+        self._kept = kept
+        self._ground, self._plan, self._trails, self._shares = ground, plan, trails, shares
+        self._axes, self._by = axes, by
+        self._class = self._classes()
+        self._element_class = np.repeat(self._class, trails.lengths)
+        credited = np.zeros(len(trails.touch), np.bool_)
+        for share in shares.values():
+            credited[share.element] = True
+        columns = [(axis.elements, axis.touches) for axis in axes]
+        elements = np.stack([e for e, _ in columns])
+        if kept is not None:
+            elements = np.where(kept.elements, elements, _LEFT)
+        touched = [t for _, t in columns if t is not None]
+        touches = np.stack(touched)[:, in_range] if len(touched) == len(axes) else np.empty((len(axes), 0), np.int64)
+        if kept is not None and touches.shape[1]:
+            touches = np.where(kept.touches[in_range], touches, _LEFT)
+        cells = np.concatenate([elements[:, credited], touches], axis=1)
+        distinct, which = np.unique(cells, axis=1, return_inverse=True)
+        which = which.reshape(-1)
+        keys = [tuple(key) for key in distinct.T.tolist()]
+        self.places = [self._place(_bucket(key), key) for key in keys]
+        used = int(credited.sum())
+        self.element_place = np.full(len(credited), -1, np.int64)
+        self.element_place[credited] = which[:used]
+        self.touch_place = np.full(ground.touches.count, -1, np.int64)
+        if touches.shape[1]:
+            self.touch_place[in_range] = which[used:]
+        self._has_touches = len(touched) == len(axes)
+        self.spend_place = self._place_spend({key: i for i, key in enumerate(keys)}, spend_rows)
+        if kept is not None and not any(place.bucket == LEFT_OUT for place in self.places):
+            self.places.append(self._place(LEFT_OUT, (_LEFT,) * len(axes)))
+        # Rows in a fixed order: bucket by bucket, inside it by folded value.
+        rank = BUCKETS.index
+        self._sorted = sorted(range(len(self.places)), key=lambda i: (rank(self.places[i].bucket), self._key(i)))
+
+    def _key(self, place: int) -> tuple[object, ...]:
+        shown = self.places[place].shown
+        return (*self._by_order(shown), *(v.casefold() for v in shown), *shown)
+
+    def _by_order(self, shown: tuple[str, ...]) -> list[int]:
+        """Channels stand in the order the plan gives them, those it does not name after them."""
+        order = [fold(name) for name in self._plan.reporting.channel_order]
+        if not order or "channel" not in self._by:
+            return []
+        name = fold(shown[self._by.index("channel")])
+        return [order.index(name) if name in order else len(order)]
+
+    def _place(self, bucket: str, key: tuple[int, ...]) -> Place:
+        shown = tuple("" if v in (UNKNOWN, _LEFT) else axis.shown[v] for axis, v in zip(self._axes, key, strict=True))
+        return Place(bucket, key, shown)
+
+    def _place_spend(self, named: dict[tuple[int, ...], int], spend_rows: Flags) -> Ints:
+        out = np.full(len(spend_rows), -1, np.int64)
+        rows = np.flatnonzero(spend_rows)
+        cells = np.stack([axis.spend for axis in self._axes])[:, rows]
+        if self._kept is not None:
+            cells = np.where(self._kept.spend[rows], cells, _LEFT)
+        left = (_LEFT,) * len(self._axes)
+        apart: dict[tuple[str, tuple[int, ...]], int] = {}
+        for row, values in zip(rows.tolist(), cells.T.tolist(), strict=True):
+            key = tuple(values)
+            if key in named and (key == left or key[0] > 0):
+                out[row] = named[key]
+                continue
+            if key == left:
+                bucket = LEFT_OUT
+            elif key[0] > 0 and UNKNOWN not in key:
+                bucket = NO_TOUCH_SPEND
+            else:
+                key, bucket = tuple(UNKNOWN if v <= 0 else v for v in key), UNDIVIDED
+            if (bucket, key) not in apart:
+                apart[bucket, key] = len(self.places)
+                self.places.append(self._place(bucket, key))
+            out[row] = apart[bucket, key]
+        return out
+
+    def rows(self) -> list[Row]:
+        """The report, yardstick by yardstick."""
+        size = len(self.places)
+        touches = np.bincount(self.touch_place[self.touch_place >= 0], minlength=size)
+        spend = self._spend_sums(size)
+        empty = self._trails.lengths == 0
+        alone = self._no_trail(empty if self._kept is None else empty & self._kept.trails)
+        left = None if self._kept is None else self._no_trail(empty & ~self._kept.trails)
+        out = []
+        for yardstick in self._plan.crediting.yardsticks:
+            credit = self._credit(self._shares[yardstick.name], size)
+            for i in self._sorted:
+                place = self.places[i]
+                sales, leads, good = credit.counts[3 * i : 3 * i + 3]
+                sums = Sums(
+                    touches=int(touches[i]) if self._has_touches else None,
+                    leads=leads + good,
+                    good_leads=good,
+                    conversions=sales,
+                    value=credit.value[i],
+                    **(spend(i) if place.bucket != UNTAGGED else {}),  # type: ignore[arg-type]
+                )
+                if place.bucket == LEFT_OUT and left is not None:
+                    sums = _with_conversions(sums, left)
+                out.append(self._row(yardstick.name, place, sums))
+            if alone:
+                at = sum(self.places[i].bucket in (NAMED, UNTAGGED) for i in self._sorted)
+                no_trail = Place(NO_TRAIL, (), ("",) * len(self._axes))
+                out.insert(len(out) - size + at, self._row(yardstick.name, no_trail, alone))
+        return out
+
+    def _row(self, yardstick: str, place: Place, sums: Sums) -> Row:
+        ratios = figures(sums, self._plan.reporting.margin, self._plan.money.minor_digits)
+        return Row(yardstick, place.bucket, place.shown, sums, ratios)
+
+    def _classes(self) -> Ints:
+        """(c,) int64 per trail: 0 sale, 1 lead, 2 good lead."""
+        conversions = self._ground.conversions
+        is_sale = np.array([g.kind != "lead" for g in self._ground.goals], np.bool_)
+        rows = self._trails.conversion
+        sale = is_sale[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
+        return np.where(sale, SALE, np.where(conversions.good[rows], GOOD_LEAD, LEAD))
+
+    def _credit(self, shares: Shares, size: int) -> _Credit:
+        place = self.element_place[shares.element]
+        # Sales, plain leads and good leads are counted in one pass.
+        group = place * 3 + self._element_class[shares.element]
+        return _Credit(part_sums(group, shares.part, size * 3), sums_by(place, shares.worth, size))
+
+    def _spend_sums(self, size: int) -> Callable[[int], dict[str, int | Decimal]]:
+        spend, costs = self._ground.spend, self._ground.costs
+        rows = np.flatnonzero(self.spend_place >= 0)
+        place = self.spend_place[rows]
+        counts = {name: np.maximum(spend.ints(name)[rows], 0) for name in ("impressions", "clicks")}
+        claimed = spend.amounts("claimed_conversions")
+        units: list[int] = [0] * size
+        for at, amount in zip(place.tolist(), claimed.units[rows].tolist(), strict=True):
+            units[at] += amount
+        sums = {
+            "spend": sums_by(place, costs.cost[rows], size),
+            "claimed_value": sums_by(place, costs.claimed_value[rows], size),
+            **{name: sums_by(place, column, size) for name, column in counts.items()},
+        }
+
+        def of(i: int) -> dict[str, int | Decimal]:
+            one: dict[str, int | Decimal] = {name: column[i] for name, column in sums.items()}
+            return one | {"claimed_conversions": Decimal(units[i]).scaleb(-claimed.decimals)}
+
+        return of
+
+    def _no_trail(self, empty: Flags) -> Sums | None:
+        if not empty.any():
+            return None
+        classes = self._class[empty]
+        value = self._ground.conversions.value[self._trails.conversion[empty]]
+        good, leads = int((classes == GOOD_LEAD).sum()), int((classes != SALE).sum())
+        return Sums(None, Fraction(leads), Fraction(good), Fraction(len(classes) - leads), total(value))
+
+
+def _bucket(key: tuple[int, ...]) -> str:
+    if key[0] == _LEFT:
+        return LEFT_OUT
+    return UNTAGGED if key[0] == 0 else NAMED
+
+
+def _with_conversions(sums: Sums, more: Sums) -> Sums:
+    return replace(
+        sums,
+        leads=sums.leads + more.leads,
+        good_leads=sums.good_leads + more.good_leads,
+        conversions=sums.conversions + more.conversions,
+        value=sums.value + more.value,
+    )

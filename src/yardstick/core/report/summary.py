@@ -1,0 +1,89 @@
+"""The summary of a result: totals, and where every unit of money stands (the tie line)."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..base.columns import Flags, total
+from .weigh import Result
+
+
+@dataclass(frozen=True)
+class Part:
+    """Counted conversions of one part of the books. Value in minor units of the home currency."""
+
+    leads: int
+    good_leads: int
+    conversions: int
+    value: int
+
+
+@dataclass(frozen=True)
+class TieLine:
+    """Booked = named + untagged + no trail; invoiced = matched + unmatched; quarantined stands outside.
+
+    Attributes
+    ----------
+    booked, no_trail : counted conversions of the report range, and those without any touch
+    named, untagged : per yardstick, value credited to campaigns and to touches without one, minor units
+    invoiced, matched, unmatched : spend of the range, minor units; matched has touches or credit of its campaign
+    quarantined_records, quarantined_value : test records and what they say they are worth
+    """
+
+    booked: Part
+    no_trail: Part
+    named: dict[str, int]
+    untagged: dict[str, int]
+    invoiced: int
+    matched: int
+    unmatched: int
+    quarantined_records: int
+    quarantined_value: int
+
+
+def tie_line(result: Result) -> TieLine:
+    """Account for every unit of money of a result, whatever its breakdown (R12, R19)."""
+    ground, trails = result.ground, result.trails
+    campaign = ground.touches.fields["campaign"].codes
+    empty = trails.lengths == 0
+    has_campaign = campaign[trails.touch] > 0
+    named, untagged = {}, {}
+    for name, share in result.shares.items():
+        named[name] = total(share.worth[has_campaign[share.element]])
+        untagged[name] = total(share.worth[~has_campaign[share.element]])
+    cost = ground.costs.cost
+    matched = result.spend_rows & np.isin(ground.spend_campaign, result.met_campaigns())
+    quarantine = ground.quarantine
+    return TieLine(
+        booked=_part(result, np.ones(len(empty), np.bool_)),
+        no_trail=_part(result, empty),
+        named=named,
+        untagged=untagged,
+        invoiced=total(cost[result.spend_rows]),
+        matched=total(cost[matched]),
+        unmatched=total(cost[result.spend_rows & ~matched]),
+        quarantined_records=sum(int(f.sum()) for f in (quarantine.visits, quarantine.leads, quarantine.conversions)),
+        quarantined_value=ground.quarantined_value,
+    )
+
+
+def _part(result: Result, which: Flags) -> Part:
+    ground = result.ground
+    conversions = ground.conversions
+    rows = result.trails.conversion[which]
+    kinds = np.array([g.kind == "lead" for g in ground.goals], np.bool_)
+    leads = kinds[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
+    return Part(
+        int(leads.sum()),
+        int((leads & conversions.good[rows]).sum()),
+        int((~leads).sum()),
+        total(conversions.value[rows]),
+    )
+
+
+def finding_counts(result: Result) -> dict[str, int]:
+    """How often each finding code stands in the result."""
+    return dict(sorted(Counter(f.code for f in result.findings).items()))

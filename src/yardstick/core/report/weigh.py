@@ -1,0 +1,224 @@
+"""The one path through all rules: tables + settings -> Result."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..base.columns import NO_INSTANT, Flags, Ints
+from ..base.days import DAY_US, day_number
+from ..base.notes import Finding, Rejected
+from ..base.tables import Tables
+from ..credit.credit import Shares, share_credit
+from ..plan.plan import Plan, Reporting, Windows
+from ..reading.captured import captured_for
+from ..trails.goals import count_once, previous_counted
+from ..trails.trails import Trails, cut_at, fill_empty, lay_trails, yield_to_others
+from .breakdown import check_fields, hide, lay_axis
+from .filters import Filter, Kept, keep
+from .fingerprint import fingerprint_of, fingerprint_of_data
+from .ground import Ground, lay_ground
+from .report import Place, Report, Row
+
+
+@dataclass(frozen=True)
+class Result:
+    """Everything a weighing gives.
+
+    Attributes
+    ----------
+    fingerprint, data : of the result (R27), and of the rows it was made from
+    rows : the report, yardstick by yardstick
+    shares : per yardstick name, the credit of every trail element
+    trails : the trails of the counted conversions in the report range
+    where, kept : the filters, and what they leave in the report; None without any
+    places : the rows' places; `element_place`, `touch_place`, `spend_place` say which place each of them stands in
+        (-1 = none), so that every figure can be traced
+    """
+
+    plan: Plan
+    by: tuple[str, ...]
+    where: tuple[Filter, ...]
+    fingerprint: str
+    data: str
+    ground: Ground
+    trails: Trails
+    shares: dict[str, Shares]
+    rows: list[Row]
+    places: list[Place]
+    element_place: Ints
+    touch_place: Ints
+    spend_place: Ints
+    spend_rows: Flags
+    touch_in_range: Flags
+    kept: Kept | None
+    findings: list[Finding]
+    rejected: list[Rejected]
+    agreement: dict[str, int]
+
+    def met_campaigns(self) -> Ints:
+        """Numbers of the campaigns that have a touch in the range or credit under any yardstick (R19)."""
+        campaign = self.ground.touches.fields["campaign"].codes
+        credited = np.zeros(len(self.trails.touch), np.bool_)
+        for share in self.shares.values():
+            credited[share.element] = True
+        touched = campaign[: self.ground.touches.count][self.touch_in_range]
+        return np.union1d(touched, campaign[self.trails.touch][credited])
+
+
+def weigh(
+    tables: Tables,
+    plan: Plan,
+    by: tuple[str, ...] = ("campaign",),
+    *,
+    where: tuple[Filter, ...] = (),
+    ground: Ground | None = None,
+    data_fingerprint: str | None = None,
+) -> Result:
+    """Attribute every conversion to the touches before it and set the credit beside the spend.
+
+    Parameters
+    ----------
+    tables : visits, leads, conversions, spend, rates
+    plan : see `core.plan.plan.Plan`
+    by : one or two fields of `breakdown.FIELDS`
+    where : filters; what they leave out stands in one row of its own
+    ground : what `lay_ground` gave for the same tables and plan, if it is at hand
+    data_fingerprint : fingerprint of the tables, if it is at hand
+
+    Returns
+    -------
+    Result
+
+    Raises
+    ------
+    SettingsError
+        If a setting is wrong or asks for what is not built.
+
+    Notes
+    -----
+    Rules R1 to R23 in the order in which they apply. Neither the order of rows nor that of people changes a figure.
+    """
+    check_fields(by, plan.reading)
+    ground = ground or lay_ground(tables, plan.reading, plan.trailing, plan.costing, plan.money)
+    data = data_fingerprint or fingerprint_of_data(tables)
+    trails, agreement = _shown_trails(ground, plan.windows, plan.reporting)
+    shares = share_credit(trails, ground.conversions.value[trails.conversion], ground.touches, plan.crediting)
+    in_range = _in_range(ground.touches.day, plan.reporting)
+    spend_rows = ground.costs.counts & _in_range(ground.spend.ints("day"), plan.reporting)
+    axes = [lay_axis(name, ground, trails, in_range, spend_rows) for name in by]
+    axes = [
+        hide(axis, plan.reporting.hidden_channels) if name == "channel" else axis
+        for name, axis in zip(by, axes, strict=True)
+    ]
+    kept = keep(where, ground, trails, in_range, spend_rows, plan.reading) if where else None
+    report = Report(ground, plan, by, trails, shares, axes, in_range, spend_rows, kept)
+    return Result(
+        plan=plan,
+        by=by,
+        where=where,
+        fingerprint=fingerprint_of(plan, by, data, tuple(map(str, where))),
+        data=data,
+        ground=ground,
+        trails=trails,
+        shares=shares,
+        rows=report.rows(),
+        places=report.places,
+        element_place=report.element_place,
+        touch_place=report.touch_place,
+        spend_place=report.spend_place,
+        spend_rows=spend_rows,
+        touch_in_range=in_range,
+        kept=kept,
+        findings=list(ground.findings),
+        rejected=list(ground.rejected),
+        agreement=agreement,
+    )
+
+
+def _in_range(days: Ints, reporting: Reporting) -> Flags:
+    inside = np.ones(len(days), np.bool_)
+    if reporting.report_from is not None:
+        inside &= days >= day_number(reporting.report_from)
+    if reporting.report_to is not None:
+        inside &= days <= day_number(reporting.report_to)
+    return inside
+
+
+def _look_back(ground: Ground, windows: Windows) -> Ints:
+    """(c, 3) int64: window of every conversion for clicks, views and watches, in microseconds."""
+    usual, own = windows.window, {(w.name, w.since): w for w in windows.goal_windows}
+    per_goal = []
+    for goal in ground.goals:
+        mine = own.get((goal.name, goal.since))
+        days = [
+            getattr(usual, kind) if mine is None or getattr(mine, kind) is None else getattr(mine, kind)
+            for kind in ("click_days", "view_days", "watch_days")
+        ]
+        per_goal.append([int(d * DAY_US) for d in days])
+    return np.array(per_goal, np.int64).reshape(-1, 3)[ground.conversions.version]
+
+
+def _shown_trails(ground: Ground, windows: Windows, reporting: Reporting) -> tuple[Trails, dict[str, int]]:
+    """Trails of the counted conversions in the report range (R8, R10-R13), and how captured sets agree with visits."""
+    conversions = ground.conversions
+    no_cut = np.full(len(conversions), NO_INSTANT, np.int64)
+    shown = conversions.eligible & _in_range(conversions.day, reporting)
+    counting = {goal.count for goal in ground.goals}
+    if counting <= {"every"}:
+        counted = conversions.eligible
+    else:
+        last_touch = np.full(len(conversions), -1, np.int64)
+        if "one_per_touch" in counting:
+            every = _trails_of(conversions.eligible, ground, windows, no_cut)[0]
+            filled = every.lengths > 0
+            last_touch[every.conversion[filled]] = every.touch[every.offsets[1:][filled] - 1]
+        counted = count_once(conversions, ground.goals, last_touch)
+    after = previous_counted(conversions, counted) if windows.cut_at_previous else no_cut
+    return _trails_of(shown & counted, ground, windows, after)
+
+
+def _trails_of(chosen: Flags, ground: Ground, windows: Windows, after: Ints) -> tuple[Trails, dict[str, int]]:
+    conversions, touches = ground.conversions, ground.touches
+    which = np.flatnonzero(chosen)
+    at, look_back = conversions.at[which], _look_back(ground, windows)[which]
+    real = touches.count
+    trails = lay_trails(
+        touches.person, touches.at[:real], touches.kind[:real], conversions.person[which], at, look_back
+    )
+    trails = Trails(which, trails.offsets, trails.touch)
+    if windows.cut_at_previous:
+        trails = cut_at(trails, touches.at, after[which])
+    empty = np.flatnonzero(trails.lengths == 0)
+    sale = np.where(conversions.is_lead_row, -1, conversions.row)[which][empty]
+    lead = conversions.names_lead[which][empty]
+    owner, number = captured_for(ground.captured, lead, sale, at[empty], look_back[empty, 0], after[which][empty])
+    trails = fill_empty(trails, empty[owner], number + real)
+    if windows.direct == "yield":
+        trails = yield_to_others(trails, touches.direct)
+    if windows.views == "yield":
+        trails = yield_to_others(trails, touches.kind != 0)
+    return trails, _agreement(trails, ground)
+
+
+def _agreement(trails: Trails, ground: Ground) -> dict[str, int]:
+    """How often the set a form captured agrees with the visits, for leads that have both (R8)."""
+    conversions, fields, real = ground.conversions, ground.touches.fields, ground.touches.count
+    own = conversions.is_lead_row[trails.conversion] & (trails.lengths > 0)
+    starts = trails.offsets[:-1][own]
+    if len(starts):
+        own[np.flatnonzero(own)[trails.touch[starts] >= real]] = False
+    lead = conversions.row[trails.conversion[own]]
+    out = {}
+    ends = {"first": trails.offsets[:-1][own], "last": trails.offsets[1:][own] - 1}
+    for offset, (which, element) in enumerate(ends.items()):
+        number = 2 * lead + offset
+        filled = ground.captured.filled[number]
+        touch = trails.touch[element][filled]
+        agree = np.ones(len(touch), np.bool_)
+        for name in ("source", "medium", "campaign"):
+            codes = fields[name].codes
+            agree &= codes[touch] == codes[real + number[filled]]
+        out[f"{which}_compared"], out[f"{which}_agree"] = int(filled.sum()), int(agree.sum())
+    return out

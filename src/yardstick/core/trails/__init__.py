@@ -1,0 +1,1 @@
+"""People, touches, conversions, trails."""

@@ -1,0 +1,166 @@
+"""Trails (R11-R13): the touches of one person before one conversion, all trails as compressed sparse rows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..base.columns import Flags, Ints
+from ..base.tables import CLICK
+
+
+@dataclass(frozen=True)
+class Trails:
+    """All trails end to end.
+
+    Attributes
+    ----------
+    conversion : (c,) int64, the conversion each trail belongs to
+    offsets : (c + 1,) int64; trail i is `touch[offsets[i]:offsets[i + 1]]`; it may be empty
+    touch : (k,) int64, touch numbers in time order
+    """
+
+    conversion: Ints
+    offsets: Ints
+    touch: Ints
+
+    @property
+    def lengths(self) -> Ints:
+        """(c,) int64, touches per trail."""
+        return np.diff(self.offsets)
+
+    def owner(self) -> Ints:
+        """(k,) int64, which trail each element belongs to."""
+        return np.repeat(np.arange(len(self.conversion)), self.lengths)
+
+    def keep(self, elements: Flags) -> Trails:
+        """The same trails with only some of their elements."""
+        kept = np.zeros(len(elements) + 1, np.int64)
+        np.cumsum(elements, out=kept[1:])
+        return Trails(self.conversion, kept[self.offsets], self.touch[elements])
+
+    def only(self, trails: Flags) -> Trails:
+        """Some of the trails, whole."""
+        lengths = self.lengths
+        offsets = np.zeros(int(trails.sum()) + 1, np.int64)
+        np.cumsum(lengths[trails], out=offsets[1:])
+        return Trails(self.conversion[trails], offsets, self.touch[np.repeat(trails, lengths)])
+
+
+def first_at_or_after(at: Ints, low: Ints, high: Ints, wanted: Ints) -> Ints:
+    """Binary search for many targets at once, each in its own stretch of one sorted column.
+
+    Parameters
+    ----------
+    at : (n,) int64, ascending within every stretch
+    low, high : (c,) int64, stretch i is `at[low[i]:high[i]]`
+    wanted : (c,) int64
+
+    Returns
+    -------
+    (c,) int64, the first index in the stretch with `at >= wanted`, or `high` if there is none
+    """
+    low, high = low.copy(), high.copy()
+    active = np.flatnonzero(low < high)
+    while len(active):
+        middle = (low[active] + high[active]) >> 1
+        right = at[middle] < wanted[active]
+        low[active[right]] = middle[right] + 1
+        high[active[~right]] = middle[~right]
+        active = active[low[active] < high[active]]
+    return low
+
+
+def lay_trails(
+    person: Ints, at: Ints, kind: Ints, conversion_person: Ints, conversion_at: Ints, look_back: Ints
+) -> Trails:
+    """The touches within the look-back window of each conversion, both ends inclusive (R11).
+
+    Parameters
+    ----------
+    person, at : (n,) int64, touches in (person, time) order
+    kind : (n,) int64, click, view or watch
+    conversion_person, conversion_at : (c,) int64
+    look_back : (c, 3) int64, window of each conversion per kind, in microseconds
+
+    Returns
+    -------
+    Trails, one per conversion, in the order given
+    """
+    begin, end = _stretches(person, conversion_person)
+    clicks_only = not kind.any()
+    widest = look_back[:, CLICK] if clicks_only else look_back.max(axis=1, initial=0)
+    start = first_at_or_after(at, begin, end, conversion_at - widest)
+    stop = first_at_or_after(at, start, end, conversion_at + 1)
+    trails = _from_ranges(start, stop)
+    if clicks_only:
+        return trails
+    owner = trails.owner()
+    age = conversion_at[owner] - at[trails.touch]
+    return trails.keep(age <= look_back[owner, kind[trails.touch]])
+
+
+def _stretches(person: Ints, wanted: Ints) -> tuple[Ints, Ints]:
+    """Where the touches of each wanted person begin and end in a column sorted by person."""
+    if not len(person) or int(person[-1]) > 16 * (len(person) + len(wanted)):
+        return np.searchsorted(person, wanted, side="left"), np.searchsorted(person, wanted, side="right")
+    # Person numbers are small: one table of beginnings answers all.
+    size = max(int(person[-1]), int(wanted.max(initial=0))) + 1
+    begins = np.zeros(size + 1, np.int64)
+    np.cumsum(np.bincount(person, minlength=size), out=begins[1:])
+    return begins[wanted], begins[wanted + 1]
+
+
+def _from_ranges(start: Ints, stop: Ints) -> Trails:
+    lengths = stop - start
+    offsets = np.zeros(len(start) + 1, np.int64)
+    np.cumsum(lengths, out=offsets[1:])
+    touch = np.repeat(start - offsets[:-1], lengths) + np.arange(offsets[-1])
+    return Trails(np.arange(len(start)), offsets, touch)
+
+
+def cut_at(trails: Trails, at: Ints, previous_at: Ints) -> Trails:
+    """Leave out the touches at or before an instant per trail (R11, `cut_at_previous`).
+
+    Parameters
+    ----------
+    previous_at : (c,) int64, time of the counted conversion just before; the smallest int64 where there is none
+    """
+    return trails.keep(at[trails.touch] > np.repeat(previous_at, trails.lengths))
+
+
+def yield_to_others(trails: Trails, gives_way: Flags) -> Trails:
+    """Leave touches that give way out of every trail that has any other touch (R13).
+
+    Parameters
+    ----------
+    gives_way : (n_touches,) bool
+    """
+    weak = gives_way[trails.touch]
+    if not weak.any():
+        return trails
+    strong = np.zeros(len(weak) + 1, np.int64)
+    np.cumsum(~weak, out=strong[1:])
+    has_other = strong[trails.offsets[1:]] > strong[trails.offsets[:-1]]
+    return trails.keep(~(weak & np.repeat(has_other, trails.lengths)))
+
+
+def fill_empty(trails: Trails, owner: Ints, touch: Ints) -> Trails:
+    """Give trails that are empty the captured touches found for them (R8).
+
+    Parameters
+    ----------
+    owner : (m,) int64, the trail each captured touch is for, ascending; only empty trails
+    touch : (m,) int64, touch numbers
+    """
+    if not len(owner):
+        return trails
+    extra = np.bincount(owner, minlength=len(trails.conversion))
+    offsets = np.zeros(len(trails.offsets), np.int64)
+    np.cumsum(trails.lengths + extra, out=offsets[1:])
+    merged = np.empty(offsets[-1], np.int64)
+    from_capture = np.repeat(extra > 0, trails.lengths + extra)
+    merged[from_capture] = touch
+    merged[~from_capture] = trails.touch
+    return Trails(trails.conversion, offsets, merged)
