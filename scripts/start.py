@@ -32,7 +32,11 @@ def main() -> int:
     if not re.fullmatch(r"[a-z0-9][a-z0-9-]{0,39}", workspace):
         print(f"{workspace!r} is no name for a workspace: use small letters, digits and hyphens.", file=sys.stderr)
         return 2
-    port = int(os.environ.get("PORT", "8420"))
+    said = os.environ.get("PORT", "8420")
+    if not said.isdecimal() or not 1 <= int(said) <= 65535:
+        print(f"PORT={said}: write a number from 1 to 65535, such as PORT=8421", file=sys.stderr)
+        return 2
+    port = int(said)
     signal.signal(signal.SIGTERM, _interrupt)
     signal.signal(signal.SIGINT, _interrupt)
     try:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 
@@ -11,9 +10,9 @@ from hypothesis import strategies as st
 from yardstick.core.base.tables import SCHEMA, Tables
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.records import Campaign, Goal, Legend, OtherCost, Platform, Rename, Window, Yardstick
-from yardstick.formats.columns import parse
-from yardstick.formats.csv_in import read_csv
+from yardstick.formats.csv_in import csv_of
 from yardstick.formats.csv_out import table_text
+from yardstick.formats.given import read_file, tables_of
 
 START = datetime(2026, 4, 3, 12, tzinfo=UTC)  # Adelaide's clocks go back on the 5th
 HOSTS = [
@@ -286,7 +285,6 @@ def csv_bytes(table: str, rows: list[dict[str, str]]) -> bytes:
 
 def into_core(world: dict[str, list[dict[str, str]]], zone: str = "UTC") -> Tables:
     """The world's rows through the CSV reader into the core's tables."""
-    parsed = {name: parse(read_csv(f"{name}.csv", csv_bytes(name, rows)), zone) for name, rows in world.items()}
-    for name, p in parsed.items():
-        assert not p.rejected, (name, p.rejected)
-    return replace(Tables(), **{name: p.table for name, p in parsed.items()})
+    given = tables_of(read_file(csv_of(f"{name}.csv", csv_bytes(name, rows)), zone) for name, rows in world.items())
+    assert not given.rejected, given.rejected
+    return given.tables

@@ -12,8 +12,8 @@ from yardstick.cli_tags import app as tags
 from yardstick.core.base.columns import total
 from yardstick.core.base.errors import SettingsError
 from yardstick.demo.files import write_world
-from yardstick.formats.csv_in import FileProblem
 from yardstick.formats.csv_out import money
+from yardstick.formats.raw import FileProblem
 from yardstick.stations.headless import credit_folder
 
 NOTHING_COMPUTED, WRONG_USAGE = 1, 2

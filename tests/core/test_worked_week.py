@@ -128,6 +128,9 @@ def test_summary_accounts_for_every_row_and_cent(results):
     assert (totals["invoiced"], totals["matched"], totals["unmatched"]) == ("197.30", "185.30", "12.00")
     assert totals["quarantined_value"] == "999.00"
     assert summary["files"]["visits.csv"] == {
+        "lines": 19,
+        "header": 1,
+        "skipped": 0,
         "read": 18,
         "accepted": 16,
         "rejected": 2,
@@ -136,6 +139,9 @@ def test_summary_accounts_for_every_row_and_cent(results):
         "quarantined": 1,
     }
     assert summary["files"]["spend.csv"] == {
+        "lines": 9,
+        "header": 1,
+        "skipped": 0,
         "read": 8,
         "accepted": 6,
         "rejected": 1,

@@ -8,7 +8,6 @@ from decimal import Decimal
 
 import pytest
 
-from yardstick.core.base.tables import Tables
 from yardstick.core.links import checkup, links
 from yardstick.core.links.checkup import Checker
 from yardstick.core.links.links import between_rows
@@ -19,8 +18,8 @@ from yardstick.demo.links import ODD_ROWS, demo_links, links_to_check
 from yardstick.demo.plan import demo_settings
 from yardstick.demo.troubles import make_troubled_world, spend_id
 from yardstick.demo.world import make_clean_world
-from yardstick.formats.columns import parse
-from yardstick.formats.csv_in import read_csv
+from yardstick.formats.csv_in import csv_of
+from yardstick.formats.given import read_file, tables_of
 from yardstick.formats.settings_toml import read_settings
 from yardstick.stations.mark import maker_for
 
@@ -32,13 +31,11 @@ class Weighed:
         self.world = world
         files = dict(world_files(world))
         self.settings = read_settings(files.pop("settings.toml"))
-        parsed = {
-            n.removesuffix(".csv"): parse(read_csv(n, c), self.settings.reading.time_zone) for n, c in files.items()
-        }
-        self.rejected = [r for p in parsed.values() for r in p.rejected]
-        self.tables = Tables(**{n: p.table for n, p in parsed.items()})
+        zone = self.settings.reading.time_zone
+        given = tables_of(read_file(csv_of(name, content), zone) for name, content in files.items())
+        self.rejected, self.tables = given.rejected, given.tables
         self.result = weigh(self.tables, self.settings)
-        self.findings = Counter(f.code for p in parsed.values() for f in p.findings)
+        self.findings = Counter(f.code for f in given.findings)
         self.findings += Counter(f.code for f in self.result.findings)
 
     def by(self, *fields):

@@ -9,7 +9,7 @@ from openpyxl import load_workbook
 
 from planned_week import planned_week_files
 from yardstick.core.base.errors import SettingsError
-from yardstick.formats.csv_in import FileProblem
+from yardstick.formats.raw import FileProblem
 from yardstick.stations.gather import keep_now
 from yardstick.stations.mark import Sheets
 from yardstick.stations.plan import Overtaken, change_records, read_plan, section_file, take_in_section

@@ -5,15 +5,17 @@ from __future__ import annotations
 import contextlib
 import csv
 import io
+import re
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from web.http_files import load, rehearse
-from yardstick.formats.columns import parse
-from yardstick.formats.csv_in import FileProblem, read_csv
+from yardstick.formats.csv_in import csv_of
 from yardstick.formats.csv_out import neutral, table_text
+from yardstick.formats.given import read_file, tables_of
+from yardstick.formats.raw import FileProblem
 
 VISIT = "visit_id,occurred_at,visitor_id,url\n"
 GOOD = "v1,2026-03-02T10:00:00Z,p,/?utm_campaign=a\n"
@@ -119,8 +121,8 @@ def test_a_time_without_offset_is_read_in_the_workspace_zone_and_said(client):
 def test_an_id_that_stands_twice_counts_once(client):
     rows = VISIT + GOOD + GOOD + "v1,2026-03-02T10:00:00Z,p,/?utm_campaign=b\n"
     (file,) = rehearse(client, [("visits.csv", rows.encode())])["files"]
-    assert (file["read"], file["new"]) == (3, 2)
-    assert [(f["code"], f["line"]) for f in file["findings"]] == [("identical_row", 3)]
+    counts = [file[name] for name in ("lines", "header", "read", "new", "replaced", "repeated", "rejected", "skipped")]
+    assert counts == [4, 1, 3, 1, 1, 1, 0, 0]
     load(client, [("visits.csv", rows.encode())])
     board = client.get("/api/w/test/weigh/board").json()
     assert [r["name"] for r in board["rows"]] == ["b"]
@@ -155,8 +157,8 @@ def test_every_text_survives_export_and_reading_back(cells):
         ["visit_id", "occurred_at", "url", "email", "visitor_id"],
         [[name, "2026-03-02T10:00:00Z", "/", cells[1], cells[2]]],
     )
-    raw = read_csv("visits.csv", text.encode())
-    cells_back = dict(zip(raw.columns, raw.rows[0], strict=True))
+    (raw,) = csv_of("visits.csv", text.encode()).batches()
+    cells_back = {name: column[0].as_py() for name, column in raw.columns.items()}
     assert (cells_back["visit_id"], cells_back["email"], cells_back["visitor_id"]) == (name, cells[1], cells[2])
 
 
@@ -174,9 +176,12 @@ def test_other_cells_stay_as_they_are(cell):
 def test_no_bytes_make_the_reader_crash(content):
     for name, whole, table in (("visits.csv", VISIT.encode() + content, None), ("x.csv", content, "spend")):
         with contextlib.suppress(FileProblem):
-            parsed = parse(read_csv(name, whole, table), "UTC")
-            assert parsed.read == len(parsed.kept) + len({r.line for r in parsed.rejected}) + repeated(parsed)
+            given = tables_of([read_file(csv_of(name, whole, table), "UTC")])
+            (count,) = given.counts.values()
+            assert count.read == count.accepted + count.rejected + count.repeated
+            assert count.lines == count.header + count.read + count.skipped == physical_lines(whole)
 
 
-def repeated(parsed) -> int:
-    return sum(f.code in ("identical_row", "replaced_row") for f in parsed.findings)
+def physical_lines(content: bytes) -> int:
+    """Lines as an editor counts them."""
+    return len(re.findall(rb"[^\r\n]*(?:\r\n|\n|\r)|[^\r\n]+$", content))

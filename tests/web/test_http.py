@@ -17,7 +17,7 @@ def test_health_tells_versions_and_that_the_database_answers(client):
     answer = client.get("/api/health")
     assert answer.status_code == 200
     assert answer.json()["database"] == "ok"
-    assert answer.json()["layout"] == "0005"
+    assert answer.json()["layout"] == "0006"
 
 
 @pytest.mark.parametrize(
@@ -292,7 +292,7 @@ def test_with_the_database_stopped_weigh_answers_and_gather_says_so(tmp_path, tm
         waiting = rehearse(client, [("spend.csv", b"day,platform,campaign,cost\n2026-03-09,Quorrin,Whale,1\n")])[
             "token"
         ]
-        own.cluster.stop("immediate")
+        own.cluster.stop("fast")
         assert client.get("/api/health").status_code == 503
         assert client.get("/api/w/test/weigh/board").json() == before
         other = client.get("/api/w/test/weigh/board", params={"by": "channel", "click_days": "2", "yardstick": "last"})
@@ -307,7 +307,7 @@ def test_with_the_database_stopped_weigh_answers_and_gather_says_so(tmp_path, tm
             client.post("/api/w/test/gather/rehearsals", files=[("files", ("spend.csv", b"x"))]),
         ):
             assert answer.status_code == 503
-            assert "Nothing was changed" in answer.json()["message"]
+            assert "was not done" in answer.json()["message"]
     # A server started while the database is away answers from the snapshot too.
     with TestClient(create(url, tmp_path / "home", "test"), base_url="http://127.0.0.1:8420") as client:
         assert client.get("/api/w/test/weigh/board").json()["fingerprint"] == before["fingerprint"]
@@ -316,7 +316,7 @@ def test_with_the_database_stopped_weigh_answers_and_gather_says_so(tmp_path, tm
     with TestClient(create(url, tmp_path / "home", "test"), base_url="http://127.0.0.1:8420") as client:
         assert client.get("/api/health").status_code == 200
         assert client.get("/api/w/test/weigh/board").json()["fingerprint"] == before["fingerprint"]
-    own.cluster.stop("immediate")
+    own.cluster.stop("fast")
 
 
 def test_stopping_a_job_that_is_over_changes_nothing(client):

@@ -1097,6 +1097,9 @@ export interface components {
         /**
          * FileRehearsal
          * @description What would happen to one file if it were kept; `problem` says why nothing would.
+         *
+         *     lines = header + read + skipped; read = new + replaced + unchanged + repeated + rejected. `lost` are rows of
+         *     replaced days that have no counterpart in the file.
          */
         FileRehearsal: {
             /** File */
@@ -1113,8 +1116,18 @@ export interface components {
             replaced: number;
             /** Unchanged */
             unchanged: number;
+            /** Repeated */
+            repeated: number;
             /** Rejected */
             rejected: number;
+            /** Lines */
+            lines: number;
+            /** Header */
+            header: number;
+            /** Skipped */
+            skipped: number;
+            /** Lost */
+            lost: number;
             /** Columns */
             columns: string[];
             /** Extra */
@@ -1201,7 +1214,7 @@ export interface components {
         };
         /**
          * JobState
-         * @description A job as it can be shown.
+         * @description A job as it can be shown. `rate` in rows a second, `seconds_left` None where that cannot be said.
          */
         JobState: {
             /** Id */
@@ -1216,6 +1229,10 @@ export interface components {
             rows_total: number;
             /** Message */
             message: string;
+            /** Rate */
+            rate: number;
+            /** Seconds Left */
+            seconds_left: number | null;
         };
         /**
          * Keep
@@ -1277,7 +1294,7 @@ export interface components {
         };
         /**
          * Load
-         * @description One entry of the list of loads.
+         * @description One entry of the list of loads; counts as in a rehearsal.
          */
         Load: {
             /** Id */
@@ -1301,8 +1318,16 @@ export interface components {
             replaced: number;
             /** Unchanged */
             unchanged: number;
+            /** Repeated */
+            repeated: number;
             /** Rejected */
             rejected: number;
+            /** Lines */
+            lines: number;
+            /** Header */
+            header: number;
+            /** Skipped */
+            skipped: number;
             /** Undone */
             undone: boolean;
             /** Can Undo */
@@ -1561,7 +1586,7 @@ export interface components {
         };
         /**
          * Rejected
-         * @description A row, or a cell of it, that cannot be accepted, with the reason and what to do.
+         * @description A row, or a cell of it, that cannot be accepted, with the reason and what to do. `digest`: R27.
          */
         Rejected: {
             /** Table */
@@ -1576,6 +1601,11 @@ export interface components {
             value: string;
             /** Reason */
             reason: string;
+            /**
+             * Digest
+             * @default
+             */
+            digest: string;
         };
         /**
          * Resolved

@@ -1,43 +1,74 @@
-"""Rows of text -> the core's columns, with rejected rows and their reasons."""
+"""Rows of text -> typed columns, with rejected rows and their reasons. Each distinct cell is read once; what most cells
+look like (an instant with its offset, a plain address) is read by Arrow for all rows at once."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+import json
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
+import numpy.typing as npt
+import pyarrow as pa
+import pyarrow.compute as pc
 
-from yardstick.core.base.columns import Amounts, Text
+from yardstick.core.base.columns import NO_DAY, NO_INSTANT
+from yardstick.core.base.limits import FIRST_INSTANT, LAST_INSTANT
 from yardstick.core.base.notes import Finding, Rejected
-from yardstick.core.base.tables import ROW_ID, SCHEMA, Column, Kind, Table, blank_column
+from yardstick.core.base.tables import SCHEMA, Column, Kind
 
 from .cells import BadCell, readers
-from .csv_in import RawTable, shown
+from .raw import Header, RawBatch, rejected_digest, shown
+
+DECIMALS = (Kind.AMOUNT, Kind.COST, Kind.PRICE, Kind.RATE)
+_INSTANT = r"^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}:[0-9]{2}(\.[0-9]{1,6})?(Z|[+-][0-9]{2}:[0-9]{2})$"
+_ADDRESS = r"^(/[!-~]*|[Hh][Tt][Tt][Pp][Ss]?://[A-Za-z0-9][A-Za-z0-9.-]*(:[0-9]{1,4})?([/?#][!-~]*)?)$"
+FILE_TYPES: Mapping[Kind, Any] = {
+    Kind.INSTANT: pa.int64(),
+    Kind.DAY: pa.int32(),
+    Kind.FLAG: pa.bool_(),
+    Kind.VISIT_KIND: pa.int8(),
+    Kind.STATUS: pa.int8(),
+    Kind.COUNT: pa.int64(),
+}
+"""Arrow type of a typed column; all others are text, decimals as they are written canonically."""
+EMPTY: Mapping[Kind, Any] = {
+    Kind.INSTANT: NO_INSTANT,
+    Kind.DAY: NO_DAY,
+    Kind.FLAG: False,
+    Kind.VISIT_KIND: 0,
+    Kind.STATUS: 0,
+    Kind.COUNT: -1,
+}
 
 
 @dataclass
-class Parsed:
-    """A file read into columns.
+class TypedBatch:
+    """The accepted rows of a batch.
 
     Attributes
     ----------
-    table : the accepted rows
-    kept : which rows of the raw table they are, in order
-    rejected, findings : what was noticed on the way
-    read : rows found in the file
+    columns : Arrow array per column of the table's schema, empty cells where the file has no such column
+    extra : Arrow string array, the filled further columns of each row as a JSON object, empty where there are none
+    lines : (n,) int64
+    raw : Arrow string array per column of the file, the accepted rows just as they came
+    rejected : rows with a cell that cannot be read, and rows that could not be split into cells
     """
 
-    table: Table
-    kept: list[int]
+    columns: dict[str, Any]
+    extra: Any
+    lines: npt.NDArray[np.int64]
+    raw: dict[str, Any]
     rejected: list[Rejected]
-    findings: list[Finding]
-    read: int
+
+    def __len__(self) -> int:
+        return len(self.lines)
 
 
 @dataclass
 class _Notes:
-    """Remarks about times, one finding per file, column and kind of remark, with the first line it stands on."""
+    """Remarks about times: per column and kind of remark the first cell it was made of."""
 
     found: dict[tuple[str, str], str] = field(default_factory=dict)
     column: str = ""
@@ -46,134 +77,164 @@ class _Notes:
         self.found.setdefault((code, self.column), text)
 
 
-def parse(raw: RawTable, zone: str) -> Parsed:
-    """Read every cell of a file.
+class Typer:
+    """Types the batches of one file, one after the other.
 
     Parameters
     ----------
-    raw : the rows as text
+    header : of the file
     zone : time zone of times that carry no offset
-
-    Returns
-    -------
-    Parsed; rows with a cell that cannot be read are rejected with the first such cell; identical rows count once
     """
-    notes = _Notes()
-    kinds = readers(zone, notes)
-    cells = list(zip(*raw.rows, strict=True)) if raw.rows else [()] * (len(raw.columns) + len(raw.extra))
-    by_name = {name: cells[i] for i, name in enumerate(raw.columns)}
-    bad: dict[int, tuple[str, str, str]] = {}
-    typed: dict[str, tuple[list[Any], np.ndarray[Any, Any]]] = {}
-    firsts: list[Finding] = []
-    for column in SCHEMA[raw.table]:
-        if column.name in by_name:
-            notes.column = column.name
-            typed[column.name] = _read_column(column, by_name[column.name], kinds[column.kind], bad)
-            firsts += _first_lines(notes, raw, column.name, by_name[column.name])
-    if raw.table == "spend":
-        _require_cost(by_name, len(raw.rows), bad)
-    rejected = [
-        Rejected(raw.table, raw.file_of(row), raw.lines[row], column, shown(value), reason)
-        for row, (column, value, reason) in sorted(bad.items())
-    ]
-    good = [row for row in range(len(raw.rows)) if row not in bad]
-    kept, repeated = _without_repeats(raw, good, by_name)
-    rows = np.array(kept, dtype=np.int64)
-    columns = {
-        c.name: _column(c.kind, *typed[c.name], rows) if c.name in typed else blank_column(c.kind, len(rows))
-        for c in SCHEMA[raw.table]
-    }
-    line = np.array([raw.lines[row] for row in kept], dtype=np.int32)
-    file = Text.of([raw.files[row] for row in kept]) if raw.files else Text(np.zeros(len(kept), np.int32), [raw.file])
-    table = Table(raw.table, columns, file, line)
-    every = sorted(raw.rejected + rejected, key=lambda r: r.line)
-    findings = firsts + repeated
-    if not raw.read:
-        findings.append(Finding("no_rows", "warning", raw.table, "", "", "", None, "", raw.file, 1))
-    return Parsed(table, kept, every, findings, raw.read)
+
+    def __init__(self, header: Header, zone: str) -> None:
+        self._header, self._notes = header, _Notes()
+        self._readers = readers(zone, self._notes)
+        self._said: set[tuple[str, str]] = set()
+        self.findings: list[Finding] = []
+
+    @property
+    def zone_matters(self) -> bool:
+        """Whether any time so far had no offset, so that it hangs on the zone."""
+        return any(code == "no_offset" for code, _ in self._said)
+
+    def read(self, raw: RawBatch) -> TypedBatch:
+        """Type one batch."""
+        header, n = self._header, len(raw)
+        bad = _Bad(n)
+        typed: dict[str, Any] = {}
+        for column in SCHEMA[header.table]:
+            if column.name in header.columns:
+                self._notes.column = column.name
+                text = pc.utf8_trim_whitespace(raw.columns[column.name])
+                typed[column.name] = self._column(column, text, bad)
+                self._remember(column.name, text, raw)
+        if header.table == "spend":
+            _require_cost(raw, bad)
+        good = pa.array(~bad.rows)
+        all_good = not bad.rows.any()
+        columns = {
+            c.name: (typed[c.name] if all_good else typed[c.name].filter(good))
+            if c.name in typed
+            else _blank(c.kind, n - int(bad.rows.sum()))
+            for c in SCHEMA[header.table]
+        }
+        kept = raw.columns if all_good else {name: array.filter(good) for name, array in raw.columns.items()}
+        rejected = [self._rejected(raw, row, column, why) for row, (column, why) in sorted(bad.reasons.items())]
+        lines = raw.lines if all_good else raw.lines[~bad.rows]
+        every = sorted([*raw.rejected, *rejected], key=lambda r: r.line)
+        return TypedBatch(columns, _extra(header, kept, len(lines)), lines, kept, every)
+
+    def _rejected(self, raw: RawBatch, row: int, column: str, why: str) -> Rejected:
+        cells = [array[row].as_py() for array in raw.columns.values()]
+        value, header = shown(raw.columns[column][row].as_py()), self._header
+        digest = rejected_digest(header.table, cells)
+        return Rejected(header.table, header.file, int(raw.lines[row]), column, value, why, digest)
+
+    def _column(self, column: Column, text: Any, bad: _Bad) -> Any:
+        if column.required:
+            bad.mark(pc.equal(text, ""), column.name, f"{column.name} is required: fill it")
+        if column.kind is Kind.TEXT:
+            return text
+        if column.kind is Kind.INSTANT:
+            quick = _instants(text)
+            if quick is not None:
+                return quick
+        if column.kind is Kind.ADDRESS and pc.all(pc.match_substring_regex(text, _ADDRESS)).as_py():
+            return text
+        return self._distinct(column, text, bad)
+
+    def _distinct(self, column: Column, text: Any, bad: _Bad) -> Any:
+        """Read each distinct cell once."""
+        read, kind = self._readers[column.kind], column.kind
+        coded = text.dictionary_encode()
+        values: list[Any] = []
+        problems: dict[int, str] = {}
+        for code, cell in enumerate(coded.dictionary.to_pylist()):
+            try:
+                values.append(_canonical(read(cell)) if kind in DECIMALS else read(cell))
+            except BadCell as problem:
+                problems[code] = str(problem)
+                values.append(EMPTY.get(kind, ""))
+        codes = coded.indices.to_numpy()
+        for code, reason in problems.items():
+            bad.mark(pa.array(codes == code), column.name, reason)
+        return pa.array(values, FILE_TYPES.get(kind, pa.string())).take(coded.indices)
+
+    def _remember(self, name: str, text: Any, raw: RawBatch) -> None:
+        """One finding per file, column and kind of remark, with the first line it stands on."""
+        for key, cell in list(self._notes.found.items()):
+            if key[1] == name and key not in self._said:
+                self._said.add(key)
+                row = pc.index(text, cell).as_py()
+                where = (self._header.file, int(raw.lines[row]))
+                self.findings.append(Finding(key[0], "note", self._header.table, "", name, cell, None, "", *where))
 
 
-def _read_column(
-    column: Column, cells: Sequence[str], read: Callable[[str], Any], bad: dict[int, tuple[str, str, str]]
-) -> tuple[list[Any], np.ndarray[Any, Any]]:
-    """Read each distinct cell once: the values, and which of them every row has."""
-    seen: dict[str, int] = {}
-    codes = np.array([seen.setdefault(cell, len(seen)) for cell in cells], dtype=np.int64)
-    values: list[Any] = []
-    problems: dict[int, str] = {}
-    for code, cell in enumerate(seen):
-        text = cell.strip()
-        try:
-            if column.required and not text:
-                raise BadCell(f"{column.name} is required: fill it")
-            values.append(read(text))
-        except BadCell as problem:
-            problems[code] = str(problem)
-            values.append(None)
-    if problems:
-        for row in np.flatnonzero(np.isin(codes, list(problems))).tolist():
-            bad.setdefault(row, (column.name, cells[row], problems[int(codes[row])]))
-        spare = next((v for i, v in enumerate(values) if i not in problems), None)
-        values = [spare if i in problems else v for i, v in enumerate(values)]
-    return values, codes
+class _Bad:
+    """Rows that cannot be accepted, each with its first reason."""
+
+    def __init__(self, n: int) -> None:
+        self.rows = np.zeros(n, np.bool_)
+        self.reasons: dict[int, tuple[str, str]] = {}
+
+    def mark(self, rows: Any, column: str, reason: str) -> None:
+        for row in np.flatnonzero(rows.to_numpy(zero_copy_only=False)).tolist():
+            if row not in self.reasons:
+                self.rows[row] = True
+                self.reasons[row] = (column, reason)
 
 
-def _column(kind: Kind, values: list[Any], codes: np.ndarray[Any, Any], rows: np.ndarray[Any, Any]) -> Any:
-    """The accepted rows of a column in the form the core wants."""
-    blank = blank_column(kind, 1)
-    if not len(rows):
-        return blank_column(kind, 0)
-    used = codes[rows]
-    if isinstance(blank, Text):
-        # Only values of accepted rows stay, in order of first use, so that rejected rows leave no trace.
-        return Text.of([values[c] for c in used.tolist()])
-    if isinstance(blank, Amounts):
-        live = set(used.tolist())
-        amounts = Amounts.of([v if c in live else None for c, v in enumerate(values)])
-        return amounts.take(used)
-    array = np.array([blank[0] if v is None else v for v in values], dtype=blank.dtype)
-    return array[used]
+def _instants(text: Any) -> Any:
+    """Instants in microseconds since 1970, if every filled cell is one with its offset and within the limits."""
+    filled = pc.not_equal(text, "")
+    if not pc.all(pc.or_(pc.match_substring_regex(text, _INSTANT), pc.invert(filled))).as_py():
+        return None
+    try:
+        some = pc.if_else(filled, text, pa.scalar(None, pa.string()))
+        at = pc.cast(pc.cast(some, pa.timestamp("us", "UTC")), pa.int64())
+    except pa.ArrowInvalid:
+        return None
+    low, high = pc.min(at).as_py(), pc.max(at).as_py()
+    if low is not None and (low < FIRST_INSTANT or high > LAST_INSTANT):
+        return None
+    return pc.fill_null(at, NO_INSTANT)
 
 
-def _require_cost(by_name: Mapping[str, Sequence[str]], rows: int, bad: dict[int, tuple[str, str, str]]) -> None:
-    empty = ("",) * rows
-    columns = zip(*(by_name.get(name, empty) for name in ("cost", "clicks", "click_price")), strict=True)
-    for row, (cost, clicks, price) in enumerate(columns):
-        if not cost.strip() and not (clicks.strip() and price.strip()):
-            bad.setdefault(row, ("cost", cost, "cost is required unless clicks and click_price are given: fill it"))
+def _canonical(value: tuple[int, int] | None) -> str:
+    """A decimal in the one way it is written: no sign of plus, no closing zeros, a point only before decimals."""
+    if value is None:
+        return ""
+    units, decimals = value
+    while decimals and units % 10 == 0:
+        units, decimals = units // 10, decimals - 1
+    if not decimals:
+        return str(units)
+    digits = str(abs(units)).rjust(decimals + 1, "0")
+    return f"{'-' if units < 0 else ''}{digits[:-decimals]}.{digits[-decimals:]}"
 
 
-def _first_lines(notes: _Notes, raw: RawTable, name: str, cells: Sequence[str]) -> list[Finding]:
+def _blank(kind: Kind, length: int) -> Any:
+    return pa.repeat(pa.scalar(EMPTY.get(kind, ""), FILE_TYPES.get(kind, pa.string())), length)
+
+
+def _require_cost(raw: RawBatch, bad: _Bad) -> None:
+    def empty(name: str) -> Any:
+        if name not in raw.columns:
+            return pa.repeat(pa.scalar(True), len(raw))
+        return pc.equal(pc.utf8_trim_whitespace(raw.columns[name]), "")
+
+    column = "cost" if "cost" in raw.columns else "clicks" if "clicks" in raw.columns else "campaign"
+    none = pc.and_(empty("cost"), pc.or_(empty("clicks"), empty("click_price")))
+    bad.mark(none, column, "cost is required unless clicks and click_price are given: fill it")
+
+
+def _extra(header: Header, raw: Mapping[str, Any], n: int) -> Any:
+    """The filled cells of columns the table does not know, as a JSON object a row."""
+    if not header.extra:
+        return pa.repeat(pa.scalar("", pa.string()), n)
+    columns = [raw[f"extra {i}"].to_pylist() for i in range(len(header.extra))]
     out = []
-    for code, column in list(notes.found):
-        if column == name:
-            text = notes.found.pop((code, column))
-            row = next(i for i, cell in enumerate(cells) if cell.strip() == text)
-            out.append(Finding(code, "note", raw.table, "", name, text, None, "", raw.file_of(row), raw.lines[row]))
-    return out
-
-
-def _without_repeats(
-    raw: RawTable, good: list[int], by_name: Mapping[str, Sequence[str]]
-) -> tuple[list[int], list[Finding]]:
-    """Rows that are no mere repetition: equal to the row before with the same id, or to any other row of spend.
-
-    Which of several different rows with one id stands is for the rules to say (R20), so they are all kept.
-    """
-    key = ROW_ID.get(raw.table)
-    if key is None and raw.table != "spend":
-        return good, []
-    latest: dict[Any, tuple[str, ...]] = {}
-    kept, findings = [], []
-    for row in good:
-        cells = tuple(cell.strip() for cell in raw.rows[row])
-        name: Any = by_name[key][row].strip() if key else cells
-        if latest.get(name) != cells:
-            latest[name] = cells
-            kept.append(row)
-            continue
-        said = (str(name), key) if key else ("", "campaign")
-        value = "" if key else by_name["campaign"][row]
-        where = (raw.file_of(row), raw.lines[row])
-        findings.append(Finding("identical_row", "note", raw.table, *said, value, None, "", *where))
-    return kept, findings
+    for cells in zip(*columns, strict=True):
+        filled = {name: cell for name, cell in zip(header.extra, cells, strict=True) if cell.strip()}
+        out.append(json.dumps(filled, ensure_ascii=False, sort_keys=True) if filled else "")
+    return pa.array(out, pa.string())

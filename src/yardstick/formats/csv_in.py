@@ -1,57 +1,44 @@
-"""CSV in: any of three delimiters, with or without BOM, row by row so that one bad row costs only itself (RFC 4180)."""
+"""CSV in: any of three delimiters, with or without BOM, batch by batch, so that a file never has to fit into memory and
+one bad row costs only itself (RFC 4180).
+
+Blocks without quotes are split by Arrow; in the others each record that spans lines is read by itself, and one that
+does not fit the header costs only the line it begins on: what follows is read again from the next line. So every line
+of a file is a row that was read, a row that was rejected, or skipped (blank, or inside a cell).
+"""
 
 from __future__ import annotations
 
 import csv
+import io
 import re
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+from typing import Any, BinaryIO
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from pyarrow import csv as arrow_csv
 
 from yardstick.core.base.notes import Rejected
 from yardstick.core.base.tables import SCHEMA
 from yardstick.core.base.words import fold
 
+from .raw import FileProblem, Header, RawBatch, rejected_digest, shown
+
 DELIMITERS = (",", ";", "\t")
 LONGEST_CELL = 1_000_000
+MOST_COLUMNS = 1_000
+BLOCK = 2 * 1024 * 1024
+"""Bytes that are read at a time."""
+LONGEST_LINE = 16 * 1024 * 1024
+LONGEST_RECORD = 500
+"""Lines that one record may span."""
+MOST_BROKEN = 10_000
+"""Records with broken quotes in one file after which each further line with a quote is rejected by itself."""
 _MARKED = re.compile(r"'+[=+\-@\t\r]")
-_MOST_QUOTE_REPAIRS = 100
+_LINES = re.compile(r"[^\r\n]*(?:\r\n|\n|\r)|[^\r\n]+$")
 csv.field_size_limit(LONGEST_CELL)
-
-
-class FileProblem(ValueError):
-    """A file that cannot be used as a whole. The text names the file and says what to do."""
-
-
-@dataclass
-class RawTable:
-    """The rows of one file as text.
-
-    Attributes
-    ----------
-    table : which table of `SCHEMA` the file holds
-    file : its name
-    columns : canonical names in the order of the file's header; other columns stand in `extra`
-    extra : names of columns the table does not know; they are kept with the row
-    rows : cells per row, in the order of `columns` + `extra`
-    lines : line each row begins on, the header being line 1
-    files : file each row came from, where it is not `file` for all of them
-    rejected : rows that could not even be split into cells
-    read : rows found, the rejected ones among them
-    """
-
-    table: str
-    file: str
-    columns: list[str]
-    extra: list[str]
-    rows: list[list[str]]
-    lines: list[int]
-    rejected: list[Rejected] = field(default_factory=list)
-    read: int = 0
-    files: list[str] | None = None
-
-    def file_of(self, row: int) -> str:
-        """Name of the file a row came from."""
-        return self.file if self.files is None else self.files[row]
 
 
 def restore(cell: str) -> str:
@@ -59,52 +46,226 @@ def restore(cell: str) -> str:
     return cell[1:] if cell.startswith("'") and _MARKED.match(cell) else cell
 
 
-def shown(cell: str) -> str:
-    """A cell as it can be shown and stored: bytes that are not UTF-8 and NULs written as escapes."""
-    return "".join(
-        f"\\x{ord(c) - 0xDC00:02X}" if 0xDC80 <= ord(c) <= 0xDCFF else "\\x00" if c == "\0" else c for c in cell[:500]
-    )
-
-
-def read_csv(file: str, content: bytes, table: str | None = None) -> RawTable:
-    """Split a CSV file into rows of the table it holds.
+class CsvFile:
+    """A CSV file being read.
 
     Parameters
     ----------
     file : name for messages; its beginning may say which table it holds
-    content : the bytes of the file
+    stream : the bytes
     table : which table it must hold; without it, the header decides, then the file's name
-
-    Returns
-    -------
-    RawTable
 
     Raises
     ------
     FileProblem
         If the file is empty, not text, has no header of a known table, or lacks a required column.
     """
-    if content.startswith((b"\xff\xfe", b"\xfe\xff")):
-        raise FileProblem(f"{file}: line 1: the file is UTF-16: save it as UTF-8")
-    text = content.decode("utf-8-sig", errors="surrogateescape")
-    if not text.strip():
-        raise FileProblem(f"{file}: the file is empty: it needs a header line and rows")
-    lines = _physical(text)
-    delimiter = _delimiter(lines[0])
-    header, first = _header(file, lines, delimiter)
-    name = table or which_table(file, header)
-    names = _canonical(file, name, header)
-    known = {c.name for c in SCHEMA[name]}
-    order = [i for i, n in enumerate(names) if n in known]
-    others = [i for i, n in enumerate(names) if n not in known]
-    out = RawTable(name, file, [names[i] for i in order], [header[i] for i in others], [], [])
-    _rows(out, lines, first, delimiter, len(header), order + others)
-    return out
+
+    def __init__(self, file: str, stream: BinaryIO, table: str | None = None) -> None:
+        self._stream, self._broken, self._done = stream, 0, 0
+        head = stream.read(BLOCK)
+        if head.startswith((b"\xff\xfe", b"\xfe\xff")):
+            raise FileProblem(f"{file}: line 1: the file is UTF-16: save it as UTF-8")
+        head = head.removeprefix(b"\xef\xbb\xbf")
+        if not head.strip():
+            raise FileProblem(f"{file}: the file is empty: it needs a header line and rows")
+        lines = _LINES.findall(head[: 1024 * 1024].decode("utf-8", "surrogateescape"))
+        self._delimiter = _delimiter(lines[0])
+        names, self._first = _header(file, lines, self._delimiter)
+        name = table or which_table(file, names)
+        canonical = _canonical(file, name, names)
+        known = {c.name for c in SCHEMA[name]}
+        self._order = [i for i, n in enumerate(canonical) if n in known] + [
+            i for i, n in enumerate(canonical) if n not in known
+        ]
+        self.header = Header(
+            name,
+            file,
+            tuple(n for n in canonical if n in known),
+            tuple(names[i] for i, n in enumerate(canonical) if n not in known),
+        )
+        self._width = len(names)
+        self._names = [*self.header.columns, *(f"extra {i}" for i in range(len(self.header.extra)))]
+        self.header_lines = self._first
+        self._rest = head[len("".join(lines[: self._first]).encode("utf-8", "surrogateescape")) :]
+
+    def batches(self) -> Iterator[RawBatch]:
+        """The rows of the file, some at a time, in order."""
+        line, rest = self._first + 1, self._rest
+        while True:
+            more = self._stream.read(BLOCK)
+            self._done += len(more)
+            block, rest = (rest + more, b"") if not more else _cut(rest + more)
+            if block:
+                batch, used = self._batch(block, line, last=not more)
+                rest = block[used:] + rest
+                if used:
+                    line += len(batch) + len({r.line for r in batch.rejected}) + batch.skipped
+                    batch.bytes_done = self._stream.tell() - len(rest)
+                    yield batch
+            if not more and not rest:
+                return
+            if not more:
+                # Only a record that never ends is left over; read as the last block it costs one line.
+                batch, used = self._batch(rest, line, last=True)
+                rest = rest[used:]
+                line += len(batch) + len({r.line for r in batch.rejected}) + batch.skipped
+                yield batch
+            if len(rest) > LONGEST_LINE:
+                where = f"{self.header.file}: line {line}"
+                raise FileProblem(f"{where}: longer than {LONGEST_LINE:,} bytes: this is no CSV")
+
+    def _batch(self, block: bytes, line: int, last: bool) -> tuple[RawBatch, int]:
+        """The rows of a block of whole lines, and how many of its bytes were used up."""
+        simple = (
+            b'"' not in block
+            and b"\0" not in block
+            and block.count(b"\r") == block.count(b"\r\n")
+            and not block.startswith((b"\n", b"\r\n"))
+            and b"\n\n" not in block
+            and b"\n\r\n" not in block
+        )
+        if simple:
+            try:
+                return self._split_by_arrow(block, line), len(block)
+            except pa.ArrowInvalid:
+                pass
+        return self._split_by_line(block, line, last)
+
+    def _split_by_arrow(self, block: bytes, line: int) -> RawBatch:
+        bad: list[tuple[int, str, int]] = []
+
+        def note(row: Any) -> str:
+            bad.append((row.number, row.text, row.actual_columns))
+            return "skip"
+
+        names = [str(i) for i in range(self._width)]
+        table = arrow_csv.read_csv(
+            pa.BufferReader(block),
+            read_options=arrow_csv.ReadOptions(column_names=names, use_threads=False, block_size=len(block) + 1),
+            parse_options=arrow_csv.ParseOptions(
+                delimiter=self._delimiter,
+                quote_char=False,
+                double_quote=False,
+                escape_char=False,
+                newlines_in_values=False,
+                ignore_empty_lines=False,
+                invalid_row_handler=note,
+            ),
+            convert_options=arrow_csv.ConvertOptions(
+                column_types=dict.fromkeys(names, pa.string()), strings_can_be_null=False, null_values=[]
+            ),
+        )
+        rejected = [self._bad(line + number - 1, text, self._wrong_width(cells)) for number, text, cells in bad]
+        at = np.arange(line, line + len(table) + len(bad))
+        if bad:
+            at = np.delete(at, [number - 1 for number, _, _ in bad])
+        arrays = [table.column(i).combine_chunks() for i in self._order]
+        return RawBatch(self._restored(arrays), at, rejected)
+
+    def _restored(self, arrays: Sequence[Any]) -> dict[str, Any]:
+        out = {}
+        for name, array in zip(self._names, arrays, strict=True):
+            marked = pc.starts_with(array, "'")
+            if pc.any(marked).as_py():
+                array = pa.array([restore(cell) for cell in array.to_pylist()], pa.string())
+            out[name] = array
+        return out
+
+    def _split_by_line(self, block: bytes, line: int, last: bool) -> tuple[RawBatch, int]:
+        lines = _LINES.findall(block.decode("utf-8", "surrogateescape"))
+        rows: list[list[str]] = []
+        at: list[int] = []
+        rejected: list[Rejected] = []
+        skipped = i = 0
+        while i < len(lines):
+            cells, span, reason = self._record(lines, i, last)
+            if span > len(lines) - i:
+                break  # it goes on in the next block
+            if cells is None:
+                rejected.append(self._bad(line + i, lines[i].rstrip("\r\n"), reason))
+                i += 1
+                continue
+            if not cells:
+                skipped += span
+            else:
+                problem = self._problem(cells)
+                if problem is None:
+                    rows.append([restore(cells[k]) for k in self._order])
+                    at.append(line + i)
+                    skipped += span - 1
+                elif span > 1:
+                    # A quote that was opened by mistake has swallowed lines: only the first is lost.
+                    self._broken += 1
+                    rejected.append(self._bad(line + i, lines[i].rstrip("\r\n"), problem[1]))
+                    i += 1
+                    continue
+                else:
+                    rejected.append(self._bad(line + i, *problem))
+            i += span
+        used = len("".join(lines[:i]).encode("utf-8", "surrogateescape"))
+        columns = list(zip(*rows, strict=True)) if rows else [()] * len(self._names)
+        arrays = {n: pa.array(c, pa.string()) for n, c in zip(self._names, columns, strict=True)}
+        return RawBatch(arrays, np.array(at, np.int64), rejected, skipped), used
+
+    def _record(self, lines: list[str], i: int, last: bool) -> tuple[list[str] | None, int, str]:
+        """The cells of the record that begins on a line, how many lines it spans, and why it cannot be read.
+
+        A span beyond the lines there are means that the record may go on in the next block.
+        """
+        text = lines[i]
+        if '"' not in text:
+            plain = text.rstrip("\r\n")
+            return (plain.split(self._delimiter) if plain else []), 1, ""
+        if self._broken >= MOST_BROKEN:
+            return None, 1, f"more than {MOST_BROKEN} rows of this file have broken quotes: mend how it is written"
+        reader = csv.reader(iter(lines[i : i + LONGEST_RECORD]), delimiter=self._delimiter, strict=True)
+        try:
+            return next(reader), reader.line_num, ""
+        except csv.Error as problem:
+            if "unexpected end" not in str(problem):
+                self._broken += 1
+                return None, 1, f"the row cannot be split into cells ({problem}): check its quotes"
+        if not last and len(lines) - i < LONGEST_RECORD:
+            return None, len(lines) - i + 1, ""
+        self._broken += 1
+        return None, 1, "a quote is opened and never closed: double it or close it"
+
+    def _bad(self, line: int, value: str, reason: str) -> Rejected:
+        table = self.header.table
+        return Rejected(table, self.header.file, line, "", shown(value), reason, rejected_digest(table, [value]))
+
+    def _wrong_width(self, cells: int) -> str:
+        return f"{cells} cells where the header has {self._width}: check delimiters and quotes"
+
+    def _problem(self, cells: list[str]) -> tuple[str, str] | None:
+        joined = "\x1f".join(cells)
+        if not joined.isascii() and any("\ud800" <= c <= "\udfff" for c in joined):
+            bad = next(cell for cell in cells if any("\ud800" <= c <= "\udfff" for c in cell))
+            return bad, "not UTF-8: save the file as UTF-8"
+        if "\0" in joined:
+            return next(cell for cell in cells if "\0" in cell), "holds a NUL byte: remove it"
+        if len(cells) != self._width:
+            return self._delimiter.join(cells), self._wrong_width(len(cells))
+        return None
 
 
-def _physical(text: str) -> list[str]:
-    """Lines as an editor counts them: ended by LF, CRLF or CR, the ends kept."""
-    return re.findall(r"[^\r\n]*(?:\r\n|\n|\r)|[^\r\n]+$", text)
+def open_csv(path: Path, name: str | None = None, table: str | None = None) -> CsvFile:
+    """A CSV file on disk; see `CsvFile`."""
+    return CsvFile(name or path.name, path.open("rb"), table)
+
+
+def csv_of(file: str, content: bytes, table: str | None = None) -> CsvFile:
+    """A CSV file in memory; see `CsvFile`."""
+    return CsvFile(file, io.BytesIO(content), table)
+
+
+def _cut(data: bytes) -> tuple[bytes, bytes]:
+    """Data up to the end of its last whole line, and what is left."""
+    end = data.rfind(b"\n") + 1
+    if not end and b"\r" in data[:-1]:
+        end = data.rfind(b"\r", 0, len(data) - 1) + 1
+    return data[:end], data[end:]
 
 
 def _delimiter(header: str) -> str:
@@ -119,7 +280,9 @@ def _header(file: str, lines: Sequence[str], delimiter: str) -> tuple[list[str],
         header = next(reader)
     except csv.Error as problem:
         raise FileProblem(f"{file}: line 1: the header cannot be read ({problem}): check its quotes") from None
-    if any("\udc80" <= c <= "\udcff" for name in header for c in name):
+    if len(header) > MOST_COLUMNS:
+        raise FileProblem(f"{file}: line 1: {len(header):,} columns; a table has at most {MOST_COLUMNS:,}")
+    if any("\ud800" <= c <= "\udfff" for name in header for c in name):
         raise FileProblem(f"{file}: line 1: the header is not UTF-8: save the file as UTF-8")
     if "\0" in "".join(header):
         raise FileProblem(f"{file}: line 1: the header holds a NUL byte: this is not a CSV file")
@@ -128,10 +291,12 @@ def _header(file: str, lines: Sequence[str], delimiter: str) -> tuple[list[str],
 
 def _canonical(file: str, table: str, header: list[str]) -> list[str]:
     names = [fold(name).replace(" ", "_") for name in header]
-    twice = sorted({n for n in names if n and names.count(n) > 1})
-    if twice:
-        raise FileProblem(f"{file}: line 1: the column {twice[0]} stands twice: keep one of them")
-    missing = [c.name for c in SCHEMA[table] if c.required and c.name not in names]
+    seen: set[str] = set()
+    for name in names:
+        if name and name in seen:
+            raise FileProblem(f"{file}: line 1: the column {name} stands twice: keep one of them")
+        seen.add(name)
+    missing = [c.name for c in SCHEMA[table] if c.required and c.name not in seen]
     if missing:
         hint = "" if len(header) > 1 else "; the delimiter must be a comma, a semicolon or a tab"
         raise FileProblem(
@@ -171,49 +336,3 @@ def which_table(file: str, header: Sequence[str]) -> str:
 
 def _overlap(table: str, names: set[str]) -> set[str]:
     return {c.name for c in SCHEMA[table]} & names
-
-
-def _rows(out: RawTable, lines: list[str], first: int, delimiter: str, width: int, order: list[int]) -> None:
-    """Read rows from line index `first` on; a quote that is never closed costs only the line it opens on."""
-    start, repairs = first, 0
-    while start < len(lines):
-        reader = csv.reader(iter(lines[start:]), delimiter=delimiter, strict=True)
-        again = None
-        while again is None:
-            line = start + reader.line_num + 1
-            try:
-                cells = next(reader)
-            except StopIteration:
-                return
-            except csv.Error as problem:
-                out.read += 1
-                if "unexpected end" in str(problem) and repairs < _MOST_QUOTE_REPAIRS:
-                    reason, again = "a quote is opened and never closed: double it or close it", line
-                else:
-                    reason = f"the row cannot be split into cells ({problem}): check its quotes"
-                out.rejected.append(Rejected(out.table, out.file, line, "", shown(lines[line - 1].rstrip()), reason))
-                continue
-            if not cells:
-                continue
-            out.read += 1
-            problem_found = _row_problem(cells, width)
-            if problem_found:
-                value, reason = problem_found
-                out.rejected.append(Rejected(out.table, out.file, line, "", value, reason))
-                continue
-            out.rows.append([restore(cells[i]) for i in order])
-            out.lines.append(line)
-        start, repairs = again, repairs + 1
-
-
-def _row_problem(cells: list[str], width: int) -> tuple[str, str] | None:
-    joined = "\x1f".join(cells)
-    if not joined.isascii() and any("\udc80" <= c <= "\udcff" for c in joined):
-        bad = next(cell for cell in cells if any("\udc80" <= c <= "\udcff" for c in cell))
-        return shown(bad), "not UTF-8: save the file as UTF-8"
-    if "\0" in joined:
-        bad = next(cell for cell in cells if "\0" in cell)
-        return shown(bad), "holds a NUL byte: remove it"
-    if len(cells) != width:
-        return shown(",".join(cells)), f"{len(cells)} cells where the header has {width}: check delimiters and quotes"
-    return None

@@ -4,18 +4,16 @@ from __future__ import annotations
 
 import json
 import os
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
 from yardstick import __version__
-from yardstick.core.base.notes import Finding, Rejected
-from yardstick.core.base.tables import SCHEMA, Table, Tables
+from yardstick.core.base.tables import SCHEMA
 from yardstick.core.report.summary import Part, finding_counts, tie_line
 from yardstick.core.report.weigh import Result
 
-from .columns import parse
-from .csv_in import FileProblem, read_csv
+from .csv_in import CsvFile
 from .csv_out import (
     CREDIT_COLUMNS,
     FINDING_COLUMNS,
@@ -28,35 +26,12 @@ from .csv_out import (
     report_rows,
     table_text,
 )
+from .given import FileCount, Given, read_file, tables_of
+from .raw import FileProblem
 from .settings_toml import settings_used
 
 
-@dataclass
-class FileCount:
-    """Rows of one file: read = accepted + rejected + repeated + replaced; quarantined ones are among the accepted.
-
-    `repeated` are rows identical to one that counts, `replaced` those whose id a later row took.
-    """
-
-    read: int = 0
-    accepted: int = 0
-    rejected: int = 0
-    repeated: int = 0
-    replaced: int = 0
-    quarantined: int = 0
-
-
-@dataclass
-class Folder:
-    """Tables read from files, with all that was noticed."""
-
-    tables: Tables
-    rejected: list[Rejected] = field(default_factory=list)
-    findings: list[Finding] = field(default_factory=list)
-    counts: dict[str, FileCount] = field(default_factory=dict)
-
-
-def read_folder(folder: Path, zone: str) -> Folder:
+def read_folder(folder: Path, zone: str) -> Given:
     """Read the tables of a folder.
 
     Parameters
@@ -71,24 +46,15 @@ def read_folder(folder: Path, zone: str) -> Folder:
     """
     if not folder.is_dir():
         raise FileProblem(f"{folder}: there is no such folder")
-    found: dict[str, Table] = {}
-    out = Folder(Tables())
+    files = []
     for name in SCHEMA:
         path = _the_file(folder, name)
-        if path is None:
-            continue
-        raw = read_csv(path.name, path.read_bytes(), name)
-        parsed = parse(raw, zone)
-        found[name] = parsed.table
-        out.rejected += parsed.rejected
-        out.findings += parsed.findings
-        bad = len({r.line for r in parsed.rejected})
-        good = len(parsed.table)
-        out.counts[path.name] = FileCount(parsed.read, good, bad, parsed.read - good - bad)
-    if "visits" not in found:
+        if path is not None:
+            with path.open("rb") as stream:
+                files.append(read_file(CsvFile(path.name, stream, name), zone))
+    if not any(f.header.table == "visits" for f in files):
         raise FileProblem(f"{folder}: there is no visits.csv: visits are required")
-    out.tables = Tables(**found)
-    return out
+    return tables_of(files)
 
 
 def _the_file(folder: Path, name: str) -> Path | None:
@@ -101,7 +67,7 @@ def _the_file(folder: Path, name: str) -> Path | None:
     return usable[0] if usable else None
 
 
-def write_results(result: Result, folder: Folder, out: Path) -> None:
+def write_results(result: Result, folder: Given, out: Path) -> None:
     """Write result.csv, credits.csv, findings.csv, rejected.csv and summary.json, each whole or not at all.
 
     Parameters

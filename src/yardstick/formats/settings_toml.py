@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tomllib
 from decimal import Decimal
 from typing import Annotated, Any, Literal
@@ -34,6 +35,10 @@ from .plan_parts import (
     PlatformPart,
     RenamePart,
 )
+
+
+# A name of that many parts takes the reader of TOML quadratic time, and no setting has more than two.
+_DEEP = re.compile(rb"(?:[\w\"'-]+[ \t]*\.[ \t]*){100}")
 
 
 class _Window(Part):
@@ -124,12 +129,16 @@ def read_settings(content: bytes, file: str = "settings.toml") -> Plan:
     SettingsError
         If the text is no TOML, a name is unknown, a value is wrong, or a rule is not built; says which and where.
     """
+    if _DEEP.search(content):
+        raise SettingsError(f"{file}: not valid settings: nested far too deeply")
     try:
         data = tomllib.loads(content.decode("utf-8-sig"), parse_float=Decimal)
     except UnicodeDecodeError:
         raise SettingsError(f"{file}: not UTF-8: save the file as UTF-8") from None
     except tomllib.TOMLDecodeError as problem:
         raise SettingsError(f"{file}: not valid TOML: {problem}") from None
+    except RecursionError:
+        raise SettingsError(f"{file}: not valid settings: nested far too deeply") from None
     return plan_from(data, file)
 
 

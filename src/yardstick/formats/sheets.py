@@ -5,15 +5,13 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterable, Sequence
-from datetime import date, datetime
-from itertools import islice
-from zipfile import BadZipFile
 
-from openpyxl import Workbook, load_workbook
-from openpyxl.utils.exceptions import InvalidFileException
+from openpyxl import Workbook
 
-from .csv_in import FileProblem, restore
+from .csv_in import restore
 from .csv_out import table_text
+from .raw import FileProblem
+from .workbooks import read_workbook
 
 KINDS = {
     "csv": "text/csv; charset=utf-8",
@@ -58,7 +56,11 @@ def read_table(name: str, content: bytes) -> tuple[list[str], list[dict[str, str
     """
     if len(content) > MOST_BYTES:
         raise FileProblem(f"{name}: larger than 20 MB: split it")
-    lines = _workbook(name, content) if name.lower().endswith((".xlsx", ".xlsm")) else _text(name, content)
+    if name.lower().endswith((".xlsx", ".xlsm")):
+        # One row more than is allowed is enough to say that there are too many.
+        lines = read_workbook(name, content, MOST_ROWS + 2, MOST_COLUMNS)
+    else:
+        lines = _text(name, content)
     lines = [line for line in lines if any(cell.strip() for cell in line)]
     if not lines:
         raise FileProblem(f"{name}: line 1: the file is empty")
@@ -79,32 +81,9 @@ def _text(name: str, content: bytes) -> list[list[str]]:
         raise FileProblem(f"{name}: not UTF-8: save the file as UTF-8") from None
     first = text.split("\n", 1)[0]
     delimiter = max(",;\t", key=first.count)
+    if first.count(delimiter) >= MOST_COLUMNS:
+        raise FileProblem(f"{name}: line 1: more than {MOST_COLUMNS} columns: take out what is not needed")
     try:
         return list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter))
     except csv.Error as problem:
         raise FileProblem(f"{name}: not readable as CSV: {problem}") from None
-
-
-def _workbook(name: str, content: bytes) -> list[list[str]]:
-    try:
-        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
-    except (InvalidFileException, BadZipFile, KeyError, ValueError, OSError):
-        raise FileProblem(f"{name}: not readable as XLSX: save it anew") from None
-    sheet = book.worksheets[0]
-    # One row more than is allowed is enough to say that there are too many.
-    rows = islice(sheet.iter_rows(values_only=True), MOST_ROWS + 2)
-    return [[_cell(value) for value in row[:MOST_COLUMNS]] for row in rows]
-
-
-def _cell(value: object) -> str:
-    if value is None:
-        return ""
-    if isinstance(value, datetime):
-        return value.date().isoformat() if value.time() == datetime.min.time() else value.isoformat()
-    if isinstance(value, date):
-        return value.isoformat()
-    if isinstance(value, bool):
-        return "true" if value else "false"
-    if isinstance(value, float) and value.is_integer():
-        return str(int(value))
-    return str(value)

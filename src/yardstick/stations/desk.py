@@ -20,12 +20,19 @@ from sqlalchemy.dialects.postgresql import insert
 from yardstick.core.base.days import EPOCH, day_at
 from yardstick.core.base.tables import Tables
 from yardstick.core.plan.plan import Plan
-from yardstick.core.report.fingerprint import fingerprint_of_data
 from yardstick.store import jobs
-from yardstick.store.database import begin
+from yardstick.store.database import AWAY, begin
 from yardstick.store.models import Workspace
-from yardstick.store.snapshots import Current, Snapshots
-from yardstick.store.states import change_behind, last_change, remember_state, subjects_between, tables_after
+from yardstick.store.rebuilding import rebuild_part
+from yardstick.store.snapshots import Current, PartsMissing, Snapshots, TableState
+from yardstick.store.states import (
+    all_loads,
+    change_behind,
+    last_change,
+    loads_after,
+    rejected_digests,
+    remember_state,
+)
 
 from .plans import KeptPlan, PlanBook, figures_plan, text_with_prices
 
@@ -71,6 +78,7 @@ class Desk:
     snapshots: Snapshots = field(init=False)
     uploads: Path = field(init=False)
     refreshed: list[Callable[[], None]] = field(init=False, default_factory=list)
+    behind: bool = field(init=False, default=False)
     _refreshing: threading.Lock = field(init=False, default_factory=threading.Lock)
 
     def __post_init__(self) -> None:
@@ -121,46 +129,98 @@ class Desk:
             return text_with_prices(*self._book.priced(connection, last_change(connection, self.workspace)))
 
     def refresh(self) -> Current:
-        """Rebuild the snapshot from the raw rows and put the state behind it on record."""
+        """Work out what stands now and put that state on record."""
         current = self._renew()
         for tell in self.refreshed:
             tell()
         return current
 
+    def settle(self) -> None:
+        """Work out what stands after a change that is kept already: whatever happens here, it stays kept."""
+        self.behind = True
+        try:
+            self.refresh()
+        except (*AWAY, OSError):
+            # Made up for at the next question (`catch_up`); until then the board shows the state before.
+            return
+
+    def catch_up(self) -> None:
+        """Work out what stands if that failed after the last change."""
+        if self.behind:
+            self.settle()
+
     def _renew(self) -> Current:
         # One at a time, so that the pointer never goes back to an older state.
         with self._refreshing, self.engine.begin() as connection:
-            change = last_change(connection, self.workspace)
-            kept, prices = self._book.priced(connection, change)
-            text, zone = kept.document.text(), kept.plan.reading.time_zone
-            current = self._only_settings_changed(connection, Current("", change, text, prices), zone)
-            if current is None:
-                tables = tables_after(connection, self.workspace, change, zone)
-                current = self.snapshots.publish(tables, change, text, prices)
-            if change:
-                remember_state(connection, self.workspace, change, current.data)
-        return current
+            current = self._state_after(connection, last_change(connection, self.workspace))
+            if current.change:
+                remember_state(connection, self.workspace, current.change, current.data)
+            published = self.snapshots.publish(current)
+        self.behind = False
+        return published
 
-    def _only_settings_changed(self, connection: Connection, now: Current, zone: str) -> Current | None:
-        """The same data under new settings, where no row changed nor how its times are read."""
-        before = self.snapshots.current()
-        if before is None or self.snapshots.plan(before).reading.time_zone != zone:
-            return None
-        if subjects_between(connection, self.workspace, before.change, now.change) - {"settings", "links"}:
-            return None
-        return self.snapshots.repoint(Current(before.data, now.change, now.settings, now.prices))
+    def _state_after(self, connection: Connection, change: int) -> Current:
+        """The state after a change; parts that are missing are made anew."""
+        kept, prices = self._book.priced(connection, change)
+        zone = kept.plan.reading.time_zone
+        loads = loads_after(connection, self.workspace, change)
+        digests = rejected_digests(connection, self.workspace, [load.load for load in loads])
+        rejected = sum(int(digest, 16) for digest in digests) % 2**256
+        try:
+            data = self.snapshots.fingerprint(loads, rejected, zone)
+        except PartsMissing as missing:
+            for load in missing.loads:
+                rebuild_part(connection, load, zone, self.snapshots.parts)
+            data = self.snapshots.fingerprint(loads, rejected, zone)
+        return Current(
+            data=data,
+            change=change,
+            settings=kept.text,
+            prices=prices,
+            loads=tuple(loads),
+            rejected=f"{rejected:x}",
+        )
 
     def wake(self) -> None:
-        """After a start: say which work was cut off, and rebuild the snapshot if it is behind or missing."""
+        """After a start: say which work was cut off, and work out the state if it is behind, missing or damaged."""
         jobs.close_interrupted(self.engine, self.workspace)
         for folder in self.uploads.iterdir():
             if time.time() - folder.stat().st_mtime > UPLOAD_AGE_S:
                 shutil.rmtree(folder, ignore_errors=True)
-        current = self.snapshots.current()
         with self.engine.connect() as connection:
             change = last_change(connection, self.workspace)
-        if current is None or current.change != change:
+            self.snapshots.sweep(all_loads(connection, self.workspace))
+        current = self.snapshots.current()
+        if current is None or current.change != change or not self._whole(current):
             self.refresh()
+
+    def _whole(self, current: Current) -> bool:
+        try:
+            self.snapshots.state(current.loads, self.snapshots.plan(current).reading.time_zone)
+        except PartsMissing:
+            return False
+        return True
+
+    def states(self) -> dict[str, TableState]:
+        """Which rows stand now, by table. Damaged parts are made anew."""
+        current = self.snapshots.current()
+        if current is None or not current.loads:
+            return {}
+        zone = self.snapshots.plan(current).reading.time_zone
+        try:
+            return self.snapshots.state(current.loads, zone)
+        except PartsMissing:
+            return self.snapshots.state(self.refresh().loads, zone)
+
+    def tables(self) -> Tables | None:
+        """The rows of the current state; None before anything was loaded. Damaged parts are made anew."""
+        current = self.snapshots.current()
+        if current is None or not current.change:
+            return None
+        try:
+            return self.snapshots.read(current)
+        except PartsMissing:
+            return self.snapshots.read(self.refresh())
 
     def rebuild(self, fingerprint: str) -> tuple[Tables, Plan] | None:
         """The tables and the plan behind an earlier data fingerprint, from the raw rows; None if none was."""
@@ -169,9 +229,9 @@ class Desk:
             if change is None:
                 return None
             plan = figures_plan(*self._book.priced(connection, change))
-            tables = tables_after(connection, self.workspace, change, plan.reading.time_zone)
-        if fingerprint_of_data(tables) != fingerprint:
+            current = self._state_after(connection, change)
+        if current.data != fingerprint:
             raise RuntimeError(
                 f"the rows behind {fingerprint} give another fingerprint: the database was altered by hand"
             )
-        return tables, plan
+        return self.snapshots.read(current), plan

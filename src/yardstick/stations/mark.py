@@ -15,7 +15,7 @@ from yardstick.core.links.addresses import LinkFinding
 from yardstick.core.links.checkup import Checker, CheckUp
 from yardstick.core.links.links import CELLS, REFERRERS, Link, LinkMaker, between_rows
 from yardstick.core.plan.plan import Plan
-from yardstick.formats.csv_in import FileProblem
+from yardstick.formats.raw import FileProblem
 from yardstick.formats.sheets import read_table, write_table
 from yardstick.store.links import Row, RowChange, change_rows, rows_after
 from yardstick.store.loading import lock, undo
@@ -282,7 +282,7 @@ class Sheets:
     def _settle(self, before: Sequence[Row], after: Sequence[Row]) -> None:
         """A price changes figures, so the state of the workspace is put on record anew; nothing else here does."""
         if _priced(before) != _priced(after):
-            self._desk.refresh()
+            self._desk.settle()
         self.changed()
 
     def _difference(self, before: Sequence[Row], after: Sequence[Row]) -> Sheet:

@@ -9,7 +9,7 @@ from datetime import date
 from zoneinfo import ZoneInfo
 
 from yardstick.core.base.days import day_number, day_text, local_days
-from yardstick.core.base.tables import CLICK
+from yardstick.core.base.tables import CLICK, empty_table
 from yardstick.core.base.words import Slots, fold
 from yardstick.core.links.placing import ArrivalBook, Deviation, Seen, state_of, verdict
 from yardstick.core.plan.link_records import Place
@@ -151,7 +151,8 @@ class Placing:
         with self._lock:
             key = (current.data, reading)
             if self._book is None or self._book[0] != key:
-                visits = self._desk.snapshots.read(current.data).visits
+                tables = self._desk.tables()
+                visits = tables.visits if tables else empty_table("visits")
                 day = local_days(visits.ints("occurred_at"), reading.time_zone)
                 counts = (visits.ints("kind") == CLICK) & ~visits.flags("is_test")
                 book = ArrivalBook(read_arrivals(visits, reading), counts, day, reading.names)

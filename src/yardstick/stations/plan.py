@@ -9,9 +9,9 @@ from typing import Any
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold
-from yardstick.formats.csv_in import FileProblem
 from yardstick.formats.plan_document import Document
 from yardstick.formats.plan_fields import PlanField, fields_of, general_fields
+from yardstick.formats.raw import FileProblem
 from yardstick.formats.sections import SECTIONS
 from yardstick.formats.sheets import read_table, write_table
 from yardstick.store.loading import lock, undo
@@ -132,7 +132,7 @@ def _change(
         document = changed(now)
         document.plan()
         keep_settings(connection, desk.workspace, document.text(), "plan", what)
-    desk.refresh()
+    desk.settle()
 
 
 def _keep_locks(before: Sequence[Mapping[str, Any]], after: Sequence[Mapping[str, Any]]) -> None:
@@ -215,4 +215,4 @@ def undo_plan(desk: Desk) -> None:
         lock(connection, desk.workspace)
         latest = next((step.id for step in steps(connection, desk.workspace) if not step.undone), 0)
         undo(connection, desk.workspace, latest)
-    desk.refresh()
+    desk.settle()

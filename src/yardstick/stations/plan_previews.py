@@ -24,9 +24,7 @@ from .plans import KeptPlan
 
 def rows_and_plan(desk: Desk) -> tuple[Tables | None, KeptPlan]:
     """The rows of the current snapshot, None before anything was loaded, and the plan."""
-    current = desk.snapshots.current()
-    tables = desk.snapshots.read(current.data) if current is not None and current.change else None
-    return tables, desk.kept_plan()
+    return desk.tables(), desk.kept_plan()
 
 
 @dataclass(frozen=True)

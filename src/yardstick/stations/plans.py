@@ -20,9 +20,10 @@ MOST_KEPT = 8
 
 @dataclass(frozen=True)
 class KeptPlan:
-    """A version of the settings: its number, the document people edit, the plan it gives."""
+    """A version of the settings: its number, its text, the document people edit, the plan it gives."""
 
     version: int
+    text: str
     document: Document
     plan: Plan
 
@@ -41,8 +42,9 @@ class PlanBook:
         with self._lock:
             found = self._kept.get(version)
         if found is None:
-            document = Document(settings_text(connection, self._workspace, after))
-            found = KeptPlan(version, document, document.plan())
+            text = settings_text(connection, self._workspace, after)
+            document = Document(text)
+            found = KeptPlan(version, text, document, document.plan())
         with self._lock:
             self._kept[version] = found
             self._kept.move_to_end(version)
@@ -59,10 +61,10 @@ class PlanBook:
 def text_with_prices(kept: KeptPlan, rows: Sequence[Mapping[str, str]]) -> str:
     """The settings as TOML with the prices of the link sheet, ready for the command line."""
     prices = price_records(rows)
+    if not prices:
+        return kept.text
     document = kept.document
-    if prices:
-        document = document.with_records("click_price", [*document.records("click_price"), *prices])
-    return document.text()
+    return document.with_records("click_price", [*document.records("click_price"), *prices]).text()
 
 
 def figures_plan(kept: KeptPlan, rows: Sequence[Mapping[str, str]]) -> Plan:

@@ -14,6 +14,7 @@ from typing import TypeVar
 
 from yardstick.core.base.days import day_text
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.tables import Tables
 from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.freshness import Source, freshness
 from yardstick.core.report.breakdown import LEFT_OUT, NAMED
@@ -25,7 +26,7 @@ from yardstick.core.report.summary import TieLine, finding_counts, tie_line
 from yardstick.core.report.trace import Trace, trace_part, trace_row
 from yardstick.core.report.weigh import Result, weigh
 from yardstick.formats.csv_out import credit, figure, money, plain, table_text
-from yardstick.store.snapshots import Current, Snapshots
+from yardstick.store.snapshots import Current, PartsMissing, Snapshots
 
 from .board_rows import BoardRow, Wanted, in_order, is_found, name_of
 
@@ -111,8 +112,8 @@ class _Kept:
 class Weighing:
     """Answers questions about one workspace from its snapshots. It has no way to the database."""
 
-    def __init__(self, snapshots: Snapshots) -> None:
-        self._snapshots = snapshots
+    def __init__(self, snapshots: Snapshots, mend: Callable[[], object] | None = None) -> None:
+        self._snapshots, self._mend = snapshots, mend
         self._tables, self._grounds, self._results = _Kept(2), _Kept(3), _Kept(12)
 
     def board(self, question: Question, now: int) -> Board:
@@ -232,11 +233,20 @@ class Weighing:
         return current, self._results.get(key, lambda: self._weigh(current, plan, question.by, where))
 
     def _weigh(self, current: Current, plan: Plan, by: str, where: tuple[Filter, ...]) -> Result:
-        tables = self._tables.get(current.data, lambda: self._snapshots.read(current.data))
+        tables = self._tables.get(current.data, lambda: self._read(current))
         phases = (plan.reading, plan.trailing, plan.costing, plan.money)
         ground = self._grounds.get((current.data, *phases), lambda: lay_ground(tables, *phases))
         fields = tuple(by.split(","))
-        return weigh(tables, plan, fields, where=where, ground=ground, data_fingerprint=current.data)
+        return weigh(tables, plan, fields, where=where, ground=ground)
+
+    def _read(self, current: Current) -> Tables:
+        try:
+            return self._snapshots.read(current)
+        except PartsMissing:
+            if self._mend is None:
+                raise
+            self._mend()
+            return self._snapshots.read(self._snapshots.current() or current)
 
     def _chosen(self, question: Question, result: Result) -> str:
         names = [y.name for y in result.plan.crediting.yardsticks]

@@ -101,6 +101,7 @@ class Workspaces:
         """
         found = self._opened.get(name)
         if found is not None:
+            found.desk.catch_up()
             return found
         if name not in self._known and name not in self.names():
             raise NotFound(f"there is no workspace {name[:60]!r}: look at the list of workspaces")
@@ -119,7 +120,9 @@ class Workspaces:
             desk.wake()
         sheets = Sheets(desk)
         placing = Placing(desk, sheets, self.resolve)
-        return AtWork(desk, Loader(desk), Weighing(desk.snapshots), sheets, placing, ShortLinks(desk, sheets))
+        return AtWork(
+            desk, Loader(desk), Weighing(desk.snapshots, desk.refresh), sheets, placing, ShortLinks(desk, sheets)
+        )
 
     def short_links(self) -> list[ShortLinks]:
         """The short links of every workspace."""

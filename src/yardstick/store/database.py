@@ -10,11 +10,18 @@ from typing import Any
 from alembic import command
 from alembic.config import Config
 from sqlalchemy import Connection, Engine, create_engine, text
-from sqlalchemy.exc import DBAPIError, OperationalError
+from sqlalchemy.exc import InterfaceError, OperationalError
+from sqlalchemy.exc import TimeoutError as NoConnection
 
 MIGRATIONS = Path(__file__).parent / "migrations"
-AWAY = (OperationalError, DBAPIError)
-"""What is raised when the database cannot be reached."""
+AWAY = (OperationalError, InterfaceError, NoConnection)
+"""What is raised when the database cannot be reached, or broke off."""
+
+
+def is_full(error: BaseException) -> bool:
+    """Whether an error of the database says that its disk is full (SQLSTATE class 53)."""
+    state = getattr(getattr(error, "orig", None), "sqlstate", None) or ""
+    return state in ("53100", "58030")
 
 
 def connect(url: str) -> Engine:

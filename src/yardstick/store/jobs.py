@@ -1,10 +1,10 @@
-"""Long work on record: how far it is, how it ended, whether a person asked to stop it."""
+"""Long work on record: how it ended. The word about what was kept is written in the transaction that kept it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sqlalchemy import Engine, insert, select, update
+from sqlalchemy import Connection, Engine, func, insert, select, update
 
 from .models import Job
 
@@ -13,7 +13,7 @@ RUNNING, DONE, STOPPED, FAILED, INTERRUPTED = "running", "done", "stopped", "fai
 
 @dataclass(frozen=True)
 class JobState:
-    """A job as it can be shown."""
+    """A job as it can be shown. `rate` in rows a second, `seconds_left` None where that cannot be said."""
 
     id: int
     state: str
@@ -21,6 +21,8 @@ class JobState:
     rows_done: int
     rows_total: int
     message: str
+    rate: int
+    seconds_left: float | None
 
 
 def begin(engine: Engine, workspace: int, doing: str) -> int:
@@ -31,18 +33,15 @@ def begin(engine: Engine, workspace: int, doing: str) -> int:
         ).scalar_one()
 
 
-def advance(engine: Engine, job: int, doing: str, rows_done: int, rows_total: int) -> None:
-    """Say how far a job is. On a connection of its own, so that it shows before the work is committed."""
-    with engine.begin() as connection:
-        connection.execute(
-            update(Job).where(Job.id == job).values(doing=doing, rows_done=rows_done, rows_total=rows_total)
-        )
+def say(connection: Connection, job: int, state: str, message: str) -> None:
+    """Say how far a job came, in the transaction of `connection`."""
+    connection.execute(update(Job).where(Job.id == job).values(state=state, message=message))
 
 
 def end(engine: Engine, job: int, state: str, message: str) -> None:
     """Say how a job ended."""
     with engine.begin() as connection:
-        connection.execute(update(Job).where(Job.id == job).values(state=state, message=message))
+        say(connection, job, state, message)
 
 
 def find(engine: Engine, workspace: int, job: int) -> JobState | None:
@@ -51,17 +50,20 @@ def find(engine: Engine, workspace: int, job: int) -> JobState | None:
         found = connection.execute(select(Job).where(Job.id == job, Job.workspace_id == workspace)).one_or_none()
     if found is None:
         return None
-    return JobState(found.id, found.state, found.doing, found.rows_done, found.rows_total, found.message)
+    return JobState(found.id, found.state, found.doing, found.rows_done, found.rows_total, found.message, 0, None)
 
 
 def close_interrupted(engine: Engine, workspace: int) -> None:
-    """Say of jobs that a crash cut off that nothing of the file they were at was kept."""
+    """Say of jobs that a crash cut off what they had kept: its names were written with the rows themselves."""
+    said = func.coalesce(func.nullif(Job.message, ""), "kept nothing")
     with engine.begin() as connection:
         connection.execute(
             update(Job)
             .where(Job.workspace_id == workspace, Job.state == RUNNING)
             .values(
                 state=INTERRUPTED,
-                message="The app stopped in the middle. Nothing of that file was kept: load it again.",
+                message=func.concat(
+                    "The app stopped in the middle: ", said, ". Nothing of any other file was kept: load those again."
+                ),
             )
         )

@@ -1,50 +1,77 @@
-"""Loading a file: bulk COPY into a staging table, then set by set into the raw rows, in one transaction.
+"""Loading a file: every row is read once, and goes in one pass to the database and to a part on disk.
 
-Loading the same rows twice changes nothing; a row with a known id replaces the earlier one; spend replaces whole days
-of an account and level. What is replaced is closed, never overwritten.
+A load only adds rows; which rows stand is worked out (`formats.keyed`), so that any load can be undone, in any order,
+and what is left is just what the others alone would give. The workspace is locked for the moment of the commit alone.
 """
 
 from __future__ import annotations
 
-import hashlib
-import json
+import io
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from contextlib import contextmanager
+from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import Connection, insert, select, text, update
+import pyarrow as pa
+from pyarrow import csv as arrow_csv
+from sqlalchemy import Connection, insert, select, text
 
-from yardstick.core.base.notes import Rejected
-from yardstick.core.base.tables import ROW_ID, SCHEMA
-from yardstick.core.base.words import fold
-from yardstick.core.costs.spend import LEVELS
-from yardstick.formats.columns import Parsed
-from yardstick.formats.csv_in import RawTable
+from yardstick.core.base.notes import Finding, Rejected
+from yardstick.core.base.tables import SCHEMA
+from yardstick.formats.columns import TypedBatch, Typer
+from yardstick.formats.csv_in import CsvFile
+from yardstick.formats.keyed import Keys, finer_columns, keys_of
+from yardstick.formats.raw import Header
 
 from .models import RAW, Change, RejectedRow, Workspace
+from .parts import Parts
 
-CHUNK = 5_000
-SEPARATOR = "\x1f"
+MOST_SHOWN = 200
 
 
 class Stopped(Exception):
     """The person asked to stop; nothing of the file is kept."""
 
 
-@dataclass(frozen=True)
-class Loaded:
-    """What loading a file did. new + replaced + unchanged = accepted rows."""
+@dataclass
+class Counts:
+    """What loading a file did, or would do. read = new + replaced + unchanged + repeated + rejected, and
+    lines = header + read + skipped."""
 
-    change: int
-    read: int
-    new: int
-    replaced: int
-    unchanged: int
-    rejected: int
+    read: int = 0
+    new: int = 0
+    replaced: int = 0
+    unchanged: int = 0
+    repeated: int = 0
+    rejected: int = 0
+    lines: int = 0
+    header: int = 0
+    skipped: int = 0
+
+
+@dataclass
+class Intake:
+    """A file as far as it was taken in.
+
+    Attributes
+    ----------
+    counts : without new, replaced, unchanged and repeated, which hang on what stands
+    keys : of the accepted rows
+    rejected : the first of the rejected rows
+    findings, zone_matters : see `Typer`
+    sample : the first accepted rows as they came
+    """
+
+    counts: Counts = field(default_factory=Counts)
+    keys: Keys = field(default_factory=lambda: Keys.join([]))
+    rejected: list[Rejected] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
+    zone_matters: bool = False
+    sample: list[list[str]] = field(default_factory=list)
 
 
 Progress = Callable[[int, int], None]
-"""Told (rows done, rows in all); raises `Stopped` to stop."""
+"""Told (rows done, bytes done); raises `Stopped` to stop."""
 
 
 def lock(connection: Connection, workspace: int) -> None:
@@ -52,178 +79,157 @@ def lock(connection: Connection, workspace: int) -> None:
     connection.execute(select(Workspace.id).where(Workspace.id == workspace).with_for_update()).one()
 
 
-def load_rows(connection: Connection, workspace: int, raw: RawTable, parsed: Parsed, progress: Progress) -> Loaded:
-    """Load the accepted rows of a file in the transaction of `connection`.
+def take_in(
+    file: CsvFile, zone: str, progress: Progress, each: Callable[[TypedBatch, Keys], None], sample: int = 0
+) -> Intake:
+    """Read a file to its end, batch by batch.
 
     Parameters
     ----------
-    connection : in a transaction; the caller commits, or rolls back for a rehearsal
-    workspace : id
-    raw, parsed : the file as text, and which rows of it were accepted
+    file : being read
+    zone : time zone of times that carry no offset
     progress : told how far it is
+    each : told every batch with its hashes
+    sample : how many rows to keep as they came
+    """
+    out, typer = Intake(), Typer(file.header, zone)
+    finer, all_keys = finer_columns(file.header.columns), []
+    counts = out.counts
+    counts.header = file.header_lines
+    for raw in file.batches():
+        batch = typer.read(raw)
+        keys = keys_of(file.header.table, batch, finer)
+        all_keys.append(keys)
+        each(batch, keys)
+        out.rejected += batch.rejected[: MOST_SHOWN - len(out.rejected)]
+        if len(out.sample) < sample:
+            rows = zip(*(batch.raw[name][:sample].to_pylist() for name in batch.raw), strict=True)
+            out.sample += [list(row) for row in rows][: sample - len(out.sample)]
+        rejected = len({r.line for r in batch.rejected})
+        counts.rejected += rejected
+        counts.read += len(batch) + rejected
+        counts.skipped += raw.skipped
+        progress(counts.read, raw.bytes_done)
+    counts.lines = counts.header + counts.read + counts.skipped
+    out.keys, out.findings, out.zone_matters = Keys.join(all_keys), typer.findings, typer.zone_matters
+    if not counts.read:
+        header = file.header
+        out.findings.append(Finding("no_rows", "warning", header.table, "", "", "", None, "", header.file, 1))
+    return out
+
+
+def next_load(connection: Connection) -> int:
+    """A number for a load that begins."""
+    return int(connection.execute(text("SELECT nextval('load_number')")).scalar_one())
+
+
+def load_file(
+    connection: Connection, workspace: int, file: CsvFile, zone: str, load: int, parts: Parts, progress: Progress
+) -> Intake:
+    """Take a file into the database, in the transaction of `connection`, and into a part on disk.
+
+    The caller ends it with `record_load`, or rolls back; a part whose load never came to be is swept away.
 
     Raises
     ------
     Stopped
         If `progress` says so.
     """
+    table = file.header.table
+    writer = parts.writer(load, table, file.header.file, zone)
+    rejected: list[Rejected] = []
+    try:
+        with _copy(connection, workspace, load, table) as put:
+
+            def each(batch: TypedBatch, keys: Keys) -> None:
+                put(batch)
+                writer.add(batch, keys)
+                rejected.extend(batch.rejected)
+
+            out = take_in(file, zone, progress, each)
+        keep_rejected(connection, workspace, load, rejected)
+        writer.finish(out.zone_matters)
+    except BaseException:
+        writer.give_up()
+        raise
+    return out
+
+
+def record_load(
+    connection: Connection, workspace: int, load: int, together: int, header: Header, counts: Counts
+) -> int:
+    """Put a load on record as a change, under the workspace's lock; returns the change's id."""
     lock(connection, workspace)
-    rejected = len({r.line for r in parsed.rejected})
-    change = connection.execute(
-        insert(Change)
-        .values(
-            workspace_id=workspace,
-            kind="load",
-            subject=raw.table,
-            file=raw.file,
-            rows_read=parsed.read,
-            rows_rejected=rejected,
-        )
-        .returning(Change.id)
-    ).scalar_one()
-    _stage(connection, raw, parsed, progress)
-    counts = _merge(connection, workspace, raw.table, change)
-    unchanged = len(parsed.kept) - counts["new"] - counts["replaced"]
-    connection.execute(
-        update(Change)
-        .where(Change.id == change)
-        .values(rows_new=counts["new"], rows_replaced=counts["replaced"], rows_unchanged=unchanged)
-    )
-    keep_rejected(connection, workspace, change, parsed.rejected)
-    return Loaded(change, parsed.read, counts["new"], counts["replaced"], unchanged, rejected)
-
-
-def keep_rejected(connection: Connection, workspace: int, change: int, rejected: list[Rejected]) -> None:
-    """Store the rejected rows of a file, so that nothing of it is lost."""
-    if rejected:
+    return int(
         connection.execute(
-            insert(RejectedRow),
-            [
-                {
-                    "workspace_id": workspace,
-                    "change_id": change,
-                    "file": r.file,
-                    "line": r.line,
-                    "column": r.column,
-                    "value": r.value,
-                    "reason": r.reason,
-                }
-                for r in rejected
-            ],
-        )
-
-
-def _stage(connection: Connection, raw: RawTable, parsed: Parsed, progress: Progress) -> None:
-    names = [c.name for c in SCHEMA[raw.table]]
-    columns = ", ".join(f'"{name}" text' for name in names)
-    connection.execute(text("DROP TABLE IF EXISTS staging"))
-    connection.execute(
-        text(f"CREATE TEMPORARY TABLE staging (key text, digest text, line int, extra jsonb, {columns}) ON COMMIT DROP")
+            insert(Change)
+            .values(
+                workspace_id=workspace,
+                kind="load",
+                subject=header.table,
+                file=header.file,
+                finer=finer_columns(header.columns),
+                load_no=load,
+                together=together,
+                rows_read=counts.read,
+                rows_new=counts.new,
+                rows_replaced=counts.replaced,
+                rows_unchanged=counts.unchanged,
+                rows_repeated=counts.repeated,
+                rows_rejected=counts.rejected,
+                lines=counts.lines,
+                lines_header=counts.header,
+                lines_skipped=counts.skipped,
+            )
+            .returning(Change.id)
+        ).scalar_one()
     )
-    driver: Any = connection.connection.driver_connection
-    total = len(parsed.kept)
-    with driver.cursor() as cursor, cursor.copy("COPY staging FROM STDIN") as copy:
-        for done, row in enumerate(_staged_rows(raw, parsed.kept, names)):
-            if done % CHUNK == 0:
-                progress(done, total)
-            copy.write_row(row)
-    progress(total, total)
-    connection.execute(text("CREATE INDEX ON staging (key)"))
-    connection.execute(text("ANALYZE staging"))
 
 
-def _staged_rows(raw: RawTable, kept: list[int], names: list[str]) -> Iterator[list[Any]]:
-    place = {name: i for i, name in enumerate(raw.columns)}
-    order = [place.get(name, -1) for name in names]
-    width = len(raw.columns)
-    key_of = _key_reader(raw, place)
-    known = sorted(place.items())
-    for row in kept:
-        cells = raw.rows[row]
-        extra = {n: v for n, v in zip(raw.extra, cells[width:], strict=True) if v.strip()}
-        said = [f"{name}={cells[i].strip()}" for name, i in known if cells[i].strip()]
-        said += [f"{name}={value.strip()}" for name, value in sorted(extra.items())]
-        digest = hashlib.blake2b(SEPARATOR.join(said).encode(), digest_size=16).hexdigest()
-        values = [cells[i] if i >= 0 else "" for i in order]
-        yield [key_of(cells), digest, raw.lines[row], json.dumps(extra) if extra else None, *values]
-
-
-def _key_reader(raw: RawTable, place: dict[str, int]) -> Callable[[list[str]], str]:
-    """What a row replaces: the row with its id; the whole day of its account and level; the rate of its day."""
-    if raw.table in ROW_ID:
-        at = place[ROW_ID[raw.table]]
-        return lambda cells: cells[at].strip()
-
-    def cell(cells: list[str], name: str) -> str:
-        return cells[place[name]].strip() if name in place else ""
-
-    if raw.table == "spend":
-        return lambda cells: SEPARATOR.join(
-            [
-                cell(cells, "day"),
-                fold(cell(cells, "platform")),
-                fold(cell(cells, "account")),
-                "".join("x" if cell(cells, name) else "-" for name in LEVELS),
-            ]
-        )
-    if raw.table == "other_costs":
-        return lambda cells: SEPARATOR.join(
-            [cell(cells, "from"), cell(cells, "to"), fold(cell(cells, "campaign")), fold(cell(cells, "kind"))]
-        )
-    return lambda cells: SEPARATOR.join([cell(cells, "day"), cell(cells, "base").upper(), cell(cells, "quote").upper()])
-
-
-def _merge(connection: Connection, workspace: int, table: str, change: int) -> dict[str, int]:
-    raw = RAW[table].__tablename__
+@contextmanager
+def _copy(connection: Connection, workspace: int, load: int, table: str) -> Iterator[Callable[[TypedBatch], None]]:
+    """A way to put batches into the raw rows by one COPY."""
     names = ", ".join(f'"{c.name}"' for c in SCHEMA[table])
-    bound = {"w": workspace, "c": change}
-    if table == "rates":
-        # Of two rates for one day the later row holds (R20).
-        connection.execute(text("DELETE FROM staging a USING staging b WHERE a.key = b.key AND a.line < b.line"))
-    if table in ("spend", "other_costs"):
-        # Neither has an id of its own: all rows of one key are replaced together.
-        _drop_unchanged_days(connection, raw, workspace)
-        same = "false"
-    else:
-        same = "r.digest = s.digest"
-    was_open = "FROM staging s WHERE EXISTS (SELECT 1 FROM {raw} r WHERE r.workspace_id = :w AND r.key = s.key"
-    was_open = was_open.format(raw=raw) + f" AND r.closed_by IS NULL AND NOT ({same}))"
-    replaced = connection.execute(text(f"SELECT count(*) {was_open}"), bound).scalar_one()
-    connection.execute(
-        text(
-            f"UPDATE {raw} r SET closed_by = :c FROM (SELECT DISTINCT key, digest FROM staging) s "
-            f"WHERE r.workspace_id = :w AND r.key = s.key AND r.closed_by IS NULL AND NOT ({same})"
-        ),
-        bound,
+    query = (
+        f"COPY {RAW[table].__tablename__} (workspace_id, load_no, line, extra, {names}) "
+        "FROM STDIN (FORMAT csv, NULL '\\N')"
     )
-    inserted = connection.execute(
-        text(
-            f"INSERT INTO {raw} (workspace_id, key, digest, load_id, line, opened_by, extra, {names}) "
-            f"SELECT :w, s.key, s.digest, :c, s.line, :c, s.extra, {names_of(table)} FROM staging s "
-            f"WHERE NOT EXISTS (SELECT 1 FROM {raw} r WHERE r.workspace_id = :w AND r.key = s.key "
-            "AND r.closed_by IS NULL) ORDER BY s.line"
-        ),
-        bound,
-    ).rowcount
-    return {"new": inserted - replaced, "replaced": replaced}
+    options = arrow_csv.WriteOptions(include_header=False)
+    driver: Any = connection.connection.driver_connection
+    with driver.cursor() as cursor, cursor.copy(query) as copy:
+
+        def put(batch: TypedBatch) -> None:
+            n = len(batch)
+            if not n:
+                return
+            blank = pa.repeat(pa.scalar(""), n)
+            columns = [pa.repeat(pa.scalar(workspace), n), pa.repeat(pa.scalar(load), n), pa.array(batch.lines)]
+            columns += [batch.extra, *(batch.raw.get(c.name, blank) for c in SCHEMA[table])]
+            out = io.BytesIO()
+            rows = pa.table(columns, names=[str(i) for i in range(len(columns))])
+            arrow_csv.write_csv(rows, out, write_options=options)
+            copy.write(out.getbuffer())
+
+        yield put
 
 
-def names_of(table: str) -> str:
-    """The table's columns in the staging table, for a select list."""
-    return ", ".join(f's."{c.name}"' for c in SCHEMA[table])
-
-
-def _drop_unchanged_days(connection: Connection, raw: str, workspace: int) -> None:
-    """Take days of an account and level whose rows are just those on record out of the staging table (R18)."""
-    day = "SELECT key, string_agg(digest, ',' ORDER BY digest) AS rows FROM"
-    connection.execute(
-        text(
-            f"DELETE FROM staging WHERE key IN (SELECT key FROM ({day} staging GROUP BY key) new "
-            f"JOIN ({day} {raw} WHERE workspace_id = :w AND closed_by IS NULL "
-            "AND key IN (SELECT key FROM staging) GROUP BY key) old USING (key, rows))"
-        ),
-        {"w": workspace},
-    )
+def keep_rejected(connection: Connection, workspace: int, load: int, rejected: list[Rejected]) -> None:
+    """Store the rejected rows of a load, so that nothing of it is lost."""
+    rows = [
+        {
+            "workspace_id": workspace,
+            "load_no": load,
+            "file": r.file,
+            "line": r.line,
+            "column": r.column,
+            "value": r.value,
+            "reason": r.reason,
+            "digest": r.digest,
+        }
+        for r in rejected
+    ]
+    for begin in range(0, len(rows), 10_000):
+        connection.execute(insert(RejectedRow), rows[begin : begin + 10_000])
 
 
 class CannotUndo(ValueError):
@@ -231,50 +237,61 @@ class CannotUndo(ValueError):
 
 
 def undo(connection: Connection, workspace: int, change: int) -> int:
-    """Undo a load: close what it opened, bring back what it closed. Returns the id of the new change.
+    """Undo a change, in the transaction of `connection`. Returns the id of the new change.
 
-    Parameters
-    ----------
-    connection : in a transaction
-    workspace : id
-    change : the load to undo
+    Rows of a load simply stand no more. Settings and links are states, each made on the one before it: of these the
+    latest goes first.
 
     Raises
     ------
     CannotUndo
-        If there is no such load, it is undone already, or a later load of the same table stands on it.
+        If there is no such change, it is undone already, or a later one stands on it.
     """
     lock(connection, workspace)
-    load = connection.execute(
+    found = connection.execute(
         select(Change).where(Change.id == change, Change.workspace_id == workspace, Change.kind != "undo")
     ).one_or_none()
-    if load is None:
+    if found is None:
         raise CannotUndo("there is nothing to undo: look at the list again")
+    if connection.execute(select(Change.id).where(Change.undoes == change)).first():
+        raise CannotUndo(f"{found.file} is undone already")
+    state = _STATES.get(found.subject)
+    if state is not None:
+        later = connection.execute(_standing_after(workspace, change, found.subject)).scalars().first()
+        if later is not None:
+            raise CannotUndo(f"{later} came into {found.subject} after {found.file}: undo that first")
+    undoing = connection.execute(
+        insert(Change)
+        .values(workspace_id=workspace, kind="undo", subject=found.subject, file=found.file, undoes=change)
+        .returning(Change.id)
+    ).scalar_one()
+    if state is not None:
+        _bring_back(connection, workspace, change, int(undoing), *state)
+    return int(undoing)
+
+
+_STATES = {"settings": ("settings_version", "toml"), "links": ("link", "key, place, cells")}
+"""Subjects that are states, with their table and columns."""
+
+
+def _standing_after(workspace: int, change: int, subject: str) -> Any:
     undone = select(Change.undoes).where(Change.workspace_id == workspace, Change.undoes.is_not(None))
-    kept_later = connection.execute(
+    return (
         select(Change.file)
         .where(
             Change.workspace_id == workspace,
             Change.kind != "undo",
-            Change.subject == load.subject,
+            Change.subject == subject,
             Change.id > change,
             Change.id.not_in(undone),
         )
         .order_by(Change.id.desc())
-    ).scalars()
-    if connection.execute(select(Change.id).where(Change.undoes == change)).first():
-        raise CannotUndo(f"{load.file} is undone already")
-    later = list(kept_later)
-    if later:
-        raise CannotUndo(f"{later[0]} came into {load.subject} after {load.file}: undo that first")
-    undoing = connection.execute(
-        insert(Change)
-        .values(workspace_id=workspace, kind="undo", subject=load.subject, file=load.file, undoes=change)
-        .returning(Change.id)
-    ).scalar_one()
-    table, columns = _KEPT.get(load.subject) or _raw(load.subject)
+    )
+
+
+def _bring_back(connection: Connection, workspace: int, change: int, undoing: int, table: str, columns: str) -> None:
     bound = {"w": workspace, "load": change, "u": undoing}
-    # By where the rows came from: some may have been brought back by the undoing of a later load.
+    # By where the rows came from: some may have been brought back by the undoing of a later change.
     connection.execute(
         text(f"UPDATE {table} SET closed_by = :u WHERE workspace_id = :w AND load_id = :load AND closed_by IS NULL"),
         bound,
@@ -286,13 +303,3 @@ def undo(connection: Connection, workspace: int, change: int) -> int:
         ),
         bound,
     )
-    return int(undoing)
-
-
-_KEPT = {"settings": ("settings_version", "toml"), "links": ("link", "key, place, cells")}
-"""Table and columns of what is kept in other tables than those of raw rows."""
-
-
-def _raw(table: str) -> tuple[str, str]:
-    names = ", ".join(f'"{c.name}"' for c in SCHEMA[table])
-    return RAW[table].__tablename__, f"key, digest, line, extra, {names}"

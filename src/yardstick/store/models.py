@@ -33,7 +33,9 @@ WHO = text("coalesce(current_setting('yardstick.user', true), '')")
 class Change(Base):
     """One thing that changed what the workspace says: a file loaded, settings set, or either of them undone.
 
-    Ids only grow, so the state after change `c` is every row opened by a change up to `c` and not closed by one.
+    Ids only grow, and are given under the workspace's lock when everything else is done, so the rows after change `c`
+    are those of every load up to `c` that no change up to `c` undoes. `load_no` names a load's rows from its beginning;
+    files given together have one number in `together`.
     """
 
     __tablename__ = "change"
@@ -46,11 +48,18 @@ class Change(Base):
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
     made_by: Mapped[str] = mapped_column(Text, server_default=WHO)
     undoes: Mapped[int | None] = mapped_column(ForeignKey("change.id"), unique=True)
-    rows_read: Mapped[int] = mapped_column(default=0)
-    rows_new: Mapped[int] = mapped_column(default=0)
-    rows_replaced: Mapped[int] = mapped_column(default=0)
-    rows_unchanged: Mapped[int] = mapped_column(default=0)
-    rows_rejected: Mapped[int] = mapped_column(default=0)
+    load_no: Mapped[int | None] = mapped_column(BigInteger)
+    together: Mapped[int | None] = mapped_column(BigInteger)
+    finer: Mapped[str] = mapped_column(Text, server_default="")
+    rows_read: Mapped[int] = mapped_column(BigInteger, default=0)
+    rows_new: Mapped[int] = mapped_column(BigInteger, default=0)
+    rows_replaced: Mapped[int] = mapped_column(BigInteger, default=0)
+    rows_unchanged: Mapped[int] = mapped_column(BigInteger, default=0)
+    rows_repeated: Mapped[int] = mapped_column(BigInteger, default=0)
+    rows_rejected: Mapped[int] = mapped_column(BigInteger, default=0)
+    lines: Mapped[int] = mapped_column(BigInteger, default=0)
+    lines_header: Mapped[int] = mapped_column(BigInteger, default=0)
+    lines_skipped: Mapped[int] = mapped_column(BigInteger, default=0)
 
 
 class RejectedRow(Base):
@@ -60,12 +69,13 @@ class RejectedRow(Base):
 
     id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
     workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"))
-    change_id: Mapped[int] = mapped_column(ForeignKey("change.id"), index=True)
+    load_no: Mapped[int] = mapped_column(BigInteger, index=True)
     file: Mapped[str] = mapped_column(Text)
     line: Mapped[int]
     column: Mapped[str] = mapped_column(Text)
     value: Mapped[str] = mapped_column(Text)
     reason: Mapped[str] = mapped_column(Text)
+    digest: Mapped[str] = mapped_column(Text, server_default="")
 
 
 class SettingsVersion(Base):
@@ -103,8 +113,8 @@ class Job(Base):
     workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"), index=True)
     state: Mapped[str] = mapped_column(Text)
     doing: Mapped[str] = mapped_column(Text, default="")
-    rows_done: Mapped[int] = mapped_column(default=0)
-    rows_total: Mapped[int] = mapped_column(default=0)
+    rows_done: Mapped[int] = mapped_column(BigInteger, default=0)
+    rows_total: Mapped[int] = mapped_column(BigInteger, default=0)
     message: Mapped[str] = mapped_column(Text, default="")
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
@@ -167,31 +177,18 @@ class ShortCode(Base):
 class RawRow:
     """What the rows of every loaded table carry besides their own columns, kept as text just as they came.
 
-    `key` tells which rows replace each other: the row's id, or the day, account and level of spend. `digest` is equal
-    for rows equal in every trimmed cell. `load_id` and `line` say where the row came from; a row brought back by an
-    undo keeps them.
+    A row stands by the load that gave it and the line it began on, and is never touched again: which rows stand is
+    worked out from the loads that stand. `extra` are the filled columns that the table does not know, as a JSON object.
     """
 
-    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    load_no: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    line: Mapped[int] = mapped_column(primary_key=True)
     workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"))
-    key: Mapped[str] = mapped_column(Text)
-    digest: Mapped[str] = mapped_column(Text)
-    load_id: Mapped[int] = mapped_column(ForeignKey("change.id"))
-    line: Mapped[int]
-    opened_by: Mapped[int] = mapped_column(ForeignKey("change.id"), index=True)
-    closed_by: Mapped[int | None] = mapped_column(ForeignKey("change.id"), index=True)
-    extra: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
+    extra: Mapped[str] = mapped_column(Text, server_default="")
 
 
 def _raw_model(table: str) -> type[Base]:
-    name = f"raw_{table}"
-    columns: dict[str, Any] = {
-        "__tablename__": name,
-        "__table_args__": (
-            Index(f"ix_{name}_open_key", "workspace_id", "key", postgresql_where=text("closed_by IS NULL")),
-            Index(f"ix_{name}_origin", "workspace_id", "load_id", "line"),
-        ),
-    }
+    columns: dict[str, Any] = {"__tablename__": f"raw_{table}"}
     for column in SCHEMA[table]:
         columns[f"c_{column.name}"] = mapped_column(column.name, Text, nullable=False, server_default="")
     return type(f"Raw{table.title()}", (RawRow, Base), columns)

@@ -1,34 +1,48 @@
-"""The columnar snapshot: the core's columns in memory-mapped Arrow files, named by their fingerprint.
+"""The snapshot: what a workspace says now, as a list of parts on disk less the rows that do not stand.
 
-Every question on screen is answered from it, so a question never touches the database. It is safe to delete: it is
-rebuilt from the raw rows.
+Every question on screen is answered from it, so a question never touches the database. It is safe to delete: parts are
+rebuilt from the raw rows, and a damaged one is never read.
 """
 
 from __future__ import annotations
 
 import json
-import os
-import shutil
-import tempfile
-from collections.abc import Mapping
+import threading
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
-from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 import pyarrow as pa
 
-from yardstick.core.base.columns import Amounts, Text
+from yardstick.core.base.columns import Text
 from yardstick.core.base.tables import SCHEMA, Table, Tables
 from yardstick.core.plan.plan import Plan
-from yardstick.core.report.fingerprint import RULES_VERSION, fingerprint_of_data
+from yardstick.core.report.fingerprint import RULES_VERSION, name_of
+from yardstick.formats.arrow_tables import table_of
+from yardstick.formats.keyed import Keys, Standing, stand, sum_of
 from yardstick.formats.link_prices import with_link_prices
 from yardstick.formats.settings_toml import read_settings
 
+from .parts import Part, Parts
+from .states import LoadThere
 from .whole_files import read_whole, write_whole
 
-KEPT = 3
-"""How many snapshots of a workspace stay on disk: the current one, and some that open questions may still read."""
+Flags = npt.NDArray[np.bool_]
+
+
+class PartsMissing(LookupError):
+    """Parts that a state needs are missing or damaged; they have to be rebuilt from the raw rows.
+
+    Attributes
+    ----------
+    loads : whose parts they are
+    """
+
+    def __init__(self, loads: Sequence[LoadThere]) -> None:
+        super().__init__("rows on disk are missing or damaged: start the app again while the database is up")
+        self.loads = tuple(loads)
 
 
 @dataclass(frozen=True)
@@ -41,37 +55,53 @@ class Current:
     change : the change it was taken after
     settings : as TOML, as they were kept
     prices : rows of the link sheet that state a price per click
+    loads : loads whose rows it is made of, in their order
+    rejected : sum modulo 2^256 of what rejected rows add to the fingerprint, as hexadecimal digits
     """
 
     data: str
     change: int
     settings: str
     prices: tuple[Mapping[str, str], ...] = ()
+    loads: tuple[LoadThere, ...] = ()
+    rejected: str = "0"
+
+
+@dataclass(frozen=True)
+class TableState:
+    """The rows of one table in a state: its parts, their hashes end to end, and which rows stand."""
+
+    parts: tuple[Part, ...]
+    keys: Keys
+    standing: Standing
 
 
 class Snapshots:
-    """The snapshots of one workspace.
+    """The state of one workspace on disk.
 
     Parameters
     ----------
-    folder : where they lie; made if missing
+    folder : where it lies; made if missing
     """
 
     def __init__(self, folder: Path) -> None:
-        self._folder = folder
         self._pointer = folder / "current.json"
         self._plan: tuple[tuple[str, str], Plan] | None = None
+        self._states: dict[tuple[object, ...], dict[str, TableState]] = {}
+        self._lock = threading.Lock()
         folder.mkdir(parents=True, exist_ok=True)
+        self.parts = Parts(folder / "parts")
 
     def current(self) -> Current | None:
-        """What the workspace says now; None if no snapshot was made yet."""
+        """What the workspace says now; None if that is not known on disk, or not to be trusted."""
         content = read_whole(self._pointer)
         if content is None:
             return None
         said = json.loads(content)
-        if said.pop("rules") != RULES_VERSION or not (self._folder / said["data"]).is_dir():
+        if said.pop("rules") != RULES_VERSION:
             return None
-        return Current(**said | {"prices": tuple(said["prices"])})
+        loads = tuple(LoadThere(**load) for load in said.pop("loads"))
+        return Current(**said | {"prices": tuple(said["prices"]), "loads": loads})
 
     def plan(self, current: Current) -> Plan:
         """The plan of a state, read once for as long as it stays the same."""
@@ -80,87 +110,84 @@ class Snapshots:
             self._plan = (key, with_link_prices(read_settings(current.settings.encode()), current.prices))
         return self._plan[1]
 
-    def publish(
-        self, tables: Tables, change: int, settings: str, prices: tuple[Mapping[str, str], ...] = ()
-    ) -> Current:
-        """Write a snapshot and make it the current one, in one step that either happens or does not.
-
-        Parameters
-        ----------
-        tables : the data
-        change : the change it was taken after
-        settings, prices : see `Current`
-        """
-        current = Current(fingerprint_of_data(tables), change, settings, prices)
-        place = self._folder / current.data
-        if not place.exists():
-            part = Path(tempfile.mkdtemp(prefix="part-", dir=self._folder))
-            for name, table in tables.named().items():
-                _write(part / f"{name}.arrow", table)
-            os.replace(part, place)
-        self.repoint(current)
-        self._sweep(current.data)
-        return current
-
-    def repoint(self, current: Current) -> Current:
-        """Say what the workspace is now, on a snapshot that is there already."""
-        os.utime(self._folder / current.data)
+    def publish(self, current: Current) -> Current:
+        """Make a state the current one, in one step that either happens or does not."""
         write_whole(self._pointer, json.dumps(asdict(current) | {"rules": RULES_VERSION}).encode())
         return current
 
-    def read(self, fingerprint: str) -> Tables:
-        """The tables of a snapshot, mapped into memory."""
-        place = self._folder / fingerprint
-        return Tables(**{name: _read(place / f"{name}.arrow", name) for name in SCHEMA})
+    def fingerprint(self, loads: Sequence[LoadThere], rejected: int, zone: str) -> str:
+        """The name of the rows of loads (R27).
 
-    def _sweep(self, keep: str) -> None:
-        """Take away old snapshots, and what a crash left half written."""
-        folders = [p for p in self._folder.iterdir() if p.is_dir() and p.name != keep]
-        folders.sort(key=lambda p: p.stat().st_mtime, reverse=True)
-        whole = [p for p in folders if not p.name.startswith("part-")]
-        for folder in [p for p in folders if p.name.startswith("part-")] + whole[KEPT - 1 :]:
-            shutil.rmtree(folder, ignore_errors=True)
+        Raises
+        ------
+        PartsMissing
+            If a part has to be rebuilt first.
+        """
+        total = rejected
+        for state in self.state(loads, zone).values():
+            kept = state.standing.counts
+            total += sum_of(state.keys.digest[kept], state.standing.ordinal[kept])
+        return name_of(total)
+
+    def state(self, loads: Sequence[LoadThere], zone: str) -> dict[str, TableState]:
+        """Which rows of loads stand, by table; worked out once per state.
+
+        Raises
+        ------
+        PartsMissing
+            If a part has to be rebuilt first.
+        """
+        key = (tuple(loads), zone)
+        with self._lock:
+            found = self._states.get(key)
+        if found is None:
+            found = self._work_out(loads, zone)
+            with self._lock:
+                self._states = {key: found}
+        return found
+
+    def _work_out(self, loads: Sequence[LoadThere], zone: str) -> dict[str, TableState]:
+        opened = {load.load: self.parts.open(load.load, zone) for load in loads}
+        missing = [load for load in loads if opened[load.load] is None]
+        if missing:
+            raise PartsMissing(missing)
+        # Numbers of sets of files in the order in which they count.
+        rank: dict[int, int] = {}
+        for load in loads:
+            rank.setdefault(load.together, len(rank))
+        out = {}
+        for name in SCHEMA:
+            mine = [(load, part) for load in loads if load.table == name and (part := opened[load.load]) is not None]
+            if mine:
+                keys = Keys.join([part.keys for _, part in mine])
+                number = np.concatenate([np.full(len(part.keys), rank[load.together]) for load, part in mine])
+                out[name] = TableState(tuple(part for _, part in mine), keys, stand(name, keys, number))
+        return out
+
+    def read(self, current: Current) -> Tables:
+        """The tables of a state, mapped from disk as far as they can be.
+
+        Raises
+        ------
+        PartsMissing
+            If a part has to be rebuilt first.
+        """
+        zone = self.plan(current).reading.time_zone
+        found = {name: _table(name, state) for name, state in self.state(current.loads, zone).items()}
+        return Tables(**found, data=current.data)
+
+    def sweep(self, known: set[int]) -> None:
+        """Take away what no load needs."""
+        self.parts.sweep(known)
 
 
-def _write(path: Path, table: Table) -> None:
-    arrays: dict[str, Any] = {}
-    decimals: dict[str, int] = {}
-    for name, column in [("file", table.file), ("line", table.line), *table.columns.items()]:
-        if isinstance(column, Text):
-            arrays[name] = pa.DictionaryArray.from_arrays(pa.array(column.codes), pa.array(column.values, pa.string()))
-        elif isinstance(column, Amounts):
-            wide = column.units.dtype == object
-            arrays[name] = pa.array([str(u) for u in column.units] if wide else column.units)
-            arrays[f"{name} known"] = pa.array(column.known.astype(np.uint8))
-            decimals[name] = column.decimals
-        else:
-            arrays[name] = pa.array(np.asarray(column).astype(np.uint8) if column.dtype == np.bool_ else column)
-    batch = pa.record_batch(arrays)
-    schema = batch.schema.with_metadata({"decimals": json.dumps(decimals)})
-    with pa.OSFile(str(path), "wb") as sink, pa.ipc.new_file(sink, schema) as writer:
-        writer.write_batch(batch.replace_schema_metadata(schema.metadata))
-
-
-def _read(path: Path, name: str) -> Table:
-    reader = pa.ipc.open_file(pa.memory_map(str(path)))
-    batch = reader.get_batch(0)
-    decimals = json.loads(reader.schema.metadata[b"decimals"])
-    raw = {field.name: batch.column(i) for i, field in enumerate(reader.schema)}
-    columns: dict[str, Any] = {}
-    for column in SCHEMA[name]:
-        array = raw[column.name]
-        if column.name in decimals:
-            known = raw[f"{column.name} known"].to_numpy().astype(np.bool_)
-            wide = pa.types.is_string(array.type)
-            units = np.array([int(u) for u in array.to_pylist()], dtype=object) if wide else array.to_numpy()
-            columns[column.name] = Amounts(units, decimals[column.name], known)
-        elif isinstance(array, pa.DictionaryArray):
-            columns[column.name] = _text(array)
-        else:
-            plain = array.to_numpy()
-            columns[column.name] = plain.view(np.bool_) if column.kind.value == "flag" else plain
-    return Table(name, columns, _text(raw["file"]), raw["line"].to_numpy())
-
-
-def _text(array: Any) -> Text:
-    return Text(array.indices.to_numpy(), array.dictionary.to_pylist())
+def _table(name: str, state: TableState) -> Table:
+    rows = pa.concat_tables([part.rows for part in state.parts])
+    lengths = [part.facts.rows for part in state.parts]
+    of_file = np.repeat(np.arange(len(lengths)), lengths).astype(np.int32)
+    counts: Flags = state.standing.counts
+    if not counts.all():
+        rows, of_file = rows.filter(pa.array(counts)), of_file[counts]
+    line = rows["line"].combine_chunks().to_numpy(zero_copy_only=False) if len(rows) else np.empty(0, np.int32)
+    columns = {c.name: rows[c.name] for c in SCHEMA[name]}
+    return table_of(name, columns, Text(of_file, [part.facts.file for part in state.parts]), line)

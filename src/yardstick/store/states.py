@@ -1,19 +1,25 @@
-"""Reading a state back: the rows that stand now, or that stood after any earlier change."""
+"""Reading a state back: what stands now, or stood after any earlier change."""
 
 from __future__ import annotations
 
-import csv
-import io
-from typing import Any
+from dataclasses import dataclass
 
 from sqlalchemy import Connection, func, or_, select
 from sqlalchemy.dialects.postgresql import insert
 
-from yardstick.core.base.tables import SCHEMA, Table, Tables
-from yardstick.formats.columns import parse
-from yardstick.formats.csv_in import RawTable
+from .models import Change, DataState, RejectedRow, SettingsVersion
 
-from .models import RAW, Change, DataState, SettingsVersion
+
+@dataclass(frozen=True)
+class LoadThere:
+    """A load that stands: its number, the number of the files it was given together with, its table and file, and which
+    finer columns the file had."""
+
+    load: int
+    together: int
+    table: str
+    file: str
+    finer: str
 
 
 def last_change(connection: Connection, workspace: int) -> int:
@@ -33,75 +39,60 @@ def last_change_of(connection: Connection, workspace: int, subject: str) -> int:
     return int(connection.execute(found).scalar_one())
 
 
-def subjects_between(connection: Connection, workspace: int, after: int, until: int) -> set[str]:
-    """What changed after one change and until another: names of tables, and `settings`."""
-    found = connection.execute(
-        select(Change.subject).where(Change.workspace_id == workspace, Change.id > after, Change.id <= until).distinct()
+def loads_after(connection: Connection, workspace: int, after: int) -> list[LoadThere]:
+    """The loads of rows that stood after a change, in the order in which rows count (R20): by load, then file."""
+    undone = select(Change.undoes).where(
+        Change.workspace_id == workspace, Change.undoes.is_not(None), Change.id <= after
     )
-    return set(found.scalars())
+    found = connection.execute(
+        select(Change.id, Change.load_no, Change.together, Change.subject, Change.file, Change.finer).where(
+            Change.workspace_id == workspace,
+            Change.load_no.is_not(None),
+            Change.id <= after,
+            Change.id.not_in(undone),
+        )
+    ).all()
+    # Of files given together the name decides, then the number; sets of files stand by their first commit.
+    first: dict[int, int] = {}
+    for row in found:
+        first[row.together] = min(first.get(row.together, row.id), row.id)
+    ordered = sorted(found, key=lambda r: (first[r.together], r.file, r.load_no))
+    return [LoadThere(int(r.load_no), int(r.together), r.subject, r.file, r.finer) for r in ordered]
+
+
+def all_loads(connection: Connection, workspace: int) -> set[int]:
+    """Numbers of every load that ever came to be, undone ones too."""
+    found = select(Change.load_no).where(Change.workspace_id == workspace, Change.load_no.is_not(None))
+    return {int(n) for n in connection.execute(found).scalars() if n is not None}
+
+
+def rejected_digests(connection: Connection, workspace: int, loads: list[int]) -> list[str]:
+    """What the rejected rows of loads add to a fingerprint, each distinct row once (R27)."""
+    found = select(RejectedRow.digest).where(
+        RejectedRow.workspace_id == workspace, RejectedRow.load_no.in_(loads), RejectedRow.digest != ""
+    )
+    return list(connection.execute(found.distinct()).scalars())
 
 
 def settings_version(connection: Connection, workspace: int, after: int) -> int:
     """Number of the version of the settings that stood after a change; 0 if none were set."""
-    version = SettingsVersion
-    found = connection.execute(
-        select(version.id).where(
-            version.workspace_id == workspace,
-            version.opened_by <= after,
-            or_(version.closed_by.is_(None), version.closed_by > after),
-        )
-    ).scalar_one_or_none()
+    found = connection.execute(select(SettingsVersion.id).where(*_settings_at(workspace, after))).scalar_one_or_none()
     return int(found or 0)
 
 
 def settings_text(connection: Connection, workspace: int, after: int) -> str:
     """The settings as TOML as they stood after a change; empty if none were set."""
-    version = SettingsVersion
-    found = connection.execute(
-        select(version.toml).where(
-            version.workspace_id == workspace,
-            version.opened_by <= after,
-            or_(version.closed_by.is_(None), version.closed_by > after),
-        )
-    ).scalar_one_or_none()
+    found = connection.execute(select(SettingsVersion.toml).where(*_settings_at(workspace, after))).scalar_one_or_none()
     return found or ""
 
 
-def tables_after(connection: Connection, workspace: int, after: int, zone: str) -> Tables:
-    """Every table as it stood after a change, in the order in which its rows were first loaded.
-
-    Parameters
-    ----------
-    connection, workspace : where to read
-    after : id of the change
-    zone : time zone of times that carry no offset
-    """
-    return Tables(**{name: _table_after(connection, workspace, name, after, zone) for name in SCHEMA})
-
-
-def _table_after(connection: Connection, workspace: int, name: str, after: int, zone: str) -> Table:
-    columns = [c.name for c in SCHEMA[name]]
-    quoted = ", ".join(f'r."{c}"' for c in columns)
-    query = (
-        f"COPY (SELECT r.line, c.file, {quoted} FROM {RAW[name].__tablename__} r JOIN change c ON c.id = r.load_id "
-        f"WHERE r.workspace_id = {int(workspace)} AND r.opened_by <= {int(after)} "
-        f"AND (r.closed_by IS NULL OR r.closed_by > {int(after)}) ORDER BY r.load_id, r.line) TO STDOUT (FORMAT csv)"
+def _settings_at(workspace: int, after: int):  # type: ignore[no-untyped-def]
+    version = SettingsVersion
+    return (
+        version.workspace_id == workspace,
+        version.opened_by <= after,
+        or_(version.closed_by.is_(None), version.closed_by > after),
     )
-    driver: Any = connection.connection.driver_connection
-    with driver.cursor() as cursor, cursor.copy(query) as copy:
-        content = b"".join(bytes(block) for block in copy)
-    rows = list(csv.reader(io.StringIO(content.decode(), newline="")))
-    raw = RawTable(
-        name,
-        "",
-        columns,
-        [],
-        [row[2:] for row in rows],
-        [int(row[0]) for row in rows],
-        files=[row[1] for row in rows],
-        read=len(rows),
-    )
-    return parse(raw, zone).table
 
 
 def remember_state(connection: Connection, workspace: int, change: int, fingerprint: str) -> None:

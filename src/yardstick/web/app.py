@@ -22,7 +22,7 @@ from yardstick.store.database import connect, connect_alone
 
 from . import gather, health, mark, plan, weigh, workspaces
 from .errors import answer_problems, problem
-from .guards import guard
+from .guards import Guard, upload_limit
 from .short_links import ShortLinkDoor
 
 FRONT_END = Path(__file__).parents[3] / "frontend" / "dist"
@@ -62,12 +62,12 @@ def create(
     app = FastAPI(title="Yardstick Trail", version=__version__, lifespan=life, docs_url=None, redoc_url=None)
     inner = workspace_api(every)
     app.state.workspaces, app.state.recorder, app.state.first = every, recorder, workspace
-    guard(app)
     answer_problems(app)
     app.include_router(health.router)
     app.include_router(workspaces.router)
     app.mount("/api/w/{workspace}", inner)
     _serve(app, front_end)
+    app.add_middleware(Guard, limit=upload_limit())
     app.add_middleware(ShortLinkDoor, links=AllShortLinks(every.short_links), recorder=recorder)
     return app
 
@@ -99,9 +99,18 @@ def _serve(app: FastAPI, front_end: Path) -> None:
     def page(request: Request, path: str):  # type: ignore[no-untyped-def]
         if path.startswith("api/") or not (front_end / "index.html").is_file():
             return problem(404, "not_found", f"There is nothing at /{path[:200]}.")
-        if request.method == "GET" and not path.startswith("w/") and not (front_end / path).is_file():
+        file = _file_in(front_end, path)
+        if file is None and not path.startswith("w/"):
             query = f"?{request.url.query}" if request.url.query else ""
             return RedirectResponse(f"/w/{app.state.first}/{quote(path)}{query}", 307)
-        file = (front_end / path).resolve()
-        wanted = file if path and file.is_file() and front_end.resolve() in file.parents else front_end / "index.html"
-        return FileResponse(wanted, headers={"Cache-Control": "no-cache"})
+        return FileResponse(file or front_end / "index.html", headers={"Cache-Control": "no-cache"})
+
+
+def _file_in(folder: Path, path: str) -> Path | None:
+    """A file of a folder; None where the path names none, whatever it is made of."""
+    try:
+        file = (folder / path).resolve()
+        return file if path and file.is_file() and folder.resolve() in file.parents else None
+    except (ValueError, OSError):
+        # A NUL, a name longer than file systems take.
+        return None

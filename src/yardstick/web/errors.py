@@ -2,23 +2,28 @@
 
 from __future__ import annotations
 
+import errno
+
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
+from sqlalchemy.exc import DataError, StatementError
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.report.trace import NoSuchFigure
-from yardstick.formats.csv_in import FileProblem
+from yardstick.formats.raw import FileProblem
 from yardstick.stations.gather import NotFound
 from yardstick.stations.plan import Overtaken
 from yardstick.stations.weigh import NothingYet
-from yardstick.store.database import AWAY
+from yardstick.store.database import AWAY, is_full
 from yardstick.store.loading import CannotUndo
+from yardstick.store.snapshots import PartsMissing
 
 AWAY_MESSAGE = (
-    "The database does not answer. Nothing was changed, and what was loaded is safe. "
-    "Weigh still works; to load or undo, start the app again."
+    "The database does not answer. What this asked for was not done, or not to its end; what was kept before is safe. "
+    "Weigh still works; to load or undo, wait until it is back, then look at what stands."
 )
+FULL_MESSAGE = "The disk is full. Nothing of this was kept; what was kept before is safe. Make room, then repeat."
 _KNOWN: dict[type[Exception], tuple[int, str]] = {
     SettingsError: (422, "wrong_setting"),
     FileProblem: (422, "unreadable_file"),
@@ -27,6 +32,7 @@ _KNOWN: dict[type[Exception], tuple[int, str]] = {
     NothingYet: (404, "nothing_yet"),
     CannotUndo: (409, "cannot_undo"),
     Overtaken: (409, "overtaken"),
+    PartsMissing: (503, "rows_missing"),
 }
 
 
@@ -34,14 +40,23 @@ def answer_problems(app: FastAPI) -> None:
     """Register how problems are answered."""
     for kind, (status, code) in _KNOWN.items():
         app.add_exception_handler(kind, _said(status, code))
-    for kind in AWAY:
-        app.add_exception_handler(kind, _away)
+    for away in AWAY:
+        app.add_exception_handler(away, _away)
+    # A text that no database can hold: a NUL, half a character, a number beyond 64 bits.
+    for unstorable in (DataError, StatementError, UnicodeError):
+        app.add_exception_handler(unstorable, _unstorable)
+    app.add_exception_handler(RecursionError, _too_deep)
+    app.add_exception_handler(OSError, _disk)
     app.add_exception_handler(RequestValidationError, _wrong_request)
 
 
 def problem(status: int, code: str, message: str) -> JSONResponse:
     """An answer in the form of `schemas.Problem`."""
-    return JSONResponse({"code": code, "message": message}, status_code=status)
+    return JSONResponse({"code": code, "message": _plain(message)}, status_code=status)
+
+
+def _plain(message: str) -> str:
+    return message.encode("utf-8", "backslashreplace").decode()
 
 
 def _said(status: int, code: str):  # type: ignore[no-untyped-def]
@@ -52,7 +67,28 @@ def _said(status: int, code: str):  # type: ignore[no-untyped-def]
 
 
 async def _away(_: Request, error: Exception) -> JSONResponse:
+    if is_full(error):
+        return problem(507, "disk_full", FULL_MESSAGE)
     return problem(503, "database_away", AWAY_MESSAGE)
+
+
+async def _unstorable(_: Request, error: Exception) -> JSONResponse:
+    said = "This holds what cannot be stored: a NUL, half a character, or a number far too large. Take it out."
+    return problem(422, "cannot_be_stored", said)
+
+
+async def _too_deep(_: Request, error: Exception) -> JSONResponse:
+    return problem(422, "wrong_request", "This is nested far too deeply: it is nothing this app writes or reads.")
+
+
+async def _disk(_: Request, error: Exception) -> JSONResponse:
+    number = error.errno if isinstance(error, OSError) else None
+    if number in (errno.ENOSPC, errno.EDQUOT):
+        return problem(507, "disk_full", FULL_MESSAGE)
+    if number in (errno.EACCES, errno.EROFS, errno.EPERM):
+        said = "The app's data folder cannot be written: nothing of this was kept. Give it its rights, then repeat."
+        return problem(503, "folder_read_only", said)
+    return problem(500, "disk_trouble", f"The disk does not do what it should ({error}): nothing of this was kept.")
 
 
 async def _wrong_request(_: Request, error: Exception) -> JSONResponse:

@@ -2,19 +2,27 @@
 
 from __future__ import annotations
 
+import asyncio
+import json
+from collections.abc import AsyncIterator
+from dataclasses import asdict
 from typing import Annotated
 
 from fastapi import APIRouter, File, Response, UploadFile
+from fastapi.responses import StreamingResponse
+from starlette.concurrency import run_in_threadpool
 
 from yardstick.formats.csv_out import REJECTED_COLUMNS, rejected_rows, table_text
-from yardstick.stations import gather
-from yardstick.stations.gather import Load, Rehearsal
-from yardstick.store import jobs
-from yardstick.store.jobs import JobState
+from yardstick.stations import gather, rehearsals
+from yardstick.stations.gather import Load
+from yardstick.stations.rehearsals import Rehearsal
+from yardstick.store.jobs import RUNNING, JobState
 
 from .exports import CSV, file_of
-from .schemas import PROBLEMS, Keep
+from .schemas import PROBLEMS, Id, Keep
 from .state import AtHand
+
+EVENTS_EVERY_S = 0.25
 
 router = APIRouter(prefix="/gather", tags=["gather"], responses=PROBLEMS)
 
@@ -22,8 +30,7 @@ router = APIRouter(prefix="/gather", tags=["gather"], responses=PROBLEMS)
 @router.post("/rehearsals")
 def rehearse(at_hand: AtHand, files: Annotated[list[UploadFile], File()]) -> Rehearsal:
     """Read files and say what keeping them would do; nothing is changed."""
-    read = [(file.filename or "file", file.file.read()) for file in files]
-    return gather.rehearse(at_hand.desk, read)
+    return rehearsals.rehearse(at_hand.desk, [(file.filename or "file", file.file) for file in files])
 
 
 @router.post("/loads", status_code=202)
@@ -39,30 +46,46 @@ def loads(at_hand: AtHand) -> list[Load]:
 
 
 @router.post("/loads/{load}/undo")
-def undo(at_hand: AtHand, load: int) -> list[Load]:
+def undo(at_hand: AtHand, load: Id) -> list[Load]:
     """Undo a load; the list of loads afterwards."""
     gather.undo_load(at_hand.desk, load)
     return loads(at_hand)
 
 
 @router.get("/loads/{load}/rejected.csv", response_class=Response)
-def rejected(at_hand: AtHand, load: int) -> Response:
+def rejected(at_hand: AtHand, load: Id) -> Response:
     """The rejected rows of a load, with their reasons."""
     text = table_text(REJECTED_COLUMNS, rejected_rows(gather.rejected_of(at_hand.desk, load)))
     return file_of(at_hand, f"rejected-{load}.csv", text, CSV)
 
 
 @router.get("/jobs/{job_id}")
-def job(at_hand: AtHand, job_id: int) -> JobState:
+def job(at_hand: AtHand, job_id: Id) -> JobState:
     """How far a job is."""
-    found = jobs.find(at_hand.desk.engine, at_hand.desk.workspace, job_id)
-    if found is None:
-        raise gather.NotFound("there is no such job")
-    return found
+    return at_hand.loader.state(job_id)
+
+
+@router.get("/jobs/{job_id}/events", response_class=StreamingResponse)
+async def events(at_hand: AtHand, job_id: Id) -> StreamingResponse:
+    """How far a job is, as server-sent events, each a job as JSON, until it has ended."""
+    first = await run_in_threadpool(at_hand.loader.state, job_id)
+
+    async def tell() -> AsyncIterator[str]:
+        said, state = None, first
+        while True:
+            if state != said:
+                said = state
+                yield f"data: {json.dumps(asdict(state))}\n\n"
+            if state.state != RUNNING:
+                return
+            await asyncio.sleep(EVENTS_EVERY_S)
+            state = await run_in_threadpool(at_hand.loader.state, job_id)
+
+    return StreamingResponse(tell(), media_type="text/event-stream", headers={"Cache-Control": "no-store"})
 
 
 @router.post("/jobs/{job_id}/stop")
-def stop(at_hand: AtHand, job_id: int) -> JobState:
+def stop(at_hand: AtHand, job_id: Id) -> JobState:
     """Ask a job to stop; nothing of the file it is at will be kept."""
     at_hand.loader.stop(job_id)
     return job(at_hand, job_id)

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 
+from fastapi import Path
 from pydantic import BaseModel
 
 from yardstick.core.reading.freshness import Source
 from yardstick.core.report.summary import TieLine
 from yardstick.core.report.trace import Trace
+
+Id = Annotated[int, Path(ge=1, le=2**63 - 1)]
+"""The number of something in the database."""
 
 
 class Problem(BaseModel):

@@ -46,7 +46,10 @@ function choose(chosen: File[]) {
   <section v-if="job" aria-label="Progress" class="progress" role="status">
     <template v-if="job.state === 'running'">
       <progress :value="job.rows_done" :max="job.rows_total || 1" />
-      {{ job.doing }}: {{ count(job.rows_done) }} of {{ count(job.rows_total) }} rows
+      {{ job.doing }}: {{ count(job.rows_done) }} of about {{ count(job.rows_total) }} rows<template
+        v-if="job.rate"
+        >, {{ count(job.rate) }} a second</template
+      ><template v-if="job.seconds_left !== null">, {{ Math.ceil(job.seconds_left) }} s left</template>
       <v-btn @click="stop">Stop</v-btn>
     </template>
     <template v-else>{{ job.state === 'done' ? 'Loaded' : 'Not finished' }}: {{ job.message }}</template>

@@ -12,8 +12,16 @@ defineProps<{ file: Schemas['FileRehearsal'] }>()
       <p>
         <strong>{{ file.file }}</strong> is <strong>{{ file.table }}</strong>: {{ count(file.read) }} read,
         {{ count(file.new) }} new, {{ count(file.replaced) }} replaced, {{ count(file.unchanged) }} unchanged,
+        <template v-if="file.repeated">{{ count(file.repeated) }} repeated, </template>
         <span :class="{ bad: file.rejected }">{{ count(file.rejected) }} rejected</span>
         <span v-if="file.extra.length" class="quiet">; kept besides: {{ file.extra.join(', ') }}</span>
+      </p>
+      <p v-if="file.lines" class="quiet">
+        {{ count(file.lines) }} lines = {{ count(file.header) }} header + {{ count(file.read) }} rows +
+        {{ count(file.skipped) }} skipped (blank, or inside a cell)
+      </p>
+      <p v-if="file.lost" class="bad">
+        {{ count(file.lost) }} {{ file.lost === 1 ? 'row' : 'rows' }} of days that are replaced would be gone
       </p>
       <ul v-if="file.rejected_rows.length || file.findings.length">
         <li v-for="row in file.rejected_rows" :key="`${row.line} ${row.column}`">

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
-import { answer, api, Problem, type Job, type Rehearsal } from '../../api/client'
+import { ref, type Ref } from 'vue'
+import { address, answer, api, Problem, type Job, type Rehearsal } from '../../api/client'
 
 /** The list of loads. */
 export const useLoads = () =>
@@ -30,7 +30,29 @@ export function useUndo() {
   })
 }
 
-const POLL_MS = 150
+/** Follow a job by the events the server sends, until it has ended. */
+function follow(job: Ref<Job | undefined>, id: number): Promise<Job> {
+  return new Promise((resolve, reject) => {
+    const events = new EventSource(address(`/gather/jobs/${id}/events`))
+    events.onmessage = (event) => {
+      const now = JSON.parse(event.data as string) as Job
+      job.value = now
+      if (now.state !== 'running') {
+        events.close()
+        resolve(now)
+      }
+    }
+    events.onerror = () => {
+      events.close()
+      // The app went away, or the stream was cut: ask once, so that what is said is what the server knows.
+      answer(api.GET('/gather/jobs/{job_id}', { params: { path: { job_id: id } } })).then((now) => {
+        job.value = now
+        if (now.state === 'running') follow(job, id).then(resolve, reject)
+        else resolve(now)
+      }, reject)
+    }
+  })
+}
 
 /** Keep a rehearsal and follow the job until it ends. */
 export function useKeeping() {
@@ -39,12 +61,7 @@ export function useKeeping() {
   const keeping = useMutation<Job, Problem, string>({
     mutationFn: async (token) => {
       job.value = await answer(api.POST('/gather/loads', { body: { token } }))
-      while (job.value.state === 'running') {
-        await new Promise((resolve) => setTimeout(resolve, POLL_MS))
-        const id: number = job.value.id
-        job.value = await answer(api.GET('/gather/jobs/{job_id}', { params: { path: { job_id: id } } }))
-      }
-      return job.value
+      return follow(job, job.value.id)
     },
     onSettled: () => client.invalidateQueries(),
   })

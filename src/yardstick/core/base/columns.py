@@ -34,7 +34,7 @@ class Text:
     """
 
     codes: Codes
-    values: list[str]
+    values: Sequence[str]
 
     def __len__(self) -> int:
         return len(self.codes)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ class Finding:
 
 @dataclass(frozen=True)
 class Rejected:
-    """A row, or a cell of it, that cannot be accepted, with the reason and what to do."""
+    """A row, or a cell of it, that cannot be accepted, with the reason and what to do. `digest`: R27."""
 
     table: str
     file: str
@@ -39,3 +39,4 @@ class Rejected:
     column: str
     value: str
     reason: str
+    digest: str = field(default="", compare=False, repr=False)

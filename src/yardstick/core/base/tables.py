@@ -165,7 +165,7 @@ def empty_table(name: str) -> Table:
 
 @dataclass(frozen=True)
 class Tables:
-    """Everything that goes into one weighing. Tables that are absent are empty."""
+    """Everything that goes into one weighing. Tables that are absent are empty. `data` names the rows (R27)."""
 
     visits: Table = field(default_factory=lambda: empty_table("visits"))
     leads: Table = field(default_factory=lambda: empty_table("leads"))
@@ -173,6 +173,7 @@ class Tables:
     spend: Table = field(default_factory=lambda: empty_table("spend"))
     other_costs: Table = field(default_factory=lambda: empty_table("other_costs"))
     rates: Table = field(default_factory=lambda: empty_table("rates"))
+    data: str = ""
 
     def named(self) -> dict[str, Table]:
         """The tables by name, in the order of `SCHEMA`."""

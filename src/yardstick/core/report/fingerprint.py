@@ -9,14 +9,12 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-import numpy as np
-
-from ..base.columns import Amounts, Text
-from ..base.tables import Table, Tables
 from ..plan.plan import Linking, Plan
 
 RULES_VERSION = "3"
 """Goes up when a rule changes what it computes from the same rows."""
+ROWS_VERSION = "1"
+"""Goes up when rows are typed or keyed in another way."""
 
 
 def fingerprint_of(plan: Plan, by: tuple[str, ...], data: str, where: tuple[str, ...] = ()) -> str:
@@ -25,7 +23,7 @@ def fingerprint_of(plan: Plan, by: tuple[str, ...], data: str, where: tuple[str,
     Parameters
     ----------
     plan, by, where : what is asked of the data
-    data : `fingerprint_of_data` of the tables
+    data : fingerprint of the rows (`Tables.data`)
 
     Returns
     -------
@@ -36,34 +34,15 @@ def fingerprint_of(plan: Plan, by: tuple[str, ...], data: str, where: tuple[str,
     return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 
-def fingerprint_of_data(tables: Tables) -> str:
-    """Fingerprint of the rows that go in, each with its file and line."""
-    digest = hashlib.sha256()
-    for name, table in tables.named().items():
-        digest.update(f"{name} {len(table)}\n".encode())
-        _add_table(digest, table)
-    return digest.hexdigest()[:16]
+def name_of(total: int) -> str:
+    """The name of a state of the rows: of a sum modulo 2^256 over what each row contributes (R27).
 
-
-def _add_table(digest: Any, table: Table) -> None:
-    for column_name, column in [("file", table.file), ("line", table.line), *table.columns.items()]:
-        digest.update(column_name.encode() + b"\n")
-        if isinstance(column, Text):
-            # Codes depend on the order in which values were met; in order of first use they do not.
-            values, first, codes = np.unique(column.codes, return_index=True, return_inverse=True)
-            rank = np.argsort(np.argsort(first, kind="stable"), kind="stable")
-            digest.update(rank[codes.reshape(-1)].astype("<i4").tobytes())
-            for code in values[np.argsort(first, kind="stable")].tolist():
-                digest.update(column.values[code].encode("utf-8", "surrogatepass") + b"\x00")
-        elif isinstance(column, Amounts):
-            digest.update(column.known.tobytes())
-            if column.units.dtype == object:
-                digest.update(",".join(map(str, column.units.tolist())).encode())
-            else:
-                digest.update(column.units.astype("<i8").tobytes())
-            digest.update(str(column.decimals).encode())
-        else:
-            digest.update(np.ascontiguousarray(column).tobytes())
+    Returns
+    -------
+    32 hexadecimal characters
+    """
+    said = f"{ROWS_VERSION} {total % 2**256:064x}"
+    return hashlib.sha256(said.encode()).hexdigest()[:32]
 
 
 NOT_IN_FIGURES = {f.name for f in fields(Linking)}

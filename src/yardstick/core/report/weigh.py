@@ -17,7 +17,7 @@ from ..trails.goals import count_once, previous_counted
 from ..trails.trails import Trails, cut_at, fill_empty, lay_trails, yield_to_others
 from .breakdown import check_fields, hide, lay_axis
 from .filters import Filter, Kept, keep
-from .fingerprint import fingerprint_of, fingerprint_of_data
+from .fingerprint import fingerprint_of
 from .ground import Ground, lay_ground
 from .report import Place, Report, Row
 
@@ -74,7 +74,6 @@ def weigh(
     *,
     where: tuple[Filter, ...] = (),
     ground: Ground | None = None,
-    data_fingerprint: str | None = None,
 ) -> Result:
     """Attribute every conversion to the touches before it and set the credit beside the spend.
 
@@ -85,7 +84,6 @@ def weigh(
     by : one or two fields of `breakdown.FIELDS`
     where : filters; what they leave out stands in one row of its own
     ground : what `lay_ground` gave for the same tables and plan, if it is at hand
-    data_fingerprint : fingerprint of the tables, if it is at hand
 
     Returns
     -------
@@ -102,7 +100,7 @@ def weigh(
     """
     check_fields(by, plan.reading)
     ground = ground or lay_ground(tables, plan.reading, plan.trailing, plan.costing, plan.money)
-    data = data_fingerprint or fingerprint_of_data(tables)
+    data = tables.data
     trails, agreement = _shown_trails(ground, plan.windows, plan.reporting)
     shares = share_credit(trails, ground.conversions.value[trails.conversion], ground.touches, plan.crediting)
     in_range = _in_range(ground.touches.day, plan.reporting)

@@ -63,7 +63,7 @@ def find_people(groups: Sequence[Identified]) -> People:
     starts = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
     total = int(starts[-1])
     ids = np.full((len(KINDS), total), -1, np.int64)
-    names: list[tuple[int, list[str], int]] = []
+    names: list[tuple[int, Sequence[str], int]] = []
     count = 0
     for kind in range(len(KINDS)):
         holders = [(i, g.columns[kind]) for i, g in enumerate(groups) if kind in g.columns]
@@ -129,7 +129,9 @@ def _dense(labels: Ints) -> Ints:
     return np.unique(labels, return_inverse=True)[1].astype(np.int64).reshape(-1)
 
 
-def _shared(names: list[tuple[int, list[str], int]], together: Ints, barred: Flags) -> tuple[tuple[str, str, int], ...]:
+def _shared(
+    names: list[tuple[int, Sequence[str], int]], together: Ints, barred: Flags
+) -> tuple[tuple[str, str, int], ...]:
     out = []
     for code in np.flatnonzero(barred).tolist():
         kind, values, start = next(n for n in reversed(names) if n[2] <= code)

@@ -1,0 +1,82 @@
+"""Typed Arrow columns -> the core's tables."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any, overload
+
+import numpy as np
+import pyarrow as pa
+
+from yardstick.core.base.columns import Amounts, Codes, Text
+from yardstick.core.base.tables import SCHEMA, Kind, Table
+
+from .cells import decimal_cell
+from .columns import DECIMALS
+
+
+class Values(Sequence[str]):
+    """The distinct values of a text column, made into Python text only where somebody looks at them."""
+
+    def __init__(self, array: Any) -> None:
+        self._array = array
+        self._texts: list[str] | None = None
+
+    def __len__(self) -> int:
+        return len(self._array)
+
+    def __iter__(self) -> Iterator[str]:
+        if self._texts is None:
+            self._texts = self._array.to_pylist()
+        return iter(self._texts)
+
+    @overload
+    def __getitem__(self, at: int) -> str: ...
+    @overload
+    def __getitem__(self, at: slice) -> list[str]: ...
+    def __getitem__(self, at: int | slice) -> str | list[str]:
+        if self._texts is not None:
+            return self._texts[at]
+        if isinstance(at, slice):
+            return list(self._array[at].to_pylist())
+        return str(self._array[at].as_py())
+
+
+def table_of(name: str, columns: Mapping[str, Any], file: Text, line: Codes) -> Table:
+    """A table of the core from typed columns.
+
+    Parameters
+    ----------
+    name : of the table
+    columns : Arrow array, chunked or not, per column of the schema
+    file, line : where each row came from
+    """
+    return Table(name, {c.name: _column(c.kind, columns[c.name]) for c in SCHEMA[name]}, file, line)
+
+
+def _column(kind: Kind, array: Any) -> Any:
+    if kind in DECIMALS:
+        return _amounts(array)
+    if pa.types.is_string(array.type):
+        return text_of(array)
+    return _plain(array).to_numpy(zero_copy_only=False)
+
+
+def text_of(array: Any) -> Text:
+    """A text column, codes in order of first appearance."""
+    coded = _plain(array).dictionary_encode()
+    if isinstance(coded, pa.ChunkedArray):
+        coded = coded.combine_chunks()
+    return Text(coded.indices.to_numpy(zero_copy_only=False).astype(np.int32, copy=False), Values(coded.dictionary))
+
+
+def _amounts(array: Any) -> Amounts:
+    coded = _plain(array).dictionary_encode()
+    if not len(coded):
+        return Amounts.unknown(0)
+    distinct = Amounts.of([decimal_cell(v) for v in coded.dictionary.to_pylist()])
+    return distinct.take(coded.indices.to_numpy(zero_copy_only=False))
+
+
+def _plain(array: Any) -> Any:
+    return array.combine_chunks() if isinstance(array, pa.ChunkedArray) else array

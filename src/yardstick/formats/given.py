@@ -1,0 +1,155 @@
+"""Files that are given together, without database: read, typed, keyed, and made into the core's tables."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+import pyarrow as pa
+
+from yardstick.core.base.columns import Text
+from yardstick.core.base.notes import Finding, Rejected
+from yardstick.core.base.tables import SCHEMA, Table, Tables
+from yardstick.core.report.fingerprint import name_of
+
+from .arrow_tables import table_of
+from .columns import TypedBatch, Typer
+from .csv_in import CsvFile
+from .keyed import GROUPED, Keys, finer_columns, keys_of, stand, sum_of
+from .raw import Header
+
+
+@dataclass
+class FileCount:
+    """What became of the lines of a file: lines = header + read + skipped, and read = accepted + rejected + repeated +
+    replaced. Quarantined rows are among the accepted.
+
+    `skipped` are blank lines and lines inside a cell, `repeated` rows identical to one that counts, `replaced` those
+    whose id a later row took.
+    """
+
+    lines: int = 0
+    header: int = 0
+    skipped: int = 0
+    read: int = 0
+    accepted: int = 0
+    rejected: int = 0
+    repeated: int = 0
+    replaced: int = 0
+    quarantined: int = 0
+
+
+@dataclass
+class ReadFile:
+    """A whole file, typed."""
+
+    header: Header
+    batches: list[TypedBatch]
+    keys: Keys
+    rejected: list[Rejected]
+    findings: list[Finding]
+    count: FileCount
+
+
+def read_file(file: CsvFile, zone: str) -> ReadFile:
+    """Read and type a file.
+
+    Parameters
+    ----------
+    file : being read
+    zone : time zone of times that carry no offset
+    """
+    header, typer = file.header, Typer(file.header, zone)
+    finer = finer_columns(header.columns)
+    batches, keys = [], []
+    rejected: list[Rejected] = []
+    count = FileCount(header=file.header_lines)
+    for raw in file.batches():
+        batch = typer.read(raw)
+        batches.append(batch)
+        keys.append(keys_of(header.table, batch, finer))
+        rejected += batch.rejected
+        count.skipped += raw.skipped
+        count.read += len(batch) + len({r.line for r in batch.rejected})
+    count.rejected = len({r.line for r in rejected})
+    count.accepted = count.read - count.rejected
+    count.lines = count.header + count.read + count.skipped
+    findings = list(typer.findings)
+    if not count.read:
+        findings.append(Finding("no_rows", "warning", header.table, "", "", "", None, "", header.file, 1))
+    return ReadFile(header, batches, Keys.join(keys), rejected, findings, count)
+
+
+@dataclass
+class Given:
+    """Tables made of files, with all that was noticed."""
+
+    tables: Tables
+    rejected: list[Rejected] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
+    counts: dict[str, FileCount] = field(default_factory=dict)
+
+
+def tables_of(files: Iterable[ReadFile]) -> Given:
+    """The tables that files hold together; they are one load.
+
+    Parameters
+    ----------
+    files : in the order of their names
+    """
+    given = list(files)
+    out = Given(Tables())
+    found: dict[str, Table] = {}
+    total = 0
+    for name in SCHEMA:
+        mine = [f for f in given if f.header.table == name]
+        if mine:
+            found[name], added, repeated = _one_table(name, mine)
+            total += added
+            out.findings += repeated
+    for f in given:
+        out.rejected += f.rejected
+        out.findings += f.findings
+        out.counts[f.header.file] = f.count
+    total += sum(int(digest, 16) for digest in {r.digest for r in out.rejected})
+    out.tables = Tables(**found, data=name_of(total))
+    return out
+
+
+def _one_table(name: str, files: Sequence[ReadFile]) -> tuple[Table, int, list[Finding]]:
+    batches = [(i, b) for i, f in enumerate(files) for b in f.batches]
+    keys = Keys.join([f.keys for f in files])
+    standing = stand(name, keys, np.zeros(len(keys), np.int64))
+    lines = np.concatenate([b.lines for _, b in batches] or [np.empty(0, np.int64)])
+    of_file = np.concatenate([np.full(len(b), i) for i, b in batches] or [np.empty(0, np.int64)])
+    columns = {}
+    for column in SCHEMA[name]:
+        joined = (
+            pa.chunked_array([b.columns[column.name] for _, b in batches]) if batches else pa.array([], pa.string())
+        )
+        columns[column.name] = joined if standing.counts.all() else joined.filter(pa.array(standing.counts))
+    findings = []
+    for row in np.flatnonzero(standing.repeated).tolist():
+        file = files[int(of_file[row])]
+        file.count.accepted -= 1
+        file.count.repeated += 1
+        findings.append(_repeated(name, file, batches, row))
+    if not batches:
+        return Tables().named()[name], 0, findings
+    kept = standing.counts
+    file_text = Text(of_file[kept].astype(np.int32), [f.header.file for f in files])
+    table = table_of(name, columns, file_text, lines[kept].astype(np.int32))
+    return table, sum_of(keys.digest[kept], standing.ordinal[kept]), findings
+
+
+def _repeated(name: str, file: ReadFile, batches: Sequence[tuple[int, TypedBatch]], row: int) -> Finding:
+    for _, batch in batches:
+        if row < len(batch):
+            break
+        row -= len(batch)
+    field_name = "campaign" if name in GROUPED else SCHEMA[name][0].name
+    value = str(batch.columns[field_name][row].as_py())
+    said, of = ("", value) if name in GROUPED else (value, "")
+    line = int(batch.lines[row])
+    return Finding("identical_row", "note", name, said, field_name, of, None, "", file.header.file, line)

@@ -1,0 +1,208 @@
+"""Which rows replace each other, which are equal, and what the rows of a state add up to (R18, R20, R27).
+
+Every row has a key (rows with one key are versions of one thing), a digest of its table, typed cells and kept further
+columns, and, where a later load replaces whole days, a group. All are hashes: the rules about rows are worked out on
+columns of numbers.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+import pyarrow as pa
+import pyarrow.compute as pc
+
+from yardstick.core.base.tables import ROW_ID, SCHEMA
+from yardstick.core.base.words import fold
+
+from .columns import TypedBatch
+
+LEVELS = ("ad_group", "ad", "keyword", "placement")
+SEPARATOR = "\x1f"
+GROUPED = ("spend", "other_costs")
+"""Tables of which a later load replaces whole groups: days of an account, costs of one name."""
+DIGEST_BYTES = 32
+Words = npt.NDArray[np.uint64]
+
+
+@dataclass(frozen=True)
+class Keys:
+    """Hashes of rows.
+
+    Attributes
+    ----------
+    key : (n, 2) uint64
+    group : (n,) uint64, 0 in tables without groups
+    digest : (n, 4) uint64, SHA-256
+    """
+
+    key: Words
+    group: Words
+    digest: Words
+
+    def __len__(self) -> int:
+        return len(self.key)
+
+    @staticmethod
+    def join(parts: Sequence[Keys]) -> Keys:
+        """Rows end to end."""
+        if len(parts) == 1:
+            return parts[0]
+        if not parts:
+            return Keys(np.empty((0, 2), np.uint64), np.empty(0, np.uint64), np.empty((0, 4), np.uint64))
+        return Keys(*(np.concatenate([getattr(p, name) for p in parts]) for name in ("key", "group", "digest")))
+
+
+def keys_of(table: str, batch: TypedBatch, finer: str) -> Keys:
+    """The hashes of a batch.
+
+    Parameters
+    ----------
+    table : name
+    batch : typed rows
+    finer : which finer columns the header of the file has; files that differ in them stand side by side
+
+    Returns
+    -------
+    Keys
+    """
+    columns = batch.columns
+    written = [_written(columns[c.name]) for c in SCHEMA[table]]
+    digest = _hash([pa.repeat(pa.scalar(table), len(batch)), *written, batch.extra], "sha256", DIGEST_BYTES)
+    group = np.zeros(len(batch), np.uint64)
+    if table in ROW_ID:
+        key = _hash([columns[ROW_ID[table]]], "blake2b", 16)
+    elif table == "spend":
+        day, rest = _written(columns["day"]), [_folded(columns[n]) for n in ("platform", "account")]
+        named = _folded(columns["campaign_id"])
+        by_id = pc.binary_join_element_wise("id", named, " ")
+        name = pc.if_else(pc.equal(named, ""), _folded(columns["campaign"]), by_id)
+        key = _hash([day, *rest, name, *(_folded(columns[n]) for n in LEVELS)], "blake2b", 16)
+        group = _hash([day, *rest, pa.repeat(pa.scalar(finer), len(batch))], "blake2b", 8)[:, 0]
+    elif table == "other_costs":
+        parts = [_written(columns[n]) for n in ("from", "to")] + [_folded(columns[n]) for n in ("campaign", "kind")]
+        key = _hash(parts, "blake2b", 16)
+        group = key[:, 0].copy()
+    else:
+        key = _hash([_written(columns[n]) for n in ("day", "base", "quote")], "blake2b", 16)
+    return Keys(key, group, digest)
+
+
+def finer_columns(columns: Sequence[str]) -> str:
+    """Which of the finer columns a header has."""
+    return " ".join(name for name in LEVELS if name in columns)
+
+
+def _written(array: Any) -> Any:
+    return array if pa.types.is_string(array.type) else pc.cast(array, pa.string())
+
+
+def _folded(array: Any) -> Any:
+    coded = array.dictionary_encode()
+    return pa.array([fold(v) for v in coded.dictionary.to_pylist()], pa.string()).take(coded.indices)
+
+
+def _hash(columns: Sequence[Any], name: str, size: int) -> Words:
+    """(n, size / 8) uint64: a hash of each row's cells."""
+    safe = []
+    for column in columns:
+        # A separator inside a cell must not move the border between two cells.
+        odd = pc.any(pc.match_substring(column, SEPARATOR)).as_py()
+        safe.append(pc.replace_substring(column, SEPARATOR, SEPARATOR * 2 + "|") if odd else column)
+    joined = pc.binary_join_element_wise(*safe, SEPARATOR) if len(safe) > 1 else safe[0]
+    if isinstance(joined, pa.ChunkedArray):
+        joined = joined.combine_chunks()
+    rows = joined.cast(pa.binary()).to_pylist()
+    if name == "sha256":
+        sha = hashlib.sha256
+        content = b"".join([sha(row).digest() for row in rows])
+    else:
+        blake = hashlib.blake2b
+        content = b"".join([blake(row, digest_size=size).digest() for row in rows])
+    return np.frombuffer(content, np.uint64).reshape(len(rows), size // 8)
+
+
+@dataclass(frozen=True)
+class Standing:
+    """What becomes of the rows of one table, in the order in which they were given.
+
+    Attributes
+    ----------
+    counts : (n,) bool, rows that go into the rules
+    repeated : (n,) bool, rows left out because they are equal to the row before of their key, or in a table without ids
+        to another of their load
+    ordinal : (n,) int64, which of the rows of its key that are not repeated each row is
+    """
+
+    counts: npt.NDArray[np.bool_]
+    repeated: npt.NDArray[np.bool_]
+    ordinal: npt.NDArray[np.int64]
+
+
+def stand(table: str, keys: Keys, load: npt.NDArray[np.int64]) -> Standing:
+    """Which rows stand.
+
+    Parameters
+    ----------
+    table : name
+    keys : of all rows that were given and not undone, by load, file, line
+    load : (n,) int64, ascending, number of the load each row came with; files given together are one
+    """
+    n = len(keys)
+    alive = np.ones(n, np.bool_)
+    if table in GROUPED and n:
+        _, group = np.unique(keys.group, return_inverse=True)
+        latest = np.zeros(int(group.max()) + 1, np.int64)
+        np.maximum.at(latest, group, load)
+        alive = load == latest[group]
+    repeated = np.zeros(n, np.bool_)
+    rows = np.flatnonzero(alive)
+    order = rows[np.lexsort((rows, keys.key[rows, 1], keys.key[rows, 0]))]
+    fresh = np.ones(len(order), np.bool_)
+    fresh[1:] = (keys.key[order][1:] != keys.key[order][:-1]).any(axis=1)
+    if table in GROUPED:
+        # Equal to any other row of its key, not only to the one before: rows of one key add up in any order.
+        by_digest = order[np.lexsort((order, *(keys.digest[order, i] for i in range(4)), np.cumsum(fresh)))]
+        again = np.zeros(len(order), np.bool_)
+        again[1:] = _same(keys, by_digest)
+        repeated[by_digest[again]] = True
+    else:
+        again = np.zeros(len(order), np.bool_)
+        again[1:] = _same(keys, order)
+        repeated[order[again]] = True
+    kept = ~repeated[order]
+    number = np.cumsum(kept) - 1
+    starts = np.maximum.accumulate(np.where(fresh, np.arange(len(order)), 0))
+    before = np.concatenate([[0], np.cumsum(kept)])[starts]
+    ordinal = np.zeros(n, np.int64)
+    ordinal[order] = number - before
+    return Standing(alive & ~repeated, repeated, ordinal)
+
+
+def _same(keys: Keys, order: npt.NDArray[np.int64]) -> npt.NDArray[np.bool_]:
+    same: npt.NDArray[np.bool_] = (keys.key[order][1:] == keys.key[order][:-1]).all(axis=1)
+    same &= (keys.digest[order][1:] == keys.digest[order][:-1]).all(axis=1)
+    return same
+
+
+def sum_of(digest: Words, ordinal: npt.NDArray[np.int64]) -> int:
+    """The sum modulo 2^256 of what rows contribute to a fingerprint, whatever their order (R27).
+
+    A row contributes its digest where it is the first of its key, else a hash of its digest and its ordinal.
+    """
+    content = np.ascontiguousarray(digest)
+    later = np.flatnonzero(ordinal > 0)
+    if len(later):
+        content = content.copy()
+        for row in later.tolist():
+            said = content[row].tobytes() + int(ordinal[row]).to_bytes(8, "little")
+            content[row] = np.frombuffer(hashlib.sha256(said).digest(), np.uint64)
+    halves = content.view(np.uint32).reshape(len(content), 8)
+    # Sums of 2^32 numbers of 32 bits each still fit 64.
+    sums = halves.sum(axis=0, dtype=np.uint64)
+    return sum(int(part) << (32 * i) for i, part in enumerate(sums.tolist())) % 2**256

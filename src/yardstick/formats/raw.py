@@ -1,0 +1,78 @@
+"""Rows of a file as text, batch by batch: what every reader gives and everything behind it takes."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from yardstick.core.base.notes import Rejected
+
+Lines = npt.NDArray[np.int64]
+
+
+class FileProblem(ValueError):
+    """A file that cannot be used as a whole. The text names the file and says what to do."""
+
+
+@dataclass(frozen=True)
+class Header:
+    """What the first line of a file says.
+
+    Attributes
+    ----------
+    table : which table of `core.base.tables.SCHEMA` the file holds
+    file : its name
+    columns : canonical names in the order of the file
+    extra : names of columns the table does not know, as written; they are kept with the row
+    """
+
+    table: str
+    file: str
+    columns: tuple[str, ...]
+    extra: tuple[str, ...]
+
+
+@dataclass
+class RawBatch:
+    """Some rows of a file, as text.
+
+    Attributes
+    ----------
+    columns : Arrow string array per name of `Header.columns`, then per name of `Header.extra`
+    lines : (n,) int64, line each row begins on, the header being line 1
+    rejected : rows that could not be split into cells
+    skipped : lines that are no rows of their own: blank ones, and lines inside a cell
+    bytes_done : how far into the file this batch reaches
+    """
+
+    columns: dict[str, Any]
+    lines: Lines
+    rejected: list[Rejected] = field(default_factory=list)
+    skipped: int = 0
+    bytes_done: int = 0
+
+    def __len__(self) -> int:
+        return len(self.lines)
+
+
+def rejected_digest(table: str, cells: Sequence[str]) -> str:
+    """What a rejected row adds to a fingerprint: a hash of its table and raw cells, as hexadecimal digits (R27)."""
+    said = "\x1f".join(["rejected", table, *cells])
+    return hashlib.sha256(said.encode("utf-8", "surrogatepass")).hexdigest()
+
+
+def shown(cell: str) -> str:
+    """A cell as it can be shown and stored: bytes that are not UTF-8 and NULs written as escapes."""
+    return (
+        "".join(
+            f"\\x{ord(c) - 0xDC00:02X}" if 0xDC80 <= ord(c) <= 0xDCFF else "\\x00" if c == "\0" else c
+            for c in cell[:500]
+        )
+        .encode("utf-8", "replace")
+        .decode()
+    )

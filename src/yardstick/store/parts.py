@@ -1,0 +1,205 @@
+"""Parts: the typed rows of one load, with their hashes, in one Arrow file. Safe to delete: made anew from raw rows."""
+
+from __future__ import annotations
+
+import json
+import os
+import zlib
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pyarrow as pa
+
+from yardstick.core.base.tables import SCHEMA
+from yardstick.core.report.fingerprint import ROWS_VERSION
+from yardstick.formats.columns import FILE_TYPES, TypedBatch
+from yardstick.formats.keyed import Keys
+
+from .whole_files import flush_folder, read_whole, write_whole
+
+HASHES = ("key0", "key1", "group", "digest0", "digest1", "digest2", "digest3")
+
+
+@dataclass(frozen=True)
+class PartFacts:
+    """What is to be known of a part before it is opened.
+
+    Attributes
+    ----------
+    load : its number
+    table, file : what was loaded, and from where
+    zone : time zone in which times without offset were read
+    zone_matters : whether there are any
+    rows, size, crc : of the Arrow file
+    version : of typing and keying
+    """
+
+    load: int
+    table: str
+    file: str
+    zone: str
+    zone_matters: bool
+    rows: int
+    size: int
+    crc: int
+    version: str = ROWS_VERSION
+
+
+@dataclass(frozen=True)
+class Part:
+    """A part that was opened: its facts, its rows (a mapped Arrow table) and their hashes."""
+
+    facts: PartFacts
+    rows: Any
+    keys: Keys
+
+
+class PartWriter:
+    """Writes the part of one load, batch by batch; it has its name only once it is whole and on disk.
+
+    Parameters
+    ----------
+    folder : of the parts
+    load, table, file, zone : see `PartFacts`
+    """
+
+    def __init__(self, folder: Path, load: int, table: str, file: str, zone: str) -> None:
+        self._folder, self._load, self._table, self._file, self._zone = folder, load, table, file, zone
+        self._path = folder / f"{load}.arrow.part"
+        self._sink = _Summed(self._path)
+        self._writer = pa.ipc.new_file(pa.PythonFile(self._sink, mode="w"), _schema(table))
+        self._rows = 0
+
+    def add(self, batch: TypedBatch, keys: Keys) -> None:
+        """Append the rows of a batch."""
+        arrays = [batch.columns[c.name] for c in SCHEMA[self._table]]
+        hashes = [keys.key[:, 0], keys.key[:, 1], keys.group, *(keys.digest[:, i] for i in range(4))]
+        arrays += [batch.extra, pa.array(batch.lines.astype(np.int32)), *(pa.array(h) for h in hashes)]
+        plain = [a.combine_chunks() if isinstance(a, pa.ChunkedArray) else a for a in arrays]
+        self._writer.write_batch(pa.record_batch(plain, schema=_schema(self._table)))
+        self._rows += len(batch)
+
+    def finish(self, zone_matters: bool) -> None:
+        """Put the part in place, flushed, with its facts beside it."""
+        self._writer.close()
+        self._sink.finish()
+        facts = PartFacts(
+            load=self._load,
+            table=self._table,
+            file=self._file,
+            zone=self._zone,
+            zone_matters=zone_matters,
+            rows=self._rows,
+            size=self._sink.size,
+            crc=self._sink.crc,
+        )
+        os.replace(self._path, self._folder / f"{self._load}.arrow")
+        write_whole(self._folder / f"{self._load}.json", json.dumps(asdict(facts)).encode())
+        flush_folder(self._folder)
+
+    def give_up(self) -> None:
+        """Leave nothing behind."""
+        self._writer.close()
+        self._sink.close()
+        self._path.unlink(missing_ok=True)
+
+
+class Parts:
+    """The parts of one workspace.
+
+    Parameters
+    ----------
+    folder : where they lie; made if missing
+    """
+
+    def __init__(self, folder: Path) -> None:
+        self._folder = folder
+        self._verified: set[int] = set()
+        folder.mkdir(parents=True, exist_ok=True)
+
+    def writer(self, load: int, table: str, file: str, zone: str) -> PartWriter:
+        """Begin the part of a load."""
+        self._verified.discard(load)
+        return PartWriter(self._folder, load, table, file, zone)
+
+    def open(self, load: int, zone: str) -> Part | None:
+        """A part; None where it is missing, damaged, of an older version, or was typed in another zone."""
+        content = read_whole(self._folder / f"{load}.json")
+        path = self._folder / f"{load}.arrow"
+        if content is None:
+            return None
+        said: Mapping[str, Any] = json.loads(content)
+        if said.get("version") != ROWS_VERSION or (said["zone_matters"] and said["zone"] != zone):
+            return None
+        facts = PartFacts(**said)
+        if load not in self._verified:
+            if not path.exists() or path.stat().st_size != facts.size or _crc(path) != facts.crc:
+                return None
+            self._verified.add(load)
+        try:
+            rows = pa.ipc.open_file(pa.memory_map(str(path))).read_all()
+        except (pa.ArrowInvalid, OSError):
+            return None
+        columns = {name: _numbers(rows[name]) for name in HASHES}
+        key = np.stack([columns["key0"], columns["key1"]], axis=1)
+        digest = np.stack([columns[f"digest{i}"] for i in range(4)], axis=1)
+        return Part(facts, rows, Keys(key, columns["group"], digest))
+
+    def sweep(self, keep: set[int]) -> None:
+        """Take away what a crash left half written, and parts of loads that never came to be."""
+        for path in self._folder.iterdir():
+            number = path.name.split(".", 1)[0]
+            if path.name.endswith(".part") or (number.isdigit() and int(number) not in keep):
+                path.unlink(missing_ok=True)
+
+
+class _Summed:
+    """A file being written, with the sum of its content."""
+
+    def __init__(self, path: Path) -> None:
+        self._file = path.open("wb")
+        self.crc = self.size = 0
+        self.closed = False
+
+    def write(self, data: Any) -> int:
+        view = memoryview(data)
+        self.crc = zlib.crc32(view, self.crc)
+        self.size += view.nbytes
+        self._file.write(view)
+        return view.nbytes
+
+    def flush(self) -> None:
+        self._file.flush()
+
+    def tell(self) -> int:
+        return self.size
+
+    def finish(self) -> None:
+        self._file.flush()
+        os.fsync(self._file.fileno())
+        self.close()
+
+    def close(self) -> None:
+        self.closed = True
+        self._file.close()
+
+
+def _schema(table: str) -> Any:
+    fields = [pa.field(c.name, FILE_TYPES.get(c.kind, pa.string())) for c in SCHEMA[table]]
+    fields += [pa.field("extra", pa.string()), pa.field("line", pa.int32())]
+    return pa.schema([*fields, *(pa.field(name, pa.uint64()) for name in HASHES)])
+
+
+def _numbers(column: Any) -> Any:
+    return column.combine_chunks().to_numpy(zero_copy_only=False) if len(column) else np.empty(0, np.uint64)
+
+
+def _crc(path: Path) -> int:
+    crc = 0
+    with path.open("rb") as file:
+        while block := file.read(1 << 22):
+            crc = zlib.crc32(block, crc)
+    return crc

@@ -1,0 +1,72 @@
+"""A part made anew from the raw rows in the database."""
+
+from __future__ import annotations
+
+import tempfile
+from typing import Any
+
+import numpy as np
+import pyarrow as pa
+from pyarrow import csv as arrow_csv
+from sqlalchemy import Connection
+
+from yardstick.core.base.tables import SCHEMA
+from yardstick.formats.columns import Typer
+from yardstick.formats.keyed import keys_of
+from yardstick.formats.raw import Header, RawBatch
+
+from .models import RAW
+from .parts import Parts
+from .states import LoadThere
+
+
+def rebuild_part(connection: Connection, load: LoadThere, zone: str, parts: Parts) -> None:
+    """Read the rows of a load back from the database, type and key them, and put the part in place.
+
+    Parameters
+    ----------
+    connection : where the raw rows are
+    load : whose part is missing, damaged, or was typed otherwise
+    zone : time zone of times that carry no offset
+    parts : of the workspace
+    """
+    names = [c.name for c in SCHEMA[load.table]]
+    quoted = ", ".join(f'"{name}"' for name in names)
+    query = (
+        f"COPY (SELECT line, extra, {quoted} FROM {RAW[load.table].__tablename__} WHERE load_no = {int(load.load)} "
+        "ORDER BY line) TO STDOUT (FORMAT csv, NULL '\\N', FORCE_QUOTE *)"
+    )
+    driver: Any = connection.connection.driver_connection
+    with tempfile.TemporaryFile() as file:
+        with driver.cursor() as cursor, cursor.copy(query) as copy:
+            for block in copy:
+                file.write(block)
+        filled = file.tell() > 0
+        file.seek(0)
+        typer = Typer(Header(load.table, load.file, tuple(names), ()), zone)
+        writer = parts.writer(load.load, load.table, load.file, zone)
+        try:
+            for raw in _batches(file, names) if filled else ():
+                batch = typer.read(raw)
+                batch.extra = batch.raw["extra"]
+                writer.add(batch, keys_of(load.table, batch, load.finer))
+            writer.finish(typer.zone_matters)
+        except BaseException:
+            writer.give_up()
+            raise
+
+
+def _batches(file: Any, names: list[str]) -> Any:
+    columns = ["line", "extra", *names]
+    reader = arrow_csv.open_csv(
+        file,
+        read_options=arrow_csv.ReadOptions(column_names=columns, block_size=1 << 24),
+        parse_options=arrow_csv.ParseOptions(newlines_in_values=True),
+        convert_options=arrow_csv.ConvertOptions(
+            column_types=dict.fromkeys(columns, pa.string()), strings_can_be_null=False, null_values=[]
+        ),
+    )
+    for batch in reader:
+        arrays = dict(zip(columns, batch.columns, strict=True))
+        lines = np.array([int(v) for v in arrays.pop("line").to_pylist()], np.int64)
+        yield RawBatch(arrays, lines)
