@@ -197,7 +197,9 @@ def test_a_long_load_shows_its_rows_and_is_stopped_with_nothing_half_done(page, 
     page.goto("/gather")
     page.get_by_label("Files to load").set_input_files(str(tmp_path / "visits.csv"))
     page.get_by_role("button", name=re.compile("^Keep")).click(timeout=60_000)
-    expect(page.get_by_text(re.compile(r"[1-9][\d,]* of about [\d,]+ rows, [\d,]+ a second, \d+ s left"))).to_be_visible(timeout=60_000)
+    expect(
+        page.get_by_text(re.compile(r"[1-9][\d,]* of about [\d,]+ rows, [\d,]+ a second, \d+ s left"))
+    ).to_be_visible(timeout=60_000)
     page.get_by_role("button", name="Stop").click()
     expect(page.get_by_text("Not finished:")).to_contain_text("stopped", timeout=60_000)
     expect(page.get_by_text("Nothing is loaded yet")).to_be_visible()

@@ -282,8 +282,9 @@ def test_with_the_database_stopped_weigh_answers_and_gather_says_so(tmp_path, tm
     from cluster import Databases
 
     home = tmp_path_factory.mktemp("stopped")
-    for folder in (home, home.parent, home.parent.parent):
-        folder.chmod(0o755)
+    for folder in (home, *home.parents):
+        if "pytest" in folder.name or "popen" in folder.name:
+            folder.chmod(0o755)
     own = Databases(home)
     url = own.fresh()
     with TestClient(create(url, tmp_path / "home", "test"), base_url="http://127.0.0.1:8420") as client:

@@ -36,7 +36,6 @@ from .plan_parts import (
     RenamePart,
 )
 
-
 # A name of that many parts takes the reader of TOML quadratic time, and no setting has more than two.
 _DEEP = re.compile(rb"(?:[\w\"'-]+[ \t]*\.[ \t]*){100}")
 
