@@ -4,7 +4,11 @@ PY := .venv/bin/python
 # Which data `make up` opens: each workspace has its own; rules can be shared between them.
 WORKSPACE ?= own
 export PATH := $(CURDIR)/.venv/node:$(PATH)
-.PHONY: demo up test check bench screenshots api setup setup-test
+# Many more of the tests that cut work off, and a longer look by the property tests.
+nightly: setup-test
+	@YARDSTICK_CUTS=100 HYPOTHESIS_PROFILE=deep $(PY) -m pytest -n 2 --dist loadfile tests/proof tests/properties
+
+.PHONY: nightly demo up test check bench screenshots api setup setup-test
 
 demo: setup
 	@$(PY) scripts/start.py demo

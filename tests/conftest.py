@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import os
-from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, settings
 
-from cluster import Databases
+from cluster import Databases, reachable
 
 settings.register_profile("usual", max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
 settings.register_profile("deep", parent=settings.get_profile("usual"), max_examples=3000)
@@ -18,10 +17,6 @@ settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "usual"))
 @pytest.fixture(scope="session")
 def databases(tmp_path_factory):
     """One private cluster for this worker."""
-    home = tmp_path_factory.mktemp("cluster")
-    for folder in (home, *home.parents):
-        if folder != Path("/tmp") and "pytest" in str(folder):
-            folder.chmod(0o755)  # the server's own user has to reach it
-    made = Databases(home)
+    made = Databases(reachable(tmp_path_factory.mktemp("cluster")))
     yield made
     made.cluster.stop("immediate")

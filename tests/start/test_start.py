@@ -13,6 +13,7 @@ from pathlib import Path
 
 import pytest
 
+from cluster import reachable
 from private_postgres import free_port, port_is_free
 from week import week_files
 from yardstick.demo.ads import ADS
@@ -105,11 +106,7 @@ class Started:
 
 @pytest.fixture
 def home(tmp_path_factory):
-    folder = tmp_path_factory.mktemp("start")
-    for place in (folder, *folder.parents):
-        if "pytest" in place.name or "popen" in place.name:
-            place.chmod(0o755)  # the database's own user has to reach it
-    return folder
+    return reachable(tmp_path_factory.mktemp("start"))
 
 
 def test_it_starts_serves_and_ends_cleanly(home):

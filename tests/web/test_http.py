@@ -8,6 +8,7 @@ import io
 import pytest
 from fastapi.testclient import TestClient
 
+from cluster import Databases, reachable
 from web.http_files import load, rehearse
 from week import week_files
 from yardstick.web.app import create
@@ -279,13 +280,7 @@ def test_a_rehearsal_is_over_once_kept_and_unknown_ones_are_named(client):
 
 def test_with_the_database_stopped_weigh_answers_and_gather_says_so(tmp_path, tmp_path_factory):
     """A cluster of its own, so that stopping it disturbs nobody."""
-    from cluster import Databases
-
-    home = tmp_path_factory.mktemp("stopped")
-    for folder in (home, *home.parents):
-        if "pytest" in folder.name or "popen" in folder.name:
-            folder.chmod(0o755)
-    own = Databases(home)
+    own = Databases(reachable(tmp_path_factory.mktemp("stopped")))
     url = own.fresh()
     with TestClient(create(url, tmp_path / "home", "test"), base_url="http://127.0.0.1:8420") as client:
         load(client, week_files())

@@ -14,14 +14,14 @@ from datetime import date
 from functools import cached_property
 from pathlib import Path
 
-from sqlalchemy import Connection, Engine, select
+from sqlalchemy import Connection, Engine, create_engine, select
 from sqlalchemy.dialects.postgresql import insert
 
 from yardstick.core.base.days import EPOCH, day_at
 from yardstick.core.base.tables import Tables
 from yardstick.core.plan.plan import Plan
 from yardstick.store import jobs
-from yardstick.store.database import AWAY, begin
+from yardstick.store.database import AWAY, begin, end_backends
 from yardstick.store.models import Workspace
 from yardstick.store.rebuilding import rebuild_part
 from yardstick.store.snapshots import Current, PartsMissing, Snapshots, TableState
@@ -33,6 +33,7 @@ from yardstick.store.states import (
     rejected_digests,
     remember_state,
 )
+from yardstick.store.steps import reach
 
 from .plans import KeptPlan, PlanBook, figures_plan, text_with_prices
 
@@ -101,6 +102,10 @@ class Desk:
         """A transaction whose changes are put down to this desk's user."""
         return begin(self.engine, self.user)
 
+    def end_backends(self) -> None:
+        """End all connections to the database; for tests that cut the app off."""
+        end_backends(create_engine(self.engine.url))
+
     def today(self, zone: str) -> date:
         """The present day in a time zone."""
         return date.fromordinal(EPOCH.toordinal() + day_at(self.clock(), zone))
@@ -155,7 +160,9 @@ class Desk:
             current = self._state_after(connection, last_change(connection, self.workspace))
             if current.change:
                 remember_state(connection, self.workspace, current.change, current.data)
+            reach("state worked out", self.end_backends)
             published = self.snapshots.publish(current)
+            reach("state published", self.end_backends)
         self.behind = False
         return published
 

@@ -27,6 +27,7 @@ from yardstick.store.jobs import JobState
 from yardstick.store.loading import Stopped, load_file, next_load, record_load, undo
 from yardstick.store.models import Change, RejectedRow
 from yardstick.store.plans import keep_settings
+from yardstick.store.steps import reach
 
 from .desk import Desk
 from .rehearsals import GivenFile, compare, rehearse, settings_bytes, sort_out
@@ -98,6 +99,7 @@ def keep_file(desk: Desk, file: GivenFile, zone: str, together: int, progress: P
             keep_settings(connection, desk.workspace, text, "load", file.name)
         else:
             load = next_load(connection)
+            reach("load begun", desk.end_backends)
             size = file.path.stat().st_size
             with file.path.open("rb") as stream:
                 reader = CsvFile(file.name, stream)
@@ -105,12 +107,15 @@ def keep_file(desk: Desk, file: GivenFile, zone: str, together: int, progress: P
                     connection, desk.workspace, reader, zone, load, desk.snapshots.parts,
                     lambda rows, done: progress(file.name, rows, done, size),
                 )  # fmt: skip
+            reach("load copied", desk.end_backends)
             compare(file.table, taken, desk.states().get(file.table))
             record_load(connection, desk.workspace, load, together, reader.header, taken.counts)
         if told is not None:
             told.kept.append(file.name)
             state = jobs.DONE if not told.left else jobs.RUNNING
             jobs.say(connection, told.job, state, f"kept {_names(told.kept)}")
+        reach("load recorded", desk.end_backends)
+    reach("load committed", desk.end_backends)
 
 
 class Loader:
@@ -304,6 +309,8 @@ def undo_load(desk: Desk, load: int) -> None:
     """
     with desk.begin() as connection:
         undo(connection, desk.workspace, load)
+        reach("undo recorded", desk.end_backends)
+    reach("undo committed", desk.end_backends)
     desk.settle()
 
 

@@ -17,6 +17,7 @@ from yardstick.formats.sheets import read_table, write_table
 from yardstick.store.loading import lock, undo
 from yardstick.store.plans import Step, keep_settings, steps
 from yardstick.store.states import last_change_of
+from yardstick.store.steps import reach
 
 from .desk import Desk
 
@@ -132,6 +133,8 @@ def _change(
         document = changed(now)
         document.plan()
         keep_settings(connection, desk.workspace, document.text(), "plan", what)
+        reach("plan recorded", desk.end_backends)
+    reach("plan committed", desk.end_backends)
     desk.settle()
 
 

@@ -23,6 +23,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.exc import SQLAlchemyError
 
 from .models import ShortClick, Workspace
+from .steps import reach
 
 LONGEST = 1_000
 PATIENCE_S = 0.5
@@ -107,6 +108,7 @@ class ClickRecorder:
         except Exception as problem:  # whatever it is, the thread goes on
             try:
                 self._spool.add(clicks)
+                reach("click spooled")
             except OSError as full:
                 self.lost += len(clicks)
                 print(f"{len(clicks)} clicks could not be kept: {problem}; {full}", file=sys.stderr, flush=True)
@@ -115,6 +117,7 @@ class ClickRecorder:
         with self._engine.begin() as connection:
             connection.execute(text("SET LOCAL statement_timeout = '10s'"))
             keep_clicks(connection, clicks)
+        reach("click kept")
 
     def _drain(self) -> None:
         """Take the spool in; what was taken in and not yet struck off after a crash is known by its uid."""

@@ -43,6 +43,17 @@ def begin(engine: Engine, user: str) -> Iterator[Connection]:
         yield connection
 
 
+def end_backends(engine: Engine) -> None:
+    """End every other connection to the database, as an administrator would."""
+    with engine.connect() as connection:
+        connection.execute(
+            text(
+                "SELECT pg_terminate_backend(pid) FROM pg_stat_activity "
+                "WHERE datname = current_database() AND pid <> pg_backend_pid()"
+            )
+        )
+
+
 def migrate(engine: Engine, to: str = "head") -> None:
     """Bring the database to a version, up or down."""
     with engine.begin() as connection:

@@ -25,6 +25,7 @@ from yardstick.formats.raw import Header
 
 from .models import RAW, Change, RejectedRow, Workspace
 from .parts import Parts
+from .steps import reach
 
 MOST_SHOWN = 200
 
@@ -144,11 +145,13 @@ def load_file(
             def each(batch: TypedBatch, keys: Keys) -> None:
                 put(batch)
                 writer.add(batch, keys)
+                reach("load batch")
                 rejected.extend(batch.rejected)
 
             out = take_in(file, zone, progress, each)
         keep_rejected(connection, workspace, load, rejected)
         writer.finish(out.zone_matters)
+        reach("part named")
     except BaseException:
         writer.give_up()
         raise

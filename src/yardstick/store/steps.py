@@ -1,0 +1,49 @@
+"""The steps at which tests cut the app off, to see that nothing is half done.
+
+Nothing happens here unless the environment names a step: `YARDSTICK_CUT_AT` = `step kind`, kind being `app` (the
+process ends as by kill -9), `backend` (the database ends this app's connections) or `database` (the process whose
+number `YARDSTICK_DATABASE_PID` gives ends as by kill -9).
+"""
+
+from __future__ import annotations
+
+import os
+import signal
+from collections.abc import Callable
+
+_AT, _, _KIND = os.environ.get("YARDSTICK_CUT_AT", "").partition(" ")
+STEPS = (
+    "load begun",
+    "load batch",
+    "load copied",
+    "part named",
+    "load recorded",
+    "load committed",
+    "undo recorded",
+    "undo committed",
+    "plan recorded",
+    "plan committed",
+    "state worked out",
+    "state published",
+    "click kept",
+    "click spooled",
+)
+"""Every step, in the order in which they come."""
+
+
+def reach(step: str, backends: Callable[[], None] | None = None) -> None:
+    """Say that a step is reached.
+
+    Parameters
+    ----------
+    step : one of `STEPS`
+    backends : ends this app's connections to the database
+    """
+    if not _AT or step.replace(" ", "-") != _AT:
+        return
+    if _KIND == "app":
+        os.kill(os.getpid(), signal.SIGKILL)
+    elif _KIND == "database":
+        os.kill(int(os.environ["YARDSTICK_DATABASE_PID"]), signal.SIGKILL)
+    elif backends is not None:
+        backends()
