@@ -8,13 +8,20 @@ export PATH := $(CURDIR)/.venv/node:$(PATH)
 nightly: setup-test
 	@YARDSTICK_CUTS=100 HYPOTHESIS_PROFILE=deep $(PY) -m pytest -n 2 --dist loadfile tests/proof tests/properties
 
-.PHONY: nightly demo up test check bench screenshots api setup setup-test
+.PHONY: nightly backup restore demo up test check bench screenshots api setup setup-test
 
 demo: setup
 	@$(PY) scripts/start.py demo
 
 up: setup
 	@$(PY) scripts/start.py $(WORKSPACE)
+
+# One file with everything that cannot be made anew. Both take FILE=/path/to/yardstick.tar.
+backup: setup
+	@$(PY) scripts/backup.py "$(FILE)"
+
+restore: setup
+	@$(PY) scripts/backup.py --restore "$(FILE)"
 
 setup:
 	@scripts/setup.sh

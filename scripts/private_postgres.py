@@ -88,6 +88,10 @@ class Cluster:
             tail = log.read_text(errors="replace")[-1500:] if log.exists() else ""
             raise SetupProblem(f"PostgreSQL did not start:\n{done.stderr}{tail}")
 
+    def is_running(self) -> bool:
+        """Whether it runs."""
+        return (self.data / "PG_VERSION").exists() and bool(self._running_port())
+
     def stop(self, mode: str = "fast") -> None:
         """Stop the cluster if it runs."""
         if self._running_port():
