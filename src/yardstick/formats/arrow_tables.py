@@ -2,44 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
-from typing import Any, overload
+from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 import pyarrow as pa
 
 from yardstick.core.base.columns import Amounts, Codes, Text
 from yardstick.core.base.tables import SCHEMA, Kind, Table
+from yardstick.core.base.values import Values
 
 from .cells import decimal_cell
 from .columns import DECIMALS
-
-
-class Values(Sequence[str]):
-    """The distinct values of a text column, made into Python text only where somebody looks at them."""
-
-    def __init__(self, array: Any) -> None:
-        self._array = array
-        self._texts: list[str] | None = None
-
-    def __len__(self) -> int:
-        return len(self._array)
-
-    def __iter__(self) -> Iterator[str]:
-        if self._texts is None:
-            self._texts = self._array.to_pylist()
-        return iter(self._texts)
-
-    @overload
-    def __getitem__(self, at: int) -> str: ...
-    @overload
-    def __getitem__(self, at: slice) -> list[str]: ...
-    def __getitem__(self, at: int | slice) -> str | list[str]:
-        if self._texts is not None:
-            return self._texts[at]
-        if isinstance(at, slice):
-            return list(self._array[at].to_pylist())
-        return str(self._array[at].as_py())
 
 
 def table_of(name: str, columns: Mapping[str, Any], file: Text, line: Codes) -> Table:

@@ -12,6 +12,8 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from .values import Values
+
 Ints = npt.NDArray[np.int64]
 Codes = npt.NDArray[np.int32]
 Flags = npt.NDArray[np.bool_]
@@ -58,6 +60,10 @@ class Text:
     @staticmethod
     def join(parts: Sequence[Text]) -> Text:
         """Put columns end to end, with one common list of values."""
+        if len(parts) == 1:
+            return parts[0]
+        if sum(len(part.values) for part in parts) >= _MANY:
+            return _join_many(parts)
         seen: dict[str, int] = {}
         out = []
         for part in parts:
@@ -94,6 +100,26 @@ class Text:
         """All rows as plain strings."""
         values = self.values
         return [values[c] for c in self.codes.tolist()]
+
+
+_MANY = 20_000
+"""From this many distinct values on, columns are joined by Arrow's hash table instead of Python's."""
+
+
+def _join_many(parts: Sequence[Text]) -> Text:
+    import pyarrow as pa
+
+    held = [getattr(p.values, "arrow", None) for p in parts]
+    arrays = [pa.array(list(p.values), pa.string()) if a is None else a for p, a in zip(parts, held, strict=True)]
+    kind = pa.large_string() if sum(a.nbytes for a in arrays) > 2**30 else pa.string()
+    whole = pa.concat_arrays([a.cast(kind) for a in arrays]).dictionary_encode()
+    tables = whole.indices.to_numpy(zero_copy_only=False).astype(np.int32, copy=False)
+    out, start = [], 0
+    for part in parts:
+        table = tables[start : start + len(part.values)]
+        start += len(part.values)
+        out.append(table[part.codes] if len(part.codes) else part.codes)
+    return Text(np.concatenate(out), Values(whole.dictionary))
 
 
 @dataclass(frozen=True)

@@ -59,6 +59,8 @@ class Slots:
 
     def __init__(self, pairs: Iterable[tuple[str, str]] = ()) -> None:
         own = [(a, b, "".join(sorted(set(a + b)))) for a, b in pairs if a and b]
+        self.in_plain_text = any(re.fullmatch(r"[\w.@+-]+", a + b) for a, b, _ in own)
+        """Whether a text without any bracket, percent sign or tilde can be a slot."""
         if not own:
             self._whole, self._inside = _WHOLE, _INSIDE
         else:

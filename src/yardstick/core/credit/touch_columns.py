@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Flags, Ints, Text
+from ..base.distinct import distinct_columns
 from ..base.tables import CLICK, Table
 from ..costs.spend import Costs
 from ..costs.spend_tags import platform_columns
@@ -123,17 +124,17 @@ def _channels(arrivals: Arrivals, captured: Captured, rules: ChannelRules) -> tu
 
     hosts, marked = arrivals.referrer_host, arrivals.mark.filled()
     pair = arrivals.url * max(1, len(hosts.values)) + hosts.codes
-    distinct, row = np.unique(np.stack([pair, marked.astype(np.int64)]), axis=1, return_inverse=True)
+    distinct, row = distinct_columns(np.stack([pair, marked.astype(np.int64)]))
     answers = []
     for key, has_mark in distinct.T.tolist():
         r, host = arrivals.readings[key // len(hosts.values)], hosts.values[key % len(hosts.values)]
         answers.append(ask(Arrival(r.tags[0], r.tags[1], r.tags[2], r.tagged, bool(has_mark), host, r.host)))
     columns = [captured.fields[name] for name in ("source", "medium", "campaign")]
-    combos, set_row = np.unique(np.stack([c.codes for c in columns]), axis=1, return_inverse=True)
+    combos, set_row = distinct_columns(np.stack([c.codes.astype(np.int64) for c in columns]))
     sets = []
     for codes in combos.T.tolist():
         source, medium, campaign = (c.values[code] for c, code in zip(columns, codes, strict=True))
         sets.append(ask(Arrival(source, medium, campaign, True, False, "", "")))
-    of_visits = np.array(answers, np.int64)[row.reshape(-1)] if answers else np.empty(0, np.int64)
-    of_sets = np.array(sets, np.int64)[set_row.reshape(-1)] if sets else np.empty(0, np.int64)
+    of_visits = np.array(answers, np.int64)[row] if answers else np.empty(0, np.int64)
+    of_sets = np.array(sets, np.int64)[set_row] if sets else np.empty(0, np.int64)
     return channels, np.concatenate([of_visits, of_sets])

@@ -10,9 +10,10 @@ from ..base.columns import Flags, Ints, Text
 from ..base.identifiers import plain_id
 from ..base.notes import Finding
 from ..base.tables import Table
-from ..base.words import Slots, same_as
+from ..base.words import Slots, fold, same_as
 from ..plan.name_rules import NameRules
 from ..plan.plan import Reading
+from .marks import Unmarked, without_marks
 from .tags import ReadAddress, host_of, reader
 
 
@@ -47,14 +48,24 @@ def read_arrivals(visits: Table, reading: Reading) -> Arrivals:
     slots = Slots(reading.slot_pairs)
     read = reader(reading.click_marks, reading.extra_values, slots)
     address = visits.text("url")
-    readings = [read(url) for url in address.values]
-    in_address = Text.of([r.mark for r in readings])
-    per_visit = in_address.take(address.codes) if len(visits) else Text.blank(0)
+    unmarked = without_marks(address.values, [fold(name) for name in reading.click_marks], slots)
+    readings = [read(url) for url in unmarked.rests]
+    of_address = _marks(readings, unmarked)
+    per_visit = of_address.take(address.codes) if len(visits) else Text.blank(0)
     column = visits.text("click_id").map(lambda v: plain_id(slots.clean(v)))
     mark = per_visit.where(per_visit.filled(), column)
-    url = address.codes.astype(np.int64)
+    url = unmarked.rest[address.codes].astype(np.int64) if len(visits) else np.empty(0, np.int64)
     signature = _signatures(readings, url, mark, reading)
     return Arrivals(readings, url, mark, visits.text("referrer").map(host_of), signature)
+
+
+def _marks(readings: list[ReadAddress], unmarked: Unmarked) -> Text:
+    """(addresses,) text: the mark that each address was read to carry."""
+    marks = Text.of([r.mark for r in readings]).take(unmarked.rest)
+    for word, real in unmarked.stands_for.items():
+        stands = marks.test(lambda v, want=word: v == want)  # type: ignore[misc]
+        marks = real.where(stands & real.filled(), marks)
+    return marks
 
 
 def _signatures(readings: list[ReadAddress], url: Ints, mark: Text, reading: Reading) -> Ints:

@@ -14,7 +14,7 @@ import numpy as np
 
 from ..base.columns import Flags, Ints, Text, total
 from ..base.days import day_text, local_days
-from ..base.identifiers import email_id, phone_id, plain_id
+from ..base.identifiers import email_id, normalised, phone_id, plain_id
 from ..base.limits import AMOUNT_BELOW
 from ..base.money import FINE, TOO_LARGE, RateTable
 from ..base.notes import Finding, Rejected
@@ -263,7 +263,7 @@ def refused_rows(
 
 def _identified(tables: Tables, arrivals: Arrivals, quarantine: Quarantine, slots: Slots) -> list[Identified]:
     def of(column: Text, normal: Callable[[str], str]) -> Text:
-        return column.map(lambda v: "" if slots.is_slot(v) else normal(v))
+        return normalised(column, normal, slots)
 
     def rows(table: Table, joins: Flags) -> Identified:
         columns = {
@@ -279,7 +279,7 @@ def _identified(tables: Tables, arrivals: Arrivals, quarantine: Quarantine, slot
     of_visits = {
         VISITOR: of(visits.text("visitor_id"), plain_id),
         EMAIL: of(visits.text("email"), email_id),
-        MARK: arrivals.mark.map(plain_id),
+        MARK: normalised(arrivals.mark, plain_id, slots),
     }
     return [
         Identified(~quarantine.visits, of_visits),

@@ -10,6 +10,7 @@ from fractions import Fraction
 import numpy as np
 
 from ..base.columns import Flags, Ints, sums_by, total
+from ..base.distinct import distinct_columns
 from ..base.words import fold
 from ..credit.credit import Shares, part_sums
 from ..credit.touch_fields import UNKNOWN
@@ -85,8 +86,7 @@ class Report:
         if kept is not None and touches.shape[1]:
             touches = np.where(kept.touches[in_range], touches, _LEFT)
         cells = np.concatenate([elements[:, credited], touches], axis=1)
-        distinct, which = np.unique(cells, axis=1, return_inverse=True)
-        which = which.reshape(-1)
+        distinct, which = distinct_columns(cells)
         keys = [tuple(key) for key in distinct.T.tolist()]
         self.places = [self._place(_bucket(key), key) for key in keys]
         used = int(credited.sum())
