@@ -17,6 +17,7 @@ HERE = Path(__file__).resolve().parent
 sys.path.insert(0, str(HERE))
 
 import addresses  # noqa: E402
+import loading  # noqa: E402
 import ours  # noqa: E402
 import peers  # noqa: E402
 import prices  # noqa: E402
@@ -80,6 +81,7 @@ def main() -> None:
     taken = sorted((addresses.measure() for _ in range(RUNS)), key=lambda m: m[1] / m[0])[RUNS // 2]
     ratio = taken[1] / taken[0]
     print(f"check-up of {addresses.NUMBER:,} addresses: {taken[1]:.2f} s = {ratio:.2f} x bare parse_qsl (goal 3)")
+    print(loading.report(loading.measure()))
     planned, counted = prices.measure()
     print(f"2,000 priced links on a plan of 500 campaigns: {planned + counted:.2f} s (goal 1)")
     theirs, mine, _, kept = redirects.measure()

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import itertools
+import shutil
+import tempfile
 from pathlib import Path
 
 import psycopg
@@ -11,14 +13,24 @@ from private_postgres import Cluster
 from yardstick.store.database import connect, migrate
 
 TEMPLATE = "yardstick_template"
+_MADE: list[Path] = []
 
 
-def reachable(folder: Path) -> Path:
-    """A folder of pytest's that the database's own user can reach."""
-    for one in (folder, *folder.parents):
-        if one != Path("/tmp") and "pytest" in str(one):
-            one.chmod(0o755)
-    return folder
+def reachable(name: str) -> Path:
+    """A new folder that the database's own user can reach, gone at the end of the session.
+
+    It does not stand among pytest's own: another run of pytest closes those to everybody else while ours goes on.
+    """
+    made = Path(tempfile.mkdtemp(prefix=f"yardstick-test-{name}-"))
+    made.chmod(0o755)
+    _MADE.append(made)
+    return made
+
+
+def sweep() -> None:
+    """Remove the folders that were made."""
+    while _MADE:
+        shutil.rmtree(_MADE.pop(), ignore_errors=True)
 
 
 class Databases:

@@ -7,7 +7,7 @@ import os
 import pytest
 from hypothesis import HealthCheck, settings
 
-from cluster import Databases, reachable
+from cluster import Databases, reachable, sweep
 
 settings.register_profile("usual", max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
 settings.register_profile("deep", parent=settings.get_profile("usual"), max_examples=3000)
@@ -15,8 +15,13 @@ settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "usual"))
 
 
 @pytest.fixture(scope="session")
-def databases(tmp_path_factory):
+def databases():
     """One private cluster for this worker."""
-    made = Databases(reachable(tmp_path_factory.mktemp("cluster")))
+    made = Databases(reachable("cluster"))
     yield made
     made.cluster.stop("immediate")
+
+
+def pytest_sessionfinish():
+    """Leave no folder behind."""
+    sweep()

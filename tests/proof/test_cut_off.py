@@ -44,9 +44,9 @@ MORE = b"visit_id,occurred_at,visitor_id,url\nv2,2026-03-03T10:00:00Z,p,/?utm_ca
 
 
 @pytest.fixture(scope="module")
-def own(tmp_path_factory):
+def own():
     """A cluster of its own, so that ending it disturbs nobody; durable, since what it keeps must outlive it."""
-    made = Databases(reachable(tmp_path_factory.mktemp("cut")), durable=True)
+    made = Databases(reachable("cut"), durable=True)
     yield made
     made.cluster.stop("immediate")
 

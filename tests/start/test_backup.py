@@ -32,9 +32,9 @@ def script(home, *words):
 
 
 @pytest.fixture
-def filled(tmp_path_factory):
+def filled():
     """A data folder with the worked week, its cluster stopped; its fingerprint and links."""
-    home = reachable(tmp_path_factory.mktemp("filled"))
+    home = reachable("filled")
     cluster = Cluster(home)
     cluster.start()
     with connect(cluster.url("postgres")).connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
@@ -51,12 +51,12 @@ def filled(tmp_path_factory):
     return home, desk.snapshots.current().data
 
 
-def test_a_restore_in_another_folder_gives_the_same_fingerprint(filled, tmp_path_factory):
+def test_a_restore_in_another_folder_gives_the_same_fingerprint(filled):
     home, fingerprint = filled
-    file = reachable(tmp_path_factory.mktemp("file")) / "yardstick.tar"
+    file = reachable("file") / "yardstick.tar"
     done = script(home, file)
     assert done.returncode == 0, done.stderr
-    other = reachable(tmp_path_factory.mktemp("other"))
+    other = reachable("other")
     done = script(other, "--restore", file)
     assert done.returncode == 0, done.stderr
     cluster = Cluster(other)
@@ -75,14 +75,14 @@ def test_a_restore_in_another_folder_gives_the_same_fingerprint(filled, tmp_path
     assert (again.returncode, "There is data in" in again.stderr) == (1, True)
 
 
-def test_a_damaged_file_restores_nothing(filled, tmp_path_factory):
+def test_a_damaged_file_restores_nothing(filled):
     home, _ = filled
-    file = reachable(tmp_path_factory.mktemp("file")) / "yardstick.tar"
+    file = reachable("file") / "yardstick.tar"
     assert script(home, file).returncode == 0
     content = bytearray(file.read_bytes())
     content[len(content) // 2] ^= 255
     file.write_bytes(content)
-    other = reachable(tmp_path_factory.mktemp("other"))
+    other = reachable("other")
     done = script(other, "--restore", file)
     assert (done.returncode, "damaged" in done.stderr) == (1, True)
     assert script(home, "").returncode == 2

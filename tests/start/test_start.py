@@ -105,8 +105,8 @@ class Started:
 
 
 @pytest.fixture
-def home(tmp_path_factory):
-    return reachable(tmp_path_factory.mktemp("start"))
+def home():
+    return reachable("start")
 
 
 def test_it_starts_serves_and_ends_cleanly(home):

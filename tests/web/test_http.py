@@ -278,9 +278,9 @@ def test_a_rehearsal_is_over_once_kept_and_unknown_ones_are_named(client):
     assert client.get("/api/w/test/gather/jobs/12345").status_code == 404
 
 
-def test_with_the_database_stopped_weigh_answers_and_gather_says_so(tmp_path, tmp_path_factory):
+def test_with_the_database_stopped_weigh_answers_and_gather_says_so(tmp_path):
     """A cluster of its own, so that stopping it disturbs nobody."""
-    own = Databases(reachable(tmp_path_factory.mktemp("stopped")))
+    own = Databases(reachable("stopped"))
     url = own.fresh()
     with TestClient(create(url, tmp_path / "home", "test"), base_url="http://127.0.0.1:8420") as client:
         load(client, week_files())

@@ -75,10 +75,13 @@ class Guard:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
-        begun = False
+        begun = over = False
 
         async def answer(message: Message) -> None:
             nonlocal begun
+            if over and not begun:
+                # Whoever reads the body makes something else of our stop; what is so is said below.
+                return
             if message["type"] == "http.response.start":
                 begun = True
                 message["headers"] = [*message.get("headers", []), *HEADERS]
@@ -91,18 +94,22 @@ class Guard:
         came = 0
 
         async def counted() -> Message:
-            nonlocal came
+            nonlocal came, over
             message = await receive()
             came += len(message.get("body", b""))
             if came > self._limit:
+                over = True
                 raise _TooLarge
             return message
 
         try:
             await self._app(scope, counted, answer)
-        except _TooLarge:
-            if not begun:
-                await self._too_large()(scope, receive, answer)
+        except Exception:
+            if not over:
+                raise
+        if over and not begun:
+            over = False
+            await self._too_large()(scope, receive, answer)
 
     def _refusal(self, headers: dict[bytes, bytes]) -> JSONResponse | None:
         host = headers.get(b"host", b"").decode("latin-1")

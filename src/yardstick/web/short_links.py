@@ -14,6 +14,8 @@ from starlette.concurrency import run_in_threadpool
 from yardstick.stations.short_links import AllShortLinks
 from yardstick.store.clicks import Click, ClickRecorder
 
+from .guards import HEADERS
+
 Scope = MutableMapping[str, Any]
 Receive = Callable[[], Awaitable[MutableMapping[str, Any]]]
 Send = Callable[[MutableMapping[str, Any]], Awaitable[None]]
@@ -69,5 +71,8 @@ class ShortLinkDoor:
 
 async def _answer(send: Send, status: int, headers: list[tuple[bytes, bytes]], body: bytes) -> None:
     length = (b"content-length", str(len(body)).encode())
-    await send({"type": "http.response.start", "status": status, "headers": [*headers, length]})
+    # A link's own referrer policy beats the usual one.
+    own = {name for name, _ in headers}
+    usual = [header for header in HEADERS if header[0] not in own]
+    await send({"type": "http.response.start", "status": status, "headers": [*headers, length, *usual]})
     await send({"type": "http.response.body", "body": body})

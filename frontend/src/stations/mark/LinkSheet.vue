@@ -250,7 +250,9 @@ function takeIn(event: Event) {
 
 <template>
   <div class="tools no-print">
-    <v-btn variant="flat" color="primary" @click="addRows(1)">Add a row</v-btn>
+    <v-btn variant="flat" color="primary" :disabled="!sheet.loaded.value" @click="addRows(1)"
+      >Add a row</v-btn
+    >
     <v-btn :disabled="!rowsChosen.length" @click="multiplying = true">Multiply …</v-btn>
     <v-btn :disabled="!rowsChosen.length" title="Ctrl D" @click="fillDown">Fill down</v-btn>
     <v-btn :disabled="!rowsChosen.length" @click="removeRows">Take out</v-btn>
