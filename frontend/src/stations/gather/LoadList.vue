@@ -26,6 +26,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
           <th class="number">New</th>
           <th class="number">Replaced</th>
           <th class="number">Unchanged</th>
+          <th class="number" title="The same as a row of the same file: counts once">Repeated</th>
           <th class="number">Rejected</th>
           <th></th>
         </tr>
@@ -40,6 +41,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
           <td class="number">{{ count(load.new) }}</td>
           <td class="number">{{ count(load.replaced) }}</td>
           <td class="number">{{ count(load.unchanged) }}</td>
+          <td class="number">{{ count(load.repeated) }}</td>
           <td class="number">
             <a
               v-if="load.rejected"
