@@ -22,7 +22,7 @@ from yardstick.core.base.notes import Rejected
 from yardstick.formats.csv_in import CsvFile
 from yardstick.formats.raw import FileProblem
 from yardstick.store import jobs
-from yardstick.store.database import AWAY
+from yardstick.store.database import AWAY, is_full, is_locked
 from yardstick.store.jobs import JobState
 from yardstick.store.loading import Stopped, load_file, next_load, record_load, undo
 from yardstick.store.models import Change, RejectedRow
@@ -198,11 +198,8 @@ class Loader:
                 jobs.end(desk.engine, job, jobs.FAILED, "none of the files could be read; nothing was changed")
         except Stopped:
             self._end(job, jobs.STOPPED, f"stopped; kept {_names(kept)}; nothing else was changed")
-        except AWAY as problem:
-            cut = f"{type(problem).__name__}: the database went away"
-            self._end(job, jobs.FAILED, f"{cut}; kept {_names(kept)}; load the other files again when it is back")
         except (SQLAlchemyError, OSError, FileProblem, SettingsError) as problem:
-            self._end(job, jobs.FAILED, f"{problem}; kept {_names(kept)}; nothing else was changed")
+            self._end(job, jobs.FAILED, _why(problem, _names(kept)))
         except Exception as problem:
             self._end(job, jobs.FAILED, f"{type(problem).__name__}: {problem}; kept {_names(kept)}")
             raise
@@ -231,6 +228,18 @@ class Loader:
         share = min(1.0, done / size) if size else 1.0
         total = max(rows, round(rows / share)) if share else rows
         self._live[job] = JobState(job, jobs.RUNNING, f"loading {name}", rows, total, "", round(rows / took), left)
+
+
+def _why(problem: Exception, kept: str) -> str:
+    """Why a job ended before its time, and what stands."""
+    if is_full(problem):
+        return f"the disk is full; kept {kept}; make room, then load the other files again"
+    if is_locked(problem):
+        return f"the data folder cannot be written; kept {kept}; give it its rights, then load the other files again"
+    if isinstance(problem, AWAY):
+        cut = f"{type(problem).__name__}: the database went away"
+        return f"{cut}; kept {kept}; load the other files again when it is back"
+    return f"{problem}; kept {kept}; nothing else was changed"
 
 
 def _names(kept: Sequence[str]) -> str:

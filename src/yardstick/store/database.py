@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -19,9 +20,16 @@ AWAY = (OperationalError, InterfaceError, NoConnection)
 
 
 def is_full(error: BaseException) -> bool:
-    """Whether an error of the database says that its disk is full (SQLSTATE class 53)."""
+    """Whether an error says that a disk is full: ours, or the database's (SQLSTATE class 53)."""
+    if isinstance(error, OSError):
+        return error.errno in (errno.ENOSPC, errno.EDQUOT)
     state = getattr(getattr(error, "orig", None), "sqlstate", None) or ""
     return state in ("53100", "58030")
+
+
+def is_locked(error: BaseException) -> bool:
+    """Whether an error says that a folder or file may not be written."""
+    return isinstance(error, OSError) and error.errno in (errno.EACCES, errno.EROFS, errno.EPERM)
 
 
 def connect(url: str) -> Engine:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import errno
-
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
@@ -15,7 +13,7 @@ from yardstick.formats.raw import FileProblem
 from yardstick.stations.gather import NotFound
 from yardstick.stations.plan import Overtaken
 from yardstick.stations.weigh import NothingYet
-from yardstick.store.database import AWAY, is_full
+from yardstick.store.database import AWAY, is_full, is_locked
 from yardstick.store.loading import CannotUndo
 from yardstick.store.snapshots import PartsMissing
 
@@ -82,10 +80,9 @@ async def _too_deep(_: Request, error: Exception) -> JSONResponse:
 
 
 async def _disk(_: Request, error: Exception) -> JSONResponse:
-    number = error.errno if isinstance(error, OSError) else None
-    if number in (errno.ENOSPC, errno.EDQUOT):
+    if is_full(error):
         return problem(507, "disk_full", FULL_MESSAGE)
-    if number in (errno.EACCES, errno.EROFS, errno.EPERM):
+    if is_locked(error):
         said = "The app's data folder cannot be written: nothing of this was kept. Give it its rights, then repeat."
         return problem(503, "folder_read_only", said)
     return problem(500, "disk_trouble", f"The disk does not do what it should ({error}): nothing of this was kept.")

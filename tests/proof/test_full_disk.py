@@ -1,0 +1,88 @@
+"""A disk that is full: nothing half done, the word about it true, and all goes on once there is room."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import subprocess
+
+import pytest
+from fastapi.testclient import TestClient
+
+from web.conftest import BASE
+from web.http_files import load, rehearse
+from week import week_files
+from yardstick.web.app import create
+
+MORE = b"visit_id,occurred_at,visitor_id,url\n" + b"".join(
+    b"m%d,2026-03-02T10:00:00Z,p%d,/?utm_campaign=c%d\n" % (i, i, i % 50) for i in range(20_000)
+)
+
+
+@pytest.fixture
+def small(tmp_path):
+    """A disk of 8 MiB."""
+    folder = tmp_path / "small"
+    folder.mkdir()
+    done = subprocess.run(
+        ["mount", "-t", "tmpfs", "-o", "size=8m", "tmpfs", str(folder)], capture_output=True, text=True
+    )
+    if done.returncode:
+        pytest.skip(f"no disk can be mounted here: {done.stderr.strip()}")
+    yield folder
+    subprocess.run(["umount", "--lazy", str(folder)], check=True)
+
+
+def fill(folder, leave):
+    """Take all room but some bytes."""
+    filler = os.open(folder / "filler", os.O_CREAT | os.O_WRONLY)
+    with contextlib.suppress(OSError):
+        while True:
+            os.write(filler, b"x" * 4096)
+    os.close(filler)
+    os.truncate(folder / "filler", max(0, os.path.getsize(folder / "filler") - leave))
+
+
+def shown(client):
+    board = client.get("/api/w/test/weigh/board").json()
+    return board["fingerprint"], board["rows"], client.get("/api/w/test/gather/loads").json()
+
+
+@pytest.mark.parametrize("leave", [0, 64 * 1024])
+def test_no_room_for_an_upload_is_said_and_changes_nothing(databases, small, tmp_path, leave):
+    with TestClient(create(databases.fresh(), small / "home", "test", tmp_path / "none"), base_url=BASE) as client:
+        load(client, week_files())
+        before = shown(client)
+        fill(small, leave)
+        answer = client.post("/api/w/test/gather/rehearsals", files=[("files", ("visits.csv", MORE))])
+        assert answer.status_code == 507
+        assert "full" in answer.json()["message"]
+        assert shown(client) == before
+        (small / "filler").unlink()
+        load(client, [("visits.csv", MORE)])
+
+
+@pytest.mark.parametrize("leave", [0, 16 * 1024, 256 * 1024])
+def test_no_room_while_a_file_is_kept_keeps_nothing_of_it_and_says_so(databases, small, tmp_path, leave):
+    url, home = databases.fresh(), small / "home"
+    with TestClient(create(url, home, "test", tmp_path / "none"), base_url=BASE) as client:
+        load(client, week_files())
+        before = shown(client)
+        token = rehearse(client, [("visits.csv", MORE)])["token"]
+        fill(small, leave)
+        job = client.post("/api/w/test/gather/loads", json={"token": token}).json()["id"]
+        client.get(f"/api/w/test/gather/jobs/{job}/events")
+        state = client.get(f"/api/w/test/gather/jobs/{job}").json()
+        assert state["state"] == "failed", state
+        assert "full" in state["message"]
+        assert "kept nothing" in state["message"]
+        assert shown(client) == before
+        (small / "filler").unlink()
+        load(client, [("visits.csv", MORE)])
+        after = shown(client)
+    with TestClient(create(url, home, "test", tmp_path / "none"), base_url=BASE) as client:
+        assert shown(client) == after
+    with TestClient(create(databases.fresh(), tmp_path / "clean", "test", tmp_path / "none"), base_url=BASE) as client:
+        load(client, week_files())
+        load(client, [("visits.csv", MORE)])
+        assert shown(client)[:2] == after[:2]
