@@ -191,3 +191,20 @@ def test_after_a_kill_of_everything_in_mid_load_it_comes_up_with_its_data_and_no
     os.killpg(again.process.pid, signal.SIGINT)
     assert again.process.wait(60) == 0
     assert again.processes() == []
+
+
+@pytest.mark.parametrize(
+    ("more", "said"),
+    [
+        ({"PORT": "abc"}, "PORT=abc: write a number"),
+        ({"PORT": "70000"}, "PORT=70000: write a number"),
+        ({"YARDSTICK_UPLOAD_LIMIT": "plenty"}, "'plenty' is no size"),
+    ],
+)
+def test_a_setting_that_is_none_is_said_in_one_line(home, more, said):
+    environment = os.environ | {"YARDSTICK_HOME": str(home), "PORT": str(free_port())} | more
+    command = [sys.executable, str(ROOT / "scripts" / "start.py"), "own"]
+    done = subprocess.run(command, env=environment, capture_output=True, text=True, timeout=60)
+    assert done.returncode != 0
+    assert said in done.stderr
+    assert "Traceback" not in done.stderr

@@ -131,3 +131,21 @@ def test_what_is_damaged_on_disk_is_made_again_and_the_figures_are_the_same(data
         after = client.get("/api/w/test/weigh/board").json()
     assert after["fingerprint"] == before["fingerprint"]
     assert after["rows"] == before["rows"]
+
+
+@pytest.mark.parametrize(
+    ("method", "path"),
+    [
+        ("DELETE", "/api/health"),
+        ("PUT", "/api/workspaces"),
+        ("POST", "/api/w/test/weigh/board"),
+        ("DELETE", "/api/w/test/gather/loads"),
+        ("PATCH", "/api/w/test/plan"),
+        ("POST", "/w/test/weigh"),
+        ("POST", "/~/code"),
+    ],
+)
+def test_a_method_that_a_path_does_not_know_is_refused_as_such(client, method, path):
+    answer = client.request(method, path)
+    assert (answer.status_code, secure(answer)) == (405, True)
+    assert answer.headers["allow"]

@@ -14,6 +14,7 @@ from fastapi.staticfiles import StaticFiles
 from sqlalchemy.exc import SQLAlchemyError
 
 from yardstick import __version__
+from yardstick.core.base.errors import SettingsError
 from yardstick.stations.desk import now
 from yardstick.stations.short_links import AllShortLinks
 from yardstick.stations.workspaces import Workspaces
@@ -87,7 +88,10 @@ def from_environment() -> FastAPI:
     names = ("YARDSTICK_DATABASE", "YARDSTICK_HOME", "YARDSTICK_WORKSPACE")
     url, home, workspace = (os.environ[name] for name in names)
     pairs = (pair.partition("=") for pair in os.environ.get("YARDSTICK_STANDINS", "").split(",") if pair)
-    return create(url, Path(home), workspace, resolve={host: there for host, _, there in pairs})
+    try:
+        return create(url, Path(home), workspace, resolve={host: there for host, _, there in pairs})
+    except SettingsError as wrong:
+        raise SystemExit(str(wrong)) from None
 
 
 def _serve(app: FastAPI, front_end: Path) -> None:
