@@ -60,7 +60,8 @@ fi
 # The front end, built once per state of its sources.
 [ -f frontend/index.html ] || exit 0
 sources=$(cd frontend && find . -path ./node_modules -prune -o -path ./dist -prune -o -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-16)
-if [ "$(cat frontend/dist/built-from 2>/dev/null)" != "$sources" ] || [ "$for_tests" = test ] && ! [ -d frontend/node_modules ]; then
+built=$(cat frontend/dist/built-from 2>/dev/null || true)
+if [ "$built" != "$sources" ] || { [ "$for_tests" = test ] && ! [ -d frontend/node_modules ]; }; then
   export PATH="$PWD/.venv/node:$PATH"
   if ! node -e 'const [a, b] = process.versions.node.split(".").map(Number); process.exit(a > 22 || (a === 22 && b >= 12) || (a === 20 && b >= 19) ? 0 : 1)' 2>/dev/null; then
     say "Node 20.19 or newer is missing: installing one into .venv"
