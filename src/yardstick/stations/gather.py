@@ -8,6 +8,7 @@ import threading
 import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
 from functools import partial
@@ -127,6 +128,7 @@ class Loader:
         self._stop: dict[int, threading.Event] = {}
         self._live: dict[int, JobState] = {}
         self._begun: dict[int, float] = {}
+        self._unsaid: dict[int, tuple[str, str, str]] = {}
 
     def keep(self, token: str) -> int:
         """Start keeping the files of a rehearsal; returns the id of the job.
@@ -170,6 +172,7 @@ class Loader:
         live = self._live.get(job)
         if live is not None:
             return live
+        self._say_end(job)
         found = jobs.find(self._desk.engine, self._desk.workspace, job)
         if found is None:
             raise NotFound("there is no such job")
@@ -195,30 +198,35 @@ class Loader:
                 keep_file(desk, file, zone, together, partial(self._progress, job), told)
                 kept.append(file.name)
             if not given:
-                jobs.end(desk.engine, job, jobs.FAILED, "none of the files could be read; nothing was changed")
+                self._end(job, jobs.FAILED, "none of the files could be read", NOTHING_ELSE)
         except Stopped:
-            self._end(job, jobs.STOPPED, f"stopped; kept {_names(kept)}; nothing else was changed")
+            self._end(job, jobs.STOPPED, "stopped", NOTHING_ELSE)
         except (SQLAlchemyError, OSError, FileProblem, SettingsError) as problem:
-            self._end(job, jobs.FAILED, _why(problem, _names(kept)))
+            self._end(job, jobs.FAILED, *_why(problem))
         except Exception as problem:
-            self._end(job, jobs.FAILED, f"{type(problem).__name__}: {problem}; kept {_names(kept)}")
+            self._end(job, jobs.FAILED, f"{type(problem).__name__}: {problem}", NOTHING_ELSE)
             raise
         finally:
             shutil.rmtree(folder, ignore_errors=True)
             try:
-                if kept:
-                    desk.settle()
+                # Whatever was kept: a commit may have gone through though its answer was lost.
+                desk.settle()
             finally:
                 # Only now is the job over for those who wait for the board it makes.
                 self._live.pop(job, None)
                 self._stop.pop(job, None)
 
-    def _end(self, job: int, state: str, message: str) -> None:
-        try:
-            jobs.end(self._desk.engine, job, state, message[:2000])
-        except AWAY:
-            # The last word in memory; it will be closed as interrupted when the app starts again.
-            self._live[job] = JobState(job, state, "", 0, 0, message[:2000], 0, None)
+    def _end(self, job: int, state: str, why: str, then: str) -> None:
+        self._unsaid[job] = (state, why[:1500], then)
+        with suppress(*AWAY):
+            self._say_end(job)
+
+    def _say_end(self, job: int) -> None:
+        """Put on record how a job ended; while the database is away that waits until somebody asks."""
+        word = self._unsaid.get(job)
+        if word is not None:
+            jobs.end(self._desk.engine, job, *word)
+            self._unsaid.pop(job, None)
 
     def _progress(self, job: int, name: str, rows: int, done: int, size: int) -> None:
         if self._stop[job].is_set():
@@ -230,16 +238,18 @@ class Loader:
         self._live[job] = JobState(job, jobs.RUNNING, f"loading {name}", rows, total, "", round(rows / took), left)
 
 
-def _why(problem: Exception, kept: str) -> str:
-    """Why a job ended before its time, and what stands."""
+NOTHING_ELSE = "nothing else was changed"
+
+
+def _why(problem: Exception) -> tuple[str, str]:
+    """Why a job ended before its time, and what to do then."""
     if is_full(problem):
-        return f"the disk is full; kept {kept}; make room, then load the other files again"
+        return "the disk is full", "make room, then load the other files again"
     if is_locked(problem):
-        return f"the data folder cannot be written; kept {kept}; give it its rights, then load the other files again"
+        return "the data folder cannot be written", "give it its rights, then load the other files again"
     if isinstance(problem, AWAY):
-        cut = f"{type(problem).__name__}: the database went away"
-        return f"{cut}; kept {kept}; load the other files again when it is back"
-    return f"{problem}; kept {kept}; nothing else was changed"
+        return f"{type(problem).__name__}: the database went away", "load the other files again when it is back"
+    return str(problem), NOTHING_ELSE
 
 
 def _names(kept: Sequence[str]) -> str:

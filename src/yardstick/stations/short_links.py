@@ -133,15 +133,16 @@ class AllShortLinks:
     Parameters
     ----------
     every : gives the short links of each workspace
+    opened : the same without waiting for anything; None if that cannot be
     """
 
-    def __init__(self, every: Callable[[], list[ShortLinks]]) -> None:
-        self._every = every
+    def __init__(self, every: Callable[[], list[ShortLinks]], opened: Callable[[], list[ShortLinks] | None]) -> None:
+        self._every, self._opened = every, opened
 
     def at_hand(self, code: str) -> Target | None:
         """Where a code leads, if that can be said without asking the database."""
-        every = self._every()
-        if any(links.stale for links in every):
+        every = self._opened()
+        if every is None or any(links.stale for links in every):
             return None
         return next((t for links in every if (t := links.target(code)) is not None), None)
 

@@ -124,6 +124,11 @@ class Workspaces:
             desk, Loader(desk), Weighing(desk.snapshots, desk.refresh), sheets, placing, ShortLinks(desk, sheets)
         )
 
+    def short_links_at_hand(self) -> list[ShortLinks] | None:
+        """The short links of every workspace, without waiting for anything; None if some are not open yet."""
+        opened = [self._opened.get(name) for name in sorted(self._known)] if self._listed else [None]
+        return None if None in opened else [at_work.links for at_work in opened if at_work is not None]
+
     def short_links(self) -> list[ShortLinks]:
         """The short links of every workspace."""
         names = sorted(self._known | set(self._opened)) if self._listed else self.names()

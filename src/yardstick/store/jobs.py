@@ -38,10 +38,19 @@ def say(connection: Connection, job: int, state: str, message: str) -> None:
     connection.execute(update(Job).where(Job.id == job).values(state=state, message=message))
 
 
-def end(engine: Engine, job: int, state: str, message: str) -> None:
-    """Say how a job ended."""
+def end(engine: Engine, job: int, state: str, why: str, then: str) -> None:
+    """Say how a job ended that did not come to its end.
+
+    What it kept is taken from the record, where it was written with the rows: a commit whose answer was lost counts,
+    and a job that is done stays so.
+    """
+    said = func.coalesce(func.nullif(Job.message, ""), "kept nothing")
     with engine.begin() as connection:
-        say(connection, job, state, message)
+        connection.execute(
+            update(Job)
+            .where(Job.id == job, Job.state == RUNNING)
+            .values(state=state, message=func.concat(why, "; ", said, "; ", then))
+        )
 
 
 def find(engine: Engine, workspace: int, job: int) -> JobState | None:

@@ -69,7 +69,9 @@ def create(
     app.mount("/api/w/{workspace}", inner)
     _serve(app, front_end)
     app.add_middleware(Guard, limit=upload_limit())
-    app.add_middleware(ShortLinkDoor, links=AllShortLinks(every.short_links), recorder=recorder)
+    app.add_middleware(
+        ShortLinkDoor, links=AllShortLinks(every.short_links, every.short_links_at_hand), recorder=recorder
+    )
     return app
 
 
