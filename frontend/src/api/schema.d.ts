@@ -946,6 +946,8 @@ export interface components {
             fingerprint: string;
             /** Data */
             data: string;
+            /** Origin */
+            origin: string;
             /** Rows */
             rows: components["schemas"]["RowOut"][];
             total: components["schemas"]["RowOut"];
@@ -1952,6 +1954,8 @@ export interface components {
             fingerprint: string;
             /** Data */
             data: string;
+            /** Origin */
+            origin: string;
         };
         /**
          * TracedConversion

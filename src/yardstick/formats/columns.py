@@ -23,6 +23,7 @@ from .raw import Header, RawBatch, rejected_digest, shown
 
 DECIMALS = (Kind.AMOUNT, Kind.COST, Kind.PRICE, Kind.RATE)
 _INSTANT = r"^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}:[0-9]{2}(\.[0-9]{1,6})?(Z|[+-][0-9]{2}:[0-9]{2})$"
+_OFFSET = r"(?:[Zz]|[+-][0-9]{2}(?::?[0-9]{2})?(?::?[0-9]{2})?)\s*$"
 _ADDRESS = r"^(/[!-~]*|[Hh][Tt][Tt][Pp][Ss]?://[A-Za-z0-9][A-Za-z0-9.-]*(:[0-9]{1,4})?([/?#][!-~]*)?)$"
 FILE_TYPES: Mapping[Kind, Any] = {
     Kind.INSTANT: pa.int64(),
@@ -53,6 +54,7 @@ class TypedBatch:
     extra : Arrow string array, the filled further columns of each row as a JSON object, empty where there are none
     lines : (n,) int64
     raw : Arrow string array per column of the file, the accepted rows just as they came
+    plain_times : Arrow string array, what each row says of times that carry no offset, as written; empty where all do
     rejected : rows with a cell that cannot be read, and rows that could not be split into cells
     """
 
@@ -60,6 +62,7 @@ class TypedBatch:
     extra: Any
     lines: npt.NDArray[np.int64]
     raw: dict[str, Any]
+    plain_times: Any
     rejected: list[Rejected]
 
     def __len__(self) -> int:
@@ -122,7 +125,18 @@ class Typer:
         rejected = [self._rejected(raw, row, column, why) for row, (column, why) in sorted(bad.reasons.items())]
         lines = raw.lines if all_good else raw.lines[~bad.rows]
         every = sorted([*raw.rejected, *rejected], key=lambda r: r.line)
-        return TypedBatch(columns, _extra(header, kept, len(lines)), lines, kept, every)
+        return TypedBatch(
+            columns, _extra(header, kept, len(lines)), lines, kept, self._plain_times(kept, len(lines)), every
+        )
+
+    def _plain_times(self, kept: Mapping[str, Any], n: int) -> Any:
+        """Two spellings of one instant are one row to the rules, but a finding quotes the spelling (R27)."""
+        names = [c.name for c in SCHEMA[self._header.table] if ("no_offset", c.name) in self._said]
+        if not names:
+            return pa.repeat(pa.scalar("", pa.string()), n)
+        blank = pa.scalar("", pa.string())
+        texts = [pc.if_else(pc.match_substring_regex(kept[name], _OFFSET), blank, kept[name]) for name in names]
+        return pc.binary_join_element_wise(*texts, "\x1f") if len(texts) > 1 else texts[0]
 
     def _rejected(self, raw: RawBatch, row: int, column: str, why: str) -> Rejected:
         cells = [array[row].as_py() for array in raw.columns.values()]

@@ -104,6 +104,7 @@ def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
     return {
         "fingerprint": result.fingerprint,
         "data_state": result.data,
+        "origin": result.origin,
         "version": __version__,
         "by": list(result.by),
         **({"where": [str(stated) for stated in result.where]} if result.where else {}),

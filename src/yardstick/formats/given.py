@@ -16,7 +16,8 @@ from yardstick.core.report.fingerprint import name_of
 from .arrow_tables import table_of
 from .columns import TypedBatch, Typer
 from .csv_in import CsvFile
-from .keyed import GROUPED, Keys, finer_columns, keys_of, stand, sum_of
+from .keyed import GROUPED, Keys, contributed, finer_columns, keys_of, stand, sum_of
+from .origins import FileRows, origin_of
 from .raw import Header
 
 
@@ -101,23 +102,26 @@ def tables_of(files: Iterable[ReadFile]) -> Given:
     given = list(files)
     out = Given(Tables())
     found: dict[str, Table] = {}
-    total = 0
+    total, rows = 0, []
     for name in SCHEMA:
         mine = [f for f in given if f.header.table == name]
         if mine:
-            found[name], added, repeated = _one_table(name, mine)
+            found[name], added, came, repeated = _one_table(name, mine)
             total += added
+            rows += came
             out.findings += repeated
     for f in given:
         out.rejected += f.rejected
         out.findings += f.findings
         out.counts[f.header.file] = f.count
     total += sum(int(digest, 16) for digest in {r.digest for r in out.rejected})
-    out.tables = Tables(**found, data=name_of(total))
+    counted = [(f.header.file, f.count.lines) for f in given]
+    origin = origin_of(counted, rows, [(r.file, r.line, r.digest) for r in out.rejected])
+    out.tables = Tables(**found, data=name_of(total), origin=origin)
     return out
 
 
-def _one_table(name: str, files: Sequence[ReadFile]) -> tuple[Table, int, list[Finding]]:
+def _one_table(name: str, files: Sequence[ReadFile]) -> tuple[Table, int, list[FileRows], list[Finding]]:
     batches = [(i, b) for i, f in enumerate(files) for b in f.batches]
     keys = Keys.join([f.keys for f in files])
     standing = stand(name, keys, np.zeros(len(keys), np.int64))
@@ -136,11 +140,19 @@ def _one_table(name: str, files: Sequence[ReadFile]) -> tuple[Table, int, list[F
         file.count.repeated += 1
         findings.append(_repeated(name, file, batches, row))
     if not batches:
-        return Tables().named()[name], 0, findings
+        return Tables().named()[name], 0, [], findings
     kept = standing.counts
     file_text = Text(of_file[kept].astype(np.int32), [f.header.file for f in files])
     table = table_of(name, columns, file_text, lines[kept].astype(np.int32))
-    return table, sum_of(keys.digest[kept], standing.ordinal[kept]), findings
+    content = contributed(keys.digest, standing.ordinal)
+    came, start = [], 0
+    for file in files:
+        stop = start + len(file.keys)
+        texts = pa.chunked_array([b.plain_times for b in file.batches], pa.string())
+        where = np.concatenate([b.lines for b in file.batches] or [np.empty(0, np.int64)])
+        came.append(FileRows(file.header.file, content[start:stop], where, texts))
+        start = stop
+    return table, sum_of(content[kept]), came, findings
 
 
 def _repeated(name: str, file: ReadFile, batches: Sequence[tuple[int, TypedBatch]], row: int) -> Finding:

@@ -143,6 +143,12 @@ class Standing:
     repeated: npt.NDArray[np.bool_]
     ordinal: npt.NDArray[np.int64]
 
+    @property
+    def given(self) -> npt.NDArray[np.bool_]:
+        """(n,) bool, rows that count or are equal to one that does."""
+        both: npt.NDArray[np.bool_] = self.counts | self.repeated
+        return both
+
 
 def stand(table: str, keys: Keys, load: npt.NDArray[np.int64]) -> Standing:
     """Which rows stand.
@@ -190,10 +196,10 @@ def _same(keys: Keys, order: npt.NDArray[np.int64]) -> npt.NDArray[np.bool_]:
     return same
 
 
-def sum_of(digest: Words, ordinal: npt.NDArray[np.int64]) -> int:
-    """The sum modulo 2^256 of what rows contribute to a fingerprint, whatever their order (R27).
+def contributed(digest: Words, ordinal: npt.NDArray[np.int64]) -> Words:
+    """(n, 4) uint64: what each row contributes to a fingerprint (R27).
 
-    A row contributes its digest where it is the first of its key, else a hash of its digest and its ordinal.
+    That is its digest where it is the first of its key, else a hash of its digest and its ordinal.
     """
     content = np.ascontiguousarray(digest)
     later = np.flatnonzero(ordinal > 0)
@@ -202,6 +208,11 @@ def sum_of(digest: Words, ordinal: npt.NDArray[np.int64]) -> int:
         for row in later.tolist():
             said = content[row].tobytes() + int(ordinal[row]).to_bytes(8, "little")
             content[row] = np.frombuffer(hashlib.sha256(said).digest(), np.uint64)
+    return content
+
+
+def sum_of(content: Words) -> int:
+    """The sum modulo 2^256 of what rows contribute to a fingerprint, whatever their order (R27)."""
     halves = content.view(np.uint32).reshape(len(content), 8)
     # Sums of 2^32 numbers of 32 bits each still fit 64.
     sums = halves.sum(axis=0, dtype=np.uint64)

@@ -30,7 +30,7 @@ from yardstick.store.states import (
     change_behind,
     last_change,
     loads_after,
-    rejected_digests,
+    rejected_rows,
     remember_state,
 )
 from yardstick.store.steps import reach
@@ -171,21 +171,20 @@ class Desk:
         kept, prices = self._book.priced(connection, change)
         zone = kept.plan.reading.time_zone
         loads = loads_after(connection, self.workspace, change)
-        digests = rejected_digests(connection, self.workspace, [load.load for load in loads])
-        rejected = sum(int(digest, 16) for digest in digests) % 2**256
+        rejected = rejected_rows(connection, self.workspace, [load.load for load in loads])
         try:
-            data = self.snapshots.fingerprint(loads, rejected, zone)
+            data, origin = self.snapshots.names(loads, rejected, zone)
         except PartsMissing as missing:
             for load in missing.loads:
                 rebuild_part(connection, load, zone, self.snapshots.parts)
-            data = self.snapshots.fingerprint(loads, rejected, zone)
+            data, origin = self.snapshots.names(loads, rejected, zone)
         return Current(
             data=data,
+            origin=origin,
             change=change,
             settings=kept.text,
             prices=prices,
             loads=tuple(loads),
-            rejected=f"{rejected:x}",
         )
 
     def wake(self) -> None:

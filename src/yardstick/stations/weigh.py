@@ -67,6 +67,7 @@ class Board:
     plan: Plan
     fingerprint: str
     data: str
+    origin: str
     rows: list[BoardRow]
     total: BoardRow
     ties: TieLine
@@ -143,6 +144,7 @@ class Weighing:
             plan=result.plan,
             fingerprint=result.fingerprint,
             data=current.data,
+            origin=current.origin,
             rows=rows,
             total=_total(rows, result),
             ties=tie_line(result),
@@ -229,13 +231,13 @@ class Weighing:
             raise NothingYet("nothing is loaded yet: go to Gather and drop your files")
         plan = _asked(self._snapshots.plan(current), question)
         where = tuple(read_filter(text) for text in question.where)
-        key = (current.data, plan.figures, question.by, where)
+        key = (current.data, current.origin, plan.figures, question.by, where)
         return current, self._results.get(key, lambda: self._weigh(current, plan, question.by, where))
 
     def _weigh(self, current: Current, plan: Plan, by: str, where: tuple[Filter, ...]) -> Result:
-        tables = self._tables.get(current.data, lambda: self._read(current))
+        tables = self._tables.get((current.data, current.origin), lambda: self._read(current))
         phases = (plan.reading, plan.trailing, plan.costing, plan.money)
-        ground = self._grounds.get((current.data, *phases), lambda: lay_ground(tables, *phases))
+        ground = self._grounds.get((current.data, current.origin, *phases), lambda: lay_ground(tables, *phases))
         fields = tuple(by.split(","))
         return weigh(tables, plan, fields, where=where, ground=ground)
 

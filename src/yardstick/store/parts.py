@@ -20,6 +20,8 @@ from yardstick.formats.keyed import Keys
 
 from .whole_files import flush_folder, read_whole, write_whole
 
+LAYOUT = f"{ROWS_VERSION}.2"
+"""Goes up when rows are typed, keyed or laid out in another way; older parts are made anew."""
 HASHES = ("key0", "key1", "group", "digest0", "digest1", "digest2", "digest3")
 
 
@@ -45,7 +47,7 @@ class PartFacts:
     rows: int
     size: int
     crc: int
-    version: str = ROWS_VERSION
+    version: str = LAYOUT
 
 
 @dataclass(frozen=True)
@@ -77,7 +79,12 @@ class PartWriter:
         """Append the rows of a batch."""
         arrays = [batch.columns[c.name] for c in SCHEMA[self._table]]
         hashes = [keys.key[:, 0], keys.key[:, 1], keys.group, *(keys.digest[:, i] for i in range(4))]
-        arrays += [batch.extra, pa.array(batch.lines.astype(np.int32)), *(pa.array(h) for h in hashes)]
+        arrays += [
+            batch.extra,
+            batch.plain_times,
+            pa.array(batch.lines.astype(np.int32)),
+            *(pa.array(h) for h in hashes),
+        ]
         plain = [a.combine_chunks() if isinstance(a, pa.ChunkedArray) else a for a in arrays]
         self._writer.write_batch(pa.record_batch(plain, schema=_schema(self._table)))
         self._rows += len(batch)
@@ -132,7 +139,7 @@ class Parts:
         if content is None:
             return None
         said: Mapping[str, Any] = json.loads(content)
-        if said.get("version") != ROWS_VERSION or (said["zone_matters"] and said["zone"] != zone):
+        if said.get("version") != LAYOUT or (said["zone_matters"] and said["zone"] != zone):
             return None
         facts = PartFacts(**said)
         if load not in self._verified:
@@ -189,7 +196,7 @@ class _Summed:
 
 def _schema(table: str) -> Any:
     fields = [pa.field(c.name, FILE_TYPES.get(c.kind, pa.string())) for c in SCHEMA[table]]
-    fields += [pa.field("extra", pa.string()), pa.field("line", pa.int32())]
+    fields += [pa.field("extra", pa.string()), pa.field("plain_times", pa.string()), pa.field("line", pa.int32())]
     return pa.schema([*fields, *(pa.field(name, pa.uint64()) for name in HASHES)])
 
 

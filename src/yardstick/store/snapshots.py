@@ -11,6 +11,7 @@ import threading
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -21,8 +22,9 @@ from yardstick.core.base.tables import SCHEMA, Table, Tables
 from yardstick.core.plan.plan import Plan
 from yardstick.core.report.fingerprint import RULES_VERSION, name_of
 from yardstick.formats.arrow_tables import table_of
-from yardstick.formats.keyed import Keys, Standing, stand, sum_of
+from yardstick.formats.keyed import Keys, Standing, Words, contributed, stand, sum_of
 from yardstick.formats.link_prices import with_link_prices
+from yardstick.formats.origins import FileRows, origin_of
 from yardstick.formats.settings_toml import read_settings
 
 from .parts import Part, Parts
@@ -51,20 +53,19 @@ class Current:
 
     Attributes
     ----------
-    data : data fingerprint
+    data, origin : the names of its rows, and of where they came from (R27)
     change : the change it was taken after
     settings : as TOML, as they were kept
     prices : rows of the link sheet that state a price per click
     loads : loads whose rows it is made of, in their order
-    rejected : sum modulo 2^256 of what rejected rows add to the fingerprint, as hexadecimal digits
     """
 
     data: str
+    origin: str
     change: int
     settings: str
     prices: tuple[Mapping[str, str], ...] = ()
     loads: tuple[LoadThere, ...] = ()
-    rejected: str = "0"
 
 
 @dataclass(frozen=True)
@@ -98,7 +99,7 @@ class Snapshots:
         if content is None:
             return None
         said = json.loads(content)
-        if said.pop("rules") != RULES_VERSION:
+        if said.pop("rules") != RULES_VERSION or "origin" not in said:
             return None
         loads = tuple(LoadThere(**load) for load in said.pop("loads"))
         return Current(**said | {"prices": tuple(said["prices"]), "loads": loads})
@@ -115,19 +116,26 @@ class Snapshots:
         write_whole(self._pointer, json.dumps(asdict(current) | {"rules": RULES_VERSION}).encode())
         return current
 
-    def fingerprint(self, loads: Sequence[LoadThere], rejected: int, zone: str) -> str:
-        """The name of the rows of loads (R27).
+    def names(self, loads: Sequence[LoadThere], rejected: Sequence[tuple[str, int, str]], zone: str) -> tuple[str, str]:
+        """The names of the rows of loads, and of where they came from (R27).
+
+        Parameters
+        ----------
+        loads : that stand
+        rejected : (file, line, digest) of their rejected rows
+        zone : see `state`
 
         Raises
         ------
         PartsMissing
             If a part has to be rebuilt first.
         """
-        total = rejected
+        total, rows = sum(int(digest, 16) for digest in {digest for _, _, digest in rejected}), []
         for state in self.state(loads, zone).values():
-            kept = state.standing.counts
-            total += sum_of(state.keys.digest[kept], state.standing.ordinal[kept])
-        return name_of(total)
+            content = contributed(state.keys.digest, state.standing.ordinal)
+            total += sum_of(content[state.standing.counts])
+            rows += _rows_of(state, content)
+        return name_of(total), origin_of([(load.file, load.lines) for load in loads], rows, rejected)
 
     def state(self, loads: Sequence[LoadThere], zone: str) -> dict[str, TableState]:
         """Which rows of loads stand, by table; worked out once per state.
@@ -174,11 +182,28 @@ class Snapshots:
         """
         zone = self.plan(current).reading.time_zone
         found = {name: _table(name, state) for name, state in self.state(current.loads, zone).items()}
-        return Tables(**found, data=current.data)
+        return Tables(**found, data=current.data, origin=current.origin)
 
     def sweep(self, known: set[int]) -> None:
         """Take away what no load needs."""
         self.parts.sweep(known)
+
+
+def _rows_of(state: TableState, content: Words) -> list[FileRows]:
+    out, start = [], 0
+    for part in state.parts:
+        stop = start + part.facts.rows
+        given = state.standing.given[start:stop]
+        rows = part.rows.select(["line", "plain_times"])
+        if not given.all():
+            rows = rows.filter(pa.array(given))
+        out.append(FileRows(part.facts.file, content[start:stop][given], _lines(rows), rows["plain_times"]))
+        start = stop
+    return out
+
+
+def _lines(rows: Any) -> npt.NDArray[np.int32]:
+    return rows["line"].combine_chunks().to_numpy(zero_copy_only=False) if len(rows) else np.empty(0, np.int32)
 
 
 def _table(name: str, state: TableState) -> Table:
@@ -188,6 +213,5 @@ def _table(name: str, state: TableState) -> Table:
     counts: Flags = state.standing.counts
     if not counts.all():
         rows, of_file = rows.filter(pa.array(counts)), of_file[counts]
-    line = rows["line"].combine_chunks().to_numpy(zero_copy_only=False) if len(rows) else np.empty(0, np.int32)
     columns = {c.name: rows[c.name] for c in SCHEMA[name]}
-    return table_of(name, columns, Text(of_file, [part.facts.file for part in state.parts]), line)
+    return table_of(name, columns, Text(of_file, [part.facts.file for part in state.parts]), _lines(rows))

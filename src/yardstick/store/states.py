@@ -12,14 +12,15 @@ from .models import Change, DataState, RejectedRow, SettingsVersion
 
 @dataclass(frozen=True)
 class LoadThere:
-    """A load that stands: its number, the number of the files it was given together with, its table and file, and which
-    finer columns the file had."""
+    """A load that stands: its number, the number of the files it was given together with, its table and file, which
+    finer columns the file had, and how many lines."""
 
     load: int
     together: int
     table: str
     file: str
     finer: str
+    lines: int = 0
 
 
 def last_change(connection: Connection, workspace: int) -> int:
@@ -45,7 +46,9 @@ def loads_after(connection: Connection, workspace: int, after: int) -> list[Load
         Change.workspace_id == workspace, Change.undoes.is_not(None), Change.id <= after
     )
     found = connection.execute(
-        select(Change.id, Change.load_no, Change.together, Change.subject, Change.file, Change.finer).where(
+        select(
+            Change.id, Change.load_no, Change.together, Change.subject, Change.file, Change.finer, Change.lines
+        ).where(
             Change.workspace_id == workspace,
             Change.load_no.is_not(None),
             Change.id <= after,
@@ -57,7 +60,7 @@ def loads_after(connection: Connection, workspace: int, after: int) -> list[Load
     for row in found:
         first[row.together] = min(first.get(row.together, row.id), row.id)
     ordered = sorted(found, key=lambda r: (first[r.together], r.file, r.load_no))
-    return [LoadThere(int(r.load_no), int(r.together), r.subject, r.file, r.finer) for r in ordered]
+    return [LoadThere(int(r.load_no), int(r.together), r.subject, r.file, r.finer, int(r.lines)) for r in ordered]
 
 
 def all_loads(connection: Connection, workspace: int) -> set[int]:
@@ -66,12 +69,13 @@ def all_loads(connection: Connection, workspace: int) -> set[int]:
     return {int(n) for n in connection.execute(found).scalars() if n is not None}
 
 
-def rejected_digests(connection: Connection, workspace: int, loads: list[int]) -> list[str]:
-    """What the rejected rows of loads add to a fingerprint, each distinct row once (R27)."""
-    found = select(RejectedRow.digest).where(
-        RejectedRow.workspace_id == workspace, RejectedRow.load_no.in_(loads), RejectedRow.digest != ""
+def rejected_rows(connection: Connection, workspace: int, loads: list[int]) -> list[tuple[str, int, str]]:
+    """(file, line, digest) of the rejected rows of loads (R27)."""
+    row = RejectedRow
+    found = select(row.file, row.line, row.digest).where(
+        row.workspace_id == workspace, row.load_no.in_(loads), row.digest != ""
     )
-    return list(connection.execute(found.distinct()).scalars())
+    return [(r.file, r.line, r.digest) for r in connection.execute(found)]
 
 
 def settings_version(connection: Connection, workspace: int, after: int) -> int:

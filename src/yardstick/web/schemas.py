@@ -92,6 +92,7 @@ class BoardOut(BaseModel):
     target_cost_per_lead: float | None
     fingerprint: str
     data: str
+    origin: str
     rows: list[RowOut]
     total: RowOut
     ties: TieLine
@@ -110,6 +111,7 @@ class TraceOut(Trace):
     time_zone: str
     fingerprint: str
     data: str
+    origin: str
 
 
 PROBLEMS: dict[int | str, dict[str, Any]] = {code: {"model": Problem} for code in (404, 409, 422, 503)}

@@ -42,6 +42,7 @@ def board_out(board: Board, wanted: Wanted) -> BoardOut:
         target_cost_per_lead=None if reporting.target_cost_per_lead is None else float(reporting.target_cost_per_lead),
         fingerprint=board.fingerprint,
         data=board.data,
+        origin=board.origin,
         rows=_rows(board, wanted),
         total=_row(board.total),
         ties=board.ties,
@@ -102,7 +103,7 @@ def _float(number: Fraction | None) -> float | None:
     return None if number is None else float(number)
 
 
-def trace_out(result: Result, trace: Trace, yardstick: str, data: str) -> TraceOut:
+def trace_out(result: Result, trace: Trace, yardstick: str) -> TraceOut:
     """A trace, with what it was asked of."""
     return TraceOut(
         **{field.name: getattr(trace, field.name) for field in fields(trace)},
@@ -111,5 +112,6 @@ def trace_out(result: Result, trace: Trace, yardstick: str, data: str) -> TraceO
         minor_digits=result.plan.money.minor_digits,
         time_zone=result.plan.reading.time_zone,
         fingerprint=result.fingerprint,
-        data=data,
+        data=result.data,
+        origin=result.origin,
     )

@@ -69,16 +69,11 @@ def trace(
     """What one figure of one row is made of."""
     values = (name,)
     result, chosen, found = at_hand.weighing.trace(question, bucket, values, figure, first, most)
-    return trace_out(result, found, chosen, _data(at_hand))
+    return trace_out(result, found, chosen)
 
 
 @router.get("/trace/{part}")
 def trace_part(at_hand: AtHand, question: Asked, part: str, first: First = 0, most: Most = 100) -> TraceOut:
     """What one part of the tie line is made of."""
     result, chosen, found = at_hand.weighing.trace_part(question, part, first, most)
-    return trace_out(result, found, chosen, _data(at_hand))
-
-
-def _data(at_hand: AtHand) -> str:
-    current = at_hand.desk.snapshots.current()
-    return current.data if current else ""
+    return trace_out(result, found, chosen)

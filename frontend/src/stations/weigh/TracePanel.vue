@@ -106,7 +106,8 @@ const amount = (minor: number) =>
         <v-btn :disabled="page + 1 >= pages" @click="page++">Next {{ PAGE }}</v-btn>
       </p>
       <p class="quiet stamp">
-        Fingerprint {{ trace.data.value.fingerprint }} · data state {{ trace.data.value.data }}
+        Fingerprint {{ trace.data.value.fingerprint }} · data state {{ trace.data.value.data }} · origin
+        {{ trace.data.value.origin }}
       </p>
     </template>
   </aside>

@@ -165,7 +165,10 @@ def empty_table(name: str) -> Table:
 
 @dataclass(frozen=True)
 class Tables:
-    """Everything that goes into one weighing. Tables that are absent are empty. `data` names the rows (R27)."""
+    """Everything that goes into one weighing. Tables that are absent are empty.
+
+    `data` names the rows, `origin` where each of them came from (R27).
+    """
 
     visits: Table = field(default_factory=lambda: empty_table("visits"))
     leads: Table = field(default_factory=lambda: empty_table("leads"))
@@ -174,6 +177,7 @@ class Tables:
     other_costs: Table = field(default_factory=lambda: empty_table("other_costs"))
     rates: Table = field(default_factory=lambda: empty_table("rates"))
     data: str = ""
+    origin: str = ""
 
     def named(self) -> dict[str, Table]:
         """The tables by name, in the order of `SCHEMA`."""

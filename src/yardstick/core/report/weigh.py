@@ -28,7 +28,7 @@ class Result:
 
     Attributes
     ----------
-    fingerprint, data : of the result (R27), and of the rows it was made from
+    fingerprint, data, origin : of the result, of the rows it was made from, and of where these came from (R27)
     rows : the report, yardstick by yardstick
     shares : per yardstick name, the credit of every trail element
     trails : the trails of the counted conversions in the report range
@@ -42,6 +42,7 @@ class Result:
     where: tuple[Filter, ...]
     fingerprint: str
     data: str
+    origin: str
     ground: Ground
     trails: Trails
     shares: dict[str, Shares]
@@ -100,7 +101,6 @@ def weigh(
     """
     check_fields(by, plan.reading)
     ground = ground or lay_ground(tables, plan.reading, plan.trailing, plan.costing, plan.money)
-    data = tables.data
     trails, agreement = _shown_trails(ground, plan.windows, plan.reporting)
     shares = share_credit(trails, ground.conversions.value[trails.conversion], ground.touches, plan.crediting)
     in_range = _in_range(ground.touches.day, plan.reporting)
@@ -116,8 +116,9 @@ def weigh(
         plan=plan,
         by=by,
         where=where,
-        fingerprint=fingerprint_of(plan, by, data, tuple(map(str, where))),
-        data=data,
+        fingerprint=fingerprint_of(plan, by, tables.data, tuple(map(str, where))),
+        data=tables.data,
+        origin=tables.origin,
         ground=ground,
         trails=trails,
         shares=shares,
