@@ -233,3 +233,24 @@ def test_a_click_without_a_pattern_or_an_address_is_refused_in_words(placed):
     answer = client.post("/api/w/test/mark/patterns/visit", json=asked | {"click": "/card"})
     assert (answer.status_code, "write the whole address" in answer.json()["message"]) == (422, True)
     assert "did not answer" in client.post("/api/w/test/mark/patterns/visit", json=asked).json()["problem"]
+
+
+@pytest.mark.parametrize("key", ["", "a/b", "k" * 65, "\n"])
+def test_a_row_whose_key_no_address_can_carry_is_refused(client, key):
+    """An empty key once was a fault of the server; one with a slash could never be placed."""
+    wanted = {"changes": [{"key": key, "cells": {"source": "zeta"}}], "basis": 0, "what": "one"}
+    answer = client.patch("/api/w/test/mark/links", json=wanted)
+    assert (answer.status_code, "key" in answer.json()["message"]) == (422, True)
+    assert client.get("/api/w/test/mark/links").json()["rows"] == []
+
+
+def test_a_request_that_cannot_be_read_is_said_in_the_form_of_every_other_problem(client):
+    for method, path, content, status in (
+        ("PATCH", "mark/links", b"\xff", 400),
+        ("GET", "nowhere", b"", 404),
+        ("DELETE", "mark/links", b"", 405),
+    ):
+        answer = client.request(
+            method, f"/api/w/test/{path}", content=content, headers={"content-type": "application/json"}
+        )
+        assert (answer.status_code, set(answer.json())) == (status, {"code", "message"}), answer.text

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import secrets
 import threading
 from collections.abc import Callable, Mapping, Sequence
@@ -27,6 +28,7 @@ from .desk import Desk
 from .plan import Overtaken
 from .plans import KeptPlan
 
+_KEY = re.compile(r"[A-Za-z0-9_-]{1,64}")
 MOST_ROWS, MOST_CHANGES, LONGEST_CELL, MOST_STEPS = 20_000, 5_000, 4_000, 20
 _SAID = {
     "page": ("Where the link leads: an address, or the name of a landing page.", "Boats"),
@@ -271,6 +273,8 @@ class Sheets:
             raise SettingsError(f"at most {MOST_CHANGES} rows at once: paste in two steps")
         known = {*CELLS, *self._maker.extra_values}
         for number, change in enumerate(changes, 1):
+            if not _KEY.fullmatch(change.key):
+                raise SettingsError(f"row {number}: a key is 1 to 64 letters, digits, - and _: {change.key[:64]!r}")
             for name, value in (change.cells or {}).items():
                 if name not in known:
                     raise SettingsError(

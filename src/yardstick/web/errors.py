@@ -6,6 +6,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from sqlalchemy.exc import DataError, StatementError
+from starlette.exceptions import HTTPException
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.report.trace import NoSuchFigure
@@ -46,6 +47,7 @@ def answer_problems(app: FastAPI) -> None:
     app.add_exception_handler(RecursionError, _too_deep)
     app.add_exception_handler(OSError, _disk)
     app.add_exception_handler(RequestValidationError, _wrong_request)
+    app.add_exception_handler(HTTPException, _no_such_thing)
 
 
 def problem(status: int, code: str, message: str) -> JSONResponse:
@@ -92,3 +94,15 @@ async def _wrong_request(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, RequestValidationError)
     parts = [f"{'.'.join(str(p) for p in e['loc'][1:])}: {e['msg']}" for e in error.errors()]
     return problem(422, "wrong_request", "; ".join(parts))
+
+
+async def _no_such_thing(request: Request, error: Exception) -> JSONResponse:
+    """What the framework refuses by itself: a body that cannot be read, a path or a method nobody answers."""
+    assert isinstance(error, HTTPException)
+    said = {
+        404: ("not_found", f"There is nothing at {request.url.path[:200]}."),
+        405: ("wrong_method", f"{request.method} is not what {request.url.path[:200]} answers."),
+    }.get(error.status_code, ("wrong_request", f"The request cannot be read: {error.detail}."))
+    answer = problem(error.status_code, *said)
+    answer.headers.update(error.headers or {})
+    return answer

@@ -114,5 +114,5 @@ class TraceOut(Trace):
     origin: str
 
 
-PROBLEMS: dict[int | str, dict[str, Any]] = {code: {"model": Problem} for code in (404, 409, 422, 503)}
+PROBLEMS: dict[int | str, dict[str, Any]] = {code: {"model": Problem} for code in (400, 404, 409, 413, 422, 503, 507)}
 """How every router answers when something is wrong."""

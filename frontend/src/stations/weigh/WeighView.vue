@@ -57,9 +57,9 @@ useKeys({
     <BoardTable :board="board.data.value" :question="question" :traced="traced" />
     <TieLine :board="board.data.value" @open="traced.openPart" />
     <p class="stamp quiet">
-      Fingerprint <b>{{ board.data.value.fingerprint }}</b> · data state <b>{{ board.data.value.data }}</b> · origin
-      <b>{{ board.data.value.origin }}</b> ·
-      days in {{ board.data.value.time_zone }} · margin {{ board.data.value.margin }}
+      Fingerprint <b>{{ board.data.value.fingerprint }}</b> · data state <b>{{ board.data.value.data }}</b> ·
+      origin <b>{{ board.data.value.origin }}</b> · days in {{ board.data.value.time_zone }} · margin
+      {{ board.data.value.margin }}
       <template v-if="board.data.value.rejected">
         · {{ board.data.value.rejected }} {{ board.data.value.rejected === 1 ? 'row' : 'rows' }} rejected for
         want of a rate</template
