@@ -78,7 +78,8 @@ class Cluster:
             self.port = running
             return
         self._clear_stale_lock()
-        self.port = free_port()
+        # The port it had, if it ran before: whoever uses it goes on as before.
+        self.port = self.port if self.port and port_is_free(self.port) else free_port()
         options = f"-c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c port={self.port}"
         if not self._durable:
             options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"

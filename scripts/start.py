@@ -18,6 +18,7 @@ from private_postgres import Cluster, SetupProblem, data_home, free_port, port_i
 
 ROOT = Path(__file__).resolve().parent.parent
 DATABASE = "yardstick"
+LOOK_EVERY_S = 5.0
 WAIT_S = 120
 STANDINS = {
     "site": ("www.lunnick.example", "lunnick.example"),
@@ -100,7 +101,7 @@ def run(home: Path, workspace: str, port: int) -> int:
         server = subprocess.Popen(command, env=environment, start_new_session=True)
         wait_until_up(port, server)
         print(f"\n  Yardstick Trail is up:  http://127.0.0.1:{port}\n  Data in {home}. Ctrl-C ends it.\n", flush=True)
-        return server.wait()
+        return attend(server, cluster)
     except KeyboardInterrupt:
         print("\nEnding ...", flush=True)
         return 0
@@ -117,6 +118,21 @@ def run(home: Path, workspace: str, port: int) -> int:
             standin.terminate()
             standin.wait(10)
         cluster.stop()
+
+
+def attend(server: subprocess.Popen[bytes], cluster: Cluster) -> int:
+    """Wait until the web server ends; start the database again, where it was, whenever it has ended by itself."""
+    while True:
+        try:
+            return server.wait(LOOK_EVERY_S)
+        except subprocess.TimeoutExpired:
+            if cluster.is_running():
+                continue
+        try:
+            print("The database has ended by itself: starting it again ...", file=sys.stderr, flush=True)
+            cluster.start()
+        except SetupProblem as problem:
+            print(problem, file=sys.stderr, flush=True)
 
 
 def prepare(cluster: Cluster) -> str:

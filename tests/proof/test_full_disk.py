@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import contextlib
+import json
 import os
 import subprocess
+from concurrent.futures import Future, wait
+from threading import Thread
 
 import pytest
 from fastapi.testclient import TestClient
 
+from cluster import Databases, reachable
 from web.conftest import BASE
 from web.http_files import load, rehearse
 from week import week_files
@@ -19,18 +23,33 @@ MORE = b"visit_id,occurred_at,visitor_id,url\n" + b"".join(
 )
 
 
-@pytest.fixture
-def small(tmp_path):
-    """A disk of 8 MiB."""
-    folder = tmp_path / "small"
-    folder.mkdir()
+@contextlib.contextmanager
+def disk(folder, size):
+    """A small disk mounted on a folder."""
+    folder.mkdir(exist_ok=True)
     done = subprocess.run(
-        ["mount", "-t", "tmpfs", "-o", "size=8m", "tmpfs", str(folder)], capture_output=True, text=True
+        ["mount", "-t", "tmpfs", "-o", f"size={size},mode=755", "tmpfs", str(folder)], capture_output=True, text=True
     )
     if done.returncode:
         pytest.skip(f"no disk can be mounted here: {done.stderr.strip()}")
     yield folder
     subprocess.run(["umount", "--lazy", str(folder)], check=True)
+
+
+@pytest.fixture
+def small(tmp_path):
+    """A disk of 8 MiB."""
+    with disk(tmp_path / "small", "8m") as folder:
+        yield folder
+
+
+@pytest.fixture
+def cramped():
+    """A database whose own disk has 192 MiB, and that disk."""
+    with disk(reachable("cramped"), "192m") as folder:
+        databases = Databases(folder / "cluster", durable=True)
+        yield databases, folder
+        databases.cluster.stop("immediate")
 
 
 def fill(folder, leave):
@@ -86,3 +105,36 @@ def test_no_room_while_a_file_is_kept_keeps_nothing_of_it_and_says_so(databases,
         load(client, week_files())
         load(client, [("visits.csv", MORE)])
         assert shown(client)[:2] == after[:2]
+
+
+@pytest.mark.parametrize("leave", [0, 1024 * 1024, 3 * 1024 * 1024])
+def test_no_room_for_the_database_keeps_nothing_of_a_file_and_says_so(cramped, tmp_path, leave):
+    """With some room the tables cannot grow; with none, the database may end itself."""
+    databases, folder = cramped
+    url, home = databases.fresh(), tmp_path / "home"
+    with TestClient(create(url, home, "test", tmp_path / "none"), base_url=BASE) as client:
+        load(client, week_files())
+        before = shown(client)
+        token = rehearse(client, [("visits.csv", MORE)])["token"]
+        fill(folder, leave)
+        asked = client.post("/api/w/test/gather/loads", json={"token": token})
+        assert asked.status_code in (202, 503, 507), asked.text
+        told = Future()
+        if asked.status_code == 202:
+            job = f"/api/w/test/gather/jobs/{asked.json()['id']}"
+            Thread(target=lambda: told.set_result(client.get(f"{job}/events").text)).start()
+            while (answer := client.get(job)).status_code == 200 and answer.json()["state"] == "running":
+                wait([told], timeout=0.2)
+        (folder / "filler").unlink()
+        databases.cluster.start()
+        if asked.status_code == 202:
+            last = json.loads(told.result(60).rstrip().rsplit("data: ", 1)[1])
+            assert last["state"] == "failed", last
+            assert "kept nothing" in last["message"]
+            assert "full" in last["message"] or "database" in last["message"], last
+        client.get("/api/w/test/gather/loads")
+        assert shown(client) == before
+        load(client, [("visits.csv", MORE)])
+        after = shown(client)
+    with TestClient(create(url, home, "test", tmp_path / "none"), base_url=BASE) as client:
+        assert shown(client) == after

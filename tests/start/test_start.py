@@ -8,6 +8,7 @@ import signal
 import subprocess
 import sys
 import time
+import urllib.error
 import urllib.request
 from pathlib import Path
 
@@ -128,6 +129,32 @@ def test_it_starts_serves_and_ends_cleanly(home):
     assert f"Port {port} is in use" in taken.process.stdout.read()
     os.killpg(other.process.pid, signal.SIGINT)
     assert other.process.wait(60) == 0
+
+
+def test_a_database_that_ends_by_itself_is_started_again(home):
+    app = Started(home, free_port())
+    app.wait_until_up()
+
+    def number() -> str:
+        file = home / "postgres" / "postmaster.pid"
+        return file.read_text().split()[0] if file.exists() else ""
+
+    first = number()
+    os.kill(int(first), signal.SIGKILL)
+    until, well = time.monotonic() + 60, False
+    while not well and time.monotonic() < until:
+        time.sleep(0.2)  # nothing tells when it is back
+        try:
+            well = app.get("/api/health")["database"] == "ok" and number() not in ("", first)
+        except urllib.error.HTTPError:
+            continue
+    assert well
+    job = app.keep(app.rehearse(week_files()))
+    while app.job(job)["state"] == "running" and time.monotonic() < until:
+        time.sleep(0.05)  # the job runs in another process
+    assert app.job(job)["state"] == "done"
+    os.killpg(app.process.pid, signal.SIGINT)
+    assert app.process.wait(60) == 0
 
 
 def test_workspaces_stand_apart_but_for_what_they_share_and_the_demos_ads_can_be_clicked(home):

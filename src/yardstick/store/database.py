@@ -8,10 +8,11 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
+import psycopg
 from alembic import command
 from alembic.config import Config
 from sqlalchemy import Connection, Engine, create_engine, text
-from sqlalchemy.exc import InterfaceError, OperationalError
+from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError
 from sqlalchemy.exc import TimeoutError as NoConnection
 
 MIGRATIONS = Path(__file__).parent / "migrations"
@@ -30,6 +31,23 @@ def is_full(error: BaseException) -> bool:
 def is_locked(error: BaseException) -> bool:
     """Whether an error says that a folder or file may not be written."""
     return isinstance(error, OSError) and error.errno in (errno.EACCES, errno.EROFS, errno.EPERM)
+
+
+@contextmanager
+def copying(connection: Connection, statement: str) -> Iterator[Any]:
+    """A COPY through the driver, which SQLAlchemy has no words for; what goes wrong is raised as SQLAlchemy would.
+
+    Raises
+    ------
+    sqlalchemy.exc.DBAPIError
+        Of the kind that any other statement would have raised.
+    """
+    driver: Any = connection.connection.driver_connection
+    try:
+        with driver.cursor() as cursor, cursor.copy(statement) as copy:
+            yield copy
+    except psycopg.Error as error:
+        raise DBAPIError.instance(statement, None, error, psycopg.Error) from error
 
 
 def connect(url: str) -> Engine:

@@ -23,6 +23,7 @@ from yardstick.formats.csv_in import CsvFile
 from yardstick.formats.keyed import Keys, finer_columns, keys_of
 from yardstick.formats.raw import Header
 
+from .database import copying
 from .models import RAW, Change, RejectedRow, Workspace
 from .parts import Parts
 from .steps import reach
@@ -202,8 +203,7 @@ def _copy(connection: Connection, workspace: int, load: int, table: str) -> Iter
         "FROM STDIN (FORMAT csv, NULL '\\N')"
     )
     options = arrow_csv.WriteOptions(include_header=False)
-    driver: Any = connection.connection.driver_connection
-    with driver.cursor() as cursor, cursor.copy(query) as copy:
+    with copying(connection, query) as copy:
 
         def put(batch: TypedBatch) -> None:
             n = len(batch)

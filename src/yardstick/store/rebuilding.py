@@ -15,6 +15,7 @@ from yardstick.formats.columns import Typer
 from yardstick.formats.keyed import keys_of
 from yardstick.formats.raw import Header, RawBatch
 
+from .database import copying
 from .models import RAW
 from .parts import Parts
 from .states import LoadThere
@@ -36,9 +37,8 @@ def rebuild_part(connection: Connection, load: LoadThere, zone: str, parts: Part
         f"COPY (SELECT line, extra, {quoted} FROM {RAW[load.table].__tablename__} WHERE load_no = {int(load.load)} "
         "ORDER BY line) TO STDOUT (FORMAT csv, NULL '\\N', FORCE_QUOTE *)"
     )
-    driver: Any = connection.connection.driver_connection
     with tempfile.TemporaryFile() as file:
-        with driver.cursor() as cursor, cursor.copy(query) as copy:
+        with copying(connection, query) as copy:
             for block in copy:
                 file.write(block)
         filled = file.tell() > 0

@@ -5,7 +5,7 @@ from __future__ import annotations
 import asyncio
 import json
 from collections.abc import AsyncIterator
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Annotated
 
 from fastapi import APIRouter, File, Response, UploadFile
@@ -16,6 +16,7 @@ from yardstick.formats.csv_out import REJECTED_COLUMNS, rejected_rows, table_tex
 from yardstick.stations import gather, rehearsals
 from yardstick.stations.gather import Load
 from yardstick.stations.rehearsals import Rehearsal
+from yardstick.store.database import AWAY
 from yardstick.store.jobs import RUNNING, JobState
 
 from .exports import CSV, file_of
@@ -79,7 +80,11 @@ async def events(at_hand: AtHand, job_id: Id) -> StreamingResponse:
             if state.state != RUNNING:
                 return
             await asyncio.sleep(EVENTS_EVERY_S)
-            state = await run_in_threadpool(at_hand.loader.state, job_id)
+            try:
+                state = await run_in_threadpool(at_hand.loader.state, job_id)
+            except AWAY:
+                # How it ended is on record, or will be found out: told as soon as the database answers.
+                state = replace(state, doing="waiting for the database")
 
     return StreamingResponse(tell(), media_type="text/event-stream", headers={"Cache-Control": "no-store"})
 
