@@ -16,7 +16,9 @@ from .cells import decimal_cell
 from .columns import DECIMALS
 
 
-def table_of(name: str, columns: Mapping[str, Any], file: Text, line: Codes) -> Table:
+def table_of(
+    name: str, columns: Mapping[str, Any], file: Text, line: Codes, made: Mapping[str, Text] | None = None
+) -> Table:
     """A table of the core from typed columns.
 
     Parameters
@@ -24,8 +26,14 @@ def table_of(name: str, columns: Mapping[str, Any], file: Text, line: Codes) -> 
     name : of the table
     columns : Arrow array, chunked or not, per column of the schema
     file, line : where each row came from
+    made : text columns that are made already
     """
-    return Table(name, {c.name: _column(c.kind, columns[c.name]) for c in SCHEMA[name]}, file, line)
+    return Table(
+        name,
+        {c.name: made[c.name] if made and c.name in made else _column(c.kind, columns[c.name]) for c in SCHEMA[name]},
+        file,
+        line,
+    )
 
 
 def _column(kind: Kind, array: Any) -> Any:

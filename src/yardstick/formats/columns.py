@@ -24,7 +24,8 @@ from .raw import Header, RawBatch, rejected_digest, shown
 DECIMALS = (Kind.AMOUNT, Kind.COST, Kind.PRICE, Kind.RATE)
 _INSTANT = r"^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}:[0-9]{2}(\.[0-9]{1,6})?(Z|[+-][0-9]{2}:[0-9]{2})$"
 _OFFSET = r"(?:[Zz]|[+-][0-9]{2}(?::?[0-9]{2})?(?::?[0-9]{2})?)\s*$"
-_ADDRESS = r"^(/[!-~]*|[Hh][Tt][Tt][Pp][Ss]?://[A-Za-z0-9][A-Za-z0-9.-]*(:[0-9]{1,4})?([/?#][!-~]*)?)$"
+_ADDRESS = r"^(/|[Hh][Tt][Tt][Pp][Ss]?://[A-Za-z0-9][A-Za-z0-9.-]*(:[0-9]{1,4})?([/?#]|$))"
+"""How an address begins that is one whatever printed ASCII follows."""
 FILE_TYPES: Mapping[Kind, Any] = {
     Kind.INSTANT: pa.int64(),
     Kind.DAY: pa.int32(),
@@ -153,7 +154,7 @@ class Typer:
             quick = _instants(text)
             if quick is not None:
                 return quick
-        if column.kind is Kind.ADDRESS and pc.all(pc.match_substring_regex(text, _ADDRESS)).as_py():
+        if column.kind is Kind.ADDRESS and _plain_addresses(text):
             return text
         return self._distinct(column, text, bad)
 
@@ -198,10 +199,48 @@ class _Bad:
                 self.reasons[row] = (column, reason)
 
 
+def _content(text: Any) -> npt.NDArray[np.uint8]:
+    """The bytes of all cells, end to end."""
+    if not len(text) or text.buffers()[2] is None:
+        return np.empty(0, np.uint8)
+    ends = np.frombuffer(text.buffers()[1], np.int32)
+    return np.frombuffer(text.buffers()[2], np.uint8)[ends[text.offset] : ends[text.offset + len(text)]]
+
+
+def _plain_addresses(text: Any) -> bool:
+    """Whether all cells are addresses of printed ASCII."""
+    content = _content(text)
+    # Unsigned, so that all below 33 are far above 93 after it.
+    printed = not len(content) or bool((content - np.uint8(33)).max() <= 93)
+    return printed and bool(pc.all(pc.match_substring_regex(text, _ADDRESS)).as_py())
+
+
+def _same_instants(text: Any) -> bool:
+    """Whether all cells are written `2026-03-02T10:00:00Z`; a quick answer for what most files hold."""
+    content = _content(text)
+    if len(content) != 20 * len(text) or not bool((pc.binary_length(text).to_numpy() == 20).all()):
+        return False
+    cells = content.reshape(-1, 20)
+    signs = {4: b"-", 7: b"-", 10: b"T ", 13: b":", 16: b":", 19: b"Z"}
+    for at in range(20):
+        allowed = np.frombuffer(signs.get(at, b"0123456789"), np.uint8)
+        column = cells[:, at]
+        if at not in signs:
+            good = bool(((column - allowed[0]) <= 9).all())
+        else:
+            good = bool(np.isin(column, allowed).all()) if len(allowed) > 1 else bool((column == allowed[0]).all())
+        if not good:
+            return False
+    return True
+
+
 def _instants(text: Any) -> Any:
     """Instants in microseconds since 1970, if every filled cell is one with its offset and within the limits."""
     filled = pc.not_equal(text, "")
-    if not pc.all(pc.or_(pc.match_substring_regex(text, _INSTANT), pc.invert(filled))).as_py():
+    if (
+        not _same_instants(text)
+        and not pc.all(pc.or_(pc.match_substring_regex(text, _INSTANT), pc.invert(filled))).as_py()
+    ):
         return None
     try:
         some = pc.if_else(filled, text, pa.scalar(None, pa.string()))

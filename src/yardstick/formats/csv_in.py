@@ -120,10 +120,9 @@ class CsvFile:
         simple = (
             b'"' not in block
             and b"\0" not in block
-            and block.count(b"\r") == block.count(b"\r\n")
             and not block.startswith((b"\n", b"\r\n"))
             and b"\n\n" not in block
-            and b"\n\r\n" not in block
+            and (b"\r" not in block or (block.count(b"\r") == block.count(b"\r\n") and b"\n\r\n" not in block))
         )
         if simple:
             try:

@@ -10,13 +10,13 @@ import pyarrow as pa
 
 from yardstick.core.base.columns import Text
 from yardstick.core.base.notes import Finding, Rejected
-from yardstick.core.base.tables import SCHEMA, Table, Tables
+from yardstick.core.base.tables import ROW_ID, SCHEMA, Table, Tables
 from yardstick.core.report.fingerprint import name_of
 
-from .arrow_tables import table_of
+from .arrow_tables import table_of, text_of
 from .columns import TypedBatch, Typer
 from .csv_in import CsvFile
-from .keyed import GROUPED, Keys, contributed, finer_columns, keys_of, stand, sum_of
+from .keyed import GROUPED, Keys, all_stand, contributed, finer_columns, keys_of, stand, sum_of
 from .origins import FileRows, origin_of
 from .raw import Header
 
@@ -69,7 +69,7 @@ def read_file(file: CsvFile, zone: str) -> ReadFile:
     for raw in file.batches():
         batch = typer.read(raw)
         batches.append(batch)
-        keys.append(keys_of(header.table, batch, finer))
+        keys.append(keys_of(header.table, batch, finer, known=True))
         rejected += batch.rejected
         count.skipped += raw.skipped
         count.read += len(batch) + len({r.line for r in batch.rejected})
@@ -124,7 +124,16 @@ def tables_of(files: Iterable[ReadFile]) -> Given:
 def _one_table(name: str, files: Sequence[ReadFile]) -> tuple[Table, int, list[FileRows], list[Finding]]:
     batches = [(i, b) for i, f in enumerate(files) for b in f.batches]
     keys = Keys.join([f.keys for f in files])
-    standing = stand(name, keys, np.zeros(len(keys), np.int64))
+    made: dict[str, Text] = {}
+    if name in ROW_ID and batches:
+        ids = text_of(pa.chunked_array([b.columns[ROW_ID[name]] for _, b in batches], pa.string()))
+        keys.key[:, 0] = ids.codes
+        made[ROW_ID[name]] = ids
+        standing = (
+            all_stand(len(keys)) if len(ids.values) == len(keys) else stand(name, keys, np.zeros(len(keys), np.int64))
+        )
+    else:
+        standing = stand(name, keys, np.zeros(len(keys), np.int64))
     lines = np.concatenate([b.lines for _, b in batches] or [np.empty(0, np.int64)])
     of_file = np.concatenate([np.full(len(b), i) for i, b in batches] or [np.empty(0, np.int64)])
     columns = {}
@@ -143,7 +152,8 @@ def _one_table(name: str, files: Sequence[ReadFile]) -> tuple[Table, int, list[F
         return Tables().named()[name], 0, [], findings
     kept = standing.counts
     file_text = Text(of_file[kept].astype(np.int32), [f.header.file for f in files])
-    table = table_of(name, columns, file_text, lines[kept].astype(np.int32))
+    whole = made if kept.all() else {}
+    table = table_of(name, columns, file_text, lines[kept].astype(np.int32), whole)
     content = contributed(keys.digest, standing.ordinal)
     came, start = [], 0
     for file in files:

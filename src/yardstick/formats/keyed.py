@@ -58,7 +58,7 @@ class Keys:
         return Keys(*(np.concatenate([getattr(p, name) for p in parts]) for name in ("key", "group", "digest")))
 
 
-def keys_of(table: str, batch: TypedBatch, finer: str) -> Keys:
+def keys_of(table: str, batch: TypedBatch, finer: str, *, known: bool = False) -> Keys:
     """The hashes of a batch.
 
     Parameters
@@ -66,6 +66,7 @@ def keys_of(table: str, batch: TypedBatch, finer: str) -> Keys:
     table : name
     batch : typed rows
     finer : which finer columns the header of the file has; files that differ in them stand side by side
+    known : leave the keys of rows with an id at 0: whoever has all rows at hand tells ids apart without hashes
 
     Returns
     -------
@@ -75,7 +76,9 @@ def keys_of(table: str, batch: TypedBatch, finer: str) -> Keys:
     written = [_written(columns[c.name]) for c in SCHEMA[table]]
     digest = _hash([pa.repeat(pa.scalar(table), len(batch)), *written, batch.extra], "sha256", DIGEST_BYTES)
     group = np.zeros(len(batch), np.uint64)
-    if table in ROW_ID:
+    if table in ROW_ID and known:
+        key = np.zeros((len(batch), 2), np.uint64)
+    elif table in ROW_ID:
         key = _hash([columns[ROW_ID[table]]], "blake2b", 16)
     elif table == "spend":
         day, rest = _written(columns["day"]), [_folded(columns[n]) for n in ("platform", "account")]
@@ -109,14 +112,10 @@ def _folded(array: Any) -> Any:
 
 def _hash(columns: Sequence[Any], name: str, size: int) -> Words:
     """(n, size / 8) uint64: a hash of each row's cells."""
-    safe = []
-    for column in columns:
+    joined = _joined(columns)
+    if len(columns) > 1 and _separators(joined) != (len(columns) - 1) * len(joined):
         # A separator inside a cell must not move the border between two cells.
-        odd = pc.any(pc.match_substring(column, SEPARATOR)).as_py()
-        safe.append(pc.replace_substring(column, SEPARATOR, SEPARATOR * 2 + "|") if odd else column)
-    joined = pc.binary_join_element_wise(*safe, SEPARATOR) if len(safe) > 1 else safe[0]
-    if isinstance(joined, pa.ChunkedArray):
-        joined = joined.combine_chunks()
+        joined = _joined([pc.replace_substring(c, SEPARATOR, SEPARATOR * 2 + "|") for c in columns])
     rows = joined.cast(pa.binary()).to_pylist()
     if name == "sha256":
         sha = hashlib.sha256
@@ -125,6 +124,20 @@ def _hash(columns: Sequence[Any], name: str, size: int) -> Words:
         blake = hashlib.blake2b
         content = b"".join([blake(row, digest_size=size).digest() for row in rows])
     return np.frombuffer(content, np.uint64).reshape(len(rows), size // 8)
+
+
+def _joined(columns: Sequence[Any]) -> Any:
+    joined = pc.binary_join_element_wise(*columns, SEPARATOR) if len(columns) > 1 else columns[0]
+    return joined.combine_chunks() if isinstance(joined, pa.ChunkedArray) else joined
+
+
+def _separators(joined: Any) -> int:
+    """How many separators an Arrow string array holds."""
+    if not len(joined):
+        return 0
+    offsets = np.frombuffer(joined.buffers()[1], np.int32)[joined.offset : joined.offset + len(joined) + 1]
+    content = np.frombuffer(joined.buffers()[2] or b"", np.uint8)[offsets[0] : offsets[-1]]
+    return int(np.count_nonzero(content == ord(SEPARATOR)))
 
 
 @dataclass(frozen=True)
@@ -160,6 +173,8 @@ def stand(table: str, keys: Keys, load: npt.NDArray[np.int64]) -> Standing:
     load : (n,) int64, ascending, number of the load each row came with; files given together are one
     """
     n = len(keys)
+    if table not in GROUPED and _all_different(keys.key[:, 0]):
+        return all_stand(n)
     alive = np.ones(n, np.bool_)
     if table in GROUPED and n:
         _, group = np.unique(keys.group, return_inverse=True)
@@ -188,6 +203,16 @@ def stand(table: str, keys: Keys, load: npt.NDArray[np.int64]) -> Standing:
     ordinal = np.zeros(n, np.int64)
     ordinal[order] = number - before
     return Standing(alive & ~repeated, repeated, ordinal)
+
+
+def all_stand(n: int) -> Standing:
+    """What becomes of rows whose keys all differ."""
+    return Standing(np.ones(n, np.bool_), np.zeros(n, np.bool_), np.zeros(n, np.int64))
+
+
+def _all_different(key: Words) -> bool:
+    ordered = np.sort(key)
+    return not bool((ordered[1:] == ordered[:-1]).any())
 
 
 def _same(keys: Keys, order: npt.NDArray[np.int64]) -> npt.NDArray[np.bool_]:

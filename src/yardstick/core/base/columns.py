@@ -84,7 +84,27 @@ class Text:
 
     def filled(self) -> Flags:
         """(n,) bool: rows whose value is not empty."""
-        return self.test(bool)
+        blank = _blank_of(self.values)
+        if blank is None:
+            return self.test(bool)
+        none: Flags = self.codes != blank
+        return none
+
+    def says_nothing(self) -> bool:
+        """Whether no row has a value."""
+        if len(self.values) > 100:
+            return not self.filled().any()
+        return not any(self.values[code] for code in np.flatnonzero(np.bincount(self.codes)).tolist())
+
+    def trimmed(self) -> Text:
+        """Values without white space around them."""
+        arrow = getattr(self.values, "arrow", None)
+        if arrow is not None and len(arrow) >= _MANY:
+            import pyarrow.compute as pc
+
+            if pc.all(pc.match_substring_regex(arrow, _TRIM)).as_py():
+                return self
+        return self.map(str.strip)
 
     def take(self, rows: npt.NDArray[Any]) -> Text:
         """The rows named by an index or mask array, with the same list of values."""
@@ -92,6 +112,9 @@ class Text:
 
     def where(self, use: Flags, other: Text) -> Text:
         """This column where `use` holds, `other` elsewhere."""
+        blank = _blank_of(self.values)
+        if blank is not None and blank >= 0 and other.take(~use).says_nothing():
+            return Text(np.where(use, self.codes, np.int32(blank)), self.values)
         both = Text.join([self, other])
         half = len(self)
         return Text(np.where(use, both.codes[:half], both.codes[half:]).astype(np.int32), both.values)
@@ -102,24 +125,48 @@ class Text:
         return [values[c] for c in self.codes.tolist()]
 
 
+def _blank_of(values: Sequence[str]) -> int | None:
+    """The code of the empty string among large lists of values, -1 if it is not there; None: look at each value."""
+    arrow = getattr(values, "arrow", None)
+    if arrow is None or len(arrow) < _MANY:
+        return None
+    import pyarrow.compute as pc
+
+    return int(pc.index(arrow, "").as_py())
+
+
+_TRIM = r"(?s)^([!-~](.*[!-~])?)?$"
+"""Texts that begin and end with a printed ASCII character: trimmed as they stand."""
 _MANY = 20_000
 """From this many distinct values on, columns are joined by Arrow's hash table instead of Python's."""
 
 
 def _join_many(parts: Sequence[Text]) -> Text:
+    """The values of the largest part keep their codes; those of the others are looked up among them."""
     import pyarrow as pa
+    import pyarrow.compute as pc
 
     held = [getattr(p.values, "arrow", None) for p in parts]
     arrays = [pa.array(list(p.values), pa.string()) if a is None else a for p, a in zip(parts, held, strict=True)]
     kind = pa.large_string() if sum(a.nbytes for a in arrays) > 2**30 else pa.string()
-    whole = pa.concat_arrays([a.cast(kind) for a in arrays]).dictionary_encode()
-    tables = whole.indices.to_numpy(zero_copy_only=False).astype(np.int32, copy=False)
+    arrays = [a.cast(kind) for a in arrays]
+    large = max(range(len(arrays)), key=lambda i: len(arrays[i]))
+    others = pa.concat_arrays([a for i, a in enumerate(arrays) if i != large]).dictionary_encode()
+    found = pc.index_in(others.dictionary, value_set=arrays[large])
+    new = found.is_null().to_numpy(zero_copy_only=False)
+    code = np.asarray(pc.fill_null(found, 0)).astype(np.int32)
+    code[new] = len(arrays[large]) + np.arange(int(new.sum()), dtype=np.int32)
+    tables = code[others.indices.to_numpy(zero_copy_only=False)]
     out, start = [], 0
-    for part in parts:
+    for i, part in enumerate(parts):
+        if i == large:
+            out.append(part.codes)
+            continue
         table = tables[start : start + len(part.values)]
         start += len(part.values)
         out.append(table[part.codes] if len(part.codes) else part.codes)
-    return Text(np.concatenate(out), Values(whole.dictionary))
+    more = others.dictionary.filter(found.is_null())
+    return Text(np.concatenate(out), Values(pa.concat_arrays([arrays[large], more]) if len(more) else arrays[large]))
 
 
 @dataclass(frozen=True)

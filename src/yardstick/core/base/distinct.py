@@ -38,5 +38,15 @@ def distinct_columns(codes: Ints) -> tuple[Ints, Ints]:
     packed = np.zeros(codes.shape[1], np.int64)
     for row, least, span in zip(codes, low, spans, strict=True):
         packed = packed * span + (row.astype(np.int64) - int(least))
+    if room <= 4 * len(packed) + 1_000_000:
+        # Few enough to have a place each: no sorting.
+        number = np.full(room, -1, np.int64)
+        number[packed] = 0
+        there = np.flatnonzero(number == 0)
+        number[there] = np.arange(len(there))
+        which = number[packed]
+        first = np.empty(len(there), np.int64)
+        first[which[::-1]] = np.arange(len(packed) - 1, -1, -1)
+        return codes[:, first], which
     _, first, which = np.unique(packed, return_index=True, return_inverse=True)
     return codes[:, first], which.reshape(-1).astype(np.int64)

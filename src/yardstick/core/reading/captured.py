@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import NO_INSTANT, Flags, Ints, Text
+from ..base.distinct import distinct_columns
 from ..base.tables import Table
 from ..base.words import SLOTS, Slots, fold
 from ..plan.records import CampaignNames
@@ -78,8 +79,8 @@ def read_captured(
     filled = np.zeros(3 * n + m, np.bool_)
     for column in fields.values():
         filled |= column.filled()
-    folded = np.stack([column.map(same).codes for column in fields.values()])
-    sameness = np.unique(folded, axis=1, return_inverse=True)[1].reshape(-1) if len(at) else np.empty(0, np.int64)
+    folded = np.stack([column.map(same).codes.astype(np.int64) for column in fields.values()])
+    sameness = distinct_columns(folded)[1]
     rows = np.arange(n)
     lead = np.concatenate([_interleave(rows, rows), rows, np.full(m, -1)])
     sale = np.concatenate([np.full(3 * n, -1), np.arange(m)])

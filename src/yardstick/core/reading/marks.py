@@ -63,17 +63,24 @@ def without_marks(addresses: Sequence[str], names: Sequence[str], slots: Slots =
     whole = getattr(addresses, "arrow", None)
     whole = pa.array(list(addresses), pa.string()) if whole is None else whole
     rest, found = whole, {}
-    odd = pc.match_substring_regex(whole, _ODD)
     for number, name in enumerate(plain):
-        parameter = rf"(?i)([?&])({re.escape(name)})=({_PLAIN})(&|#|$)"
-        once = pc.equal(pc.count_substring_regex(whole, rf"(?i)[?&]{re.escape(name)}="), 1)
-        taken = pc.and_(pc.and_(once, pc.match_substring_regex(whole, parameter)), pc.invert(odd))
+        has = pc.match_substring_regex(whole, rf"[?&]{re.escape(name)}=")
+        some, now = whole.filter(has), rest.filter(has)
+        halves = pc.split_pattern(now, f"{name}=", max_splits=1)
+        before, later = pc.list_element(halves, 0), pc.list_element(halves, 1)
+        parts = pc.extract_regex(later, f"(?s)^(?P<mark>{_PLAIN})(?P<after>(?:[&#].*)?)$")
+        mark, after = pc.struct_field(parts, "mark"), pc.struct_field(parts, "after")
+        again = pc.match_substring_regex(later, rf"(?i)[?&]{re.escape(name)}=")
+        odd = pc.or_(
+            pc.match_substring_regex(some, _ODD),
+            pc.match_substring_regex(before, rf"(?i)[^?&]$|[?&]{re.escape(name)}="),
+        )
+        taken = pc.and_(pc.is_valid(mark), pc.invert(pc.or_(again, odd)))
         word = _STANDS_FOR.format(number)
-        changed = pc.replace_substring_regex(rest, parameter, rf"\1\2={word}\4")
-        rest = pc.if_else(taken, changed, rest)
-        parts = pc.extract_regex(whole, rf"(?i)[?&]{re.escape(name)}=(?P<mark>{_PLAIN})(?:&|#|$)")
-        mark = pc.fill_null(pc.if_else(taken, pc.struct_field(parts, "mark"), ""), "")
-        found[word] = _text(mark)
+        changed = pc.if_else(taken, pc.binary_join_element_wise(before, f"{name}={word}", after, ""), now)
+        rest = pc.replace_with_mask(rest, has, changed)
+        mark = pc.fill_null(pc.if_else(taken, mark, ""), "")
+        found[word] = _text(pc.replace_with_mask(pa.repeat(pa.scalar(""), len(whole)), has, mark))
     coded = _text(rest)
     return Unmarked(coded.values, coded.codes, found)
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..base.columns import Ints, Text
 from ..base.days import local_days
+from ..base.distinct import distinct_columns
 from ..base.tables import Table
 from ..plan.plan import Reading
 from .arrivals import Arrivals
@@ -74,7 +75,7 @@ def lay_roles(visits: Table, arrivals: Arrivals, captured: Captured, reading: Re
     set_legend = _legends(captured.fields["source"], set_day, book)
     columns = [captured.fields[name] for name in FIELDS]
     stacked = np.stack([*(c.codes.astype(np.int64) for c in columns), set_legend])
-    found, set_kind = np.unique(stacked, axis=1, return_inverse=True)
+    found, set_kind = distinct_columns(stacked)
     for *codes, number in found.T.tolist():
         values = {name: column.values[code] for name, column, code in zip(FIELDS, columns, codes, strict=True)}
         distinct.append(book.roles(values, number))

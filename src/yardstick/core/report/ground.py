@@ -138,7 +138,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
     conversions = Conversions(
         is_lead_row=np.arange(len(leads) + len(sales)) < len(leads),
         row=np.concatenate([np.arange(len(leads)), np.arange(len(sales))]),
-        id=Text.join([leads.text("lead_id").map(str.strip), sales.text("conversion_id").map(str.strip)]),
+        id=Text.join([leads.text("lead_id").trimmed(), sales.text("conversion_id").trimmed()]),
         goal=goal_text,
         version=version,
         person=np.concatenate(people.person[1:]),

@@ -159,9 +159,12 @@ def version_of(names: Text, days: Ints, trailing: Trailing) -> tuple[tuple[Goal,
 
 def in_order(conversions: Conversions) -> Ints:
     """Conversion numbers by (time, id); of two with both equal, lead rows first, then table order (R10)."""
-    ids = conversions.id.strings()
-    at = conversions.at.tolist()
-    return np.array(sorted(range(len(ids)), key=lambda i: (at[i], ids[i], i)), dtype=np.int64)
+    order = np.argsort(conversions.at, kind="stable")
+    at, ids = conversions.at[order], conversions.id
+    same = np.flatnonzero(np.diff(np.concatenate([[False], at[1:] == at[:-1], [False]]).astype(np.int8)))
+    for first, last in zip(same[::2].tolist(), same[1::2].tolist(), strict=True):
+        order[first : last + 1] = sorted(order[first : last + 1].tolist(), key=lambda row: (ids[row], row))
+    return order
 
 
 def count_once(conversions: Conversions, goals: Sequence[Goal], last_touch: Ints) -> Flags:

@@ -9,7 +9,7 @@ import numpy as np
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
-from ..base.columns import Codes, Flags, Ints, Text
+from ..base.columns import Flags, Ints, Text
 
 KINDS = ("visitor id", "e-mail", "phone", "lead id", "click mark")
 VISITOR, EMAIL, PHONE, LEAD, MARK = range(5)
@@ -70,12 +70,11 @@ def find_people(groups: Sequence[Identified]) -> People:
         if not holders:
             continue
         joined = Text.join([column for _, column in holders])
-        at = 0
+        filled, at = joined.filled(), 0
         for i, column in holders:
             codes = joined.codes[at : at + len(column)]
+            use = groups[i].joins & filled[at : at + len(column)]
             at += len(column)
-            blank = np.array([not v for v in joined.values], np.bool_)
-            use = groups[i].joins & ~blank[codes] if len(codes) else np.empty(0, np.bool_)
             ids[kind, starts[i] : starts[i + 1]] = np.where(use, codes.astype(np.int64) + count, -1)
         names.append((kind, joined.values, count))
         count += len(joined.values)
@@ -90,43 +89,57 @@ def find_people(groups: Sequence[Identified]) -> People:
 
 
 def _others_seen(ids: Ints, count: int) -> Ints:
-    """For each identifier, how many different others (no click marks) stand on rows together with it."""
+    """For each identifier, how many different others (no click marks) stand on rows together with it.
+
+    Said of those alone that may have more than `MOST_TOGETHER`; 0 of all others.
+    """
     present = ids >= 0
-    seen = np.zeros(count, np.int64)
-    pairs = []
-    for a in range(len(KINDS)):
-        for b in range(MARK):
-            both = present[a] & present[b] if a != b else None
-            if both is not None and both.any():
-                pairs.append(np.unique(ids[a][both] * count + ids[b][both]))
-    if pairs:
-        every = np.unique(np.concatenate(pairs))
-        seen += np.bincount(every // count, minlength=count)
-    return seen
+    kinds = [(a, b, present[a] & present[b]) for a in range(len(KINDS)) for b in range(MARK) if a != b]
+    # An identifier has at most as many others as rows with one.
+    most = np.zeros(count, np.int64)
+    for a, _, both in kinds:
+        most += np.bincount(ids[a][both], minlength=count)
+    many = most > MOST_TOGETHER
+    pairs = [
+        np.unique(ids[a][asked] * count + ids[b][asked])
+        for a, b, both in (kinds if many.any() else ())
+        if (asked := both & many[ids[a]]).any()
+    ]
+    if not pairs:
+        return np.zeros(count, np.int64)
+    return np.bincount(np.concatenate(pairs) // count, minlength=count)
 
 
 def _components(ids: Ints, barred: Flags, total: int, count: int) -> Ints:
-    kinds = [k for k in range(len(KINDS)) if (ids[k] >= 0).any()]
-    if not kinds:
-        return np.arange(total)
-    if len(kinds) == 1 and not barred.any():
-        # One kind of identifier only: people are its values, and rows without one stand alone.
-        one = ids[kinds[0]]
-        return _dense(np.where(one >= 0, one, count + np.arange(total)))
-    rows, cols = [], []
-    for kind in kinds:
-        at = np.flatnonzero(ids[kind] >= 0)
-        at = at[~barred[ids[kind][at]]]
-        rows.append(at)
-        cols.append(ids[kind][at] + total)
-    r, c = np.concatenate(rows), np.concatenate(cols)
-    graph = coo_array((np.ones(len(r), np.int8), (r, c)), shape=(total + count, total + count))
-    labels: Codes = connected_components(graph, directed=False)[1]
-    return _dense(labels[:total].astype(np.int64))
+    """(total,) int64, the person of each row.
+
+    Only identifiers that stand on several rows join any; each row points to the first such it has, and to its own
+    number where it has none.
+    """
+    rows_with = np.zeros(count + 1, np.int64)
+    for kind in ids:
+        rows_with += np.bincount(kind[kind >= 0], minlength=count + 1)
+    joins = np.append((rows_with[:count] > 1) & ~barred, False)
+    first = np.full(total, -1, np.int64)
+    edges = []
+    for kind in ids:
+        use = joins[kind]
+        other = use & (first >= 0)
+        if other.any():
+            edges.append(np.stack([first[other], kind[other]]))
+        first = np.where(use & (first < 0), kind, first)
+    of_id = np.arange(count, dtype=np.int64)
+    if edges:
+        a, b = np.concatenate(edges, axis=1)
+        graph = coo_array((np.ones(len(a), np.int8), (a, b)), shape=(count, count))
+        of_id = connected_components(graph, directed=False)[1].astype(np.int64)
+    return _dense(np.where(first >= 0, of_id[first], count + np.arange(total)), count + total)
 
 
-def _dense(labels: Ints) -> Ints:
-    return np.unique(labels, return_inverse=True)[1].astype(np.int64).reshape(-1)
+def _dense(labels: Ints, size: int) -> Ints:
+    used = np.zeros(size, np.bool_)
+    used[labels] = True
+    return (np.cumsum(used) - 1)[labels]
 
 
 def _shared(

@@ -37,7 +37,7 @@ def rows_that_stand(table: Table, rejected: Flags) -> Standing:
     -----
     A rejected row never takes a good one away: the good one stands, whichever came last.
     """
-    ids = table.text(ROW_ID[table.name]).map(str.strip).codes.astype(np.int64)
+    ids = table.text(ROW_ID[table.name]).trimmed().codes.astype(np.int64)
     good = np.flatnonzero(~rejected)
     if not len(ids) or (len(good) == len(ids) == int(ids.max()) + 1):
         return Standing(good, ())
