@@ -48,7 +48,8 @@ def read_arrivals(visits: Table, reading: Reading) -> Arrivals:
     slots = Slots(reading.slot_pairs)
     read = reader(reading.click_marks, reading.extra_values, slots)
     address = visits.text("url")
-    unmarked = without_marks(address.values, [fold(name) for name in reading.click_marks], slots)
+    marks, extras = ([fold(name) for name in names] for names in (reading.click_marks, reading.extra_values))
+    unmarked = without_marks(address.values, marks, extras, slots)
     readings = [read(url) for url in unmarked.rests]
     of_address = _marks(readings, unmarked)
     per_visit = of_address.take(address.codes) if len(visits) else Text.blank(0)

@@ -1,9 +1,12 @@
-"""Addresses without their click marks: a mark of its own on every click makes all addresses distinct, and what else
-they say is said over and over. Addresses are read once per distinct rest."""
+"""Addresses without their click marks, and without values of parameters that nobody named: a mark of its own on every
+click makes all addresses distinct, and what else they say is said over and over. Addresses are read once per distinct
+rest.
+"""
 
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -12,10 +15,13 @@ import numpy as np
 
 from ..base.columns import Codes, Text
 from ..base.values import Values
-from ..base.words import SLOTS, Slots
+from ..base.words import SLOTS, Slots, fold
+from .tags import parameters, split_address
 
+SAMPLE, MOST_IDLE = 2_000, 6
 LARGE = 5_000
 """From this many distinct addresses on it pays to look for their marks first."""
+_NAME = re.compile(r"[A-Za-z0-9_-]+")
 _PLAIN = r"(?:[A-Za-z_-]+[0-9]|[0-9][A-Za-z0-9_-])[A-Za-z0-9_-]*"
 """A mark that is an identifier whatever it says, and holds nothing to decode: it has a digit and is not `0`."""
 _ODD = r"^[^?#]*[&#]|\?[^#]*\?|[?&][^=&#]*[^=&#A-Za-z0-9_.~-]"
@@ -26,7 +32,7 @@ _STANDS_FOR = "ytmark{}ytmark"
 
 @dataclass(frozen=True)
 class Unmarked:
-    """Addresses with their plain marks taken out.
+    """Addresses with their plain marks taken out, and with plain values of parameters that say nothing to anybody.
 
     Attributes
     ----------
@@ -40,49 +46,70 @@ class Unmarked:
     stands_for: dict[str, Text]
 
 
-def without_marks(addresses: Sequence[str], names: Sequence[str], slots: Slots = SLOTS) -> Unmarked:
-    """Take plain click marks out of addresses.
+def without_marks(
+    addresses: Sequence[str], names: Sequence[str], extra_values: Sequence[str] = (), slots: Slots = SLOTS
+) -> Unmarked:
+    """Take plain click marks out of addresses, and the values of parameters that no reading looks at.
 
     Parameters
     ----------
     addresses : distinct
     names : of the parameters that carry a mark, folded
+    extra_values : of other parameters that are read, folded
     slots : tells unfilled slots; where a plain text could be one, all addresses are left whole
 
     Notes
     -----
-    Only a mark that stands once in the query of its address, under a name that is written plainly, is taken out; every
+    Only a value that stands once in the query of its address, under a name that is written plainly, is taken out; every
     other address is left whole, and so is read as it is.
     """
-    plain = [name for name in names if re.fullmatch(r"[a-z0-9_-]+", name) and not name.startswith("utm_")]
-    if len(addresses) < LARGE or not plain or slots.in_plain_text:
+    if len(addresses) < LARGE or slots.in_plain_text:
         return Unmarked(addresses, np.arange(len(addresses), dtype=np.int32), {})
+    import pyarrow as pa
+
+    held = getattr(addresses, "arrow", None)
+    whole = pa.array(list(addresses), pa.string()) if held is None else held
+    rest, found = whole, {}
+    plain = [name for name in names if _NAME.fullmatch(name) and not name.startswith("utm_")]
+    for number, name in enumerate(plain):
+        word = _STANDS_FOR.format(number)
+        rest, found[word] = _cut(whole, rest, name, word)
+    for name in _idle_names(addresses, {*names, *extra_values}):
+        rest, _ = _cut(whole, rest, name, "")
+    coded = _text(rest)
+    return Unmarked(coded.values, coded.codes, found)
+
+
+def _cut(whole: Any, rest: Any, name: str, word: str) -> tuple[Any, Text]:
+    """Put a word in place of the plain values of a parameter: (what is left of each address, the value cut out)."""
     import pyarrow as pa
     import pyarrow.compute as pc
 
-    whole = getattr(addresses, "arrow", None)
-    whole = pa.array(list(addresses), pa.string()) if whole is None else whole
-    rest, found = whole, {}
-    for number, name in enumerate(plain):
-        has = pc.match_substring_regex(whole, rf"[?&]{re.escape(name)}=")
-        some, now = whole.filter(has), rest.filter(has)
-        halves = pc.split_pattern(now, f"{name}=", max_splits=1)
-        before, later = pc.list_element(halves, 0), pc.list_element(halves, 1)
-        parts = pc.extract_regex(later, f"(?s)^(?P<mark>{_PLAIN})(?P<after>(?:[&#].*)?)$")
-        mark, after = pc.struct_field(parts, "mark"), pc.struct_field(parts, "after")
-        again = pc.match_substring_regex(later, rf"(?i)[?&]{re.escape(name)}=")
-        odd = pc.or_(
-            pc.match_substring_regex(some, _ODD),
-            pc.match_substring_regex(before, rf"(?i)[^?&]$|[?&]{re.escape(name)}="),
-        )
-        taken = pc.and_(pc.is_valid(mark), pc.invert(pc.or_(again, odd)))
-        word = _STANDS_FOR.format(number)
-        changed = pc.if_else(taken, pc.binary_join_element_wise(before, f"{name}={word}", after, ""), now)
-        rest = pc.replace_with_mask(rest, has, changed)
-        mark = pc.fill_null(pc.if_else(taken, mark, ""), "")
-        found[word] = _text(pc.replace_with_mask(pa.repeat(pa.scalar(""), len(whole)), has, mark))
-    coded = _text(rest)
-    return Unmarked(coded.values, coded.codes, found)
+    begins = rf"[?&]{re.escape(name)}="
+    has = pc.match_substring_regex(rest, begins)
+    some, now = whole.filter(has), rest.filter(has)
+    halves = pc.split_pattern(now, f"{name}=", max_splits=1)
+    before, later = pc.list_element(halves, 0), pc.list_element(halves, 1)
+    parts = pc.extract_regex(later, f"(?s)^(?P<value>{_PLAIN})(?P<after>(?:[&#].*)?)$")
+    value, after = pc.struct_field(parts, "value"), pc.struct_field(parts, "after")
+    again = pc.match_substring_regex(later, f"(?i){begins}")
+    odd = pc.or_(pc.match_substring_regex(some, _ODD), pc.match_substring_regex(before, f"(?i)[^?&]$|{begins}"))
+    taken = pc.and_(pc.is_valid(value), pc.invert(pc.or_(again, odd)))
+    changed = pc.if_else(taken, pc.binary_join_element_wise(before, f"{name}={word}", after, ""), now)
+    value = pc.fill_null(pc.if_else(taken, value, ""), "")
+    values = pc.replace_with_mask(pa.repeat(pa.scalar(""), len(whole)), has, value)
+    return pc.replace_with_mask(rest, has, changed), _text(values)
+
+
+def _idle_names(addresses: Sequence[str], read: set[str]) -> list[str]:
+    """Parameters that many addresses carry and no reading looks at, told by a sample."""
+    step = max(1, len(addresses) // SAMPLE)
+    seen: Counter[str] = Counter()
+    for at in range(0, len(addresses), step):
+        names = {name for name, _, _ in parameters(split_address(addresses[at])[1])}
+        seen.update(n for n in names if _NAME.fullmatch(n) and not fold(n).startswith("utm_") and fold(n) not in read)
+    often = [name for name, times in seen.most_common(MOST_IDLE) if times * step * 50 >= len(addresses)]
+    return sorted(often)
 
 
 def _text(array: Any) -> Text:
