@@ -1120,34 +1120,33 @@ export interface components {
          * FileRehearsal
          * @description What would happen to one file if it were kept; `problem` says why nothing would.
          *
-         *     lines = header + read + skipped; read = new + replaced + unchanged + repeated + rejected. `lost` are rows of
-         *     replaced days that have no counterpart in the file.
+         *     `lost` are rows of replaced days that have no counterpart in the file.
          */
         FileRehearsal: {
-            /** File */
-            file: string;
-            /** Table */
-            table: string;
-            /** Problem */
-            problem: string;
-            /** Read */
-            read: number;
-            /** New */
-            new: number;
-            /** Replaced */
-            replaced: number;
-            /** Unchanged */
-            unchanged: number;
-            /** Repeated */
-            repeated: number;
-            /** Rejected */
-            rejected: number;
             /** Lines */
             lines: number;
             /** Header */
             header: number;
             /** Skipped */
             skipped: number;
+            /** Read */
+            read: number;
+            /** Rejected */
+            rejected: number;
+            /** Repeated */
+            repeated: number;
+            /** Replaced */
+            replaced: number;
+            /** New */
+            new: number;
+            /** Unchanged */
+            unchanged: number;
+            /** File */
+            file: string;
+            /** Table */
+            table: string;
+            /** Problem */
+            problem: string;
             /** Lost */
             lost: number;
             /** Columns */
@@ -1316,9 +1315,27 @@ export interface components {
         };
         /**
          * Load
-         * @description One entry of the list of loads; counts as in a rehearsal.
+         * @description One entry of the list of loads.
          */
         Load: {
+            /** Lines */
+            lines: number;
+            /** Header */
+            header: number;
+            /** Skipped */
+            skipped: number;
+            /** Read */
+            read: number;
+            /** Rejected */
+            rejected: number;
+            /** Repeated */
+            repeated: number;
+            /** Replaced */
+            replaced: number;
+            /** New */
+            new: number;
+            /** Unchanged */
+            unchanged: number;
             /** Id */
             id: number;
             /** Subject */
@@ -1332,24 +1349,6 @@ export interface components {
             made_at: string;
             /** Made By */
             made_by: string;
-            /** Read */
-            read: number;
-            /** New */
-            new: number;
-            /** Replaced */
-            replaced: number;
-            /** Unchanged */
-            unchanged: number;
-            /** Repeated */
-            repeated: number;
-            /** Rejected */
-            rejected: number;
-            /** Lines */
-            lines: number;
-            /** Header */
-            header: number;
-            /** Skipped */
-            skipped: number;
             /** Undone */
             undone: boolean;
             /** Can Undo */

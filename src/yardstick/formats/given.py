@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 
 import numpy as np
 import pyarrow as pa
@@ -14,31 +14,21 @@ from yardstick.core.base.tables import ROW_ID, SCHEMA, Table, Tables
 from yardstick.core.report.fingerprint import name_of
 
 from .arrow_tables import table_of, text_of
-from .columns import TypedBatch, Typer
+from .columns import TypedBatch
 from .csv_in import CsvFile
-from .keyed import GROUPED, Keys, all_stand, contributed, finer_columns, keys_of, stand, sum_of
+from .intake import Lines, take_in
+from .keyed import GROUPED, Keys, all_stand, contributed, stand, sum_of
 from .origins import FileRows, origin_of
 from .raw import Header
 
 
-@dataclass
-class FileCount:
-    """What became of the lines of a file: lines = header + read + skipped, and read = accepted + rejected + repeated +
-    replaced. Quarantined rows are among the accepted.
+@dataclass(kw_only=True)
+class FileCount(Lines):
+    """Of a file that was read once: read = accepted + rejected + repeated + replaced. Quarantined rows are among the
+    accepted."""
 
-    `skipped` are blank lines and lines inside a cell, `repeated` rows identical to one that counts, `replaced` those
-    whose id a later row took.
-    """
-
-    lines: int = 0
-    header: int = 0
-    skipped: int = 0
-    read: int = 0
-    accepted: int = 0
-    rejected: int = 0
-    repeated: int = 0
-    replaced: int = 0
-    quarantined: int = 0
+    accepted: int
+    quarantined: int
 
 
 @dataclass
@@ -61,25 +51,20 @@ def read_file(file: CsvFile, zone: str) -> ReadFile:
     file : being read
     zone : time zone of times that carry no offset
     """
-    header, typer = file.header, Typer(file.header, zone)
-    finer = finer_columns(header.columns)
-    batches, keys = [], []
+    batches: list[TypedBatch] = []
     rejected: list[Rejected] = []
-    count = FileCount(header=file.header_lines)
-    for raw in file.batches():
-        batch = typer.read(raw)
+
+    def each(batch: TypedBatch, _: Keys) -> None:
         batches.append(batch)
-        keys.append(keys_of(header.table, batch, finer, known=True))
-        rejected += batch.rejected
-        count.skipped += raw.skipped
-        count.read += len(batch) + len({r.line for r in batch.rejected})
-    count.rejected = len({r.line for r in rejected})
-    count.accepted = count.read - count.rejected
-    count.lines = count.header + count.read + count.skipped
-    findings = list(typer.findings)
-    if not count.read:
-        findings.append(Finding("no_rows", "warning", header.table, "", "", "", None, "", header.file, 1))
-    return ReadFile(header, batches, Keys.join(keys), rejected, findings, count)
+        rejected.extend(batch.rejected)
+
+    taken = take_in(file, zone, lambda rows, done: None, each, known=True)
+    count = FileCount(
+        **{f.name: getattr(taken.counts, f.name) for f in fields(Lines)},
+        accepted=taken.counts.read - taken.counts.rejected,
+        quarantined=0,
+    )
+    return ReadFile(file.header, batches, taken.keys, rejected, taken.findings, count)
 
 
 @dataclass

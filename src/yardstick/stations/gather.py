@@ -21,6 +21,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Rejected
 from yardstick.formats.csv_in import CsvFile
+from yardstick.formats.intake import Counts
 from yardstick.formats.raw import FileProblem
 from yardstick.store import jobs
 from yardstick.store.database import AWAY, is_full, is_locked
@@ -256,24 +257,15 @@ def _names(kept: Sequence[str]) -> str:
     return ", ".join(kept) or "nothing"
 
 
-@dataclass(frozen=True)
-class Load:
-    """One entry of the list of loads; counts as in a rehearsal."""
+@dataclass(kw_only=True)
+class Load(Counts):
+    """One entry of the list of loads."""
 
     id: int
     subject: str
     file: str
     made_at: datetime
     made_by: str
-    read: int
-    new: int
-    replaced: int
-    unchanged: int
-    repeated: int
-    rejected: int
-    lines: int
-    header: int
-    skipped: int
     undone: bool
     can_undo: bool
 

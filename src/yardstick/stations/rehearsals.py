@@ -7,7 +7,7 @@ import secrets
 import shutil
 from collections.abc import Sequence
 from contextlib import ExitStack
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any, BinaryIO
 
@@ -17,10 +17,10 @@ import numpy.typing as npt
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Finding, Rejected
 from yardstick.formats.csv_in import CsvFile
+from yardstick.formats.intake import COUNTS, MOST_SHOWN, Counts, Intake, take_in
 from yardstick.formats.keyed import GROUPED, Keys, stand
 from yardstick.formats.raw import FileProblem, shown
 from yardstick.formats.settings_toml import read_settings
-from yardstick.store.loading import MOST_SHOWN, Counts, Intake, take_in
 from yardstick.store.snapshots import TableState
 
 from .desk import Desk
@@ -31,26 +31,16 @@ LONGEST_NAME = 200
 MOST_SETTINGS = 16 * 1024 * 1024
 
 
-@dataclass(frozen=True, kw_only=True)
-class FileRehearsal:
+@dataclass(kw_only=True)
+class FileRehearsal(Counts):
     """What would happen to one file if it were kept; `problem` says why nothing would.
 
-    lines = header + read + skipped; read = new + replaced + unchanged + repeated + rejected. `lost` are rows of
-    replaced days that have no counterpart in the file.
+    `lost` are rows of replaced days that have no counterpart in the file.
     """
 
     file: str
     table: str
     problem: str
-    read: int
-    new: int
-    replaced: int
-    unchanged: int
-    repeated: int
-    rejected: int
-    lines: int
-    header: int
-    skipped: int
     lost: int
     columns: list[str]
     extra: list[str]
@@ -167,7 +157,6 @@ def _rows(file: GivenFile, zone: str, states: dict[str, TableState]) -> FileRehe
 
 
 def _described(file: GivenFile, taken: Intake, lost: int, columns: list[str], extra: list[str]) -> FileRehearsal:
-    counts = {name: getattr(taken.counts, name) for name in _COUNTS}
     return FileRehearsal(
         file=file.name,
         table=file.table,
@@ -178,11 +167,8 @@ def _described(file: GivenFile, taken: Intake, lost: int, columns: list[str], ex
         sample=[[shown(cell) for cell in row] for row in taken.sample],
         rejected_rows=taken.rejected,
         findings=taken.findings[:MOST_SHOWN],
-        **counts,
+        **asdict(taken.counts),
     )
-
-
-_COUNTS = ("read", "new", "replaced", "unchanged", "repeated", "rejected", "lines", "header", "skipped")
 
 
 def _settings(desk: Desk, file: GivenFile) -> FileRehearsal:
@@ -195,11 +181,11 @@ def _settings(desk: Desk, file: GivenFile) -> FileRehearsal:
 def settings_counts(version: int, before: str | None, text: str) -> Counts:
     """What keeping settings does: they are one row that is new, replaces another or is just that."""
     same = before == text
-    return Counts(read=1, new=int(not version), replaced=int(bool(version) and not same), unchanged=int(same))
+    return Counts.of(read=1, new=int(not version), replaced=int(bool(version) and not same), unchanged=int(same))
 
 
 def _refused(file: str, problem: str) -> FileRehearsal:
-    counts: dict[str, Any] = dict.fromkeys((*_COUNTS, "lost"), 0)
+    counts: dict[str, Any] = dict.fromkeys((*COUNTS, "lost"), 0)
     empty: dict[str, Any] = {"columns": [], "extra": [], "sample": [], "rejected_rows": [], "findings": []}
     return FileRehearsal(file=file, table="", problem=problem, **counts, **empty)
 

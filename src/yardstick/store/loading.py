@@ -9,18 +9,18 @@ from __future__ import annotations
 import io
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field
 from typing import Any
 
 import pyarrow as pa
 from pyarrow import csv as arrow_csv
 from sqlalchemy import Connection, insert, select, text
 
-from yardstick.core.base.notes import Finding, Rejected
+from yardstick.core.base.notes import Rejected
 from yardstick.core.base.tables import SCHEMA
-from yardstick.formats.columns import TypedBatch, Typer
+from yardstick.formats.columns import TypedBatch
 from yardstick.formats.csv_in import CsvFile
-from yardstick.formats.keyed import Keys, finer_columns, keys_of
+from yardstick.formats.intake import Counts, Intake, Progress, take_in
+from yardstick.formats.keyed import Keys, finer_columns
 from yardstick.formats.raw import Header
 
 from .database import copying
@@ -28,52 +28,9 @@ from .models import RAW, Change, RejectedRow, Workspace
 from .parts import Parts
 from .steps import reach
 
-MOST_SHOWN = 200
-
 
 class Stopped(Exception):
     """The person asked to stop; nothing of the file is kept."""
-
-
-@dataclass
-class Counts:
-    """What loading a file did, or would do. read = new + replaced + unchanged + repeated + rejected, and
-    lines = header + read + skipped."""
-
-    read: int = 0
-    new: int = 0
-    replaced: int = 0
-    unchanged: int = 0
-    repeated: int = 0
-    rejected: int = 0
-    lines: int = 0
-    header: int = 0
-    skipped: int = 0
-
-
-@dataclass
-class Intake:
-    """A file as far as it was taken in.
-
-    Attributes
-    ----------
-    counts : without new, replaced, unchanged and repeated, which hang on what stands
-    keys : of the accepted rows
-    rejected : the first of the rejected rows
-    findings, zone_matters : see `Typer`
-    sample : the first accepted rows as they came
-    """
-
-    counts: Counts = field(default_factory=Counts)
-    keys: Keys = field(default_factory=lambda: Keys.join([]))
-    rejected: list[Rejected] = field(default_factory=list)
-    findings: list[Finding] = field(default_factory=list)
-    zone_matters: bool = False
-    sample: list[list[str]] = field(default_factory=list)
-
-
-Progress = Callable[[int, int], None]
-"""Told (rows done, bytes done); raises `Stopped` to stop."""
 
 
 def lock(connection: Connection, workspace: int) -> None:
@@ -83,45 +40,6 @@ def lock(connection: Connection, workspace: int) -> None:
     """
     row = select(Workspace.id).where(Workspace.id == workspace).with_for_update(key_share=True)
     connection.execute(row).one()
-
-
-def take_in(
-    file: CsvFile, zone: str, progress: Progress, each: Callable[[TypedBatch, Keys], None], sample: int = 0
-) -> Intake:
-    """Read a file to its end, batch by batch.
-
-    Parameters
-    ----------
-    file : being read
-    zone : time zone of times that carry no offset
-    progress : told how far it is
-    each : told every batch with its hashes
-    sample : how many rows to keep as they came
-    """
-    out, typer = Intake(), Typer(file.header, zone)
-    finer, all_keys = finer_columns(file.header.columns), []
-    counts = out.counts
-    counts.header = file.header_lines
-    for raw in file.batches():
-        batch = typer.read(raw)
-        keys = keys_of(file.header.table, batch, finer)
-        all_keys.append(keys)
-        each(batch, keys)
-        out.rejected += batch.rejected[: MOST_SHOWN - len(out.rejected)]
-        if len(out.sample) < sample:
-            rows = zip(*(batch.raw[name][:sample].to_pylist() for name in batch.raw), strict=True)
-            out.sample += [list(row) for row in rows][: sample - len(out.sample)]
-        rejected = len({r.line for r in batch.rejected})
-        counts.rejected += rejected
-        counts.read += len(batch) + rejected
-        counts.skipped += raw.skipped
-        progress(counts.read, raw.bytes_done)
-    counts.lines = counts.header + counts.read + counts.skipped
-    out.keys, out.findings, out.zone_matters = Keys.join(all_keys), typer.findings, typer.zone_matters
-    if not counts.read:
-        header = file.header
-        out.findings.append(Finding("no_rows", "warning", header.table, "", "", "", None, "", header.file, 1))
-    return out
 
 
 def next_load(connection: Connection) -> int:

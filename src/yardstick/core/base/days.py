@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from .columns import Ints
+from .columns import Flags, Ints
 
 DAY_US = 86_400_000_000
 """Microseconds in 24 hours."""
@@ -89,3 +89,13 @@ def _offset(instant: int, zone: ZoneInfo) -> int:
     shift = at.astimezone(zone).utcoffset()
     assert shift is not None
     return int(shift / timedelta(microseconds=1))
+
+
+def days_within(days: Ints, first: date | None, last: date | None) -> Flags:
+    """(n,) bool: days from `first` to `last`, both inclusive; None = no end on that side."""
+    inside = np.ones(len(days), np.bool_)
+    if first is not None:
+        inside &= days >= day_number(first)
+    if last is not None:
+        inside &= days <= day_number(last)
+    return inside

@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from ..base.columns import Amounts, Flags, Ints, Text
-from ..base.days import day_number
+from ..base.columns import Amounts, Ints, Text
+from ..base.days import day_number, days_within
 from ..base.notes import Rejected
 from ..base.tables import SCHEMA, Table, blank_column
 from ..plan.plan import Costing, Reading
@@ -158,7 +158,7 @@ def count_clicks(
         for candidates, rows in _by_candidates(prices, of_campaign, arrivals, url, keys, here, reading):
             free = np.ones(len(rows), np.bool_)
             for number in candidates:
-                wanted = free & _in_days(prices[number], day[rows])
+                wanted = free & days_within(day[rows], prices[number].first, prices[number].last)
                 free &= ~wanted
                 for on, count in zip(*np.unique(day[rows[wanted]], return_counts=True), strict=True):
                     counts[number, int(on)] = counts.get((number, int(on)), 0) + int(count)
@@ -202,15 +202,6 @@ _PRICED_TAGS = (0, 1, 3, 4)
 def _fits(price: ClickPrice, tags: Sequence[str], same: Callable[[str], str]) -> bool:
     stated = (price.source, price.medium, price.term, price.content)
     return all(not same(want) or same(want) == tag for want, tag in zip(stated, tags, strict=True))
-
-
-def _in_days(price: ClickPrice, days: Ints) -> Flags:
-    inside = np.ones(len(days), np.bool_)
-    if price.first is not None:
-        inside &= days >= day_number(price.first)
-    if price.last is not None:
-        inside &= days <= day_number(price.last)
-    return inside
 
 
 def _joined(spend: Table, rows: list[_Row]) -> Table:

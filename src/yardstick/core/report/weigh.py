@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import NO_INSTANT, Flags, Ints
-from ..base.days import DAY_US, day_number
+from ..base.days import DAY_US, days_within
 from ..base.notes import Finding, Rejected
 from ..base.tables import Tables
 from ..credit.credit import Shares, share_credit
@@ -103,8 +103,9 @@ def weigh(
     ground = ground or lay_ground(tables, plan.reading, plan.trailing, plan.costing, plan.money)
     trails, agreement = _shown_trails(ground, plan.windows, plan.reporting)
     shares = share_credit(trails, ground.conversions.value[trails.conversion], ground.touches, plan.crediting)
-    in_range = _in_range(ground.touches.day, plan.reporting)
-    spend_rows = ground.costs.counts & _in_range(ground.spend.ints("day"), plan.reporting)
+    asked = (plan.reporting.report_from, plan.reporting.report_to)
+    in_range = days_within(ground.touches.day, *asked)
+    spend_rows = ground.costs.counts & days_within(ground.spend.ints("day"), *asked)
     axes = [lay_axis(name, ground, trails, in_range, spend_rows) for name in by]
     axes = [
         hide(axis, plan.reporting.hidden_channels) if name == "channel" else axis
@@ -136,15 +137,6 @@ def weigh(
     )
 
 
-def _in_range(days: Ints, reporting: Reporting) -> Flags:
-    inside = np.ones(len(days), np.bool_)
-    if reporting.report_from is not None:
-        inside &= days >= day_number(reporting.report_from)
-    if reporting.report_to is not None:
-        inside &= days <= day_number(reporting.report_to)
-    return inside
-
-
 def _look_back(ground: Ground, windows: Windows) -> Ints:
     """(c, 3) int64: window of every conversion for clicks, views and watches, in microseconds."""
     usual, own = windows.window, {(w.name, w.since): w for w in windows.goal_windows}
@@ -163,7 +155,7 @@ def _shown_trails(ground: Ground, windows: Windows, reporting: Reporting) -> tup
     """Trails of the counted conversions in the report range (R8, R10-R13), and how captured sets agree with visits."""
     conversions = ground.conversions
     no_cut = np.full(len(conversions), NO_INSTANT, np.int64)
-    shown = conversions.eligible & _in_range(conversions.day, reporting)
+    shown = conversions.eligible & days_within(conversions.day, reporting.report_from, reporting.report_to)
     counting = {goal.count for goal in ground.goals}
     if counting <= {"every"}:
         counted = conversions.eligible
