@@ -110,7 +110,7 @@ def take_in(
         counts.skipped += raw.skipped
         progress(counts.read, raw.bytes_done)
     counts.lines = counts.header + counts.read + counts.skipped
-    out.keys, out.findings, out.zone_matters = Keys.join(all_keys), typer.findings, typer.zone_matters
+    out.keys, out.findings, out.zone_matters = Keys.gathered(all_keys), typer.findings, typer.zone_matters
     if not counts.read:
         header = file.header
         out.findings.append(Finding("no_rows", "warning", header.table, "", "", "", None, "", header.file, 1))

@@ -48,14 +48,34 @@ class Keys:
     def __len__(self) -> int:
         return len(self.key)
 
+    def take(self, rows: npt.NDArray[np.bool_]) -> Keys:
+        """The rows where a mask holds."""
+        return Keys(self.key[rows], self.group[rows], self.digest[rows])
+
+    @staticmethod
+    def empty(n: int) -> Keys:
+        """Room for n rows."""
+        return Keys(np.zeros((n, 2), np.uint64), np.zeros(n, np.uint64), np.zeros((n, 4), np.uint64))
+
     @staticmethod
     def join(parts: Sequence[Keys]) -> Keys:
         """Rows end to end."""
-        if len(parts) == 1:
-            return parts[0]
-        if not parts:
-            return Keys(np.empty((0, 2), np.uint64), np.empty(0, np.uint64), np.empty((0, 4), np.uint64))
-        return Keys(*(np.concatenate([getattr(p, name) for p in parts]) for name in ("key", "group", "digest")))
+        return parts[0] if len(parts) == 1 else Keys.gathered(list(parts))
+
+    @staticmethod
+    def gathered(parts: list[Keys]) -> Keys:
+        """Rows end to end, each piece let go of once it is in its place: memory for all of them is taken once."""
+        out = Keys.empty(sum(len(part) for part in parts))
+        start = 0
+        parts.reverse()
+        while parts:
+            part = parts.pop()
+            stop = start + len(part)
+            out.key[start:stop], out.digest[start:stop] = part.key, part.digest
+            if part.group.any():
+                out.group[start:stop] = part.group
+            start = stop
+        return out
 
 
 def keys_of(table: str, batch: TypedBatch, finer: str, *, known: bool = False) -> Keys:

@@ -65,8 +65,9 @@ def origin_of(
 
 
 def _of_file(name: str, pieces: list[FileRows]) -> bytes:
-    line = np.concatenate([p.line for p in pieces]).astype(np.int64)
-    content = np.concatenate([p.content for p in pieces])
+    one = len(pieces) == 1
+    line = (pieces[0].line if one else np.concatenate([p.line for p in pieces])).astype(np.int64)
+    content = pieces[0].content if one else np.concatenate([p.content for p in pieces])
     texts = pa.concat_arrays([_plain(p.plain_times) for p in pieces])
     if not bool((line[1:] > line[:-1]).all()):
         order = np.lexsort((*(content[:, i] for i in range(4)), line))

@@ -218,7 +218,7 @@ def compare(table: str, taken: Intake, state: TableState | None) -> int:
         counts.unchanged = 0
         return 0
     standing = state.standing.counts
-    there = Keys(state.keys.key[standing], state.keys.group[standing], state.keys.digest[standing])
+    there = state.keys if standing.all() else state.keys.take(standing)
     if table in GROUPED:
         return _compare_groups(keys, kept, there, counts)
     return _compare_ids(table, keys, kept, there, counts)
@@ -226,7 +226,7 @@ def compare(table: str, taken: Intake, state: TableState | None) -> int:
 
 def _compare_ids(table: str, keys: Keys, kept: npt.NDArray[np.bool_], there: Keys, counts: Counts) -> int:
     known = np.isin(there.key[:, 0], keys.key[:, 0])
-    before = Keys(there.key[known], there.group[known], there.digest[known])
+    before = there.take(known)
     both = Keys.join([before, keys])
     number = np.concatenate([np.zeros(len(before), np.int64), np.ones(len(keys), np.int64)])
     found = stand(table, both, number)

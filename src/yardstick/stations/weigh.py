@@ -89,6 +89,11 @@ class _Kept:
         self._kept: OrderedDict[Hashable, Future[object]] = OrderedDict()
         self._lock = threading.Lock()
 
+    def forget(self) -> None:
+        """Keep nothing of what was."""
+        with self._lock:
+            self._kept.clear()
+
     def get(self, key: Hashable, make: Callable[[], T]) -> T:
         with self._lock:
             found = self._kept.get(key)
@@ -116,6 +121,7 @@ class Weighing:
     def __init__(self, snapshots: Snapshots, mend: Callable[[], object] | None = None) -> None:
         self._snapshots, self._mend = snapshots, mend
         self._tables, self._grounds, self._results = _Kept(2), _Kept(3), _Kept(12)
+        self._of: tuple[str, str] = ("", "")
 
     def board(self, question: Question, now: int) -> Board:
         """The ruler board.
@@ -231,6 +237,11 @@ class Weighing:
             raise NothingYet("nothing is loaded yet: go to Gather and drop your files")
         plan = _asked(self._snapshots.plan(current), question)
         where = tuple(read_filter(text) for text in question.where)
+        if self._of != (current.data, current.origin):
+            # Answers about other rows are asked for no more, and are as large as these.
+            self._of = (current.data, current.origin)
+            for kept in (self._tables, self._grounds, self._results):
+                kept.forget()
         key = (current.data, current.origin, plan.figures, question.by, where)
         return current, self._results.get(key, lambda: self._weigh(current, plan, question.by, where))
 

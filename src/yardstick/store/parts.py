@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import os
 import zlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -52,11 +52,25 @@ class PartFacts:
 
 @dataclass(frozen=True)
 class Part:
-    """A part that was opened: its facts, its rows (a mapped Arrow table) and their hashes."""
+    """A part that was opened: its facts, and its rows with their hashes as a mapped Arrow table."""
 
     facts: PartFacts
     rows: Any
-    keys: Keys
+
+
+def keys_of_parts(parts: Sequence[Part]) -> Keys:
+    """The hashes of all rows of parts, end to end."""
+    out = Keys.empty(sum(part.facts.rows for part in parts))
+    places = (out.key[:, 0], out.key[:, 1], out.group, *(out.digest[:, i] for i in range(4)))
+    for name, place in zip(HASHES, places, strict=True):
+        start = 0
+        for part in parts:
+            for chunk in part.rows[name].chunks:
+                numbers = chunk.to_numpy()
+                if name != "group" or numbers.any():
+                    place[start : start + len(numbers)] = numbers
+                start += len(numbers)
+    return out
 
 
 class PartWriter:
@@ -150,10 +164,7 @@ class Parts:
             rows = pa.ipc.open_file(pa.memory_map(str(path))).read_all()
         except (pa.ArrowInvalid, OSError):
             return None
-        columns = {name: _numbers(rows[name]) for name in HASHES}
-        key = np.stack([columns["key0"], columns["key1"]], axis=1)
-        digest = np.stack([columns[f"digest{i}"] for i in range(4)], axis=1)
-        return Part(facts, rows, Keys(key, columns["group"], digest))
+        return Part(facts, rows)
 
     def sweep(self, keep: set[int]) -> None:
         """Take away what a crash left half written, and parts of loads that never came to be."""
@@ -198,10 +209,6 @@ def _schema(table: str) -> Any:
     fields = [pa.field(c.name, FILE_TYPES.get(c.kind, pa.string())) for c in SCHEMA[table]]
     fields += [pa.field("extra", pa.string()), pa.field("plain_times", pa.string()), pa.field("line", pa.int32())]
     return pa.schema([*fields, *(pa.field(name, pa.uint64()) for name in HASHES)])
-
-
-def _numbers(column: Any) -> Any:
-    return column.combine_chunks().to_numpy(zero_copy_only=False) if len(column) else np.empty(0, np.uint64)
 
 
 def _crc(path: Path) -> int:

@@ -27,7 +27,7 @@ from yardstick.formats.link_prices import with_link_prices
 from yardstick.formats.origins import FileRows, origin_of
 from yardstick.formats.settings_toml import read_settings
 
-from .parts import Part, Parts
+from .parts import Part, Parts, keys_of_parts
 from .states import LoadThere
 from .whole_files import read_whole, write_whole
 
@@ -133,7 +133,7 @@ class Snapshots:
         total, rows = sum(int(digest, 16) for digest in {digest for _, _, digest in rejected}), []
         for state in self.state(loads, zone).values():
             content = contributed(state.keys.digest, state.standing.ordinal)
-            total += sum_of(content[state.standing.counts])
+            total += sum_of(_those(content, state.standing.counts))
             rows += _rows_of(state, content)
         return name_of(total), origin_of([(load.file, load.lines) for load in loads], rows, rejected)
 
@@ -149,6 +149,9 @@ class Snapshots:
         with self._lock:
             found = self._states.get(key)
         if found is None:
+            # The state before is let go of first: hashes of millions of rows are not held twice.
+            with self._lock:
+                self._states = {}
             found = self._work_out(loads, zone)
             with self._lock:
                 self._states = {key: found}
@@ -167,9 +170,10 @@ class Snapshots:
         for name in SCHEMA:
             mine = [(load, part) for load in loads if load.table == name and (part := opened[load.load]) is not None]
             if mine:
-                keys = Keys.join([part.keys for _, part in mine])
-                number = np.concatenate([np.full(len(part.keys), rank[load.together]) for load, part in mine])
-                out[name] = TableState(tuple(part for _, part in mine), keys, stand(name, keys, number))
+                parts = [part for _, part in mine]
+                keys = keys_of_parts(parts)
+                number = np.repeat([rank[load.together] for load, _ in mine], [part.facts.rows for part in parts])
+                out[name] = TableState(tuple(parts), keys, stand(name, keys, number))
         return out
 
     def read(self, current: Current) -> Tables:
@@ -197,9 +201,13 @@ def _rows_of(state: TableState, content: Words) -> list[FileRows]:
         rows = part.rows.select(["line", "plain_times"])
         if not given.all():
             rows = rows.filter(pa.array(given))
-        out.append(FileRows(part.facts.file, content[start:stop][given], _lines(rows), rows["plain_times"]))
+        out.append(FileRows(part.facts.file, _those(content[start:stop], given), _lines(rows), rows["plain_times"]))
         start = stop
     return out
+
+
+def _those(content: Words, chosen: Flags) -> Words:
+    return content if chosen.all() else content[chosen]
 
 
 def _lines(rows: Any) -> npt.NDArray[np.int32]:
