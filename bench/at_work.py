@@ -21,10 +21,11 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "scripts"), str(ROOT / "src"), str(ROOT / "tests"), str(ROOT / "tests" / "core")]
 
+from test_hostile_files import CHILD, HOSTILE  # noqa: E402
+
 import loading  # noqa: E402
 import redirects  # noqa: E402
 from private_postgres import Cluster  # noqa: E402
-from test_hostile_files import CHILD, HOSTILE  # noqa: E402
 from yardstick.store.database import connect, migrate  # noqa: E402
 
 ROUNDS = 200

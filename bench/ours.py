@@ -9,9 +9,10 @@ from pathlib import Path
 import numpy as np
 import pyarrow.parquet as pq
 
-from yardstick.core.base.columns import sums_by
+from yardstick.core.base.columns import Text, sums_by
 from yardstick.core.credit.credit import part_sums, share_of
-from yardstick.core.plan.plan import BUILT_RULES
+from yardstick.core.credit.rules.given import Asked
+from yardstick.core.plan.plan import USUAL_RULES
 from yardstick.core.plan.records import Yardstick
 from yardstick.core.trails.touches import order_by_person
 from yardstick.core.trails.trails import Trails, lay_trails
@@ -28,6 +29,19 @@ class Held:
     player: np.ndarray
     direct: np.ndarray
     value: np.ndarray
+    at: np.ndarray
+    bought_at: np.ndarray
+
+    def asked(self, yardstick: Yardstick) -> Asked:
+        """What a rule may look at."""
+        return Asked(
+            yardstick,
+            self.trails,
+            self.direct,
+            players=lambda by: self.player,
+            ages=lambda: np.repeat(self.bought_at, self.trails.lengths) - self.at[self.trails.touch],
+            channels=lambda: Text.blank(len(self.direct)),
+        )
 
 
 def hold(folder: Path) -> Held:
@@ -57,7 +71,7 @@ def hold(folder: Path) -> Held:
     windows = np.full((len(buyer), 3), LOOK_BACK_US, np.int64)
     trails = lay_trails(person, at, np.zeros(len(at), np.int64), buyer, bought_at, windows)
     player = np.where(campaign > 0, campaign, campaign.max() + 1 + channel)
-    return Held(trails, campaign, player, direct, c["value"].to_numpy())
+    return Held(trails, campaign, player, direct, c["value"].to_numpy(), at, bought_at)
 
 
 def weigh_held(held: Held) -> dict[str, tuple[np.ndarray, np.ndarray]]:
@@ -65,8 +79,8 @@ def weigh_held(held: Held) -> dict[str, tuple[np.ndarray, np.ndarray]]:
     place = held.campaign[held.trails.touch]
     size = int(held.campaign.max()) + 1
     out = {}
-    for rule in BUILT_RULES:
-        share = share_of(Yardstick(rule, rule), held.trails, held.value, held.direct, lambda by: held.player)
+    for rule in USUAL_RULES:
+        share = share_of(held.asked(Yardstick(rule, rule)), held.value)
         of = place[share.element]
         credit = np.array([float(c) for c in part_sums(of, share.part, size)])
         out[rule] = (credit, np.array(sums_by(of, share.worth, size)))

@@ -9,6 +9,7 @@ import re
 import unicodedata
 from collections import Counter, defaultdict
 from datetime import UTC, datetime, timedelta
+from decimal import Decimal, localcontext
 from fractions import Fraction
 from itertools import count
 from urllib.parse import parse_qsl, urlsplit
@@ -128,6 +129,15 @@ def shares_in_units(total, shares):
     for i in sorted(range(len(shares)), key=lambda i: (-(quotas[i] - units[i]), i))[:left]:
         units[i] += 1
     return units
+
+
+def decayed(ages, half_life):
+    """Weights 2^(-age / half-life) as whole 2^-40 parts of the newest one's, then shares."""
+    with localcontext() as context:
+        context.prec = 60
+        days = [Decimal((age - min(ages)) // timedelta(microseconds=1)) / 86_400_000_000 for age in ages]
+        weights = [int((2**40 * Decimal(2) ** (-d / half_life)).to_integral_value()) for d in days]
+    return [Fraction(w, sum(weights)) for w in weights]
 
 
 def weigh_plainly(tables, s, by):
@@ -394,7 +404,7 @@ def weigh_plainly(tables, s, by):
             return fold(c["channel"])
         return ("campaign", same(c["campaign"])) if c["campaign"] else ("untagged", fold(c["channel"]))
 
-    def shares(rule, ts):
+    def shares(rule, ts, ages):
         n = len(ts)
         one = [Fraction(0)] * n
         if rule == "first":
@@ -405,6 +415,18 @@ def weigh_plainly(tables, s, by):
             one[max([i for i in range(n) if not ts[i]["direct"]] or [n - 1])] = Fraction(1)
         elif rule == "linear":
             one = [Fraction(1, n)] * n
+        elif rule.startswith("position"):
+            a, b = map(Fraction, rule.split()[1:])
+            one = [a, *[(1 - a - b) / (n - 2)] * (n - 2), b] if n > 2 else [a / (a + b), b / (a + b)]
+            one = [Fraction(1)] if n == 1 else one
+        elif rule.startswith("decay"):
+            one = decayed(ages, Decimal(rule.split()[1]))
+        elif rule.startswith("custom"):
+            a, m, b = map(Fraction, rule.split()[1:4])
+            of = dict(pair.replace("_", " ").split("=") for pair in rule.split()[4:])
+            places = [a] if n == 1 else [a, *[m] * (n - 2), b]
+            weights = [p * Fraction(of.get(fold(t["c"]["channel"]), 1)) for p, t in zip(places, ts, strict=True)]
+            one = [w / sum(weights) for w in weights] if any(weights) else [Fraction(1, n)] * n
         else:
             states = [state(t, "channel" if rule == "fair_share channel" else "campaign") for t in ts]
             one = [Fraction(1, len(set(states)) * states.count(x)) for x in states]
@@ -415,7 +437,7 @@ def weigh_plainly(tables, s, by):
         for conv, ts in trails:
             if not ts:
                 continue
-            exact = shares(rule, ts)
+            exact = shares(rule, ts, [conv["at"] - t["at"] for t in ts])
             units = shares_in_units(conv["value"], exact)
             share = [Fraction(p, 2**60) for p in shares_in_units(2**60, exact)]
             credits[name, conv["table"], conv["id"]] = [

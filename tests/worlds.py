@@ -166,7 +166,25 @@ YARDSTICKS = {
     "linear": "linear",
     "fair_share": "fair_share",
     "by channel": "fair_share channel",
+    "position": "position 0.4 0.4",
+    "ends": "position 0.25 0.75",
+    "late": "position 0 0.3333",
+    "decay": "decay 7",
+    "quick": "decay 0.0625",
+    "custom": "custom 2 0.5 1 email=0.25 direct=0",
+    "nothing first": "custom 0 1 1 paid_search=0",
 }
+
+
+def yardstick_of(name, rule):
+    """The record of a yardstick that is written as the plain reading takes it."""
+    word, *rest = rule.split()
+    names = {"position": ("first", "last"), "decay": ("half_life_days",), "custom": ("first", "middle", "last")}
+    params = tuple((n, Decimal(v)) for n, v in zip(names.get(word, ()), rest, strict=False))
+    channels = tuple((c.replace("_", " "), Decimal(v)) for c, _, v in (r.partition("=") for r in rest) if v)
+    by = "channel" if rest == ["channel"] else "campaign"
+    return Yardstick(name, word, by, params, channels)
+
 
 ALWAYS = "0001-01-01"
 NO_PLAN = {"legends": [], "renames": [], "plan_ids": {}, "vouchers": {}, "other_costs": []}
@@ -269,10 +287,7 @@ def choices(draw):
             for name, cost, first, last in planned["other_costs"]
         ),
         platforms=tuple(Platform(n.title(), a, b) for n, (a, b) in platforms.items()),
-        yardsticks=tuple(
-            Yardstick(name, rule.split()[0], "channel" if "channel" in rule else "campaign")
-            for name, rule in YARDSTICKS.items()
-        ),
+        yardsticks=tuple(yardstick_of(name, rule) for name, rule in YARDSTICKS.items()),
     )
     return plain, core
 

@@ -36,6 +36,16 @@ BY_HAND = {
     ("linear", "Freight Fridays"): (0.5, 0, 0, "0.00"),
     ("linear", "Midnight Boat"): (0.5, 0.5, 1 / 3, "33.33"),
     ("linear", ""): (0.5, 0, 11 / 6, "128.34"),
+    ("position", "Spring Whale Boats"): (0, 0, 1.5, "141.33"),
+    ("position", "Two-Island Year Card"): (1.5, 1.5, 1.2, "114.90"),
+    ("position", "Freight Fridays"): (0.5, 0, 0, "0.00"),
+    ("position", "Midnight Boat"): (0.5, 0.5, 0.4, "40.00"),
+    ("position", ""): (0.5, 0, 1.9, "136.34"),
+    ("decay", "Spring Whale Boats"): (0, 0, 1.427838978338, "131.22"),
+    ("decay", "Two-Island Year Card"): (1.443511398810, 1.443511398810, 1.342901049907, "132.05"),
+    ("decay", "Freight Fridays"): (0.499656177048, 0, 0, "0.00"),
+    ("decay", "Midnight Boat"): (0.556488601190, 0.556488601190, 0.393689465981, "39.37"),
+    ("decay", ""): (0.500343822952, 0, 1.835570505774, "129.93"),
     ("fair_share", "Spring Whale Boats"): (0, 0, 4 / 3, "123.33"),
     ("fair_share", "Two-Island Year Card"): (1.5, 1.5, 4 / 3, "130.90"),
     ("fair_share", "Freight Fridays"): (0.5, 0, 0, "0.00"),
@@ -109,7 +119,7 @@ def test_ratios_are_those_of_the_sums(results):
 
 def test_buckets_without_touches(results):
     rows = read(results / "result.csv")
-    for rule in ("first", "last", "last_marked", "linear", "fair_share"):
+    for rule in ("first", "last", "last_marked", "linear", "position", "decay", "fair_share"):
         mine = {r["bucket"]: r for r in rows if r["yardstick"] == rule and r["bucket"] not in ("named", "untagged")}
         assert set(mine) == {"no_trail", "no_touch_spend"}
         assert (mine["no_trail"]["leads"], mine["no_trail"]["conversions"], mine["no_trail"]["value"]) == (
@@ -170,7 +180,7 @@ def test_credits_add_up_per_conversion(results):
         both = sums.setdefault((r["yardstick"], r["conversion_id"]), [0.0, 0])
         both[0] += float(r["share"])
         both[1] += round(float(r["value"]) * 100)
-    for rule in ("first", "last", "last_marked", "linear", "fair_share"):
+    for rule in ("first", "last", "last_marked", "linear", "position", "decay", "fair_share"):
         mine = {c: s for (y, c), s in sums.items() if y == rule}
         assert {c: s[1] for c, s in mine.items()} == worth
         assert all(s[0] == pytest.approx(1, abs=1e-9) for s in mine.values())
@@ -202,9 +212,16 @@ def test_the_same_files_give_the_same_bytes(results, tmp_path):
 @pytest.mark.parametrize(
     ("text", "named"),
     [
-        ('[[yardstick]]\nname = "p"\nrule = "position"\n', "position"),
-        ('[[yardstick]]\nname = "d"\nrule = "decay"\n', "decay"),
-        ('[[yardstick]]\nname = "c"\nrule = "custom"\n', "custom"),
+        ('[[yardstick]]\nname = "p"\nrule = "position"\nfirst = 0.61\n', "add up to 1.01"),
+        ('[[yardstick]]\nname = "p"\nrule = "position"\nfirst = 0\nlast = 0\n', "both 0"),
+        ('[[yardstick]]\nname = "p"\nrule = "position"\nfirst = 0.33333\n', "4 decimals"),
+        ('[[yardstick]]\nname = "p"\nrule = "position"\nfirst = -0.1\n', "greater than or equal to 0"),
+        ('[[yardstick]]\nname = "d"\nrule = "decay"\nhalf_life_days = 0\n', "above 0"),
+        ('[[yardstick]]\nname = "d"\nrule = "decay"\nhalf_life_days = 1000.5\n', "1000"),
+        ('[[yardstick]]\nname = "d"\nrule = "decay"\nmiddle = 1\n', "belongs to custom"),
+        ('[[yardstick]]\nname = "l"\nrule = "linear"\nfirst = 1\n', "belongs to position and custom"),
+        ('[[yardstick]]\nname = "c"\nrule = "custom"\nchannel = { Email = 1, EMAIL = 2 }\n', "twice"),
+        ('[[yardstick]]\nname = "c"\nrule = "custom"\nchannel = { Email = "much" }\n', "channel"),
         ('[[yardstick]]\nname = "r"\nrule = "removal"\n', "removal"),
         ('[[yardstick]]\nname = "x"\nrule = "guess"\n', "guess"),
         ('date_basis = "touch"\n', "touch"),

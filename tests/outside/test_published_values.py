@@ -20,7 +20,8 @@ from yardstick.core.base.columns import Amounts, Text
 from yardstick.core.base.days import day_number, day_text, local_days
 from yardstick.core.base.money import round_half_even
 from yardstick.core.credit.apportioning import Kinds, apportion
-from yardstick.core.credit.yardsticks import fair_share
+from yardstick.core.credit.rules.fair_share import fair_share
+from yardstick.core.credit.rules.given import Asked
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.records import Yardstick
 from yardstick.core.reading.tags import parameters
@@ -118,7 +119,11 @@ def test_fair_share_is_the_shapley_value(paths):
     wanted = shapley(list("abcd"), lambda s: Fraction(sum(set(p) <= s for p in paths)))
     trails = trails_of(*map(len, paths))
     touches = [t for p in paths for t in p]
-    divisors = fair_share(trails, np.array(["abcd".index(t) for t in touches])).divisor
+    players = np.array(["abcd".index(t) for t in touches])
+    nothing = np.zeros(len(touches), np.bool_)
+    asked = Asked(Yardstick("f", "fair_share"), trails, nothing, lambda by: players, lambda: players, Text.blank)
+    given = fair_share(asked)
+    divisors = given.kinds.spread(given.divisor)
     got = dict.fromkeys("abcd", Fraction(0))
     for touch, divisor in zip(touches, divisors.tolist(), strict=True):
         got[touch] += Fraction(1, divisor)

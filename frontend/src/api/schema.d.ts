@@ -916,6 +916,8 @@ export interface components {
             yardstick: string;
             /** Yardsticks */
             yardsticks: string[];
+            /** Panel */
+            panel: string[];
             /** Currency */
             currency: string;
             /** Minor Digits */

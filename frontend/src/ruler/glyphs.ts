@@ -7,6 +7,8 @@ const SHAPES: Record<string, string> = {
   last: 'M0,-6 V6 M0,-6 L5,-3 L0,0',
   last_marked: 'M0,-5 L4,0 L0,5 L-4,0 Z',
   linear: 'M0,-6 V6',
+  position: 'M-5,-5 V5 M5,-5 V5 M-5,0 H5',
+  decay: 'M-6,5 L6,5 L6,-5 Z',
   fair_share: 'M-4,0 a4,4 0 1 0 8,0 a4,4 0 1 0 -8,0',
 }
 const OTHERS = ['M-4,-4 H4 V4 H-4 Z', 'M-4,4 L0,-4 L4,4 Z', 'M-4,-4 L4,4 M-4,4 L4,-4', 'M-4,0 H4 M0,-4 V4']

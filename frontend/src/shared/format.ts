@@ -48,6 +48,8 @@ const NAMES: Record<string, string> = {
   last: 'Last touch',
   last_marked: 'Last marked',
   linear: 'Linear',
+  position: 'Position',
+  decay: 'Decay',
   fair_share: 'Fair share',
 }
 

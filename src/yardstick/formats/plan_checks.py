@@ -25,6 +25,10 @@ def check_plan(read: SettingsFile, yardsticks: list[str]) -> None:
         Says which two do, and what to do.
     """
     _once("yardstick", yardsticks)
+    _once("the yardstick of the panel", read.panel)
+    for name in read.panel:
+        if name not in yardsticks:
+            raise SettingsError(f"panel: there is no yardstick {name!r}; there are {', '.join(yardsticks)}")
     _once("platform", (fold(p.name) for p in read.platform))
     _once("dialect", (fold(d.platform) for d in read.dialect))
     _once("place", (fold(p.name) for p in read.place))

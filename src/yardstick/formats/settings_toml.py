@@ -12,7 +12,7 @@ from pydantic import Field, ValidationError
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.plan.plan import BUILT_RULES, KNOWN_RULES, Crediting, Plan, plan_of
-from yardstick.core.plan.records import Legend, Window, Yardstick
+from yardstick.core.plan.records import Legend, Window
 from yardstick.core.reading.channels import ChannelRules
 from yardstick.core.reading.legends import check_legends
 from yardstick.core.report.fingerprint import figures_as_data
@@ -35,6 +35,7 @@ from .plan_parts import (
     PlatformPart,
     RenamePart,
 )
+from .yardstick_parts import YardstickPart
 
 # A name of that many parts takes the reader of TOML quadratic time, and no setting has more than two.
 _DEEP = re.compile(rb"(?:[\w\"'-]+[ \t]*\.[ \t]*){100}")
@@ -44,21 +45,6 @@ class _Window(Part):
     click_days: Days = said("Look-back for clicks, in days; 30 as usual.", "30", default=Decimal(30))
     watch_days: Days = said("Look-back for watches, in days; 3 as usual.", "3", default=Decimal(3))
     view_days: Days = said("Look-back for views, in days; 1 as usual.", "1", default=Decimal(1))
-
-
-class _Yardstick(Part):
-    name: Annotated[str, Field(min_length=1)]
-    rule: str
-    by: Literal["campaign", "channel"] | None = None
-
-    def plain(self) -> Yardstick:
-        if self.rule not in KNOWN_RULES:
-            raise SettingsError(
-                f"yardstick {self.name!r}: unknown rule {self.rule!r}; built are {', '.join(BUILT_RULES)}"
-            )
-        if self.by is not None and self.rule != "fair_share":
-            raise SettingsError(f"yardstick {self.name!r}: 'by' belongs to fair_share, not to {self.rule}")
-        return Yardstick(self.name, self.rule, self.by or "campaign")
 
 
 class SettingsFile(Part):
@@ -88,6 +74,7 @@ class SettingsFile(Part):
     value_spaces: Literal["any", "none"] = "any"
     channel_order: list[str] = []
     hidden_channels: list[str] = []
+    panel: list[str] = []
     campaign: list[CampaignPart] = []
     level: list[LevelPart] = []
     goal: list[GoalPart] = []
@@ -108,7 +95,7 @@ class SettingsFile(Part):
     pattern: list[PatternPart] = []
     own_slot: list[OwnSlotPart] = []
     sender: list[SenderPart] = []
-    yardstick: list[_Yardstick] = []
+    yardstick: list[YardstickPart] = []
 
 
 def read_settings(content: bytes, file: str = "settings.toml") -> Plan:
@@ -235,6 +222,7 @@ def _checked(read: SettingsFile) -> Plan:
         senders=tuple(s.plain() for s in read.sender),
         channel_order=tuple(read.channel_order),
         hidden_channels=tuple(read.hidden_channels),
+        panel=tuple(read.panel),
         yardsticks=yardsticks,
     )
     ChannelRules(plan.reading)
@@ -265,6 +253,10 @@ def settings_used(plan: Plan) -> dict[str, Any]:
     data.pop("minor_digits")
     for plural, name in _ENTRIES.items():
         data[name] = data.pop(plural)
+    for yardstick in data["yardstick"]:
+        yardstick |= dict(yardstick.pop("params"))
+        weights = dict(yardstick.pop("channels"))
+        yardstick |= {"channel": weights} if weights else {}
     for channel in (*data["channel"], *data["shared_channel"]):
         channel["when"] = [{"field": c["field"], "op": c["op"], "value": c["values"]} for c in channel["when"]]
     for legend in data["legend"]:

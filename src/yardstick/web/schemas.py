@@ -77,6 +77,7 @@ class BoardOut(BaseModel):
     where: list[str]
     yardstick: str
     yardsticks: list[str]
+    panel: list[str]
     currency: str
     minor_digits: int
     time_zone: str

@@ -27,6 +27,7 @@ def board_out(board: Board, wanted: Wanted) -> BoardOut:
         where=list(board.question.where),
         yardstick=board.question.yardstick,
         yardsticks=[y.name for y in plan.crediting.yardsticks],
+        panel=list(plan.panel),
         currency=plan.money.home_currency,
         minor_digits=plan.money.minor_digits,
         time_zone=plan.reading.time_zone,

@@ -9,6 +9,7 @@ import { notchOf, rowRemark, rulerValues, targetOf, type Measure } from './rows'
 const props = defineProps<{
   row: Row
   board: Board
+  panel: string[]
   scale: Scale
   measure: Measure
   perSpend: boolean
@@ -18,7 +19,7 @@ const emit = defineEmits<{ open: [figure: string] }>()
 
 const under = computed(() => props.row.under[props.board.yardstick]!)
 const digits = computed(() => props.board.minor_digits)
-const values = computed(() => rulerValues(props.board, props.row, props.measure, props.perSpend))
+const values = computed(() => rulerValues(props.board, props.panel, props.row, props.measure, props.perSpend))
 const notch = computed(() => notchOf(props.board, props.row, props.measure, props.perSpend))
 const isRuled = computed(() => props.row.bucket === 'named' && values.value.length > 0)
 const side = computed(() =>

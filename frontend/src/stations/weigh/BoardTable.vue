@@ -9,7 +9,7 @@ import BoardRow from './BoardRow.vue'
 import { useElementSize } from './elementSize'
 import { moveFocus } from './moveFocus'
 import { type Column, type useQuestion, type useTraced } from './question'
-import { notchOf, rulerUnit, rulerValues, type Measure } from './rows'
+import { notchOf, panelOf, rulerUnit, rulerValues, type Measure } from './rows'
 
 const props = defineProps<{
   board: Board
@@ -21,6 +21,7 @@ const q = props.question
 const head = ref<HTMLElement>()
 const { width } = useElementSize(head, 420)
 
+const panel = computed(() => panelOf(props.board, q.panel.value))
 const measure = computed(() => q.measure.value as Measure)
 const perSpend = computed(() => q.scale.value !== 'money')
 const rows = computed(() => props.board.rows.filter((r) => r.found))
@@ -28,7 +29,7 @@ const ruled = computed(() => props.board.rows.filter((r) => r.bucket === 'named'
 const lineNotch = computed(() => notchOf(props.board, null, measure.value, perSpend.value))
 const scale = computed(() => {
   const values = ruled.value.map((r) =>
-    rulerValues(props.board, r, measure.value, perSpend.value).map((v) => v.value),
+    rulerValues(props.board, panel.value, r, measure.value, perSpend.value).map((v) => v.value),
   )
   const notches = ruled.value.map((r) => notchOf(props.board, r, measure.value, perSpend.value) ?? 0)
   const highest = values.map((v) => Math.max(0, ...v))
@@ -54,6 +55,10 @@ function sortBy(name: Column) {
 const sorted = (name: Column) =>
   q.sort.value !== name ? 'none' : q.order.value === 'down' ? 'descending' : 'ascending'
 const arrow = (name: Column) => ({ none: '', descending: ' ▾', ascending: ' ▴' })[sorted(name)]
+function toggle(name: string) {
+  const rest = panel.value.filter((other) => other !== name && other !== props.board.yardstick)
+  q.panel.value = panel.value.includes(name) ? [...rest, props.board.yardstick] : [...panel.value, name]
+}
 const axisShow = (value: number) => {
   if (perSpend.value) return ratio(value)
   return count(measure.value === 'value' ? value / 10 ** props.board.minor_digits : value)
@@ -77,7 +82,7 @@ const axisShow = (value: number) => {
             {{ c.title }}{{ arrow(c.name) }}<span v-if="c.unit" class="unit">{{ c.unit }}</span>
           </button>
         </th>
-        <th class="says">Under all yardsticks</th>
+        <th class="says">Under the panel</th>
       </tr>
     </thead>
     <tbody>
@@ -86,6 +91,7 @@ const axisShow = (value: number) => {
         :key="`${row.bucket} ${row.name}`"
         :row="row"
         :board="board"
+        :panel="panel"
         :scale="scale"
         :measure="measure"
         :per-spend="perSpend"
@@ -94,6 +100,7 @@ const axisShow = (value: number) => {
       <BoardRow
         :row="board.total"
         :board="board"
+        :panel="panel"
         :scale="scale"
         :measure="measure"
         :per-spend="perSpend"
@@ -103,12 +110,22 @@ const axisShow = (value: number) => {
     </tbody>
   </table>
   <p class="legend" aria-label="Shapes of the yardsticks">
-    <span v-for="name in board.yardsticks" :key="name" :class="{ chosen: name === board.yardstick }">
+    <button
+      v-for="name in board.yardsticks"
+      :key="name"
+      type="button"
+      class="plain"
+      :class="{ chosen: name === board.yardstick, out: !panel.includes(name) }"
+      :aria-pressed="panel.includes(name)"
+      :disabled="name === board.yardstick"
+      :title="panel.includes(name) ? 'Take it off the ruler' : 'Draw it on the ruler'"
+      @click="toggle(name)"
+    >
       <svg width="14" height="14" viewBox="-7 -7 14 14" aria-hidden="true">
         <path :d="glyph(name, board.yardsticks)" />
       </svg>
       {{ yardstickName(name) }}
-    </span>
+    </button>
     <span class="quiet">
       Ruler: {{ rulerUnit(board, measure, perSpend) }}; the thick notch is break-even<template
         v-if="board.target_roas !== null"
@@ -179,6 +196,11 @@ th.number .plain {
   stroke: var(--unsure);
   stroke-width: 1.5;
   fill: none;
+}
+
+.legend .out {
+  color: var(--unsure);
+  text-decoration: line-through;
 }
 
 .legend .chosen {

@@ -20,6 +20,7 @@ export function useQuestion() {
   const order = useAddressState('order', 'down')
   const find = useAddressState('find')
   const where = useAddressList('where')
+  const panel = useAddressList('panel')
   const asked = computed(() => ({
     by: by.value,
     from: from.value || undefined,
@@ -47,6 +48,7 @@ export function useQuestion() {
     order,
     find,
     where,
+    panel,
     asked,
     shown,
     change,

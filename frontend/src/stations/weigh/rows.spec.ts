@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Board, Row } from '../../api/client'
-import { notchOf, rulerValues, targetOf } from './rows'
+import { notchOf, panelOf, rulerValues, targetOf } from './rows'
 
 const under = (value: number, leads = 0) => ({
   value,
@@ -25,6 +25,7 @@ const row = (name: string, spend: number | null, value: number, leads = 0, bucke
 })
 const board = {
   yardsticks: ['linear'],
+  panel: ['linear'],
   minor_digits: 2,
   currency: 'AUD',
   margin: 0.5,
@@ -46,9 +47,15 @@ describe('the unit of the ruler', () => {
     expect(notchOf({ ...board, target_cost_per_lead: null }, row('a', 1, 0), 'leads', true)).toBeNull()
   })
 
+  it('draws the picked yardsticks, else those of the plan, and always the chosen one', () => {
+    const many = { ...board, yardsticks: ['first', 'last', 'decay'], panel: ['last'], yardstick: 'first' }
+    expect(panelOf(many, [])).toEqual(['first', 'last'])
+    expect(panelOf(many, ['decay'])).toEqual(['first', 'decay'])
+  })
+
   it('has no figure per unit of spend where nothing was spent', () => {
-    expect(rulerValues(board, row('a', 0, 500), 'value', true)).toEqual([])
-    expect(rulerValues(board, row('a', 200, 500), 'value', true)[0]!.value).toBe(2.5)
+    expect(rulerValues(board, ['linear'], row('a', 0, 500), 'value', true)).toEqual([])
+    expect(rulerValues(board, ['linear'], row('a', 200, 500), 'value', true)[0]!.value).toBe(2.5)
     expect(targetOf(board, row('a', 200, 500), 'value', false)).toBe(800)
   })
 })

@@ -45,11 +45,23 @@ export function targetOf(board: Board, row: Row, measure: Measure, perSpend: boo
   return perSpend ? target : row.spend ? row.spend * target : null
 }
 
-/** A row's value per yardstick in the unit of the ruler. Without spend there is nothing per unit of spend. */
-export function rulerValues(board: Board, row: Row, measure: Measure, perSpend: boolean) {
+/** The yardsticks that are drawn: those picked here, else those of the plan; the chosen one is always among them. */
+export function panelOf(board: Board, picked: readonly string[]): string[] {
+  const wanted = new Set([...(picked.length ? picked : board.panel), board.yardstick])
+  return board.yardsticks.filter((name) => wanted.has(name))
+}
+
+/** A row's value per yardstick of the panel in the unit of the ruler. Without spend there is nothing per unit of spend. */
+export function rulerValues(
+  board: Board,
+  panel: readonly string[],
+  row: Row,
+  measure: Measure,
+  perSpend: boolean,
+) {
   if (perSpend && !row.spend) return []
   const unit = 10 ** board.minor_digits
-  return board.yardsticks.map((name) => {
+  return panel.map((name) => {
     const under = row.under[name]!
     const amount = measure === 'value' ? under.value : under.leads
     const value = perSpend ? amount / (measure === 'value' ? row.spend! : row.spend! / unit / PER) : amount

@@ -35,6 +35,68 @@ def apportion_evenly(totals: Ints, offsets: Ints) -> Ints:
     return np.repeat(each, lengths) + (place < np.repeat(offsets[:-1] + left, lengths))
 
 
+def apportion_by_weight(totals: Ints, weight: Ints, offsets: Ints) -> Ints:
+    """Share whole units among the touches of each trail in proportion to whole weights, by largest remainder (R17).
+
+    Parameters
+    ----------
+    totals : (n_trails,) int64, units to share, not negative
+    weight : (n_touches,) int64, or object where a trail's weights add up to 2^62 or more; not negative, and not all 0
+        in a filled trail
+    offsets : (n_trails + 1,) int64, where each trail begins
+
+    Returns
+    -------
+    (n_touches,) int64 that add up to `totals` in every filled trail
+
+    Notes
+    -----
+    Of one trail all remainders have one denominator, the sum of its weights, so they are compared as they are.
+    """
+    lengths = np.diff(offsets)
+    filled = np.flatnonzero(lengths > 0)
+    if not len(filled):
+        return np.zeros(0, np.int64)
+    sums = np.add.reduceat(weight, offsets[:-1][filled])
+    counts = lengths[filled]
+    each, rest = _parts_of(np.repeat(totals[filled], counts), weight, np.repeat(sums, counts))
+    left = totals[filled] - np.add.reduceat(each, offsets[:-1][filled])
+    short = np.flatnonzero(np.repeat(left > 0, counts))
+    if len(short):
+        trail = np.repeat(np.arange(len(filled)), counts)[short]
+        order = np.lexsort((-rest[short], trail)) if rest.dtype != object else _by_remainder(rest[short], trail)
+        begins = np.searchsorted(trail, trail, side="left")
+        place = np.arange(len(short)) - begins
+        winners = short[order][place < left[trail]]
+        each[winners] += 1
+    return each
+
+
+def _parts_of(totals: Ints, weight: Ints, sums: Ints) -> tuple[Ints, Ints]:
+    """totals x weight // sums and the remainders, exactly, though the product may go beyond 64 bits."""
+    if weight.dtype == object:
+        product = totals.astype(object) * weight
+        return (product // sums).astype(np.int64), product % sums
+    # Long division: as many bits of the total at a time as leave room beside the largest sum.
+    step = max(1, 62 - int(sums.max()).bit_length())
+    bits = int(totals.max()).bit_length()
+    each, rest = np.zeros(len(totals), np.int64), np.zeros(len(totals), np.int64)
+    while bits > 0:
+        taken = min(step, bits)
+        bits -= taken
+        some = (totals >> bits) & ((1 << taken) - 1)
+        here = (rest << taken) + some * weight
+        more, rest = np.divmod(here, sums)
+        each = (each << taken) + more
+    return each, rest
+
+
+def _by_remainder(rest: Ints, trail: Ints) -> Ints:
+    """As `lexsort` by trail and falling remainder, for whole numbers beyond 64 bits."""
+    rank = {value: -i for i, value in enumerate(sorted(set(rest.tolist())))}
+    return np.lexsort((np.array([rank[value] for value in rest.tolist()], np.int64), trail))
+
+
 @dataclass(frozen=True)
 class Kinds:
     """The touches of each trail by kind: those of one kind have the same share.

@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
 
 import numpy as np
 
-from ..base.columns import Flags, Ints
+from ..base.columns import Ints, Text
 from ..plan.plan import Crediting
 from ..plan.records import Yardstick
 from ..trails.trails import Trails
-from .apportioning import apportion, apportion_evenly
+from .rules.given import Asked
+from .rules.registry import RULES
 from .touch_columns import TouchColumns
-from .yardsticks import parts_of
 
 
 @dataclass(frozen=True)
@@ -50,13 +49,15 @@ class Shares:
         return out
 
 
-def share_credit(trails: Trails, value: Ints, touches: TouchColumns, crediting: Crediting) -> dict[str, Shares]:
+def share_credit(
+    trails: Trails, value: Ints, at: Ints, touches: TouchColumns, crediting: Crediting
+) -> dict[str, Shares]:
     """The credit of every yardstick on the same trails (R14, R15, R17).
 
     Parameters
     ----------
     trails : what credit is shared over
-    value : (c,) int64, minor units per trail
+    value, at : (c,) int64, minor units and instant of the conversion of each trail
     touches : with all that yardsticks ask of them
     crediting : the yardsticks
 
@@ -64,33 +65,37 @@ def share_credit(trails: Trails, value: Ints, touches: TouchColumns, crediting: 
     -------
     dict from yardstick name to Shares, in the order of the settings
     """
-    yardsticks = crediting.yardsticks
-    return {y.name: share_of(y, trails, value, touches.direct, lambda by: players(touches, by)) for y in yardsticks}
+
+    def asked(yardstick: Yardstick) -> Asked:
+        return Asked(
+            yardstick,
+            trails,
+            touches.direct,
+            players=lambda by: players(touches, by),
+            ages=lambda: np.repeat(at, trails.lengths) - touches.at[trails.touch],
+            channels=lambda: channels_of(touches),
+        )
+
+    return {y.name: share_of(asked(y), value) for y in crediting.yardsticks}
 
 
-def share_of(
-    yardstick: Yardstick, trails: Trails, value: Ints, direct: Flags, players_by: Callable[[str], Ints]
-) -> Shares:
+def share_of(asked: Asked, value: Ints) -> Shares:
     """The credit of one yardstick.
 
     Parameters
     ----------
-    yardstick, trails : the rule and what it is applied to
+    asked : the rule and what it is applied to
     value : (c,) int64, minor units per trail
-    direct : (n_touches,) bool
-    players_by : gives (n_touches,) int64, the players of fair_share
     """
-    parts = parts_of(yardstick, trails, direct, players_by)
-    whole = np.full(len(value), WHOLE)
-    if parts.kinds is not None and parts.kind_divisor is not None:
-        part, worth = (apportion(total, parts.kinds, parts.kind_divisor) for total in (whole, value))
-    elif parts.even:
-        part, worth = (apportion_evenly(total, trails.offsets) for total in (whole, value))
-    else:
-        # One touch takes all: nothing is left over to share.
-        filled = trails.lengths > 0
-        part, worth = whole[filled], value[filled]
-    return Shares(len(trails.touch), parts.element, part, worth)
+    given = RULES[asked.yardstick.rule](asked)
+    part, worth = given.share(np.full(len(value), WHOLE)), given.share(value)
+    return Shares(len(asked.trails.touch), given.element, part, worth)
+
+
+def channels_of(touches: TouchColumns) -> Text:
+    """(n_touches,) text: the channel of each touch."""
+    field = touches.fields["channel"]
+    return Text(field.codes.astype(np.int32), field.keys)
 
 
 def players(touches: TouchColumns, by: str) -> Ints:

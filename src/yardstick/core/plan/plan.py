@@ -32,8 +32,12 @@ from .records import (
     default_goal,
 )
 
-BUILT_RULES = ("first", "last", "last_marked", "linear", "fair_share")
+BUILT_RULES = ("first", "last", "last_marked", "linear", "position", "decay", "custom", "fair_share")
 """Yardstick rules that are built, in the order in which they are shown."""
+USUAL_RULES = tuple(rule for rule in BUILT_RULES if rule != "custom")
+"""Those that stand without any in the settings, under their own names."""
+PANEL = ("first", "last", "linear", "fair_share")
+"""Yardsticks that the board draws beside the chosen one, as far as they are there, unless the settings name others."""
 KNOWN_RULES = ("first", "last", "last_marked", "linear", "position", "decay", "custom", "fair_share", "removal")
 
 
@@ -119,7 +123,7 @@ class Costing:
 class Crediting:
     """The yardsticks (R14-R16)."""
 
-    yardsticks: tuple[Yardstick, ...] = tuple(Yardstick(rule, rule) for rule in BUILT_RULES)
+    yardsticks: tuple[Yardstick, ...] = tuple(Yardstick(rule, rule) for rule in USUAL_RULES)
 
 
 @dataclass(frozen=True)
@@ -134,6 +138,7 @@ class Reporting:
     target_cost_per_lead: Decimal | None = None
     channel_order: tuple[str, ...] = ()
     hidden_channels: tuple[str, ...] = ()
+    panel: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -205,6 +210,13 @@ class Plan:
             phase = getattr(self, name)
             values |= {f.name: getattr(phase, f.name) for f in fields(phase)}
         return {name: value for name, value in values.items() if name not in _DERIVED}
+
+    @property
+    def panel(self) -> tuple[str, ...]:
+        """Names of the yardsticks that the board draws and verdicts ask (R25): those the settings name, else the usual
+        four, else the first four there are."""
+        names = [yardstick.name for yardstick in self.crediting.yardsticks]
+        return self.reporting.panel or tuple(n for n in PANEL if n in names) or tuple(names[:4])
 
     def having(self, **changes: Any) -> Plan:
         """The plan with other values of some fields, named as in `plan_of`."""

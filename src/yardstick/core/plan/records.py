@@ -227,11 +227,17 @@ class Platform:
 
 @dataclass(frozen=True)
 class Yardstick:
-    """A rule for sharing credit, under a name. `by` is the kind of player of fair_share."""
+    """A rule for sharing credit, under a name.
+
+    `by` is the kind of player of fair_share; `params` are the numbers stated of position, decay and custom, by name,
+    and `channels` the weights of custom by channel (R14).
+    """
 
     name: str
     rule: str
     by: str = "campaign"
+    params: tuple[tuple[str, Decimal], ...] = ()
+    channels: tuple[tuple[str, Decimal], ...] = ()
 
 
 def default_goal(name: str) -> Goal:

@@ -102,7 +102,9 @@ def weigh(
     check_fields(by, plan.reading)
     ground = ground or lay_ground(tables, plan.reading, plan.trailing, plan.costing, plan.money)
     trails, agreement = _shown_trails(ground, plan.windows, plan.reporting)
-    shares = share_credit(trails, ground.conversions.value[trails.conversion], ground.touches, plan.crediting)
+    conversions = ground.conversions
+    value, at = conversions.value[trails.conversion], conversions.at[trails.conversion]
+    shares = share_credit(trails, value, at, ground.touches, plan.crediting)
     asked = (plan.reporting.report_from, plan.reporting.report_to)
     in_range = days_within(ground.touches.day, *asked)
     spend_rows = ground.costs.counts & days_within(ground.spend.ints("day"), *asked)
