@@ -137,6 +137,8 @@ def test_summary_accounts_for_every_row_and_cent(results):
     assert totals["booked"] == {"leads": 4, "good_leads": 2, "conversions": 6, "value": "452.57"}
     assert (totals["invoiced"], totals["matched"], totals["unmatched"]) == ("197.30", "185.30", "12.00")
     assert totals["quarantined_value"] == "999.00"
+    assert (totals["ads_only"]["linear"]["value"], totals["ads_only"]["linear"]["roas"]) == ("270.90", "1.37303598581")
+    assert (totals["blended"]["linear"]["value"], totals["blended"]["linear"]["roas"]) == ("452.57", "2.29381652306")
     assert summary["files"]["visits.csv"] == {
         "lines": 19,
         "header": 1,

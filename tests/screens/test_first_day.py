@@ -94,7 +94,7 @@ def test_a_figure_opens_down_to_the_lines_of_the_files(page):
 def test_the_totals_open_too(page):
     load_week(page)
     page.goto("/weigh")
-    page.get_by_role("button", name=re.compile("^value of all")).click()
+    page.get_by_role("button", name=re.compile("^value of Blended")).click()
     trace = page.get_by_label("Trace", exact=True)
     expect(trace.get_by_role("heading", name="Value of everything")).to_be_visible()
     expect(trace).to_contain_text(re.compile(r"6 conversions give 6\.0 credited, worth 452\.57.AUD"))

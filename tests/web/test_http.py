@@ -52,7 +52,8 @@ def test_an_empty_workspace_says_what_to_do(client):
 def test_the_board_shows_every_yardstick_and_ties_every_cent(client):
     load(client, week_files())
     board = client.get("/api/w/test/weigh/board").json()
-    assert board["yardsticks"] == ["first", "last", "last_marked", "linear", "fair_share"]
+    assert board["yardsticks"] == ["first", "last", "last_marked", "linear", "position", "decay", "fair_share"]
+    assert board["panel"] == ["first", "last", "linear", "fair_share"]
     rows = {(r["bucket"], r["name"]): r for r in board["rows"]}
     whale = rows["named", "Spring Whale Boats"]
     assert whale["spend"] == 10_000
@@ -61,6 +62,8 @@ def test_the_board_shows_every_yardstick_and_ties_every_cent(client):
         "last": 6_667,
         "last_marked": 6_667,
         "linear": 14_000,
+        "position": 14_133,
+        "decay": 13_122,
         "fair_share": 12_333,
     }
     assert board["total"]["under"]["linear"]["value"] == board["ties"]["booked"]["value"] == 45_257
@@ -119,7 +122,7 @@ def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
     seen = 0
     for by in ("campaign", "channel", "source", "medium", "goal", "day"):
         board = client.get("/api/w/test/weigh/board", params={"by": by}).json()
-        for row in [*board["rows"], board["total"]]:
+        for row in [*board["rows"], board["total"], board["ads_only"]]:
             for yardstick in board["yardsticks"]:
                 under = row["under"][yardstick]
                 for figure in FIGURES:

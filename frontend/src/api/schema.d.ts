@@ -918,6 +918,8 @@ export interface components {
             yardsticks: string[];
             /** Panel */
             panel: string[];
+            /** Verdict Minimum */
+            verdict_minimum: number;
             /** Currency */
             currency: string;
             /** Minor Digits */
@@ -953,6 +955,7 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["RowOut"][];
             total: components["schemas"]["RowOut"];
+            ads_only: components["schemas"]["RowOut"];
             ties: components["schemas"]["TieLine"];
             /** Sources */
             sources: components["schemas"]["Source"][];
@@ -1705,6 +1708,10 @@ export interface components {
             spend: number | null;
             /** Clicks */
             clicks: number | null;
+            /** Linear Sales */
+            linear_sales: number;
+            /** Linear Leads */
+            linear_leads: number;
             /** Under */
             under: {
                 [key: string]: components["schemas"]["Under"];

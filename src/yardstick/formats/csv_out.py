@@ -12,6 +12,7 @@ from fractions import Fraction
 from yardstick.core.base.days import instant_text
 from yardstick.core.base.notes import Finding, Rejected
 from yardstick.core.credit.credit import WHOLE
+from yardstick.core.report.figures import Figures, Sums
 from yardstick.core.report.weigh import Result
 
 REPORT_COLUMNS = (
@@ -85,29 +86,29 @@ def table_text(header: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
 
 def report_rows(result: Result) -> Iterator[list[str]]:
     """`result.csv`: one row per yardstick, bucket and value of the breakdown."""
-    digits = result.plan.money.minor_digits
     for row in result.rows:
-        sums, ratios = row.sums, row.figures
-        yield [
-            row.yardstick,
-            row.bucket,
-            *row.by,
-            plain(sums.touches),
-            credit(sums.leads),
-            credit(sums.good_leads),
-            credit(sums.conversions),
-            money(sums.value, digits),
-            money(sums.spend, digits),
-            plain(sums.impressions),
-            plain(sums.clicks),
-            plain(sums.claimed_conversions),
-            money(sums.claimed_value, digits),
-            figure(ratios.cost_per_lead),
-            figure(ratios.cost_per_good_lead),
-            figure(ratios.cost_per_conversion),
-            figure(ratios.roas),
-            money(ratios.profit, digits),
-        ]
+        yield [row.yardstick, row.bucket, *row.by, *figure_cells(row.sums, row.figures, result.plan.money.minor_digits)]
+
+
+def figure_cells(sums: Sums, ratios: Figures, digits: int) -> list[str]:
+    """The cells of `REPORT_COLUMNS`."""
+    return [
+        plain(sums.touches),
+        credit(sums.leads),
+        credit(sums.good_leads),
+        credit(sums.conversions),
+        money(sums.value, digits),
+        money(sums.spend, digits),
+        plain(sums.impressions),
+        plain(sums.clicks),
+        plain(sums.claimed_conversions),
+        money(sums.claimed_value, digits),
+        figure(ratios.cost_per_lead),
+        figure(ratios.cost_per_good_lead),
+        figure(ratios.cost_per_conversion),
+        figure(ratios.roas),
+        money(ratios.profit, digits),
+    ]
 
 
 def report_header(result: Result) -> list[str]:

@@ -86,6 +86,7 @@ _GENERAL_SAID = {
     "channel_order": ("Channels in the order reports show them, one a line.", "Paid search"),
     "hidden_channels": ("Channels that reports put together as Other channels, one a line.", "Referral"),
     "panel": ("Yardsticks the board draws beside the chosen one, one a line; without any, the usual four.", "linear"),
+    "verdict_minimum": ("Credited conversions under linear below which nothing is said to pay or not.", "10"),
     "short_base": ("Where short links begin, if not at this app's own address.", "https://go.lunnick.example"),
     "referrer": ("What short links tell pages of where the visitor comes from.", "pass on"),
     "value_case": ("lower: a tag with a capital letter is a finding.", "lower"),

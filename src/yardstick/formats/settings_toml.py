@@ -75,6 +75,7 @@ class SettingsFile(Part):
     channel_order: list[str] = []
     hidden_channels: list[str] = []
     panel: list[str] = []
+    verdict_minimum: Annotated[int, Field(ge=0, le=1_000_000)] = 10
     campaign: list[CampaignPart] = []
     level: list[LevelPart] = []
     goal: list[GoalPart] = []
@@ -223,6 +224,7 @@ def _checked(read: SettingsFile) -> Plan:
         channel_order=tuple(read.channel_order),
         hidden_channels=tuple(read.hidden_channels),
         panel=tuple(read.panel),
+        verdict_minimum=read.verdict_minimum,
         yardsticks=yardsticks,
     )
     ChannelRules(plan.reading)

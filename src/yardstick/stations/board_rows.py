@@ -10,6 +10,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import collapse, fold
 from yardstick.core.report.breakdown import LEFT_OUT, NAMED, NO_TRAIL, UNDIVIDED, UNTAGGED
 from yardstick.core.report.figures import Figures, Sums
+from yardstick.core.report.totals import Evenly
 
 NAMES = {
     UNTAGGED: "Untagged",
@@ -31,6 +32,7 @@ class BoardRow:
     called : the name it is shown and found under
     touches, spend, clicks : the same under every yardstick
     under : sums and figures by yardstick
+    evenly : what linear credits it with
     """
 
     bucket: str
@@ -40,6 +42,7 @@ class BoardRow:
     spend: int | None
     clicks: int | None
     under: dict[str, tuple[Sums, Figures]]
+    evenly: Evenly
 
 
 @dataclass(frozen=True)

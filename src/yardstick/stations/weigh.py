@@ -9,7 +9,6 @@ from concurrent.futures import Future
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
-from fractions import Fraction
 from typing import TypeVar
 
 from yardstick.core.base.days import day_text
@@ -17,13 +16,13 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.tables import Tables
 from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.freshness import Source, freshness
-from yardstick.core.report.breakdown import LEFT_OUT, NAMED
-from yardstick.core.report.figures import Sums, figures
+from yardstick.core.report.breakdown import NAMED
 from yardstick.core.report.filters import Filter, read_filter
 from yardstick.core.report.ground import lay_ground
 from yardstick.core.report.report import Row
 from yardstick.core.report.summary import TieLine, finding_counts, tie_line
-from yardstick.core.report.trace import Trace, trace_part, trace_row
+from yardstick.core.report.totals import Evenly, Shown, ads_in, linear_counts, shown_in, totals
+from yardstick.core.report.trace import ADS_ONLY, TOTAL, Trace, trace_part, trace_row
 from yardstick.core.report.weigh import Result, weigh
 from yardstick.formats.csv_out import credit, figure, money, plain, table_text
 from yardstick.store.snapshots import Current, PartsMissing, Snapshots
@@ -70,6 +69,7 @@ class Board:
     origin: str
     rows: list[BoardRow]
     total: BoardRow
+    ads_only: BoardRow
     ties: TieLine
     sources: list[Source]
     findings: dict[str, int]
@@ -152,7 +152,8 @@ class Weighing:
             data=current.data,
             origin=current.origin,
             rows=rows,
-            total=_total(rows, result),
+            total=_total(TOTAL, "Blended: everything", result, shown_in(result)),
+            ads_only=_total(ADS_ONLY, "Ads only", result, ads_in(result)),
             ties=tie_line(result),
             sources=freshness(tables, result.plan.reading, result.plan.costing, now),
             findings=finding_counts(result),
@@ -302,32 +303,18 @@ def _board_rows(result: Result) -> list[BoardRow]:
     by_place: dict[tuple[str, tuple[str, ...]], dict[str, Row]] = {}
     for row in result.rows:
         by_place.setdefault((row.bucket, row.by), {})[row.yardstick] = row
+    evenly = linear_counts(result)
     out = []
     for (bucket, values), under in by_place.items():
         any_row = next(iter(under.values()))
         sums = any_row.sums
         both = {name: (row.sums, row.figures) for name, row in under.items()}
-        out.append(BoardRow(bucket, values, name_of(bucket, values), sums.touches, sums.spend, sums.clicks, both))
+        called, counts = name_of(bucket, values), evenly.get((bucket, values), Evenly())
+        out.append(BoardRow(bucket, values, called, sums.touches, sums.spend, sums.clicks, both, counts))
     return out
 
 
-def _total(rows: list[BoardRow], result: Result) -> BoardRow:
-    """Sums over all rows but what filters leave out; ratios of these sums, never means of ratios (R23)."""
-    under = {}
-    rows = [row for row in rows if row.bucket != LEFT_OUT]
-    spend = sum(r.spend or 0 for r in rows)
-    for yardstick in result.plan.crediting.yardsticks:
-        mine = [r.under[yardstick.name][0] for r in rows]
-        sums = Sums(
-            touches=sum(s.touches or 0 for s in mine),
-            leads=sum((s.leads for s in mine), Fraction(0)),
-            good_leads=sum((s.good_leads for s in mine), Fraction(0)),
-            conversions=sum((s.conversions for s in mine), Fraction(0)),
-            value=sum(s.value for s in mine),
-            spend=spend,
-            clicks=sum(s.clicks or 0 for s in mine),
-        )
-        under[yardstick.name] = (sums, figures(sums, result.plan.reporting.margin, result.plan.money.minor_digits))
-    shown = result.touch_in_range if result.kept is None else result.touch_in_range & result.kept.touches
-    touches = int(shown.sum())
-    return BoardRow("total", (), "All", touches, spend, sum(r.clicks or 0 for r in rows), under)
+def _total(bucket: str, called: str, result: Result, shown: Shown) -> BoardRow:
+    under = dict(totals(result, shown))
+    any_sums = next(iter(under.values()))[0]
+    return BoardRow(bucket, (), called, any_sums.touches, any_sums.spend, any_sums.clicks, under, Evenly())

@@ -63,6 +63,8 @@ class RowOut(BaseModel):
     touches: int | None
     spend: int | None
     clicks: int | None
+    linear_sales: float
+    linear_leads: float
     under: dict[str, Under]
     campaign: str = ""
     target_roas: float | None = None
@@ -78,6 +80,7 @@ class BoardOut(BaseModel):
     yardstick: str
     yardsticks: list[str]
     panel: list[str]
+    verdict_minimum: int
     currency: str
     minor_digits: int
     time_zone: str
@@ -96,6 +99,7 @@ class BoardOut(BaseModel):
     origin: str
     rows: list[RowOut]
     total: RowOut
+    ads_only: RowOut
     ties: TieLine
     sources: list[Source]
     findings: dict[str, int]

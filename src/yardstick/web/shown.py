@@ -28,6 +28,7 @@ def board_out(board: Board, wanted: Wanted) -> BoardOut:
         yardstick=board.question.yardstick,
         yardsticks=[y.name for y in plan.crediting.yardsticks],
         panel=list(plan.panel),
+        verdict_minimum=plan.reporting.verdict_minimum,
         currency=plan.money.home_currency,
         minor_digits=plan.money.minor_digits,
         time_zone=plan.reading.time_zone,
@@ -46,6 +47,7 @@ def board_out(board: Board, wanted: Wanted) -> BoardOut:
         origin=board.origin,
         rows=_rows(board, wanted),
         total=_row(board.total),
+        ads_only=_row(board.ads_only),
         ties=board.ties,
         sources=board.sources,
         findings=board.findings,
@@ -83,6 +85,8 @@ def _row(row: BoardRow, found: bool = True) -> RowOut:
         touches=row.touches,
         spend=row.spend,
         clicks=row.clicks,
+        linear_sales=float(row.evenly.sales),
+        linear_leads=float(row.evenly.leads),
         under=under,
     )
 

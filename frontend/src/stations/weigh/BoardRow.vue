@@ -2,9 +2,9 @@
 import { computed } from 'vue'
 import type { Board, Row } from '../../api/client'
 import RulerLine from '../../ruler/RulerLine.vue'
-import { leaning, type Scale } from '../../ruler/scale'
+import { type Scale } from '../../ruler/scale'
 import { credit, money, ratio } from '../../shared/format'
-import { notchOf, rowRemark, rulerValues, targetOf, type Measure } from './rows'
+import { judgement, notchOf, rowRemark, rulerValues, targetOf, type Measure } from './rows'
 
 const props = defineProps<{
   row: Row
@@ -23,16 +23,31 @@ const values = computed(() => rulerValues(props.board, props.panel, props.row, p
 const notch = computed(() => notchOf(props.board, props.row, props.measure, props.perSpend))
 const isRuled = computed(() => props.row.bucket === 'named' && values.value.length > 0)
 const side = computed(() =>
-  isRuled.value && props.row.spend
-    ? leaning(
+  isRuled.value
+    ? judgement(
+        props.board,
+        props.row,
+        props.measure,
         values.value.map((v) => v.value),
         notch.value,
       )
     : 'unknown',
 )
 const SAYS = {
-  value: { pays: '● pays', loses: '○ does not pay', depends: '◐ depends', unknown: '' },
-  leads: { pays: '● under target cost', loses: '○ over target cost', depends: '◐ depends', unknown: '' },
+  value: {
+    pays: '● pays',
+    loses: '○ does not pay',
+    depends: '◐ depends',
+    few: '· too few to tell',
+    unknown: '',
+  },
+  leads: {
+    pays: '● under target cost',
+    loses: '○ over target cost',
+    depends: '◐ depends',
+    few: '· too few to tell',
+    unknown: '',
+  },
 }
 const remark = computed(() => rowRemark(props.row, props.board.by))
 
@@ -71,7 +86,7 @@ const figures = computed<Figure[]>(() => {
 
 <template>
   <tr :class="{ total, other: row.bucket !== 'named' && !total }">
-    <th v-if="total" scope="row" class="name">Total</th>
+    <th v-if="total" scope="row" class="name">{{ row.called }}</th>
     <td v-else class="name" :title="row.called">{{ row.called }}</td>
     <td class="ruler">
       <RulerLine
@@ -91,7 +106,7 @@ const figures = computed<Figure[]>(() => {
         v-else
         type="button"
         class="plain"
-        :aria-label="`${figure.name.replaceAll('_', ' ')} of ${total ? 'all' : row.called}: ${figure.text}; open the trace`"
+        :aria-label="`${figure.name.replaceAll('_', ' ')} of ${row.called}: ${figure.text}; open the trace`"
         @click="emit('open', figure.name)"
       >
         {{ figure.text }}

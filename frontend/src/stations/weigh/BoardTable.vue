@@ -98,14 +98,16 @@ const axisShow = (value: number) => {
         @open="(figure) => traced.open(row.bucket, figure, row.name)"
       />
       <BoardRow
-        :row="board.total"
+        v-for="row in [board.ads_only, board.total]"
+        :key="row.bucket"
+        :row="row"
         :board="board"
         :panel="panel"
         :scale="scale"
         :measure="measure"
         :per-spend="perSpend"
         total
-        @open="(figure) => traced.open('total', figure, '')"
+        @open="(figure) => traced.open(row.bucket, figure, '')"
       />
     </tbody>
   </table>

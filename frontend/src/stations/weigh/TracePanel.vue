@@ -41,6 +41,7 @@ const BUCKETS: Record<string, string> = {
   undivided: 'undivided spend',
   left_out: 'all that the filter leaves out',
   total: 'everything',
+  ads_only: 'ads only',
 }
 const FIGURES: Record<string, string> = {
   conversions: 'Sales',

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Board, Row } from '../../api/client'
-import { notchOf, panelOf, rulerValues, targetOf } from './rows'
+import { judgement, notchOf, panelOf, rulerValues, targetOf } from './rows'
 
 const under = (value: number, leads = 0) => ({
   value,
@@ -21,6 +21,8 @@ const row = (name: string, spend: number | null, value: number, leads = 0, bucke
   spend,
   touches: 1,
   clicks: 0,
+  linear_sales: 12,
+  linear_leads: 3,
   under: { linear: under(value, leads) },
 })
 const board = {
@@ -45,6 +47,15 @@ describe('the unit of the ruler', () => {
   it('breaks even on leads at spend over the target cost per lead', () => {
     expect(notchOf(board, row('a', 10_000, 0), 'leads', false)).toBe(5)
     expect(notchOf({ ...board, target_cost_per_lead: null }, row('a', 1, 0), 'leads', true)).toBeNull()
+  })
+
+  it('judges campaigns alone, and none with too few conversions', () => {
+    const one = row('a', 100, 500)
+    const judged = { ...board, by: 'campaign', verdict_minimum: 10 }
+    expect(judgement(judged, one, 'value', [5], 2)).toBe('pays')
+    expect(judgement(judged, one, 'leads', [5], 2)).toBe('few')
+    expect(judgement({ ...judged, verdict_minimum: 13 }, one, 'value', [5], 2)).toBe('few')
+    expect(judgement({ ...judged, by: 'week' }, one, 'value', [5], 2)).toBe('unknown')
   })
 
   it('draws the picked yardsticks, else those of the plan, and always the chosen one', () => {

@@ -1,4 +1,5 @@
 import type { Board, Row } from '../../api/client'
+import { leaning } from '../../ruler/scale'
 import { credit, money, ratio, yardstickName } from '../../shared/format'
 
 export type Measure = 'value' | 'leads'
@@ -72,4 +73,22 @@ export function rulerValues(
     const part = perSpend && measure === 'value' ? `, ROAS ${ratio(value)}` : ''
     return { name, value, label: `${yardstickName(name)}: ${shown}${part}` }
   })
+}
+
+export type Judgement = ReturnType<typeof leaning> | 'few'
+
+/**
+ * What is said of a row: on which side of the notch the panel stands. Only campaigns are judged, and none below the
+ * minimum of conversions that linear credits it with.
+ */
+export function judgement(
+  board: Board,
+  row: Row,
+  measure: Measure,
+  values: number[],
+  notch: number | null,
+): Judgement {
+  if (board.by !== 'campaign' || !row.spend || notch === null) return 'unknown'
+  const credited = measure === 'value' ? row.linear_sales : row.linear_leads
+  return credited < board.verdict_minimum ? 'few' : leaning(values, notch)
 }

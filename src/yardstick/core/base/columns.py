@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Any
 
 import numpy as np
@@ -203,6 +204,10 @@ class Amounts:
     def take(self, rows: npt.NDArray[Any]) -> Amounts:
         """The rows named by an index or mask array."""
         return Amounts(self.units[rows], self.decimals, self.known[rows])
+
+    def sum_of(self, rows: Flags) -> Decimal:
+        """The exact sum of some rows; empty cells count 0."""
+        return Decimal(total(self.units[rows])).scaleb(-self.decimals)
 
     def joined(self, other: Amounts) -> Amounts:
         """This column's rows, then those of another."""

@@ -139,6 +139,7 @@ class Reporting:
     channel_order: tuple[str, ...] = ()
     hidden_channels: tuple[str, ...] = ()
     panel: tuple[str, ...] = ()
+    verdict_minimum: int = 10
 
 
 @dataclass(frozen=True)

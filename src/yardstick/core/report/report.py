@@ -72,7 +72,7 @@ class Report:
         self._kept = kept
         self._ground, self._plan, self._trails, self._shares = ground, plan, trails, shares
         self._axes, self._by = axes, by
-        self._class = self._classes()
+        self._class = classes_of(ground, trails)
         self._element_class = np.repeat(self._class, trails.lengths)
         credited = np.zeros(len(trails.touch), np.bool_)
         for share in shares.values():
@@ -179,14 +179,6 @@ class Report:
         ratios = figures(sums, self._plan.reporting.margin, self._plan.money.minor_digits)
         return Row(yardstick, place.bucket, place.shown, sums, ratios)
 
-    def _classes(self) -> Ints:
-        """(c,) int64 per trail: 0 sale, 1 lead, 2 good lead."""
-        conversions = self._ground.conversions
-        is_sale = np.array([g.kind != "lead" for g in self._ground.goals], np.bool_)
-        rows = self._trails.conversion
-        sale = is_sale[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
-        return np.where(sale, SALE, np.where(conversions.good[rows], GOOD_LEAD, LEAD))
-
     def _credit(self, shares: Shares, size: int) -> _Credit:
         place = self.element_place[shares.element]
         # Sales, plain leads and good leads are counted in one pass.
@@ -221,6 +213,15 @@ class Report:
         value = self._ground.conversions.value[self._trails.conversion[empty]]
         good, leads = int((classes == GOOD_LEAD).sum()), int((classes != SALE).sum())
         return Sums(None, Fraction(leads), Fraction(good), Fraction(len(classes) - leads), total(value))
+
+
+def classes_of(ground: Ground, trails: Trails) -> Ints:
+    """(c,) int64 per trail: 0 sale, 1 lead, 2 good lead."""
+    conversions = ground.conversions
+    is_sale = np.array([g.kind != "lead" for g in ground.goals], np.bool_)
+    rows = trails.conversion
+    sale = is_sale[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
+    return np.where(sale, SALE, np.where(conversions.good[rows], GOOD_LEAD, LEAD))
 
 
 def _bucket(key: tuple[int, ...]) -> str:

@@ -16,6 +16,7 @@ from ..costs.spend import LEVELS
 from ..credit.credit import WHOLE, Shares
 from ..credit.touch_fields import MAIN_FIELDS
 from .breakdown import LEFT_OUT, NO_TRAIL, UNTAGGED
+from .totals import Shown, ads_in, shown_in
 from .weigh import Result
 
 CREDIT_FIGURES = ("leads", "good_leads", "conversions", "value")
@@ -31,7 +32,7 @@ RATIOS = {
 }
 """Ratio -> the credit figure it sets beside the spend."""
 FIGURES = ("touches", *CREDIT_FIGURES, *SPEND_FIGURES, *RATIOS)
-TOTAL = "total"
+TOTAL, ADS_ONLY = "total", "ads_only"
 PARTS = ("booked", "named", "untagged", "no_trail", "invoiced", "matched", "unmatched", "quarantined")
 """Parts of the tie line that open."""
 
@@ -134,7 +135,7 @@ def trace_row(
     ----------
     result : what a weighing gave
     yardstick : name of the yardstick the figure stands under
-    bucket, values : the row, its values as shown; bucket `TOTAL` is the row of totals
+    bucket, values : the row, its values as shown; buckets `TOTAL` and `ADS_ONLY` are the rows of totals
     figure : one of `FIGURES`
     first, most : which page of the rows to list
 
@@ -150,8 +151,9 @@ def trace_row(
     shares = _shares(result, yardstick)
     if figure not in FIGURES:
         raise NoSuchFigure(f"there is no figure {figure!r}; figures are {', '.join(FIGURES)}")
-    if bucket == TOTAL:
-        return _trace(result, shares, _everything(result), figure, first, most)
+    if bucket in (TOTAL, ADS_ONLY):
+        shown = shown_in(result) if bucket == TOTAL else ads_in(result)
+        return _trace(result, shares, _picked(shown), figure, first, most)
     empty, kept = result.trails.lengths == 0, result.kept
     if bucket == NO_TRAIL:
         alone = empty if kept is None else empty & kept.trails
@@ -217,14 +219,8 @@ class _Picked:
     open_up: bool = False
 
 
-def _everything(result: Result) -> _Picked:
-    """All that the rows of a report show together: without what its filters leave out."""
-    empty, kept = result.trails.lengths == 0, result.kept
-    if kept is None:
-        everything = np.ones(len(result.trails.touch), np.bool_)
-        return _Picked(everything, result.touch_in_range, result.spend_rows, empty)
-    shown = result.spend_rows & kept.spend
-    return _Picked(kept.elements, result.touch_in_range & kept.touches, shown, empty & kept.trails)
+def _picked(shown: Shown) -> _Picked:
+    return _Picked(shown.elements, shown.touches, shown.spend, shown.empty)
 
 
 def _trace(result: Result, shares: Shares, picked: _Picked, figure: str, first: int, most: int) -> Trace:

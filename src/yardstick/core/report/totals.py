@@ -1,0 +1,117 @@
+"""The totals of a report under two names (R23): *ads only*, and *blended* (everything that was counted)."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+import numpy as np
+
+from ..base.columns import Flags, Ints, sums_by, total
+from ..credit.apportioning import apportion_evenly
+from ..credit.credit import WHOLE, Shares, part_sums
+from .figures import Figures, Sums, figures
+from .report import GOOD_LEAD, LEAD, SALE, classes_of
+from .weigh import Result
+
+
+@dataclass(frozen=True)
+class Shown:
+    """What the rows of a report show together, without what its filters leave out.
+
+    Attributes
+    ----------
+    elements, touches, spend, empty : (k,), (n_touches,), (s,), (c,) bool: trail elements, touches, spend rows,
+        conversions without any touch
+    """
+
+    elements: Flags
+    touches: Flags
+    spend: Flags
+    empty: Flags
+
+
+def shown_in(result: Result) -> Shown:
+    """Everything a report shows."""
+    empty, kept = result.trails.lengths == 0, result.kept
+    if kept is None:
+        return Shown(np.ones(len(result.trails.touch), np.bool_), result.touch_in_range, result.spend_rows, empty)
+    touches = result.touch_in_range & kept.touches
+    return Shown(kept.elements, touches, result.spend_rows & kept.spend, empty & kept.trails)
+
+
+def ads_in(result: Result) -> Shown:
+    """What a report shows of campaigns whose spend in the range is other than 0, with all spend it shows (R23)."""
+    ground, shown = result.ground, shown_in(result)
+    campaign = ground.touches.fields["campaign"]
+    spend = sums_by(ground.spend_campaign[result.spend_rows], ground.costs.cost[result.spend_rows], len(campaign.keys))
+    paid = np.array([cost != 0 for cost in spend], np.bool_)
+    # Number 0 is the empty value: touches without a campaign are no campaign's.
+    paid[0] = False
+    of_element = paid[campaign.codes[result.trails.touch]]
+    touches = shown.touches & paid[campaign.codes[: ground.touches.count]]
+    return Shown(shown.elements & of_element, touches, shown.spend, np.zeros(len(shown.empty), np.bool_))
+
+
+def totals(result: Result, shown: Shown) -> Mapping[str, tuple[Sums, Figures]]:
+    """Sums and their ratios by yardstick: ratios of sums, never means of ratios (R23).
+
+    Parameters
+    ----------
+    result : what was weighed
+    shown : what is to be added up
+    """
+    ground, trails = result.ground, result.trails
+    classes = classes_of(ground, trails)
+    of_element = np.repeat(classes, trails.lengths)
+    alone = np.bincount(classes[shown.empty], minlength=3).tolist()
+    alone_value = total(ground.conversions.value[trails.conversion[shown.empty]])
+    claimed = ground.spend.amounts("claimed_conversions")
+    fixed = Sums(
+        touches=int(shown.touches.sum()),
+        spend=total(ground.costs.cost[shown.spend]),
+        impressions=total(np.maximum(ground.spend.ints("impressions")[shown.spend], 0)),
+        clicks=total(np.maximum(ground.spend.ints("clicks")[shown.spend], 0)),
+        claimed_conversions=claimed.sum_of(shown.spend),
+        claimed_value=total(ground.costs.claimed_value[shown.spend]),
+    )
+    out = {}
+    for name, share in result.shares.items():
+        sales, leads, good = _credit(share, shown.elements, of_element)
+        sums = replace(
+            fixed,
+            leads=leads + good + alone[LEAD] + alone[GOOD_LEAD],
+            good_leads=good + alone[GOOD_LEAD],
+            conversions=sales + alone[SALE],
+            value=total(share.worth[shown.elements[share.element]]) + alone_value,
+        )
+        out[name] = (sums, figures(sums, result.plan.reporting.margin, result.plan.money.minor_digits))
+    return out
+
+
+@dataclass(frozen=True)
+class Evenly:
+    """What linear credits, whichever yardsticks a report shows; where it is too little, nothing is judged (R25)."""
+
+    sales: Fraction = Fraction(0)
+    leads: Fraction = Fraction(0)
+
+
+def linear_counts(result: Result) -> dict[tuple[str, tuple[str, ...]], Evenly]:
+    """What linear credits each place of a report with, by (bucket, values)."""
+    trails, size = result.trails, len(result.places)
+    part = apportion_evenly(np.full(len(trails.lengths), WHOLE), trails.offsets)
+    placed = np.flatnonzero(result.element_place >= 0)
+    classes = np.repeat(classes_of(result.ground, trails), trails.lengths)[placed]
+    counts = part_sums(result.element_place[placed] * 3 + classes, part[placed], size * 3)
+    return {
+        (place.bucket, place.shown): Evenly(counts[3 * i + SALE], counts[3 * i + LEAD] + counts[3 * i + GOOD_LEAD])
+        for i, place in enumerate(result.places)
+    }
+
+
+def _credit(share: Shares, elements: Flags, classes: Ints) -> tuple[Fraction, Fraction, Fraction]:
+    mine = elements[share.element]
+    sales, leads, good = part_sums(classes[share.element[mine]], share.part[mine], 3)
+    return sales, leads, good

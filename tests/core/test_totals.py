@@ -1,0 +1,58 @@
+"""The totals under two names (R23): what the ads earned, and everything that was counted, through the command line."""
+
+from __future__ import annotations
+
+from command import credit
+from core.test_hard_cases import sale, tags, visit
+
+SPEND = [{"day": "2026-04-01", "platform": "Quorrin", "campaign": "A", "cost": "20.00", "clicks": "8"}]
+OTHER = [{"from": "2026-04-01", "to": "2026-04-01", "campaign": "A", "kind": "print", "cost": "5.00"}]
+WORLD = {
+    "visits": [visit(1, tags("zeta", "cpc", "A"), person="a"), visit(2, tags("zeta", "cpc", "B"), person="b")],
+    "conversions": [sale(1, "60.00", person="a"), sale(2, "40.00", person="a"), sale(3, "10.00", person="b")],
+    "spend": SPEND,
+    "other_costs": OTHER,
+}
+
+
+def test_what_a_campaign_without_spend_earned_is_not_put_down_to_the_ads(tmp_path):
+    """A cost 25.00 and sold for 100.00, B cost nothing and sold for 10.00: 4 and 4.4."""
+    totals = credit(tmp_path, WORLD).summary["totals"]
+    ads, everything = totals["ads_only"]["linear"], totals["blended"]["linear"]
+    assert (ads["value"], ads["spend"], ads["roas"], ads["conversions"]) == ("100.00", "25.00", "4", "2")
+    assert (everything["value"], everything["spend"], everything["roas"]) == ("110.00", "25.00", "4.4")
+
+
+def test_untagged_value_and_conversions_without_a_trail_are_only_in_the_blended_total(tmp_path):
+    world = WORLD | {
+        "visits": [*WORLD["visits"], visit(3, person="c")],
+        "conversions": [*WORLD["conversions"], sale(4, "7.00", person="c"), sale(5, "3.00", person="nobody")],
+    }
+    totals = credit(tmp_path, world).summary["totals"]
+    assert totals["ads_only"]["linear"]["value"] == "100.00"
+    assert (totals["blended"]["linear"]["value"], totals["blended"]["linear"]["conversions"]) == ("120.00", "5")
+
+
+def test_spend_that_met_no_touch_is_cost_of_the_ads_and_a_campaign_whose_spend_is_0_is_none(tmp_path):
+    spend = [
+        *SPEND,
+        {"day": "2026-04-01", "platform": "Quorrin", "campaign": "B", "cost": "0.00"},
+        {"day": "2026-04-01", "platform": "Quorrin", "campaign": "Nowhere", "cost": "25.00"},
+    ]
+    ads = credit(tmp_path, WORLD | {"spend": spend}).summary["totals"]["ads_only"]["linear"]
+    assert (ads["value"], ads["spend"], ads["roas"]) == ("100.00", "50.00", "2")
+
+
+def test_totals_are_the_same_under_every_breakdown_and_only_spend_of_the_range_makes_an_ad(tmp_path):
+    first = credit(tmp_path / "a", WORLD).summary["totals"]
+    for by in ("channel", "day", "goal", "campaign,day"):
+        assert credit(tmp_path / by, WORLD, "", "--by", by).summary["totals"] == first
+    late = 'report_from = "2026-04-05"\n'
+    ads = credit(tmp_path / "late", WORLD, late).summary["totals"]["ads_only"]["linear"]
+    assert (ads["value"], ads["spend"], ads["roas"]) == ("0.00", "0.00", "")
+
+
+def test_a_filter_narrows_both_totals(tmp_path):
+    totals = credit(tmp_path, WORLD, "", "--where", "campaign is B").summary["totals"]
+    assert totals["ads_only"]["linear"]["value"] == "0.00"
+    assert totals["blended"]["linear"]["value"] == "10.00"
