@@ -315,6 +315,7 @@ def weigh_plainly(tables, s, by):
 
     for t in touches:
         t["day"] = day(t["at"])
+        t["tagged"] = any(t["tags"]) or bool(t["extras"])
         t["c"] = carried(t["tags"], t["channel"], t["day"])
 
     # Trails
@@ -351,6 +352,7 @@ def weigh_plainly(tables, s, by):
                         "set": whose,
                         "kind": "click",
                         "direct": False,
+                        "tagged": True,
                         "c": c,
                         "folded": [same(t) for t in tags],
                     }
@@ -474,20 +476,20 @@ def weigh_plainly(tables, s, by):
         values = {key(field, None, t) for t in shown_touches if same(t["c"]["campaign"]) == same(r["name"])}
         return values.pop() if len(values) == 1 else None
 
-    met = {tuple(key(f, c, t) for f in by) for name in parts for c, t, _, _ in parts[name]}
+    def place(conv, t):
+        values = tuple(key(f, conv, t) for f in by)
+        return ("named" if values[0] else "no_value" if t["tagged"] else "untagged"), values
+
+    met = {place(c, t) for name in parts for c, t, _, _ in parts[name]}
     if "goal" not in by:
-        met |= {tuple(key(f, None, t) for f in by) for t in shown_touches}
+        met |= {place(None, t) for t in shown_touches}
     rows = defaultdict(Counter)
 
-    def bucket(values):
-        return "named" if values[0] else "untagged"
-
     for name in s["yardsticks"]:
-        for values in met:
-            rows[name, bucket(values), values]["touches"] += 0
+        for where in met:
+            rows[name, *where]["touches"] += 0
         for conv, t, x, u in parts[name]:
-            values = tuple(key(f, conv, t) for f in by)
-            row = rows[name, bucket(values), values]
+            row = rows[name, *place(conv, t)]
             row["leads" if conv["kind"] == "lead" else "conversions"] += x
             if conv["kind"] == "lead" and conv.get("is_good") == "true":
                 row["good_leads"] += x
@@ -501,13 +503,12 @@ def weigh_plainly(tables, s, by):
                 row["value"] += conv["value"]
         if "goal" not in by:
             for t in shown_touches:
-                values = tuple(key(f, None, t) for f in by)
-                rows[name, bucket(values), values]["touches"] += 1
+                rows[name, *place(None, t)]["touches"] += 1
         for r in counted_spend:
             values = tuple(spend_key(f, r) for f in by)
             if None in values or not values[0]:
                 row = rows[name, "undivided", tuple(v or "" for v in values)]
-            elif values in met:
+            elif ("named", values) in met:
                 row = rows[name, "named", values]
             else:
                 row = rows[name, "no_touch_spend", values]

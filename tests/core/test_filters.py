@@ -62,7 +62,7 @@ def test_a_filter_shows_what_fits_and_the_rest_in_one_row(tmp_path):
     assert linear == {
         ("named", "Spring Whale Boats"): "140.00",
         ("named", "Freight Fridays"): "0.00",
-        ("untagged", ""): "0.00",
+        ("no_value", ""): "0.00",
         ("no_touch_spend", "Two-Bike Deck"): "0.00",
         ("left_out", ""): "312.57",
     }
@@ -119,7 +119,9 @@ def test_an_extra_value_with_a_role_is_a_filter_like_any_other(tmp_path):
     ):
         rows, _ = credit(tmp_path, where, source=tmp_path)
         total = sum(
-            float(r["value"]) for k, r in rows.items() if k[:2] in (("linear", "named"), ("linear", "untagged"))
+            float(r["value"])
+            for k, r in rows.items()
+            if k[:2] in (("linear", "named"), ("linear", "untagged"), ("linear", "no_value"))
         )
         assert f"{total:.2f}" == value, where
     said = credit(tmp_path, "extra:colour is red", source=tmp_path, code=2)

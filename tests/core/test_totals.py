@@ -56,3 +56,48 @@ def test_a_filter_narrows_both_totals(tmp_path):
     totals = credit(tmp_path, WORLD, "", "--where", "campaign is B").summary["totals"]
     assert totals["ads_only"]["linear"]["value"] == "0.00"
     assert totals["blended"]["linear"]["value"] == "10.00"
+
+
+def test_tagged_touches_without_a_campaign_stand_apart_from_those_without_any_tag(tmp_path):
+    """R12: none; a source only; a tag of one's own; an unfilled slot alone is no tag; a campaign."""
+    visits = [
+        visit(1, "", person="a"),
+        visit(2, "utm_source=zeta", person="b"),
+        visit(3, "utm_shelf=low", person="c"),
+        visit(4, "utm_shelf=%7Bx%7D", person="d"),
+        visit(5, tags("zeta", "cpc", "A"), person="e"),
+    ]
+    sales = [sale(i, "10.00", person=p) for i, p in enumerate("abcde")]
+    world = {"visits": visits, "conversions": sales}
+    found = credit(tmp_path / "campaign", world)
+    touches = {r["bucket"]: (r["touches"], r["value"], r["spend"]) for r in found.rows if r["yardstick"] == "linear"}
+    assert touches == {"named": ("1", "10.00", "0.00"), "untagged": ("2", "20.00", ""), "no_value": ("2", "20.00", "")}
+    totals = found.summary["totals"]
+    assert (totals["untagged_value"]["linear"], totals["no_value_value"]["linear"]) == ("20.00", "20.00")
+    by_source = credit(tmp_path / "source", world, "", "--by", "source")
+    assert by_source.row("linear", "zeta", "source")["touches"] == "2"
+    assert by_source.row("linear", "", "source", "no_value")["touches"] == "1"
+
+
+def test_of_two_fields_the_first_decides_and_what_a_conversion_lacks_is_no_value(tmp_path):
+    visits = [visit(1, "utm_source=zeta", person="a"), visit(2, "utm_campaign=A", person="b")]
+    world = {"visits": visits, "conversions": [sale(1, person="a"), sale(2, person="b", product="Card")]}
+    both = credit(tmp_path / "two", world, "", "--by", "source,campaign")
+    places = {(r["bucket"], r["source"], r["campaign"]) for r in both.rows}
+    assert places == {("named", "zeta", ""), ("no_value", "", "A")}
+    products = credit(tmp_path / "product", world, "", "--by", "product")
+    assert {(r["bucket"], r["product"]) for r in products.rows} == {("named", "Card"), ("no_value", "")}
+
+
+def test_credits_name_their_table_and_stand_in_the_order_of_the_format(tmp_path):
+    """A lead and a sale of one instant and one id are told apart; yardsticks in code point order."""
+    same = {"occurred_at": "2026-04-10T10:00:00Z", "visitor_id": "p"}
+    world = {
+        "visits": [visit(1, tags("zeta", "cpc", "A"))],
+        "leads": [{"lead_id": "x", **same}],
+        "conversions": [{**sale(1), "conversion_id": "x"}],
+    }
+    found = credit(tmp_path, world)
+    rows = [(r["yardstick"], r["table"], r["conversion_id"]) for r in found.credits]
+    names = ["decay", "fair_share", "first", "last", "last_marked", "linear", "position"]
+    assert rows == [(name, table, "x") for name in names for table in ("conversions", "leads")]

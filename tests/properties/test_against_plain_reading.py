@@ -90,7 +90,8 @@ def test_credits_and_no_trail_are_all_counted_conversions_to_the_cent(world, bot
         assert sum(r.sums.value for r in rows) == ties.booked.value
         assert sum(r.sums.leads for r in rows) == ties.booked.leads
         assert sum(r.sums.conversions for r in rows) == ties.booked.conversions
-        assert ties.named[yardstick.name] + ties.untagged[yardstick.name] + ties.no_trail.value == ties.booked.value
+        parts = [part[yardstick.name] for part in (ties.named, ties.untagged, ties.no_value)]
+        assert sum(parts) + ties.no_trail.value == ties.booked.value
         assert sum(r.sums.spend or 0 for r in rows) == ties.invoiced
     assert ties.matched + ties.unmatched == ties.invoiced
 
@@ -161,7 +162,7 @@ def _people_apart(world, salt):
 
 
 def _figures(row, same):
-    place = (row.yardstick, row.bucket if row.bucket in ("untagged", "no_trail") else "", same(row.by[0]))
+    place = (row.yardstick, row.bucket if row.bucket in ("untagged", "no_value", "no_trail") else "", same(row.by[0]))
     sums = row.sums
     figures = {"leads": sums.leads, "good": sums.good_leads, "sales": sums.conversions, "value": sums.value}
     return Counter({(place, name): number for name, number in {**figures, "touches": sums.touches or 0}.items()})

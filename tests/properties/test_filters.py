@@ -12,6 +12,7 @@ from yardstick.core.report.filters import Filter
 from yardstick.core.report.trace import trace_row
 from yardstick.core.report.weigh import weigh
 
+SHOWN = ("named", "untagged", "no_value")
 FILTERS = st.builds(
     Filter,
     st.sampled_from(["campaign", "channel", "source", "medium", "day", "group"]),
@@ -45,13 +46,13 @@ def test_shown_and_left_out_are_the_whole_report(world, both, by, where):
 def test_a_filter_shows_what_a_second_breakdown_shows(world, both, by):
     """Rows by two fields with one value of the second are the rows by the first, filtered by that value."""
     tables, chosen = into_core(world), both[1]
-    crossed = [r for r in weigh(tables, chosen, by).rows if r.bucket in ("named", "untagged")]
+    crossed = [r for r in weigh(tables, chosen, by).rows if r.bucket in SHOWN]
     for value in sorted({r.by[1] for r in crossed} - {""})[:3]:
         part = weigh(tables, chosen, by[:1], where=(Filter(by[1], "is", (value,)),))
-        got = {(r.yardstick, r.by[0]): r.sums for r in part.rows if r.bucket in ("named", "untagged")}
+        got = {(r.yardstick, r.bucket, r.by[0]): r.sums for r in part.rows if r.bucket in SHOWN}
         for row in crossed:
             if row.by[1] == value:
-                found = got.pop((row.yardstick, row.by[0]))
+                found = got.pop((row.yardstick, row.bucket, row.by[0]))
                 assert found.value == row.sums.value
                 assert found.conversions == pytest.approx(row.sums.conversions, abs=1e-9)
                 assert found.touches == row.sums.touches

@@ -1894,12 +1894,13 @@ export interface components {
         };
         /**
          * TieLine
-         * @description Booked = named + untagged + no trail; invoiced = matched + unmatched; quarantined stands outside.
+         * @description Booked = named + untagged + no value + no trail; invoiced = matched + unmatched; quarantined stands outside.
          *
          *     Attributes
          *     ----------
          *     booked, no_trail : counted conversions of the report range, and those without any touch
-         *     named, untagged : per yardstick, value credited to campaigns and to touches without one, minor units
+         *     named, untagged, no_value : per yardstick, value credited to campaigns, to touches without any tag, and to tagged
+         *         touches without a campaign (R12), minor units
          *     invoiced, matched, unmatched : spend of the range, minor units; matched has touches or credit of its campaign
          *     quarantined_records, quarantined_value : test records and what they say they are worth
          */
@@ -1912,6 +1913,10 @@ export interface components {
             };
             /** Untagged */
             untagged: {
+                [key: string]: number;
+            };
+            /** No Value */
+            no_value: {
                 [key: string]: number;
             };
             /** Invoiced */

@@ -32,7 +32,7 @@ REPORT_COLUMNS = (
     "roas",
     "profit",
 )
-CREDIT_COLUMNS = ("yardstick", "conversion_id", "goal", "visit_id", "touched_at", "share", "value")
+CREDIT_COLUMNS = ("yardstick", "table", "conversion_id", "goal", "visit_id", "touched_at", "share", "value")
 FINDING_COLUMNS = ("code", "level", "table", "id", "field", "value", "amount", "currency", "file", "line")
 REJECTED_COLUMNS = ("file", "line", "column", "value", "reason")
 _RUNS = re.compile(r"'*[=+\-@\t\r]")
@@ -117,15 +117,17 @@ def report_header(result: Result) -> list[str]:
 
 
 def credit_rows(result: Result) -> Iterator[list[str]]:
-    """`credits.csv`: what every touch got of every conversion, conversions by time, then id."""
+    """`credits.csv`: what every touch got, by yardstick, then the conversion's time, table and id."""
     ground, trails, digits = result.ground, result.trails, result.plan.money.minor_digits
     conversions, touches = ground.conversions, ground.touches
     visit_id = ground.tables.visits.text("visit_id")
     at = conversions.at[trails.conversion].tolist()
     ids = conversions.id.take(trails.conversion).strings()
     goals = conversions.goal.take(trails.conversion).strings()
-    order = sorted(range(len(ids)), key=lambda i: (at[i], ids[i], i))
-    for name, share in result.shares.items():
+    is_lead = conversions.is_lead_row[trails.conversion].tolist()
+    tables = ["leads" if lead else "conversions" for lead in is_lead]
+    order = sorted(range(len(ids)), key=lambda i: (at[i], tables[i], ids[i], i))
+    for name, share in sorted(result.shares.items()):
         for i in order:
             for e in range(int(trails.offsets[i]), int(trails.offsets[i + 1])):
                 part = int(share.parts[e])
@@ -134,7 +136,7 @@ def credit_rows(result: Result) -> Iterator[list[str]]:
                     visit = visit_id[int(touches.visit[touch])] if touch < touches.count else ""
                     when = instant_text(int(touches.at[touch]))
                     worth = money(int(share.value[e]), digits)
-                    yield [name, ids[i], goals[i], visit, when, credit(Fraction(part, int(WHOLE))), worth]
+                    yield [name, tables[i], ids[i], goals[i], visit, when, credit(Fraction(part, int(WHOLE))), worth]
 
 
 def finding_rows(findings: Iterable[Finding], digits: int) -> Iterator[list[str]]:

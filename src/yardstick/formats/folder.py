@@ -117,6 +117,7 @@ def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
             "no_trail": part(ties.no_trail),
             "named_value": {name: money(v, digits) for name, v in ties.named.items()},
             "untagged_value": {name: money(v, digits) for name, v in ties.untagged.items()},
+            "no_value_value": {name: money(v, digits) for name, v in ties.no_value.items()},
             "invoiced": money(ties.invoiced, digits),
             "matched": money(ties.matched, digits),
             "unmatched": money(ties.unmatched, digits),

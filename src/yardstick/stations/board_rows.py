@@ -8,7 +8,8 @@ from fractions import Fraction
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import collapse, fold
-from yardstick.core.report.breakdown import LEFT_OUT, NAMED, NO_TRAIL, UNDIVIDED, UNTAGGED
+from yardstick.core.reading.tags import EXTRA
+from yardstick.core.report.breakdown import CONVERSION_FIELDS, LEFT_OUT, NAMED, NO_TRAIL, NO_VALUE, UNDIVIDED, UNTAGGED
 from yardstick.core.report.figures import Figures, Sums
 from yardstick.core.report.totals import Evenly
 
@@ -61,8 +62,12 @@ class Wanted:
     find: str = ""
 
 
-def name_of(bucket: str, values: Sequence[str]) -> str:
-    """The name a row is shown under."""
+def name_of(bucket: str, values: Sequence[str], field: str = "campaign") -> str:
+    """The name a row is shown under; `field` is the first of the breakdown."""
+    if bucket == NO_VALUE:
+        # What a conversion carries hangs on no tag.
+        called = field.removeprefix(EXTRA).replace("_", " ")
+        return f"No {called}" if field in CONVERSION_FIELDS else f"Tagged, no {called}"
     value = values[0] if values else ""
     if bucket == UNDIVIDED and value:
         return f"{value}, cannot be split"

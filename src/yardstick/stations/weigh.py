@@ -309,7 +309,7 @@ def _board_rows(result: Result) -> list[BoardRow]:
         any_row = next(iter(under.values()))
         sums = any_row.sums
         both = {name: (row.sums, row.figures) for name, row in under.items()}
-        called, counts = name_of(bucket, values), evenly.get((bucket, values), Evenly())
+        called, counts = name_of(bucket, values, result.by[0]), evenly.get((bucket, values), Evenly())
         out.append(BoardRow(bucket, values, called, sums.touches, sums.spend, sums.clicks, both, counts))
     return out
 

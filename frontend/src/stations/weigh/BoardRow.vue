@@ -141,6 +141,10 @@ const figures = computed<Figure[]>(() => {
   padding-block: 3px;
 }
 
+.few {
+  color: var(--unsure);
+}
+
 .pays {
   color: var(--pays);
 }

@@ -202,7 +202,10 @@ th.number .plain {
 
 .legend .out {
   color: var(--unsure);
-  text-decoration: line-through;
+}
+
+.legend .out::before {
+  content: '+ ';
 }
 
 .legend .chosen {

@@ -17,6 +17,12 @@ const books = computed(() => [
     value: ties.value.untagged[props.board.yardstick] ?? 0,
     before: '+',
   },
+  {
+    part: 'no_value',
+    label: 'tagged, no campaign',
+    value: ties.value.no_value[props.board.yardstick] ?? 0,
+    before: '+',
+  },
   { part: 'no_trail', label: 'no trail', value: ties.value.no_trail.value, before: '+' },
 ])
 const spend = computed(() => [

@@ -29,6 +29,7 @@ const PARTS: Record<string, string> = {
   booked: 'Booked value',
   named: 'Value credited to campaigns',
   untagged: 'Value credited to untagged touches',
+  no_value: 'Value credited to tagged touches without a campaign',
   no_trail: 'Conversions without any touch',
   invoiced: 'Spend invoiced',
   matched: 'Spend that met touches or credit',
@@ -37,6 +38,7 @@ const PARTS: Record<string, string> = {
 }
 const BUCKETS: Record<string, string> = {
   untagged: 'untagged',
+  no_value: 'tagged, without a value',
   no_trail: 'no trail',
   undivided: 'undivided spend',
   left_out: 'all that the filter leaves out',

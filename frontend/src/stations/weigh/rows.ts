@@ -18,7 +18,8 @@ export function rulerUnit(board: Board, measure: Measure, perSpend: boolean): st
 /** Why a row is not a plain campaign, in a few words. */
 export function rowRemark(row: Row, by: string): string {
   const remarks: Record<string, string> = {
-    untagged: `touches without a ${by}`,
+    untagged: 'touches without any tag',
+    no_value: `touches with tags, but without a ${by}`,
     no_trail: 'conversions without any touch',
     no_touch_spend: 'spend that met no touch',
     left_out: 'all else, so that nothing is lost',

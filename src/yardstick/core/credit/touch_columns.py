@@ -33,6 +33,7 @@ class TouchColumns:
     at : (n,) int64
     kind : (n,) int64, click, view or watch; captured sets are clicks
     direct : (n,) bool
+    tagged : (n,) bool, those that carry a tag with a value (R12); captured sets do
     day : (count,) int64, report day
     visit : (count,) int64, row of the first visit
     fields : Labels per breakdown field
@@ -44,6 +45,7 @@ class TouchColumns:
     at: Ints
     kind: Ints
     direct: Flags
+    tagged: Flags
     day: Ints
     visit: Ints
     fields: TouchFields
@@ -86,6 +88,7 @@ def lay_touches(
         said = by_legend.map(lambda v: "legend: it fills the channel" if v else "")
         why = said.where(said.filled(), why)
     direct = np.array([c.direct for c in channels] or [False], np.bool_)[which]
+    tagged = np.array([reading_.tagged for reading_ in arrivals.readings] or [False], np.bool_)
     number = np.concatenate([found.visit, np.arange(len(visits), len(which))])
     return TouchColumns(
         count=len(found),
@@ -93,6 +96,7 @@ def lay_touches(
         at=np.concatenate([found.at, captured.at]),
         kind=np.concatenate([visits.ints("kind")[found.visit], np.full(len(captured.at), CLICK)]),
         direct=direct[number],
+        tagged=np.concatenate([tagged[arrivals.url[found.visit]], np.ones(len(captured.at), np.bool_)]),
         day=roles.day[found.visit],
         visit=found.visit,
         fields=TouchFields(

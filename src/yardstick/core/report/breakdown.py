@@ -21,9 +21,10 @@ from .ground import Ground
 
 FIELDS = (*MAIN_FIELDS, *ROLE_FIELDS, *VISIT_FIELDS, "goal", "product", "day", "week", "month")
 """Fields a report can be broken down by, besides `extra:NAME`."""
-NAMED, UNTAGGED, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKETS = (
+NAMED, UNTAGGED, NO_VALUE, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKETS = (
     "named",
     "untagged",
+    "no_value",
     "no_trail",
     "no_touch_spend",
     "undivided",
@@ -115,6 +116,25 @@ def lay_axis(name: str, ground: Ground, trails: Trails, in_range: Flags, spend_r
     if own is not None and name in PLATFORM_FIELDS:
         spend = np.where(own == UNKNOWN, spend, own)
     return Axis(labels.codes[trails.touch], touches, np.where(spend_rows, spend, UNKNOWN), labels.shown)
+
+
+TAGGED = -3
+"""Stands in the first field's place of things without a value of it that carry a tag (R12)."""
+
+
+def part_empty(axis: Axis, ground: Ground, trails: Trails) -> Axis:
+    """An axis whose empty value is parted: touches without any tag keep 0, all others get `TAGGED` (R12).
+
+    Where a conversion has no value of a field that it carries, that hangs on no tag.
+    """
+    if axis.touches is None:
+        return replace(axis, elements=np.where(axis.elements == 0, TAGGED, axis.elements))
+    tagged, count = ground.touches.tagged, ground.touches.count
+    return replace(
+        axis,
+        elements=np.where((axis.elements == 0) & tagged[trails.touch], TAGGED, axis.elements),
+        touches=np.where((axis.touches == 0) & tagged[:count], TAGGED, axis.touches),
+    )
 
 
 def hide(axis: Axis, hidden_channels: Sequence[str]) -> Axis:

@@ -16,7 +16,18 @@ from ..credit.credit import Shares, part_sums
 from ..credit.touch_fields import UNKNOWN
 from ..plan.plan import Plan
 from ..trails.trails import Trails
-from .breakdown import BUCKETS, LEFT_OUT, NAMED, NO_TOUCH_SPEND, NO_TRAIL, UNDIVIDED, UNTAGGED, Axis
+from .breakdown import (
+    BUCKETS,
+    LEFT_OUT,
+    NAMED,
+    NO_TOUCH_SPEND,
+    NO_TRAIL,
+    NO_VALUE,
+    TAGGED,
+    UNDIVIDED,
+    UNTAGGED,
+    Axis,
+)
 from .figures import Figures, Sums, figures
 from .filters import Kept
 from .ground import Ground
@@ -116,7 +127,8 @@ class Report:
         return [order.index(name) if name in order else len(order)]
 
     def _place(self, bucket: str, key: tuple[int, ...]) -> Place:
-        shown = tuple("" if v in (UNKNOWN, _LEFT) else axis.shown[v] for axis, v in zip(self._axes, key, strict=True))
+        none = (UNKNOWN, _LEFT, TAGGED)
+        shown = tuple("" if v in none else axis.shown[v] for axis, v in zip(self._axes, key, strict=True))
         return Place(bucket, key, shown)
 
     def _place_spend(self, named: dict[tuple[int, ...], int], spend_rows: Flags) -> Ints:
@@ -164,13 +176,13 @@ class Report:
                     good_leads=good,
                     conversions=sales,
                     value=credit.value[i],
-                    **(spend(i) if place.bucket != UNTAGGED else {}),  # type: ignore[arg-type]
+                    **(spend(i) if place.bucket not in (UNTAGGED, NO_VALUE) else {}),  # type: ignore[arg-type]
                 )
                 if place.bucket == LEFT_OUT and left is not None:
                     sums = _with_conversions(sums, left)
                 out.append(self._row(yardstick.name, place, sums))
             if alone:
-                at = sum(self.places[i].bucket in (NAMED, UNTAGGED) for i in self._sorted)
+                at = sum(self.places[i].bucket in (NAMED, UNTAGGED, NO_VALUE) for i in self._sorted)
                 no_trail = Place(NO_TRAIL, (), ("",) * len(self._axes))
                 out.insert(len(out) - size + at, self._row(yardstick.name, no_trail, alone))
         return out
@@ -227,7 +239,7 @@ def classes_of(ground: Ground, trails: Trails) -> Ints:
 def _bucket(key: tuple[int, ...]) -> str:
     if key[0] == _LEFT:
         return LEFT_OUT
-    return UNTAGGED if key[0] == 0 else NAMED
+    return {0: UNTAGGED, TAGGED: NO_VALUE}.get(key[0], NAMED)
 
 
 def _with_conversions(sums: Sums, more: Sums) -> Sums:

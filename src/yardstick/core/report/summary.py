@@ -23,12 +23,13 @@ class Part:
 
 @dataclass(frozen=True)
 class TieLine:
-    """Booked = named + untagged + no trail; invoiced = matched + unmatched; quarantined stands outside.
+    """Booked = named + untagged + no value + no trail; invoiced = matched + unmatched; quarantined stands outside.
 
     Attributes
     ----------
     booked, no_trail : counted conversions of the report range, and those without any touch
-    named, untagged : per yardstick, value credited to campaigns and to touches without one, minor units
+    named, untagged, no_value : per yardstick, value credited to campaigns, to touches without any tag, and to tagged
+        touches without a campaign (R12), minor units
     invoiced, matched, unmatched : spend of the range, minor units; matched has touches or credit of its campaign
     quarantined_records, quarantined_value : test records and what they say they are worth
     """
@@ -37,6 +38,7 @@ class TieLine:
     no_trail: Part
     named: dict[str, int]
     untagged: dict[str, int]
+    no_value: dict[str, int]
     invoiced: int
     matched: int
     unmatched: int
@@ -50,10 +52,13 @@ def tie_line(result: Result) -> TieLine:
     campaign = ground.touches.fields["campaign"].codes
     empty = trails.lengths == 0
     has_campaign = campaign[trails.touch] > 0
-    named, untagged = {}, {}
+    tagged = ground.touches.tagged[trails.touch]
+    named, untagged, no_value = {}, {}, {}
     for name, share in result.shares.items():
         named[name] = total(share.worth[has_campaign[share.element]])
-        untagged[name] = total(share.worth[~has_campaign[share.element]])
+        without = ~has_campaign[share.element]
+        untagged[name] = total(share.worth[without & ~tagged[share.element]])
+        no_value[name] = total(share.worth[without & tagged[share.element]])
     cost = ground.costs.cost
     matched = result.spend_rows & np.isin(ground.spend_campaign, result.met_campaigns())
     quarantine = ground.quarantine
@@ -62,6 +67,7 @@ def tie_line(result: Result) -> TieLine:
         no_trail=_part(result, empty),
         named=named,
         untagged=untagged,
+        no_value=no_value,
         invoiced=total(cost[result.spend_rows]),
         matched=total(cost[matched]),
         unmatched=total(cost[result.spend_rows & ~matched]),

@@ -33,7 +33,7 @@ RATIOS = {
 """Ratio -> the credit figure it sets beside the spend."""
 FIGURES = ("touches", *CREDIT_FIGURES, *SPEND_FIGURES, *RATIOS)
 TOTAL, ADS_ONLY = "total", "ads_only"
-PARTS = ("booked", "named", "untagged", "no_trail", "invoiced", "matched", "unmatched", "quarantined")
+PARTS = ("booked", "named", "untagged", "no_value", "no_trail", "invoiced", "matched", "unmatched", "quarantined")
 """Parts of the tie line that open."""
 
 
@@ -192,8 +192,10 @@ def trace_part(result: Result, yardstick: str, part: str, first: int = 0, most: 
         return _trace(result, shares, _Picked(spend=spend), "spend", first, most)
     if part == "no_trail":
         return _trace(result, shares, _Picked(empty_trails=empty), EVERYTHING, first, most)
-    if part == "untagged":
-        return _trace(result, shares, _Picked(elements=of_element == 0, open_up=True), EVERYTHING, first, most)
+    if part in ("untagged", "no_value"):
+        tagged = result.ground.touches.tagged[result.trails.touch]
+        wanted = (of_element == 0) & (tagged == (part == "no_value"))
+        return _trace(result, shares, _Picked(elements=wanted, open_up=part == "untagged"), EVERYTHING, first, most)
     if part == "named":
         return _trace(result, shares, _Picked(elements=of_element > 0), EVERYTHING, first, most)
     if part == "booked":

@@ -15,7 +15,7 @@ from ..plan.plan import Plan, Reporting, Windows
 from ..reading.captured import captured_for
 from ..trails.goals import count_once, previous_counted
 from ..trails.trails import Trails, cut_at, fill_empty, lay_trails, yield_to_others
-from .breakdown import check_fields, hide, lay_axis
+from .breakdown import check_fields, hide, lay_axis, part_empty
 from .filters import Filter, Kept, keep
 from .fingerprint import fingerprint_of
 from .ground import Ground, lay_ground
@@ -113,6 +113,7 @@ def weigh(
         hide(axis, plan.reporting.hidden_channels) if name == "channel" else axis
         for name, axis in zip(by, axes, strict=True)
     ]
+    axes[0] = part_empty(axes[0], ground, trails)
     kept = keep(where, ground, trails, in_range, spend_rows, plan.reading) if where else None
     report = Report(ground, plan, by, trails, shares, axes, in_range, spend_rows, kept)
     return Result(
