@@ -231,6 +231,7 @@ def weigh_plainly(tables, s, by):
                 "campaign": name,
                 "clicks": "",
                 "ad_group": "",
+                "other": True,
             }
             if in_range(on):
                 counted_spend.append(row | {"minor": cents // number + (i < cents % number)})
@@ -303,7 +304,9 @@ def weigh_plainly(tables, s, by):
             differs = (any(r["tags"]) or r["extras"] or r["mark"]) and mine != current
             if previous is None or s["gap"] == 0 or r["at"] - previous > timedelta(minutes=s["gap"]) or differs:
                 touches.append(r)
-                current = mine
+                current, newest = mine, r
+                r["visits"] = 0
+            newest["visits"] += 1
             previous = r["at"]
 
     def carried(tags, channel, on):
@@ -391,9 +394,12 @@ def weigh_plainly(tables, s, by):
         if (conv["goal"], conv["count"], group) not in used:
             used.add((conv["goal"], conv["count"], group))
             counted.append(conv)
-    previous = {}
+    previous, bought = {}, set()
     trails = []
     for conv in counted:
+        conv["new"] = conv["kind"] != "lead" and conv["person"] not in bought
+        if conv["new"]:
+            bought.add(conv["person"])
         after = previous.get((conv["person"], conv["goal"])) if s["cut_at_previous"] else None
         previous[conv["person"], conv["goal"]] = conv["at"]
         if in_range(day(conv["at"])):
@@ -494,6 +500,8 @@ def weigh_plainly(tables, s, by):
             if conv["kind"] == "lead" and conv.get("is_good") == "true":
                 row["good_leads"] += x
             row["value"] += u
+            row["sales_value"] += u if conv["kind"] != "lead" else 0
+            row["new_customers"] += x if conv["new"] else 0
         for conv, ts in trails:
             if not ts:
                 row = rows[name, "no_trail", ("",) * len(by)]
@@ -501,9 +509,14 @@ def weigh_plainly(tables, s, by):
                 if conv["kind"] == "lead" and conv.get("is_good") == "true":
                     row["good_leads"] += 1
                 row["value"] += conv["value"]
+                row["sales_value"] += conv["value"] if conv["kind"] != "lead" else 0
+                row["new_customers"] += conv["new"]
         if "goal" not in by:
             for t in shown_touches:
-                rows[name, *place(None, t)]["touches"] += 1
+                row = rows[name, *place(None, t)]
+                row["touches"] += 1
+                row["click_touches"] += t["kind"] == "click"
+                row["bounces"] += t["kind"] == "click" and t["visits"] == 1
         for r in counted_spend:
             values = tuple(spend_key(f, r) for f in by)
             if None in values or not values[0]:
@@ -514,4 +527,5 @@ def weigh_plainly(tables, s, by):
                 row = rows[name, "no_touch_spend", values]
             row["spend"] += r["minor"]
             row["clicks"] += int(r["clicks"] or 0)
+            row["ad_cost"] += 0 if r.get("other") else r["minor"]
     return rows, credits

@@ -101,3 +101,53 @@ def test_credits_name_their_table_and_stand_in_the_order_of_the_format(tmp_path)
     rows = [(r["yardstick"], r["table"], r["conversion_id"]) for r in found.credits]
     names = ["decay", "fair_share", "first", "last", "last_marked", "linear", "position"]
     assert rows == [(name, table, "x") for name in names for table in ("conversions", "leads")]
+
+
+def test_every_figure_of_one_campaign_by_hand(tmp_path):
+    """R23: bounce 1/2, conversion rate 2/3, cost per click 2.50 without other costs, average value 50, one new customer."""
+    visits = [
+        visit(1, tags("zeta", "cpc", "A"), "2026-04-01T01:00:00Z", "a"),
+        visit(2, tags("zeta", "cpc", "A"), "2026-04-01T01:05:00Z", "a"),
+        visit(3, tags("zeta", "cpc", "A"), "2026-04-01T01:00:00Z", "b"),
+        visit(4, tags("zeta", "cpc", "A"), "2026-04-01T01:00:00Z", "c", kind="view"),
+    ]
+    world = WORLD | {"visits": [*visits, visit(5, tags("zeta", "cpc", "B"), person="d")]}
+    world["conversions"] = [sale(1, "60.00", person="a"), sale(2, "40.00", person="a"), sale(3, "10.00", person="d")]
+    found = credit(tmp_path, world)
+    row = found.row("linear", "A")
+    assert [row[name] for name in ("bounce_rate", "conversion_rate", "cost_per_click", "average_value")] == [
+        "0.5", "0.666666666667", "2.5", "50",
+    ]  # fmt: skip
+    assert [row[name] for name in ("value_per_touch", "new_customers", "cost_per_new_customer")] == [
+        "33.3333333333", "1", "25",
+    ]  # fmt: skip
+    totals = found.summary["totals"]
+    assert (totals["ads_only"]["linear"]["roas"], totals["blended"]["linear"]["roas"]) == ("4", "4.4")
+    assert totals["blended"]["linear"]["new_customers"] == "2"
+
+
+def test_a_new_customer_is_told_by_all_the_data_and_only_by_sales_that_count(tmp_path):
+    """A sale before the range makes the next one no first; a cancelled one does not; a lead is no sale."""
+    world = {
+        "visits": [visit(i, tags("zeta", "cpc", "A"), person=p) for i, p in enumerate("abc")],
+        "leads": [{"lead_id": "l", "occurred_at": "2026-04-02T10:00:00Z", "visitor_id": "c"}],
+        "conversions": [
+            sale(1, at="2026-04-02T10:00:00Z", person="a"),
+            sale(2, at="2026-04-09T10:00:00Z", person="a"),
+            sale(3, at="2026-04-02T10:00:00Z", person="b", status="cancelled"),
+            sale(4, at="2026-04-09T10:00:00Z", person="b"),
+            sale(5, at="2026-04-09T10:00:00Z", person="c", goal="card"),
+        ],
+    }
+    row = credit(tmp_path, world, 'report_from = "2026-04-05"\n').row("linear", "A")
+    assert (row["conversions"], row["new_customers"]) == ("3", "2")
+
+
+def test_figures_without_a_denominator_are_empty_and_rows_that_are_no_campaign_have_no_ratio(tmp_path):
+    found = credit(tmp_path, {"visits": [visit(1, person="p")], "conversions": [sale(1)], "spend": SPEND})
+    untagged = found.row("linear", "", bucket="untagged")
+    assert [untagged[n] for n in ("conversion_rate", "bounce_rate", "value_per_touch", "average_value")] == [""] * 4
+    assert untagged["new_customers"] == "1"
+    alone = found.row("linear", "A", bucket="no_touch_spend")
+    assert [alone[n] for n in ("conversion_rate", "average_value", "cost_per_new_customer")] == ["", "", ""]
+    assert alone["cost_per_click"] == "2.5"

@@ -52,11 +52,13 @@ def test_every_figure_is_that_of_the_plain_reading(world, both, by):
     assert set(got) == set(wanted)
     for key, row in wanted.items():
         sums = got[key]
-        for name in ("leads", "good_leads", "conversions"):
+        for name in ("leads", "good_leads", "conversions", "new_customers", "sales_value"):
             assert getattr(sums, name) == row[name], (key, name)
         assert sums.value == row["value"], key
         if sums.touches is not None:
-            assert sums.touches == row["touches"], key
+            for name in ("touches", "click_touches", "bounces"):
+                assert getattr(sums, name) == row[name], (key, name)
+        assert (sums.ad_cost or 0) == row["ad_cost"], key
         assert (sums.spend or 0) == row["spend"], key
         assert (sums.clicks or 0) == row["clicks"], key
     assert core_credits(result) == credits

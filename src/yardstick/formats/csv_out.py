@@ -31,6 +31,13 @@ REPORT_COLUMNS = (
     "cost_per_conversion",
     "roas",
     "profit",
+    "conversion_rate",
+    "cost_per_click",
+    "average_value",
+    "bounce_rate",
+    "value_per_touch",
+    "new_customers",
+    "cost_per_new_customer",
 )
 CREDIT_COLUMNS = ("yardstick", "table", "conversion_id", "goal", "visit_id", "touched_at", "share", "value")
 FINDING_COLUMNS = ("code", "level", "table", "id", "field", "value", "amount", "currency", "file", "line")
@@ -108,6 +115,13 @@ def figure_cells(sums: Sums, ratios: Figures, digits: int) -> list[str]:
         figure(ratios.cost_per_conversion),
         figure(ratios.roas),
         money(ratios.profit, digits),
+        figure(ratios.conversion_rate),
+        figure(ratios.cost_per_click),
+        figure(ratios.average_value),
+        figure(ratios.bounce_rate),
+        figure(ratios.value_per_touch),
+        credit(sums.new_customers),
+        figure(ratios.cost_per_new_customer),
     ]
 
 

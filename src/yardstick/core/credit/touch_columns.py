@@ -35,7 +35,7 @@ class TouchColumns:
     direct : (n,) bool
     tagged : (n,) bool, those that carry a tag with a value (R12); captured sets do
     day : (count,) int64, report day
-    visit : (count,) int64, row of the first visit
+    visit, visits : (count,) int64, row of the first visit, and how many visits there are
     fields : Labels per breakdown field
     why : which rule gave each touch or set its channel
     """
@@ -48,6 +48,7 @@ class TouchColumns:
     tagged: Flags
     day: Ints
     visit: Ints
+    visits: Ints
     fields: TouchFields
     why: Text
 
@@ -99,6 +100,7 @@ def lay_touches(
         tagged=np.concatenate([tagged[arrivals.url[found.visit]], np.ones(len(captured.at), np.bool_)]),
         day=roles.day[found.visit],
         visit=found.visit,
+        visits=found.visits,
         fields=TouchFields(
             visits,
             spend,

@@ -15,7 +15,11 @@ from ..trails.goals import decimal_units
 @dataclass(frozen=True)
 class Sums:
     """What one row of a report adds up to, exact. Money in minor units of the home currency; None where it has no
-    meaning."""
+    meaning.
+
+    `sales_value` is the part of `value` that sales brought, `new_customers` are credited first sales of persons,
+    `click_touches` touches that are clicks, `bounces` those of one single visit; `ad_cost` is spend without other costs.
+    """
 
     touches: int | None = None
     leads: Fraction = Fraction(0)
@@ -27,6 +31,11 @@ class Sums:
     clicks: int | None = None
     claimed_conversions: Decimal | None = None
     claimed_value: int | None = None
+    sales_value: int = 0
+    new_customers: Fraction = Fraction(0)
+    click_touches: int | None = None
+    bounces: int | None = None
+    ad_cost: int | None = None
 
 
 @dataclass(frozen=True)
@@ -38,6 +47,12 @@ class Figures:
     cost_per_conversion: Fraction | None
     roas: Fraction | None
     profit: int | None
+    conversion_rate: Fraction | None = None
+    cost_per_click: Fraction | None = None
+    average_value: Fraction | None = None
+    bounce_rate: Fraction | None = None
+    value_per_touch: Fraction | None = None
+    cost_per_new_customer: Fraction | None = None
 
 
 def ratio(numerator: Fraction | int, denominator: Fraction | int) -> Fraction | None:
@@ -46,7 +61,7 @@ def ratio(numerator: Fraction | int, denominator: Fraction | int) -> Fraction | 
 
 
 def figures(sums: Sums, margin: Decimal, minor_digits: int) -> Figures:
-    """Cost per lead, per good lead, per conversion, ROAS and profit of one row (R23).
+    """The ratios of one row (R23).
 
     Parameters
     ----------
@@ -65,13 +80,20 @@ def figures(sums: Sums, margin: Decimal, minor_digits: int) -> Figures:
     """
     if sums.spend is None:
         return Figures(None, None, None, None, None)
-    cost = Fraction(sums.spend, 10**minor_digits)
+    unit = 10**minor_digits
+    cost = Fraction(sums.spend, unit)
     return Figures(
         ratio(cost, sums.leads),
         ratio(cost, sums.good_leads),
         ratio(cost, sums.conversions),
         ratio(sums.value, sums.spend),
         profit(sums.value, sums.spend, margin),
+        conversion_rate=ratio(sums.conversions, sums.touches or 0),
+        cost_per_click=ratio(Fraction(sums.ad_cost or 0, unit), sums.clicks or 0),
+        average_value=ratio(Fraction(sums.sales_value, unit), sums.conversions),
+        bounce_rate=ratio(sums.bounces or 0, sums.click_touches or 0),
+        value_per_touch=ratio(Fraction(sums.value, unit), sums.touches or 0),
+        cost_per_new_customer=ratio(cost, sums.new_customers),
     )
 
 

@@ -11,7 +11,9 @@ import numpy as np
 
 from ..base.columns import Flags, Ints, sums_by, total
 from ..base.distinct import distinct_columns
+from ..base.tables import CLICK
 from ..base.words import fold
+from ..costs.further_costs import OTHER_COSTS
 from ..credit.credit import Shares, part_sums
 from ..credit.touch_fields import UNKNOWN
 from ..plan.plan import Plan
@@ -32,7 +34,9 @@ from .figures import Figures, Sums, figures
 from .filters import Kept
 from .ground import Ground
 
-SALE, LEAD, GOOD_LEAD = range(3)
+SALE, LEAD, GOOD_LEAD, NEW_SALE = range(4)
+"""What a conversion counts as; a new sale is the first of its person (R23)."""
+KINDS = 4
 _LEFT = -2
 """Stands in the key of the place of what filters leave out."""
 
@@ -59,10 +63,11 @@ class Place:
 
 @dataclass(frozen=True)
 class _Credit:
-    """Credit per place under one yardstick: sales, plain leads and good leads in turn, and value in minor units."""
+    """Credit per place under one yardstick: by kind in turn, and value in minor units, that of sales apart."""
 
     counts: list[Fraction]
     value: list[int]
+    sales_value: list[int]
 
 
 class Report:
@@ -78,12 +83,13 @@ class Report:
         axes: list[Axis],
         in_range: Flags,
         spend_rows: Flags,
+        new: Flags,
         kept: Kept | None = None,
     ) -> None:
         self._kept = kept
         self._ground, self._plan, self._trails, self._shares = ground, plan, trails, shares
         self._axes, self._by = axes, by
-        self._class = classes_of(ground, trails)
+        self._class = classes_of(ground, trails, new)
         self._element_class = np.repeat(self._class, trails.lengths)
         credited = np.zeros(len(trails.touch), np.bool_)
         for share in shares.values():
@@ -159,7 +165,7 @@ class Report:
     def rows(self) -> list[Row]:
         """The report, yardstick by yardstick."""
         size = len(self.places)
-        touches = np.bincount(self.touch_place[self.touch_place >= 0], minlength=size)
+        counted = self._touch_sums(size)
         spend = self._spend_sums(size)
         empty = self._trails.lengths == 0
         alone = self._no_trail(empty if self._kept is None else empty & self._kept.trails)
@@ -169,13 +175,15 @@ class Report:
             credit = self._credit(self._shares[yardstick.name], size)
             for i in self._sorted:
                 place = self.places[i]
-                sales, leads, good = credit.counts[3 * i : 3 * i + 3]
+                sales, leads, good, new = credit.counts[KINDS * i : KINDS * (i + 1)]
                 sums = Sums(
-                    touches=int(touches[i]) if self._has_touches else None,
                     leads=leads + good,
                     good_leads=good,
-                    conversions=sales,
+                    conversions=sales + new,
                     value=credit.value[i],
+                    sales_value=credit.sales_value[i],
+                    new_customers=new,
+                    **counted(i),  # type: ignore[arg-type]
                     **(spend(i) if place.bucket not in (UNTAGGED, NO_VALUE) else {}),  # type: ignore[arg-type]
                 )
                 if place.bucket == LEFT_OUT and left is not None:
@@ -193,9 +201,19 @@ class Report:
 
     def _credit(self, shares: Shares, size: int) -> _Credit:
         place = self.element_place[shares.element]
-        # Sales, plain leads and good leads are counted in one pass.
-        group = place * 3 + self._element_class[shares.element]
-        return _Credit(part_sums(group, shares.part, size * 3), sums_by(place, shares.worth, size))
+        # All kinds of conversion are counted in one pass.
+        kind = self._element_class[shares.element]
+        counts = part_sums(place * KINDS + kind, shares.part, size * KINDS)
+        sold = is_sale(kind)
+        return _Credit(counts, sums_by(place, shares.worth, size), sums_by(place[sold], shares.worth[sold], size))
+
+    def _touch_sums(self, size: int) -> Callable[[int], dict[str, int | None]]:
+        """Touches, click touches and bounces per place."""
+        touches, placed = self._ground.touches, self.touch_place >= 0
+        clicks = placed & (touches.kind[: touches.count] == CLICK)
+        chosen = {"touches": placed, "click_touches": clicks, "bounces": clicks & (touches.visits == 1)}
+        counts = {name: np.bincount(self.touch_place[mine], minlength=size) for name, mine in chosen.items()}
+        return lambda i: {name: int(count[i]) if self._has_touches else None for name, count in counts.items()}
 
     def _spend_sums(self, size: int) -> Callable[[int], dict[str, int | Decimal]]:
         spend, costs = self._ground.spend, self._ground.costs
@@ -208,6 +226,7 @@ class Report:
             units[at] += amount
         sums = {
             "spend": sums_by(place, costs.cost[rows], size),
+            "ad_cost": sums_by(place, np.where(is_other_cost(self._ground)[rows], 0, costs.cost[rows]), size),
             "claimed_value": sums_by(place, costs.claimed_value[rows], size),
             **{name: sums_by(place, column, size) for name, column in counts.items()},
         }
@@ -221,19 +240,53 @@ class Report:
     def _no_trail(self, empty: Flags) -> Sums | None:
         if not empty.any():
             return None
-        classes = self._class[empty]
-        value = self._ground.conversions.value[self._trails.conversion[empty]]
-        good, leads = int((classes == GOOD_LEAD).sum()), int((classes != SALE).sum())
-        return Sums(None, Fraction(leads), Fraction(good), Fraction(len(classes) - leads), total(value))
+        return sums_of(self._class[empty], self._ground.conversions.value[self._trails.conversion[empty]])
 
 
-def classes_of(ground: Ground, trails: Trails) -> Ints:
-    """(c,) int64 per trail: 0 sale, 1 lead, 2 good lead."""
+def sums_of(kinds: Ints, value: Ints) -> Sums:
+    """What whole conversions add up to.
+
+    Parameters
+    ----------
+    kinds : (c,) int64, see `classes_of`
+    value : (c,) int64, minor units
+    """
+    sales, leads, good, new = np.bincount(kinds, minlength=KINDS).tolist()
+    return Sums(
+        leads=Fraction(leads + good),
+        good_leads=Fraction(good),
+        conversions=Fraction(sales + new),
+        value=total(value),
+        sales_value=total(value[is_sale(kinds)]),
+        new_customers=Fraction(new),
+    )
+
+
+def is_sale(kinds: Ints) -> Flags:
+    """(c,) bool: which kinds are sales."""
+    sales: Flags = (kinds == SALE) | (kinds == NEW_SALE)
+    return sales
+
+
+def is_other_cost(ground: Ground) -> Flags:
+    """(s,) bool: spend rows that stand for other costs, which no platform reports (R18)."""
+    rows = np.arange(len(ground.spend))
+    other = ground.spend.text("platform").test(lambda name: name == OTHER_COSTS)
+    return other & (rows >= len(ground.tables.spend))
+
+
+def classes_of(ground: Ground, trails: Trails, new: Flags) -> Ints:
+    """(c,) int64 per trail: sale, lead, good lead or a person's first sale.
+
+    Parameters
+    ----------
+    new : (conversions,) bool, first counted sales of their persons
+    """
     conversions = ground.conversions
-    is_sale = np.array([g.kind != "lead" for g in ground.goals], np.bool_)
+    of_goal = np.array([g.kind != "lead" for g in ground.goals], np.bool_)
     rows = trails.conversion
-    sale = is_sale[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
-    return np.where(sale, SALE, np.where(conversions.good[rows], GOOD_LEAD, LEAD))
+    sale = of_goal[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
+    return np.where(sale, np.where(new[rows], NEW_SALE, SALE), np.where(conversions.good[rows], GOOD_LEAD, LEAD))
 
 
 def _bucket(key: tuple[int, ...]) -> str:
@@ -249,4 +302,6 @@ def _with_conversions(sums: Sums, more: Sums) -> Sums:
         good_leads=sums.good_leads + more.good_leads,
         conversions=sums.conversions + more.conversions,
         value=sums.value + more.value,
+        sales_value=sums.sales_value + more.sales_value,
+        new_customers=sums.new_customers + more.new_customers,
     )

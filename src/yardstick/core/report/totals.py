@@ -8,11 +8,12 @@ from fractions import Fraction
 
 import numpy as np
 
-from ..base.columns import Flags, Ints, sums_by, total
+from ..base.columns import Flags, sums_by, total
+from ..base.tables import CLICK
 from ..credit.apportioning import apportion_evenly
-from ..credit.credit import WHOLE, Shares, part_sums
+from ..credit.credit import WHOLE, part_sums
 from .figures import Figures, Sums, figures
-from .report import GOOD_LEAD, LEAD, SALE, classes_of
+from .report import KINDS, classes_of, is_other_cost, is_sale, sums_of
 from .weigh import Result
 
 
@@ -63,14 +64,17 @@ def totals(result: Result, shown: Shown) -> Mapping[str, tuple[Sums, Figures]]:
     shown : what is to be added up
     """
     ground, trails = result.ground, result.trails
-    classes = classes_of(ground, trails)
+    classes = classes_of(ground, trails, result.new_customers)
     of_element = np.repeat(classes, trails.lengths)
-    alone = np.bincount(classes[shown.empty], minlength=3).tolist()
-    alone_value = total(ground.conversions.value[trails.conversion[shown.empty]])
+    alone = sums_of(classes[shown.empty], ground.conversions.value[trails.conversion[shown.empty]])
     claimed = ground.spend.amounts("claimed_conversions")
+    clicks = shown.touches & (ground.touches.kind[: ground.touches.count] == CLICK)
     fixed = Sums(
         touches=int(shown.touches.sum()),
+        click_touches=int(clicks.sum()),
+        bounces=int((clicks & (ground.touches.visits == 1)).sum()),
         spend=total(ground.costs.cost[shown.spend]),
+        ad_cost=total(ground.costs.cost[shown.spend & ~is_other_cost(ground)]),
         impressions=total(np.maximum(ground.spend.ints("impressions")[shown.spend], 0)),
         clicks=total(np.maximum(ground.spend.ints("clicks")[shown.spend], 0)),
         claimed_conversions=claimed.sum_of(shown.spend),
@@ -78,13 +82,17 @@ def totals(result: Result, shown: Shown) -> Mapping[str, tuple[Sums, Figures]]:
     )
     out = {}
     for name, share in result.shares.items():
-        sales, leads, good = _credit(share, shown.elements, of_element)
+        mine = shown.elements[share.element]
+        kinds, worth = of_element[share.element[mine]], share.worth[mine]
+        sales, leads, good, new = part_sums(kinds, share.part[mine], KINDS)
         sums = replace(
             fixed,
-            leads=leads + good + alone[LEAD] + alone[GOOD_LEAD],
-            good_leads=good + alone[GOOD_LEAD],
-            conversions=sales + alone[SALE],
-            value=total(share.worth[shown.elements[share.element]]) + alone_value,
+            leads=leads + good + alone.leads,
+            good_leads=good + alone.good_leads,
+            conversions=sales + new + alone.conversions,
+            value=total(worth) + alone.value,
+            sales_value=total(worth[is_sale(kinds)]) + alone.sales_value,
+            new_customers=new + alone.new_customers,
         )
         out[name] = (sums, figures(sums, result.plan.reporting.margin, result.plan.money.minor_digits))
     return out
@@ -103,15 +111,8 @@ def linear_counts(result: Result) -> dict[tuple[str, tuple[str, ...]], Evenly]:
     trails, size = result.trails, len(result.places)
     part = apportion_evenly(np.full(len(trails.lengths), WHOLE), trails.offsets)
     placed = np.flatnonzero(result.element_place >= 0)
-    classes = np.repeat(classes_of(result.ground, trails), trails.lengths)[placed]
-    counts = part_sums(result.element_place[placed] * 3 + classes, part[placed], size * 3)
+    kinds = np.repeat(classes_of(result.ground, trails, result.new_customers), trails.lengths)[placed]
+    counts = part_sums(result.element_place[placed] * 2 + ~is_sale(kinds), part[placed], size * 2)
     return {
-        (place.bucket, place.shown): Evenly(counts[3 * i + SALE], counts[3 * i + LEAD] + counts[3 * i + GOOD_LEAD])
-        for i, place in enumerate(result.places)
+        (place.bucket, place.shown): Evenly(counts[2 * i], counts[2 * i + 1]) for i, place in enumerate(result.places)
     }
-
-
-def _credit(share: Shares, elements: Flags, classes: Ints) -> tuple[Fraction, Fraction, Fraction]:
-    mine = elements[share.element]
-    sales, leads, good = part_sums(classes[share.element[mine]], share.part[mine], 3)
-    return sales, leads, good

@@ -13,7 +13,7 @@ from ..base.tables import Tables
 from ..credit.credit import Shares, share_credit
 from ..plan.plan import Plan, Reporting, Windows
 from ..reading.captured import captured_for
-from ..trails.goals import count_once, previous_counted
+from ..trails.goals import count_once, first_sales, previous_counted
 from ..trails.trails import Trails, cut_at, fill_empty, lay_trails, yield_to_others
 from .breakdown import check_fields, hide, lay_axis, part_empty
 from .filters import Filter, Kept, keep
@@ -32,6 +32,7 @@ class Result:
     rows : the report, yardstick by yardstick
     shares : per yardstick name, the credit of every trail element
     trails : the trails of the counted conversions in the report range
+    new_customers : (conversions,) bool, first counted sales of their persons in all the data (R23)
     where, kept : the filters, and what they leave in the report; None without any
     places : the rows' places; `element_place`, `touch_place`, `spend_place` say which place each of them stands in
         (-1 = none), so that every figure can be traced
@@ -54,6 +55,7 @@ class Result:
     spend_rows: Flags
     touch_in_range: Flags
     kept: Kept | None
+    new_customers: Flags
     findings: list[Finding]
     rejected: list[Rejected]
     agreement: dict[str, int]
@@ -101,7 +103,7 @@ def weigh(
     """
     check_fields(by, plan.reading)
     ground = ground or lay_ground(tables, plan.reading, plan.trailing, plan.costing, plan.money)
-    trails, agreement = _shown_trails(ground, plan.windows, plan.reporting)
+    trails, agreement, new = _shown_trails(ground, plan.windows, plan.reporting)
     conversions = ground.conversions
     value, at = conversions.value[trails.conversion], conversions.at[trails.conversion]
     shares = share_credit(trails, value, at, ground.touches, plan.crediting)
@@ -115,7 +117,7 @@ def weigh(
     ]
     axes[0] = part_empty(axes[0], ground, trails)
     kept = keep(where, ground, trails, in_range, spend_rows, plan.reading) if where else None
-    report = Report(ground, plan, by, trails, shares, axes, in_range, spend_rows, kept)
+    report = Report(ground, plan, by, trails, shares, axes, in_range, spend_rows, new, kept)
     return Result(
         plan=plan,
         by=by,
@@ -134,6 +136,7 @@ def weigh(
         spend_rows=spend_rows,
         touch_in_range=in_range,
         kept=kept,
+        new_customers=new,
         findings=list(ground.findings),
         rejected=list(ground.rejected),
         agreement=agreement,
@@ -154,8 +157,9 @@ def _look_back(ground: Ground, windows: Windows) -> Ints:
     return np.array(per_goal, np.int64).reshape(-1, 3)[ground.conversions.version]
 
 
-def _shown_trails(ground: Ground, windows: Windows, reporting: Reporting) -> tuple[Trails, dict[str, int]]:
-    """Trails of the counted conversions in the report range (R8, R10-R13), and how captured sets agree with visits."""
+def _shown_trails(ground: Ground, windows: Windows, reporting: Reporting) -> tuple[Trails, dict[str, int], Flags]:
+    """Trails of the counted conversions in the report range (R8, R10-R13), how captured sets agree with visits, and
+    which conversions are first sales (R23)."""
     conversions = ground.conversions
     no_cut = np.full(len(conversions), NO_INSTANT, np.int64)
     shown = conversions.eligible & days_within(conversions.day, reporting.report_from, reporting.report_to)
@@ -170,7 +174,7 @@ def _shown_trails(ground: Ground, windows: Windows, reporting: Reporting) -> tup
             last_touch[every.conversion[filled]] = every.touch[every.offsets[1:][filled] - 1]
         counted = count_once(conversions, ground.goals, last_touch)
     after = previous_counted(conversions, counted) if windows.cut_at_previous else no_cut
-    return _trails_of(shown & counted, ground, windows, after)
+    return *_trails_of(shown & counted, ground, windows, after), first_sales(conversions, counted, ground.goals)
 
 
 def _trails_of(chosen: Flags, ground: Ground, windows: Windows, after: Ints) -> tuple[Trails, dict[str, int]]:

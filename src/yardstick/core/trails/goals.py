@@ -221,3 +221,14 @@ def previous_counted(conversions: Conversions, counted: Flags) -> Ints:
     )
     before[grouped[1:][same]] = conversions.at[grouped[:-1][same]]
     return before
+
+
+def first_sales(conversions: Conversions, counted: Flags, goals: Sequence[Goal]) -> Flags:
+    """(c,) bool: each person's first counted sale of any sale goal in the data (R23), in (time, id) order."""
+    sale = np.array([goal.kind != "lead" for goal in goals], np.bool_)
+    order = in_order(conversions)
+    order = order[counted[order]]
+    order = order[sale[conversions.version[order]]] if len(order) else order
+    first = np.zeros(len(conversions), np.bool_)
+    first[order[np.unique(conversions.person[order], return_index=True)[1]]] = True
+    return first

@@ -18,11 +18,13 @@ class Touches:
     visit : (n,) int64, row of the touch's first visit
     person : (n,) int64
     at : (n,) int64, microseconds since 1970 in UTC
+    visits : (n,) int64, how many visits each is made of; 1 for views and watches
     """
 
     visit: Ints
     person: Ints
     at: Ints
+    visits: Ints
 
     def __len__(self) -> int:
         return len(self.visit)
@@ -119,7 +121,10 @@ def find_touches(
     opens = ~is_click
     opens[clicks] = starts
     first = order[opens[order]]
-    return Touches(first, person[first], at[first])
+    long = np.ones(len(is_click), np.int64)
+    begins = np.flatnonzero(starts)
+    long[clicks[begins]] = np.diff(np.append(begins, len(clicks)))
+    return Touches(first, person[first], at[first], long[first])
 
 
 def _click_starts(person: Ints, at: Ints, signature: Ints, gap_us: int) -> Flags:
