@@ -1,4 +1,4 @@
-"""The campaign figures of all rules built, from Parquet columns, by the core's own functions."""
+"""The campaign figures of the rules that the peers know, from Parquet columns, by the core's own functions."""
 
 from __future__ import annotations
 
@@ -12,11 +12,12 @@ import pyarrow.parquet as pq
 from yardstick.core.base.columns import Text, sums_by
 from yardstick.core.credit.credit import part_sums, share_of
 from yardstick.core.credit.rules.given import Asked
-from yardstick.core.plan.plan import USUAL_RULES
 from yardstick.core.plan.records import Yardstick
 from yardstick.core.trails.touches import order_by_person
 from yardstick.core.trails.trails import Trails, lay_trails
 
+RULES = ("first", "last", "last_marked", "linear", "fair_share")
+"""The rules that the peers were taught."""
 LOOK_BACK_US = 30 * 86_400 * 1_000_000
 
 
@@ -75,11 +76,11 @@ def hold(folder: Path) -> Held:
 
 
 def weigh_held(held: Held) -> dict[str, tuple[np.ndarray, np.ndarray]]:
-    """Credited conversions and value per campaign under every rule built."""
+    """Credited conversions and value per campaign under the rules that the peers know."""
     place = held.campaign[held.trails.touch]
     size = int(held.campaign.max()) + 1
     out = {}
-    for rule in USUAL_RULES:
+    for rule in RULES:
         share = share_of(held.asked(Yardstick(rule, rule)), held.value)
         of = place[share.element]
         credit = np.array([float(c) for c in part_sums(of, share.part, size)])

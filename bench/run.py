@@ -17,7 +17,9 @@ HERE = Path(__file__).resolve().parent
 sys.path.insert(0, str(HERE))
 
 import addresses  # noqa: E402
+import at_work  # noqa: E402
 import loading  # noqa: E402
+import one_off  # noqa: E402
 import ours  # noqa: E402
 import peers  # noqa: E402
 import prices  # noqa: E402
@@ -82,6 +84,8 @@ def main() -> None:
     ratio = taken[1] / taken[0]
     print(f"check-up of {addresses.NUMBER:,} addresses: {taken[1]:.2f} s = {ratio:.2f} x bare parse_qsl (goal 3)")
     print(loading.report(loading.measure()))
+    print(one_off.report(one_off.measure()))
+    print(at_work.report(at_work.measure()), flush=True)
     planned, counted = prices.measure()
     print(f"2,000 priced links on a plan of 500 campaigns: {planned + counted:.2f} s (goal 1)")
     theirs, mine, _, kept = redirects.measure()

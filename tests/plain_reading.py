@@ -28,7 +28,7 @@ SLOTS = [
     r"\(:[^(:)]*:\)",
 ]
 MEDIUMS = {
-    "cpc ppc paid-search paidsearch paid_+search": "Paid search",
+    "paid-search paidsearch paid_+search": "Paid search",
     "paid-social paidsocial paid_social paid_+social": "Paid social",
     "affiliate partner": "Affiliate",
     "display banner cpm": "Display",
@@ -84,14 +84,30 @@ def listed(name, hosts):
     return bool(name) and any(name == h or name.endswith("." + h) for h in hosts)
 
 
-def channel_of(tags, extras, mark, referrer, s):
+def channel_of(tags, extras, mark, referrer, landed, s):
     name = host(referrer)
-    if listed(name, s["pass_through_hosts"]):
+    bare = name[4:] if name.startswith("www.") else name
+    landing = host(landed)
+    if (
+        listed(name, s["pass_through_hosts"])
+        or listed(name, s["own_hosts"])
+        or bare == (landing[4:] if landing.startswith("www.") else landing)
+    ):
         name = ""
-    outside = name and not listed(name, s["own_hosts"])
+    outside = name
     tagged = any(tags) or bool(extras)
     direct = not (tagged or mark or outside)
     medium = fold(tags[1])
+    if medium in ("cpc", "ppc", "paid"):
+        same = fold if s["fold"] else squeeze
+        mine = [p for p in s["platforms"].values() if p[0] and same(p[0]) == same(tags[0])]
+        for _, _, kind in [p for p in mine if fold(p[1]) == medium] + mine:
+            if kind:
+                return {"search": "Paid search", "social": "Paid social", "panels": "Display", "video": "Video"}[
+                    kind
+                ], direct
+            break
+        return "Paid, kind unknown" if medium == "paid" else "Paid search", direct
     if medium in CHANNEL_OF:
         return CHANNEL_OF[medium], direct
     if tagged:
@@ -245,7 +261,7 @@ def weigh_plainly(tables, s, by):
             if table == "visits":
                 r["tags"], r["extras"], r["mark"] = tags_of(r["url"], s["click_marks"])
                 r["mark"] = r["mark"] or (identifier("mark", r["click_id"]) or ("", ""))[1]
-                r["channel"], r["direct"] = channel_of(r["tags"], r["extras"], r["mark"], r["referrer"], s)
+                r["channel"], r["direct"] = channel_of(r["tags"], r["extras"], r["mark"], r["referrer"], r["url"], s)
             if table == "conversions":
                 goal = s["goals"].get(r["goal"]) or (("lead", "one") if r["goal"] == "lead" else ("sale", "every")) + (
                     "net",
@@ -346,7 +362,7 @@ def weigh_plainly(tables, s, by):
                 and conv["at"] - timedelta(days=s["click_days"]) <= at <= conv["at"]
                 and (not after or at > after)
             ):
-                channel, _ = channel_of(tags, [], "", "", s)
+                channel, _ = channel_of(tags, [], "", "", "", s)
                 c = carried(tags, channel, day(at))
                 sets.append(
                     {
@@ -476,7 +492,7 @@ def weigh_plainly(tables, s, by):
         told = s["platforms"].get(fold(r["platform"]))
         if told:
             tags = [told[0], told[1], squeeze(r["campaign"]), "", "", ""]
-            own = carried(tags, channel_of(tags, [], "", "", s)[0], r["day"])[field]
+            own = carried(tags, channel_of(tags, [], "", "", "", s)[0], r["day"])[field]
             if own:
                 return (fold if field == "channel" else same)(own)
         values = {key(field, None, t) for t in shown_touches if same(t["c"]["campaign"]) == same(r["name"])}

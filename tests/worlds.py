@@ -40,7 +40,7 @@ def urls(draw):
         parts.append(
             draw(st.sampled_from(["utm_medium", "UTM_Medium"]))
             + "="
-            + draw(st.sampled_from(["cpc", "CPC", "email", "odd", ""]))
+            + draw(st.sampled_from(["cpc", "CPC", "ppc", "paid", "email", "odd", ""]))
         )
     if draw(st.integers(0, 3)) == 0:
         parts.append("utm_id=" + draw(st.sampled_from(["7", " 7", "8", "9"])))
@@ -48,7 +48,7 @@ def urls(draw):
         parts.append("ckid=" + draw(st.sampled_from(["k1", "k2", "{ckid}", "0"])))
     if draw(st.integers(0, 5)) == 0:
         parts.append("utm_place=" + draw(st.sampled_from(["top", "Top"])))
-    base = draw(st.sampled_from(["/", "https://shop.example/x"]))
+    base = draw(st.sampled_from(["/", "https://shop.example/x", "https://www.blog.example/y"]))
     return base + ("?" + "&".join(draw(st.permutations(parts))) if parts else "")
 
 
@@ -225,11 +225,20 @@ def _day(text):
     return None if text == ALWAYS else datetime.fromisoformat(text).date()
 
 
+PLATFORMS = [
+    {},
+    {"quorrin": ("quorrin", "cpc", "")},
+    {"quorrin": ("quorrin", "cpc", "social")},
+    {"quorrin": ("quorrin", "ppc", "video"), "gabboon": ("quorrin", "cpc", "panels"), "nobody": ("", "cpc", "social")},
+    {"gabboon": ("Quorrin", "email", ""), "quorrin": ("quorrin", "paid", "search")},
+]
+
+
 @st.composite
 def choices(draw):
     """Settings for both sides: a plain dictionary, and the core's own."""
     goals = GOALS[draw(st.sampled_from(sorted(GOALS)))]
-    platforms = draw(st.sampled_from([{}, {"quorrin": ("quorrin", "cpc")}]))
+    platforms = draw(st.sampled_from(PLATFORMS))
     planned = PLANS[draw(st.sampled_from(sorted(PLANS)))]
     plain = {
         "home": "AUD",
@@ -286,7 +295,7 @@ def choices(draw):
             OtherCost(_day(first), _day(last), name, "", Decimal(cost))
             for name, cost, first, last in planned["other_costs"]
         ),
-        platforms=tuple(Platform(n.title(), a, b) for n, (a, b) in platforms.items()),
+        platforms=tuple(Platform(n.title(), a, b, "", kind) for n, (a, b, kind) in platforms.items()),
         yardsticks=tuple(yardstick_of(name, rule) for name, rule in YARDSTICKS.items()),
     )
     return plain, core

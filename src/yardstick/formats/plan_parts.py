@@ -318,7 +318,10 @@ class PlatformPart(Part):
     source: Word = said("Source its spend stands under.", "quorrin", default="")
     medium: Word = said("Medium its spend stands under.", "cpc", default="")
     time_zone: Word = said("Zone of its days; empty for the workspace's.", "Asia/Tokyo", default="")
+    kind: Literal["", "search", "social", "panels", "video"] = said(
+        "What its cpc, ppc and paid arrivals are.", "search", default=""
+    )
 
     def plain(self) -> Platform:
         """The platform."""
-        return Platform(self.name, self.source, self.medium, self.time_zone)
+        return Platform(self.name, self.source, self.medium, self.time_zone, self.kind)

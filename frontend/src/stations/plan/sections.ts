@@ -127,8 +127,8 @@ export const SECTIONS: Section[] = [
     name: 'platform',
     title: 'Platforms',
     one: 'platform',
-    purpose: 'Where the spend of an ad platform stands in breakdowns, and the zone of its days.',
-    columns: ['name', 'source', 'medium', 'time_zone'],
+    purpose: 'Where the spend of an ad platform stands in breakdowns, what its paid arrivals are, and the zone of its days.',
+    columns: ['name', 'source', 'medium', 'kind', 'time_zone'],
   },
   {
     name: 'dialect',

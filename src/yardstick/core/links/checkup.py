@@ -15,7 +15,7 @@ from ..base.words import Slots, collapse, fold
 from ..plan.name_rules import NameRules
 from ..plan.plan import Plan
 from ..plan.records import Campaign
-from ..reading.channels import BY_MEDIUM, host_matcher
+from ..reading.channels import BY_MEDIUM, PAID, host_matcher
 from ..reading.tags import FIELDS, host_of, parameters, split_address, why_not_an_address
 from .addresses import (
     LONGEST_BYTES,
@@ -179,7 +179,7 @@ class Checker:
         values = {name: [*self._rules.words(name).values(), *known.get(name, ())] for name in FIELDS}
         values["campaign"] += [value for c in campaigns for value in (c.code, c.name) if value]
         if not self._rules.words("medium"):
-            values["medium"] += [word for words in BY_MEDIUM.values() for word in words]
+            values["medium"] += [*PAID, *(word for words in BY_MEDIUM.values() for word in words)]
         return {name: KnownValues(words) for name, words in values.items()}
 
     def check(self, url: str) -> CheckUp:

@@ -71,6 +71,7 @@ class Reading:
     value_case: str = "any"
     value_spaces: str = "any"
     named_campaigns: tuple[CampaignNames, ...] = ()
+    platform_kinds: tuple[tuple[str, str, str], ...] = ()
     named_levels: tuple[Level, ...] = ()
     pages: tuple[Page, ...] = ()
 
@@ -235,7 +236,7 @@ _PHASES: dict[str, type] = {
     "linking": Linking,
 }
 _PHASE_OF = {f.name: name for name, phase in _PHASES.items() for f in fields(phase)}
-_DERIVED = ("named_campaigns", "named_levels", "counted_goals", "goal_windows")
+_DERIVED = ("platform_kinds", "named_campaigns", "named_levels", "counted_goals", "goal_windows")
 """Fields that `plan_of` works out of the campaigns, levels and goals."""
 
 
@@ -254,6 +255,7 @@ def plan_of(
         If a field is unknown.
     """
     values |= {
+        "platform_kinds": tuple((p.source, p.medium, p.kind) for p in values.get("platforms", ())),
         "named_campaigns": tuple(c.names() for c in campaigns),
         "named_levels": tuple(Level(v.level, v.id, v.name) for v in levels),
         "counted_goals": tuple(

@@ -217,12 +217,14 @@ class ClickPrice:
 
 @dataclass(frozen=True)
 class Platform:
-    """Where the spend of an ad platform stands in breakdowns, and the zone of its account's days."""
+    """Where the spend of an ad platform stands in breakdowns, the zone of its account's days, and what kind it is (R5):
+    search, social, panels, video, or unknown."""
 
     name: str
     source: str = ""
     medium: str = ""
     time_zone: str = ""
+    kind: str = ""
 
 
 @dataclass(frozen=True)

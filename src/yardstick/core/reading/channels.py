@@ -13,7 +13,7 @@ from ..plan.records import ChannelRule, Condition
 
 FIELDS = ("source", "medium", "campaign", "referrer host", "click mark present", "landing host")
 BY_MEDIUM = {
-    "Paid search": ("cpc", "ppc", "paid-search", "paidsearch", "paid search"),
+    "Paid search": ("paid-search", "paidsearch", "paid search"),
     "Paid social": ("paid-social", "paidsocial", "paid_social", "paid social"),
     "Affiliate": ("affiliate", "partner"),
     "Display": ("display", "banner", "cpm"),
@@ -29,6 +29,10 @@ BY_MEDIUM = {
 _MEDIUM_CHANNEL = {medium: channel for channel, mediums in BY_MEDIUM.items() for medium in mediums}
 
 DIRECT = "Direct"
+PAID = {"cpc": "Paid search", "ppc": "Paid search", "paid": "Paid, kind unknown"}
+"""Mediums that say paid and not what kind, and their channel where no platform says it (R5)."""
+BY_KIND = {"search": "Paid search", "social": "Paid social", "panels": "Display", "video": "Video"}
+"""The channel of such arrivals by the kind of the platform whose source they carry."""
 
 
 @dataclass(frozen=True)
@@ -84,6 +88,8 @@ class ChannelRules:
             for whose, rules in (("own", reading.channels), ("shared", reading.shared_channels))
             for number, rule in enumerate(rules, 1)
         ]
+        same = same_as(reading.fold)
+        self._platforms = [(same(s), fold(m), kind) for s, m, kind in reading.platform_kinds if same(s)]
         self._own = host_matcher(reading.own_hosts)
         self._pass = host_matcher(reading.pass_through_hosts)
         self._search = host_matcher(reading.search_sites)
@@ -91,9 +97,8 @@ class ChannelRules:
 
     def classify(self, arrival: Arrival) -> Channel:
         """The channel of an arrival, with the rule that gave it."""
-        referrer = "" if self._pass(arrival.referrer_host) else arrival.referrer_host
-        outside = bool(referrer) and (self._search(referrer) or self._social(referrer) or not self._own(referrer))
-        direct = not (arrival.tagged or arrival.marked or outside)
+        referrer = self.outside(arrival.referrer_host, arrival.landing_host)
+        direct = not (arrival.tagged or arrival.marked or referrer)
         fields = {
             "source": arrival.source,
             "medium": arrival.medium,
@@ -105,11 +110,28 @@ class ChannelRules:
         for rule, why, conditions in self._written:
             if all(holds(fields) for holds in conditions):
                 return Channel(rule.name, why, direct)
-        name, why = self._built_in(arrival, referrer, outside)
+        name, why = self._built_in(arrival, referrer)
         return Channel(name, why, direct)
 
-    def _built_in(self, arrival: Arrival, referrer: str, outside: bool) -> tuple[str, str]:
+    def outside(self, referrer_host: str, landing_host: str) -> str:
+        """The host that sent a visit from outside; empty where that was a page of our own, one passed through, or the
+        very host it landed on, whatever lists name them (R5)."""
+        inside = referrer_host.removeprefix("www.") == landing_host.removeprefix("www.")
+        return "" if inside or self._pass(referrer_host) or self._own(referrer_host) else referrer_host
+
+    def _of_platform(self, source: str, medium: str) -> tuple[str, str]:
+        """Channel and reason of a medium that says paid: by the platform whose source it is, if that says its kind."""
+        same = same_as(self._fold)
+        mine = [(m, kind) for s, m, kind in self._platforms if s == same(source)]
+        kind = next((kind for m, kind in mine if m == medium), mine[0][1] if mine else "")
+        if kind:
+            return BY_KIND[kind], f"built-in rule: medium {medium} from a platform of the kind {kind}"
+        return PAID[medium], f"built-in rule: medium {medium}"
+
+    def _built_in(self, arrival: Arrival, referrer: str) -> tuple[str, str]:
         medium = fold(arrival.medium)
+        if medium in PAID:
+            return self._of_platform(arrival.source, medium)
         if medium in _MEDIUM_CHANNEL:
             return _MEDIUM_CHANNEL[medium], f"built-in rule: medium {medium}"
         if arrival.tagged:
@@ -120,7 +142,7 @@ class ChannelRules:
             return "Organic search", f"built-in rule: {referrer} is a known search site"
         if referrer and self._social(referrer):
             return "Social", f"built-in rule: {referrer} is a known social site"
-        if outside:
+        if referrer:
             return "Referral", f"built-in rule: referred by {referrer}"
         return DIRECT, "built-in rule: no tag, no mark, no outside referrer"
 

@@ -18,7 +18,7 @@ class Sums:
     meaning.
 
     `sales_value` is the part of `value` that sales brought, `new_customers` are credited first sales of persons,
-    `click_touches` touches that are clicks, `bounces` those of one single visit; `ad_cost` is spend without other costs.
+    `click_touches` touches that are clicks, `bounces` those of one visit; `ad_cost` is spend without other costs.
     """
 
     touches: int | None = None
