@@ -8,13 +8,16 @@ from typing import Annotated, NoReturn
 
 import typer
 
+from yardstick import __version__
 from yardstick.cli_tags import app as tags
 from yardstick.core.base.columns import total
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.report.breakdown import FIELDS
 from yardstick.demo.files import write_world
 from yardstick.formats.csv_out import money
 from yardstick.formats.raw import FileProblem
-from yardstick.stations.headless import credit_folder
+from yardstick.stations.explaining import NoSuchConversion
+from yardstick.stations.headless import credit_folder, explain_in_folder, table_of
 
 NOTHING_COMPUTED, WRONG_USAGE = 1, 2
 
@@ -23,8 +26,18 @@ app = typer.Typer(add_completion=False, no_args_is_help=True, help="What each ca
 app.add_typer(tags, name="tags")
 
 
+def _say_version(wanted: bool) -> None:
+    if wanted:
+        typer.echo(f"yardstick {__version__}")
+        raise typer.Exit
+
+
 @app.callback()
-def yardstick() -> None:
+def yardstick(
+    version: Annotated[
+        bool, typer.Option("--version", help="Say which version this is.", callback=_say_version, is_eager=True)
+    ] = False,
+) -> None:
     """What each campaign cost and what it earned, under every yardstick at once."""
 
 
@@ -36,7 +49,7 @@ def credit(
     out: Annotated[Path, typer.Option(help="Folder for the results; made if missing.")],
     settings: Annotated[Path | None, typer.Option(help="Settings as TOML. Without it the defaults hold.")] = None,
     by: Annotated[
-        str, typer.Option(help="campaign, channel, source, medium, goal, day, or two with a comma.")
+        str, typer.Option(help=f"{', '.join(FIELDS)}, extra:NAME, or two of them with a comma.")
     ] = "campaign",
     where: Annotated[
         list[str] | None,
@@ -58,10 +71,26 @@ def credit(
     except (FileProblem, OSError) as problem:
         _stop(NOTHING_COMPUTED, str(problem))
     spend = money(total(result.ground.costs.cost[result.spend_rows]), result.plan.money.minor_digits)
+    typer.echo(table_of(result) + "\n")
     typer.echo(
         f"{len(result.trails.conversion)} conversions counted, {spend} {result.plan.money.home_currency} spent, "
         f"fingerprint {result.fingerprint}, results in {out}"
     )
+
+
+@app.command()
+def explain(
+    input_dir: Annotated[Path, typer.Argument(help="Folder with visits.csv and the other tables.")],
+    conversion_id: Annotated[str, typer.Argument(help="Id of a lead or conversion.")],
+    settings: Annotated[Path | None, typer.Option(help="Settings as TOML. Without it the defaults hold.")] = None,
+) -> None:
+    """One conversion: its trail, and what each touch gets of it under every yardstick."""
+    try:
+        typer.echo(explain_in_folder(input_dir, settings, conversion_id))
+    except SettingsError as problem:
+        _stop(WRONG_USAGE, str(problem))
+    except (FileProblem, NoSuchConversion, OSError) as problem:
+        _stop(NOTHING_COMPUTED, str(problem))
 
 
 @app.command()

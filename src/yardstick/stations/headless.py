@@ -3,14 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from pathlib import Path
 
 from yardstick.core.plan.plan import Plan
-from yardstick.core.report.breakdown import check_field, check_fields
+from yardstick.core.report.breakdown import BUCKETS, check_field, check_fields
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.weigh import Result, weigh
+from yardstick.formats.csv_out import money
 from yardstick.formats.folder import read_folder, write_results
+from yardstick.formats.given import Given
 from yardstick.formats.settings_toml import read_settings
+
+from .board_rows import name_of
+from .explaining import explain
+from .tables_of_text import in_columns
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """A folder as it was read, and what a weighing made of it."""
+
+    folder: Given
+    result: Result
 
 
 def plan_of_file(file: Path | None) -> Plan:
@@ -26,6 +41,17 @@ def plan_of_file(file: Path | None) -> Plan:
     if file is None:
         return Plan()
     return read_settings(file.read_bytes(), file.name)
+
+
+def weigh_folder(source: Path, settings_file: Path | None, by: tuple[str, ...], where: Sequence[str] = ()) -> Weighed:
+    """Read a folder of tables and weigh it; see `credit_folder`."""
+    plan = plan_of_file(settings_file)
+    check_fields(by, plan.reading)
+    filters = tuple(read_filter(text) for text in where)
+    for stated in filters:
+        check_field(stated.field, plan.reading)
+    folder = read_folder(source, plan.reading.time_zone)
+    return Weighed(folder, weigh(folder.tables, plan, by, where=filters))
 
 
 def credit_folder(
@@ -52,12 +78,41 @@ def credit_folder(
     FileProblem
         If nothing can be computed from the files.
     """
-    plan = plan_of_file(settings_file)
-    check_fields(by, plan.reading)
-    filters = tuple(read_filter(text) for text in where)
-    for stated in filters:
-        check_field(stated.field, plan.reading)
-    folder = read_folder(source, plan.reading.time_zone)
-    result = weigh(folder.tables, plan, by, where=filters)
-    write_results(result, folder, out)
-    return result
+    weighed = weigh_folder(source, settings_file, by, where)
+    write_results(weighed.result, weighed.folder, out)
+    return weighed.result
+
+
+def explain_in_folder(source: Path, settings_file: Path | None, conversion: str) -> str:
+    """One conversion of a folder of tables explained.
+
+    Raises
+    ------
+    SettingsError, FileProblem
+        See `credit_folder`.
+    NoSuchConversion
+        If no accepted row has the id.
+    """
+    return explain(weigh_folder(source, settings_file, ("campaign",)).result, conversion)
+
+
+MOST_LINES = 12
+
+
+def table_of(result: Result) -> str:
+    """The rows of a report with the most spend, as a table for a terminal, under linear or the first yardstick."""
+    names = [y.name for y in result.plan.crediting.yardsticks]
+    name = next((y.name for y in result.plan.crediting.yardsticks if y.rule == "linear"), names[0])
+    rows = [row for row in result.rows if row.yardstick == name]
+    rows.sort(key=lambda row: (BUCKETS.index(row.bucket), -(row.sums.spend or 0), -row.sums.value))
+    digits, shown = result.plan.money.minor_digits, rows[:MOST_LINES]
+    cells = [[",".join(result.by), "spend", "leads", "cost/lead", "sales", "value", "ROAS"]]
+    for row in shown:
+        sums, ratios = row.sums, row.figures
+        called = ", ".join(value for value in row.by if value) or name_of(row.bucket, row.by, result.by[0])
+        cost = "-" if ratios.cost_per_lead is None else f"{float(ratios.cost_per_lead):.2f}"
+        roas = "-" if ratios.roas is None else f"{float(ratios.roas):.2f}"
+        counts = [f"{float(sums.leads):.1f}", cost, f"{float(sums.conversions):.1f}"]
+        cells.append([called, money(sums.spend, digits) or "-", *counts, money(sums.value, digits), roas])
+    more = f"\nand {len(rows) - len(shown)} more rows in result.csv" if len(rows) > len(shown) else ""
+    return "\n".join(in_columns(cells)) + more + f"\nunder {name}, {result.plan.money.home_currency}"

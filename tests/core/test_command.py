@@ -1,0 +1,89 @@
+"""The command beside its files: the table it prints, one conversion explained, its version."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+import yardstick.demo
+from yardstick import __version__
+from yardstick.cli import app
+from yardstick.core.report.breakdown import FIELDS
+
+WEEK = Path(yardstick.demo.__file__).parent / "worked_week"
+SETTINGS = ("--settings", str(WEEK / "settings.toml"))
+
+
+def run(*words):
+    return CliRunner().invoke(app, [str(word) for word in words], terminal_width=200)
+
+
+def test_it_says_its_version():
+    assert (run("--version").exit_code, run("--version").output) == (0, f"yardstick {__version__}\n")
+
+
+def test_its_help_names_every_field(monkeypatch):
+    monkeypatch.setenv("COLUMNS", "200")
+    said = re.sub(r"[^a-z:]+", " ", run("credit", "--help").output.lower())
+    assert [field for field in FIELDS if f" {field.replace('_', ' ')} " not in said] == []
+
+
+def test_it_prints_the_campaigns_with_the_most_spend(tmp_path):
+    """By hand from docs/worked-week.md, under linear."""
+    done = run("credit", WEEK, "--out", tmp_path, *SETTINGS)
+    lines = [line.split() for line in done.output.splitlines()]
+    assert done.exit_code == 0
+    assert lines[0] == ["campaign", "spend", "leads", "cost/lead", "sales", "value", "ROAS"]
+    assert lines[1] == ["Spring", "Whale", "Boats", "100.00", "0.0", "-", "1.5", "140.00", "1.40"]
+    assert lines[2] == ["Two-Island", "Year", "Card", "55.30", "1.5", "36.87", "1.3", "130.90", "2.37"]
+    assert ["Tagged,", "no", "campaign", "-", "0.5", "-", "0.0", "0.00", "-"] in lines
+    assert "under linear, AUD" in done.output
+
+
+def test_one_conversion_is_explained_under_every_yardstick():
+    """o1: 120.00 over Whale, Card, Direct."""
+    said = run("explain", WEEK, "o1", *SETTINGS).output
+    lines = said.splitlines()
+    assert lines[0] == "o1 (conversions, goal ticket): 120.00 AUD at 2026-03-03T21:50:00Z"
+    assert [line.split()[1] for line in lines[2:5]] == ["v01", "v03", "v04"]
+    assert "Spring Whale Boats" in lines[2]
+    assert lines[6].split() == ["first", "last", "last_marked", "linear", "position", "decay", "fair_share"]
+    cents = [re.findall(r"= ([0-9.]+)|(-)", line) for line in lines[7:10]]
+    assert [[a or b for a, b in row] for row in cents] == [
+        ["120.00", "-", "-", "40.00", "48.00", "35.61", "40.00"],
+        ["-", "-", "120.00", "40.00", "24.00", "41.15", "40.00"],
+        ["-", "120.00", "-", "40.00", "48.00", "43.24", "40.00"],
+    ]
+
+
+@pytest.mark.parametrize(
+    ("wanted", "said"),
+    [
+        ("o5", "cancelled"),
+        ("l6", "counting rule"),
+        ("o8", "no touch"),
+        ("l3", "(captured)"),
+    ],
+)
+def test_why_a_conversion_is_in_no_figure_or_has_no_touch_is_said(wanted, said):
+    assert said in run("explain", WEEK, wanted, *SETTINGS).output
+
+
+def test_a_conversion_outside_the_range_is_said_to_be(tmp_path):
+    late = (WEEK / "settings.toml").read_text().replace("2026-03-02", "2026-03-05")
+    (tmp_path / "late.toml").write_text(late)
+    said = run("explain", WEEK, "o1", "--settings", tmp_path / "late.toml").output
+    assert "its day, 2026-03-04, is outside the report range" in said
+
+
+def test_an_id_that_nobody_has_and_a_folder_that_is_none_are_sentences(tmp_path):
+    for words, code, said in (
+        (("explain", WEEK, "nobody"), 1, "there is no lead or conversion"),
+        (("explain", tmp_path / "none", "o1"), 1, "there is no such folder"),
+        (("credit", WEEK, "--out", tmp_path, "--by", "colour"), 2, "colour"),
+    ):
+        done = run(*words)
+        assert (done.exit_code, said in done.output) == (code, True), done.output
