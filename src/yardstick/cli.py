@@ -16,6 +16,7 @@ from yardstick.core.report.breakdown import FIELDS
 from yardstick.demo.files import write_world
 from yardstick.formats.csv_out import money
 from yardstick.formats.raw import FileProblem
+from yardstick.formats.typed_results import FORMATS
 from yardstick.stations.explaining import NoSuchConversion
 from yardstick.stations.headless import credit_folder, explain_in_folder, table_of
 
@@ -55,17 +56,16 @@ def credit(
         list[str] | None,
         typer.Option(help='Show what fits, such as "source is quorrin"; the rest is one row. All must hold.'),
     ] = None,
-    format: Annotated[str, typer.Option(help="Format of the results: csv.")] = "csv",
+    format: Annotated[str, typer.Option(help=f"Format of the results: {', '.join(FORMATS)}.")] = "csv",
 ) -> None:
     """Attribute the conversions of a folder of files and set them beside the spend."""
-    if format != "csv":
-        built = "" if format not in ("jsonl", "parquet") else " is not built yet"
-        _stop(WRONG_USAGE, f"--format {format}{built or ' is unknown'}: use csv")
+    if format not in FORMATS:
+        _stop(WRONG_USAGE, f"--format {format} is unknown: use {', '.join(FORMATS)}")
     if settings is not None and not settings.is_file():
         _stop(WRONG_USAGE, f"{settings}: there is no such file")
     try:
         fields = tuple(part.strip() for part in by.split(","))
-        result = credit_folder(input_dir, out, settings, fields, where or ())
+        result = credit_folder(input_dir, out, settings, fields, where or (), format)
     except SettingsError as problem:
         _stop(WRONG_USAGE, str(problem))
     except (FileProblem, OSError) as problem:

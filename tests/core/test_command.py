@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+import csv
+import json
 import re
+from datetime import datetime
+from decimal import Decimal
 from pathlib import Path
 
+import duckdb
+import polars
 import pytest
 from typer.testing import CliRunner
 
@@ -87,3 +93,52 @@ def test_an_id_that_nobody_has_and_a_folder_that_is_none_are_sentences(tmp_path)
     ):
         done = run(*words)
         assert (done.exit_code, said in done.output) == (code, True), done.output
+
+
+@pytest.mark.parametrize("name", ["result", "credits", "findings", "rejected"])
+def test_every_format_holds_the_same_cells(tmp_path, name):
+    """Parquet read back by Polars and by DuckDB, JSON Lines by the standard library."""
+    for kind in ("csv", "jsonl", "parquet"):
+        done = run("credit", WEEK, "--out", tmp_path, "--format", kind, "--by", "campaign,day", *SETTINGS)
+        assert done.exit_code == 0, done.output
+    with (tmp_path / f"{name}.csv").open(newline="") as file:
+        wanted = list(csv.DictReader(file))
+    lines = [json.loads(line) for line in (tmp_path / f"{name}.jsonl").read_text().splitlines()]
+    typed = polars.read_parquet(tmp_path / f"{name}.parquet")
+    assert duckdb.sql(f"SELECT count(*) FROM '{tmp_path}/{name}.parquet'").fetchall() == [(len(wanted),)]
+    assert [list(line) for line in lines] == [list(row) for row in wanted]
+    assert typed.columns == list(wanted[0] if wanted else typed.columns)
+    for row, line, cells in zip(wanted, lines, typed.iter_rows(named=True), strict=True):
+        for column, cell in row.items():
+            for other in (line[column], cells[column]):
+                if isinstance(other, float):
+                    assert other == float(cell)
+                elif isinstance(other, int | Decimal):
+                    assert other == Decimal(cell)
+                elif isinstance(other, datetime):
+                    assert other == datetime.fromisoformat(cell)
+                else:
+                    assert (other or "") == cell.removeprefix("'")
+
+
+def test_money_is_never_a_binary_float(tmp_path):
+    run("credit", WEEK, "--out", tmp_path, "--format", "parquet", *SETTINGS)
+    types = polars.read_parquet_schema(tmp_path / "result.parquet")
+    for column in ("value", "spend", "profit", "claimed_value", "leads"):
+        assert isinstance(types[column], polars.Decimal), column
+    assert types["touches"] == polars.Int64
+    assert types["roas"] == polars.Float64
+
+
+def test_results_without_rows_keep_their_columns(tmp_path):
+    (tmp_path / "visits.csv").write_text("visit_id,occurred_at,url\n")
+    for kind in ("jsonl", "parquet"):
+        done = run("credit", tmp_path, "--out", tmp_path / "out", "--format", kind)
+        assert done.exit_code == 0, done.output
+    assert (tmp_path / "out" / "result.jsonl").read_text() == ""
+    assert "roas" in polars.read_parquet_schema(tmp_path / "out" / "result.parquet")
+
+
+def test_an_unknown_format_is_refused(tmp_path):
+    done = run("credit", WEEK, "--out", tmp_path, "--format", "xls")
+    assert (done.exit_code, "use csv, jsonl, parquet" in done.output) == (2, True)

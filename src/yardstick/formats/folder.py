@@ -27,11 +27,11 @@ from .csv_out import (
     rejected_rows,
     report_header,
     report_rows,
-    table_text,
 )
 from .given import FileCount, Given, read_file, tables_of
 from .raw import FileProblem
 from .settings_toml import settings_used
+from .typed_results import result_bytes
 
 
 def read_folder(folder: Path, zone: str) -> Given:
@@ -70,30 +70,35 @@ def _the_file(folder: Path, name: str) -> Path | None:
     return usable[0] if usable else None
 
 
-def write_results(result: Result, folder: Given, out: Path) -> None:
-    """Write result.csv, credits.csv, findings.csv, rejected.csv and summary.json, each whole or not at all.
+def write_results(result: Result, folder: Given, out: Path, format: str = "csv") -> None:
+    """Write result, credits, findings and rejected in a format, and summary.json, each whole or not at all.
 
     Parameters
     ----------
     result : what the weighing gave
     folder : what was noticed while reading
     out : folder to write to; made if missing
+    format : one of `typed_results.FORMATS`
     """
     out.mkdir(parents=True, exist_ok=True)
     digits = result.plan.money.minor_digits
     rejected = [*folder.rejected, *result.rejected]
     result.findings[:0] = folder.findings
-    _write(out / "result.csv", table_text(report_header(result), report_rows(result)))
-    _write(out / "credits.csv", table_text(CREDIT_COLUMNS, credit_rows(result)))
-    _write(out / "findings.csv", table_text(FINDING_COLUMNS, finding_rows(result.findings, digits)))
-    _write(out / "rejected.csv", table_text(REJECTED_COLUMNS, rejected_rows(rejected)))
+    tables = {
+        "result": (report_header(result), report_rows(result), result.by),
+        "credits": (CREDIT_COLUMNS, credit_rows(result), ()),
+        "findings": (FINDING_COLUMNS, finding_rows(result.findings, digits), ("value",)),
+        "rejected": (REJECTED_COLUMNS, rejected_rows(rejected), ("value",)),
+    }
+    for name, (header, rows, texts) in tables.items():
+        _write(out / f"{name}.{format}", result_bytes(header, rows, format, texts, digits))
     text = json.dumps(summary(result, folder.counts), indent=2, ensure_ascii=False)
-    _write(out / "summary.json", text + "\n")
+    _write(out / "summary.json", f"{text}\n".encode())
 
 
-def _write(path: Path, text: str) -> None:
+def _write(path: Path, content: bytes) -> None:
     part = path.with_name(path.name + ".part")
-    part.write_text(text, encoding="utf-8", newline="")
+    part.write_bytes(content)
     os.replace(part, path)
 
 

@@ -55,7 +55,12 @@ def weigh_folder(source: Path, settings_file: Path | None, by: tuple[str, ...], 
 
 
 def credit_folder(
-    source: Path, out: Path, settings_file: Path | None, by: tuple[str, ...], where: Sequence[str] = ()
+    source: Path,
+    out: Path,
+    settings_file: Path | None,
+    by: tuple[str, ...],
+    where: Sequence[str] = (),
+    format: str = "csv",
 ) -> Result:
     """Read a folder of tables, weigh it, write the results.
 
@@ -66,6 +71,7 @@ def credit_folder(
     settings_file : TOML; without it the defaults hold
     by : fields of the breakdown
     where : filters as `core.filters.read_filter` takes them
+    format : of the results, one of `typed_results.FORMATS`
 
     Returns
     -------
@@ -79,7 +85,7 @@ def credit_folder(
         If nothing can be computed from the files.
     """
     weighed = weigh_folder(source, settings_file, by, where)
-    write_results(weighed.result, weighed.folder, out)
+    write_results(weighed.result, weighed.folder, out, format)
     return weighed.result
 
 

@@ -1,0 +1,79 @@
+"""Results as typed tables, JSON Lines and Parquet: the cells of CSV, numbers as numbers and money as decimals."""
+
+from __future__ import annotations
+
+import io
+import json
+from collections.abc import Iterable, Sequence
+from datetime import datetime
+from decimal import Decimal
+from typing import Any
+
+import pyarrow as pa
+import pyarrow.parquet as pq
+
+from .csv_out import CREDIT_DECIMALS, table_text
+
+FORMATS = ("csv", "jsonl", "parquet")
+COUNTS = ("touches", "impressions", "clicks", "line")
+CREDITS = ("leads", "good_leads", "conversions", "new_customers", "share", "claimed_conversions")
+MONEY = ("value", "spend", "claimed_value", "profit")
+RATIOS = (
+    *("cost_per_lead", "cost_per_good_lead", "cost_per_conversion", "roas", "conversion_rate", "cost_per_click"),
+    *("average_value", "bounce_rate", "value_per_touch", "cost_per_new_customer"),
+)
+WIDEST = 38
+AMOUNT_DECIMALS = 4
+"""Of amounts in currencies of their own: no minor unit has more."""
+
+
+def typed_table(header: Sequence[str], rows: Iterable[Sequence[str]], texts: Sequence[str], digits: int) -> Any:
+    """An Arrow table of the cells of a result.
+
+    Parameters
+    ----------
+    header, rows : as they go into CSV
+    texts : columns that are text whatever their name
+    digits : decimals of the home currency
+
+    Returns
+    -------
+    pyarrow.Table; an empty cell of a number is null
+    """
+    columns = list(zip(*rows, strict=True)) or [()] * len(header)
+    arrays = [_array(name, cells, name in texts, digits) for name, cells in zip(header, columns, strict=True)]
+    return pa.table(arrays, names=list(header))
+
+
+def _array(name: str, cells: Sequence[str], is_text: bool, digits: int) -> Any:
+    if not is_text and name in COUNTS:
+        return pa.array([int(c) if c else None for c in cells], pa.int64())
+    if not is_text and name in RATIOS:
+        return pa.array([float(c) if c else None for c in cells], pa.float64())
+    if not is_text and name == "touched_at":
+        return pa.array([datetime.fromisoformat(c) for c in cells], pa.timestamp("us", "UTC"))
+    decimals = {"amount": AMOUNT_DECIMALS, **dict.fromkeys(CREDITS, CREDIT_DECIMALS), **dict.fromkeys(MONEY, digits)}
+    if not is_text and name in decimals:
+        return pa.array([Decimal(c) if c else None for c in cells], pa.decimal128(WIDEST, decimals[name]))
+    return pa.array(cells, pa.string())
+
+
+def result_bytes(
+    header: Sequence[str], rows: Iterable[Sequence[str]], format: str, texts: Sequence[str], digits: int
+) -> bytes:
+    """A result in one of `FORMATS`; see `typed_table`. In JSON Lines decimals are strings, as CSV has them."""
+    if format == "csv":
+        return table_text(header, rows).encode()
+    kept = list(rows)
+    table = typed_table(header, kept, texts, digits)
+    if format == "parquet":
+        out = io.BytesIO()
+        pq.write_table(table, out)
+        return out.getvalue()
+    plain = [pa.types.is_integer(field.type) or pa.types.is_floating(field.type) for field in table.schema]
+    columns = [
+        column.to_pylist() if number else cells
+        for column, number, cells in zip(table.columns, plain, zip(*kept, strict=True), strict=False)
+    ]
+    lines = [json.dumps(dict(zip(header, row, strict=True)), ensure_ascii=False) for row in zip(*columns, strict=True)]
+    return "".join(f"{line}\n" for line in lines).encode()
