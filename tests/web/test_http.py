@@ -180,6 +180,8 @@ def test_every_part_of_the_tie_line_opens_and_adds_up(client):
     assert sum(c["value_here"] for c in part("quarantined")["conversions"]) == ties["quarantined_value"]
     for name in ("invoiced", "matched", "unmatched"):
         assert sum(s["cost"] for s in part(name)["spend_rows"]) == ties[name]
+    touches = [t for c in part("no_value")["conversions"] for t in c["touches"] if t["here"]]
+    assert [(t["visit_id"], t["tagged"], t["campaign"]) for t in touches] == [("v11", True, "")]
     openings = part("untagged")["openings"]
     assert sum(o["value"] for o in openings) == ties["untagged"]["linear"]
     assert ("Organic search", "findery.example") in {(o["channel"], o["referrer_host"]) for o in openings}

@@ -2055,6 +2055,8 @@ export interface components {
             why: string;
             /** Captured */
             captured: boolean;
+            /** Tagged */
+            tagged: boolean;
             /** Here */
             here: boolean;
             /** Share */

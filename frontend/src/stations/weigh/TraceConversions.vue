@@ -8,7 +8,7 @@ const at = (iso: string) => instant(iso, props.trace.time_zone)
 const amount = (minor: number) => money(minor, props.trace.minor_digits)
 
 function touchName(touch: Schemas['TracedTouch']): string {
-  return touch.campaign || `untagged · ${touch.channel}`
+  return touch.campaign || `${touch.tagged ? 'no campaign' : 'untagged'} · ${touch.channel}`
 }
 function touchKind(touch: Schemas['TracedTouch']): string {
   if (touch.captured) return 'captured by the form'

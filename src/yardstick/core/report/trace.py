@@ -54,6 +54,7 @@ class TracedTouch:
     channel: str
     why: str
     captured: bool
+    tagged: bool
     here: bool
     share: float
     value: int
@@ -327,6 +328,7 @@ def _touch(result: Result, touch: int, here: bool, share: float, value: int) -> 
         kind=VISIT_KINDS[int(touches.kind[touch])],
         why=touches.why[touch],
         captured=captured,
+        tagged=bool(touches.tagged[touch]),
         here=here,
         share=share,
         value=value,
