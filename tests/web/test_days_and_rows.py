@@ -134,3 +134,13 @@ def test_the_plan_has_the_same_limits(client, section, record, field):
     answer = client.put(f"/api/w/test/plan/sections/{section}", json={"basis": basis, "records": [record]})
     assert answer.status_code == 422
     assert field in answer.json()["message"]
+
+
+def test_rows_that_are_no_campaign_say_what_the_ads_alone_earned(client):
+    """By hand from docs/worked-week.md, linear: of all value 270.90 went to campaigns with spend."""
+    load(client, week_files())
+    for by in ("week", "channel", "goal", "source"):
+        board = client.get("/api/w/test/weigh/board", params={"by": by}).json()
+        assert sum(row["ads"]["linear"]["value"] for row in board["rows"] if row["ads"]) == 27_090, by
+        assert board["ads_only"]["under"]["linear"]["value"] == 27_090
+    assert all(row["ads"] == {} for row in client.get("/api/w/test/weigh/board").json()["rows"])

@@ -902,6 +902,16 @@ export interface components {
             click: string;
         };
         /**
+         * AdsOut
+         * @description What the ads alone earned in a row that is no campaign's: value in minor units, and leads.
+         */
+        AdsOut: {
+            /** Value */
+            value: number;
+            /** Leads */
+            leads: number;
+        };
+        /**
          * BoardOut
          * @description The ruler board.
          */
@@ -1708,6 +1718,10 @@ export interface components {
             spend: number | null;
             /** Clicks */
             clicks: number | null;
+            /** Ads */
+            ads: {
+                [key: string]: components["schemas"]["AdsOut"];
+            };
             /** Linear Sales */
             linear_sales: number;
             /** Linear Leads */

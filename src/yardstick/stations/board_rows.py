@@ -11,7 +11,7 @@ from yardstick.core.base.words import collapse, fold
 from yardstick.core.reading.tags import EXTRA
 from yardstick.core.report.breakdown import CONVERSION_FIELDS, LEFT_OUT, NAMED, NO_TRAIL, NO_VALUE, UNDIVIDED, UNTAGGED
 from yardstick.core.report.figures import Figures, Sums
-from yardstick.core.report.totals import Evenly
+from yardstick.core.report.totals import Ads, Evenly
 
 NAMES = {
     UNTAGGED: "Untagged",
@@ -34,6 +34,7 @@ class BoardRow:
     touches, spend, clicks : the same under every yardstick
     under : sums and figures by yardstick
     evenly : what linear credits it with
+    ads : by yardstick what the ads alone earned, in rows by anything but the campaign
     """
 
     bucket: str
@@ -44,6 +45,7 @@ class BoardRow:
     clicks: int | None
     under: dict[str, tuple[Sums, Figures]]
     evenly: Evenly
+    ads: dict[str, Ads]
 
 
 @dataclass(frozen=True)

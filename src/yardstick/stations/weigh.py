@@ -21,7 +21,7 @@ from yardstick.core.report.filters import Filter, read_filter
 from yardstick.core.report.ground import lay_ground
 from yardstick.core.report.report import Row
 from yardstick.core.report.summary import TieLine, finding_counts, tie_line
-from yardstick.core.report.totals import Evenly, Shown, ads_in, linear_counts, shown_in, totals
+from yardstick.core.report.totals import Evenly, Shown, ads_by_place, ads_in, linear_counts, shown_in, totals
 from yardstick.core.report.trace import ADS_ONLY, TOTAL, Trace, trace_part, trace_row
 from yardstick.core.report.weigh import Result, weigh
 from yardstick.formats.csv_out import credit, figure, money, plain, table_text
@@ -304,17 +304,19 @@ def _board_rows(result: Result) -> list[BoardRow]:
     for row in result.rows:
         by_place.setdefault((row.bucket, row.by), {})[row.yardstick] = row
     evenly = linear_counts(result)
+    ads = {} if result.by[0] == "campaign" else ads_by_place(result)
     out = []
     for (bucket, values), under in by_place.items():
         any_row = next(iter(under.values()))
         sums = any_row.sums
         both = {name: (row.sums, row.figures) for name, row in under.items()}
+        earned = ads.get((bucket, values), {})
         called, counts = name_of(bucket, values, result.by[0]), evenly.get((bucket, values), Evenly())
-        out.append(BoardRow(bucket, values, called, sums.touches, sums.spend, sums.clicks, both, counts))
+        out.append(BoardRow(bucket, values, called, sums.touches, sums.spend, sums.clicks, both, counts, earned))
     return out
 
 
 def _total(bucket: str, called: str, result: Result, shown: Shown) -> BoardRow:
     under = dict(totals(result, shown))
     any_sums = next(iter(under.values()))[0]
-    return BoardRow(bucket, (), called, any_sums.touches, any_sums.spend, any_sums.clicks, under, Evenly())
+    return BoardRow(bucket, (), called, any_sums.touches, any_sums.spend, any_sums.clicks, under, Evenly(), {})

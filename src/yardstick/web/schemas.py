@@ -53,6 +53,13 @@ class Under(BaseModel):
     profit: int | None
 
 
+class AdsOut(BaseModel):
+    """What the ads alone earned in a row that is no campaign's: value in minor units, and leads."""
+
+    value: int
+    leads: float
+
+
 class RowOut(BaseModel):
     """A row of the board: `called` is the name it is shown under, `found` whether Find finds it."""
 
@@ -63,6 +70,7 @@ class RowOut(BaseModel):
     touches: int | None
     spend: int | None
     clicks: int | None
+    ads: dict[str, AdsOut]
     linear_sales: float
     linear_leads: float
     under: dict[str, Under]

@@ -14,7 +14,7 @@ from yardstick.core.report.weigh import Result
 from yardstick.stations.board_rows import BoardRow, Wanted, in_order, is_found
 from yardstick.stations.weigh import Board
 
-from .schemas import BoardOut, RowOut, TraceOut, Under
+from .schemas import AdsOut, BoardOut, RowOut, TraceOut, Under
 
 
 def board_out(board: Board, wanted: Wanted) -> BoardOut:
@@ -85,6 +85,7 @@ def _row(row: BoardRow, found: bool = True) -> RowOut:
         touches=row.touches,
         spend=row.spend,
         clicks=row.clicks,
+        ads={name: AdsOut(value=ads.value, leads=float(ads.leads)) for name, ads in row.ads.items()},
         linear_sales=float(row.evenly.sales),
         linear_leads=float(row.evenly.leads),
         under=under,

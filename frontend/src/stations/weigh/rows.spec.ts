@@ -21,11 +21,13 @@ const row = (name: string, spend: number | null, value: number, leads = 0, bucke
   spend,
   touches: 1,
   clicks: 0,
+  ads: { linear: { value: value / 2, leads: 0 } },
   linear_sales: 12,
   linear_leads: 3,
   under: { linear: under(value, leads) },
 })
 const board = {
+  by: 'campaign',
   yardsticks: ['linear'],
   panel: ['linear'],
   minor_digits: 2,
@@ -56,6 +58,12 @@ describe('the unit of the ruler', () => {
     expect(judgement(judged, one, 'leads', [5], 2)).toBe('few')
     expect(judgement({ ...judged, verdict_minimum: 13 }, one, 'value', [5], 2)).toBe('few')
     expect(judgement({ ...judged, by: 'week' }, one, 'value', [5], 2)).toBe('unknown')
+  })
+
+  it('draws what the ads alone earned in rows that are no campaign', () => {
+    const one = row('2026-W01', 100, 500)
+    expect(rulerValues({ ...board, by: 'campaign' }, ['linear'], one, 'value', true)[0]!.value).toBe(5)
+    expect(rulerValues({ ...board, by: 'week' }, ['linear'], one, 'value', true)[0]!.value).toBe(2.5)
   })
 
   it('draws the picked yardsticks, else those of the plan, and always the chosen one', () => {

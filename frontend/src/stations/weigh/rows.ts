@@ -9,10 +9,11 @@ export const PER = 1000
 
 /** The unit of the ruler, in words. */
 export function rulerUnit(board: Board, measure: Measure, perSpend: boolean): string {
-  if (!perSpend) return measure === 'value' ? `value in ${board.currency}` : 'leads'
+  const who = board.by === 'campaign' ? '' : 'ads only, '
+  if (!perSpend) return measure === 'value' ? `${who}value in ${board.currency}` : `${who}leads`
   return measure === 'value'
-    ? `value per ${board.currency} of spend`
-    : `leads per ${PER} ${board.currency} of spend`
+    ? `${who}value per ${board.currency} of spend`
+    : `${who}leads per ${PER} ${board.currency} of spend`
 }
 
 /** Why a row is not a plain campaign, in a few words. */
@@ -64,7 +65,7 @@ export function rulerValues(
   if (perSpend && !row.spend) return []
   const unit = 10 ** board.minor_digits
   return panel.map((name) => {
-    const under = row.under[name]!
+    const under = board.by === 'campaign' ? row.under[name]! : (row.ads[name] ?? { value: 0, leads: 0 })
     const amount = measure === 'value' ? under.value : under.leads
     const value = perSpend ? amount / (measure === 'value' ? row.spend! : row.spend! / unit / PER) : amount
     const shown =

@@ -116,3 +116,29 @@ def linear_counts(result: Result) -> dict[tuple[str, tuple[str, ...]], Evenly]:
     return {
         (place.bucket, place.shown): Evenly(counts[2 * i], counts[2 * i + 1]) for i, place in enumerate(result.places)
     }
+
+
+@dataclass(frozen=True)
+class Ads:
+    """What touches of campaigns with spend earned in one place: minor units, and leads."""
+
+    value: int
+    leads: Fraction
+
+
+def ads_by_place(result: Result) -> dict[tuple[str, tuple[str, ...]], dict[str, Ads]]:
+    """By (bucket, values) and yardstick what the ads alone earned (R23): what may be set against their spend in rows by
+    anything but the campaign."""
+    wanted, size = ads_in(result).elements & (result.element_place >= 0), len(result.places)
+    kinds = np.repeat(classes_of(result.ground, result.trails, result.new_customers), result.trails.lengths)
+    out: dict[tuple[str, tuple[str, ...]], dict[str, Ads]] = {(p.bucket, p.shown): {} for p in result.places}
+    for name, share in result.shares.items():
+        mine = wanted[share.element]
+        element, part = share.element[mine], share.part[mine]
+        place = result.element_place[element]
+        value = sums_by(place, share.worth[mine], size)
+        lead = ~is_sale(kinds[element])
+        leads = part_sums(place[lead], part[lead], size)
+        for i, one in enumerate(result.places):
+            out[one.bucket, one.shown][name] = Ads(value[i], leads[i])
+    return out
