@@ -127,7 +127,8 @@ export const SECTIONS: Section[] = [
     name: 'platform',
     title: 'Platforms',
     one: 'platform',
-    purpose: 'Where the spend of an ad platform stands in breakdowns, what its paid arrivals are, and the zone of its days.',
+    purpose:
+      'Where the spend of an ad platform stands in breakdowns, what its paid arrivals are, and the zone of its days.',
     columns: ['name', 'source', 'medium', 'kind', 'time_zone'],
   },
   {
