@@ -43,7 +43,8 @@ const columns = computed<{ name: Column; title: string; unit: string }[]>(() => 
   { name: 'cost_per_lead', title: 'Cost / lead', unit: props.board.currency },
   { name: 'sales', title: 'Sales', unit: '' },
   { name: 'value', title: 'Value', unit: props.board.currency },
-  { name: 'roas', title: 'ROAS', unit: '' },
+  // In rows that are no campaign's, untagged value stands beside the spend of ads: that has its name (R23).
+  { name: 'roas', title: 'ROAS', unit: props.board.by === 'campaign' ? '' : 'blended' },
 ])
 
 function sortBy(name: Column) {
