@@ -11,6 +11,7 @@ from pathlib import Path
 
 import duckdb
 import polars
+import pyarrow.parquet as pq
 import pytest
 from typer.testing import CliRunner
 
@@ -137,6 +138,22 @@ def test_results_without_rows_keep_their_columns(tmp_path):
         assert done.exit_code == 0, done.output
     assert (tmp_path / "out" / "result.jsonl").read_text() == ""
     assert "roas" in polars.read_parquet_schema(tmp_path / "out" / "result.parquet")
+
+
+@pytest.mark.parametrize("claimed", ["0.123456789012345", "3", "0." + "1" * 18, "0." + "1" * 30])
+def test_parts_of_claimed_conversions_have_as_many_places_as_they_came_with(tmp_path, claimed):
+    (tmp_path / "visits.csv").write_text("visit_id,occurred_at,url\n")
+    head = "day,platform,campaign,cost,claimed_conversions\n"
+    (tmp_path / "spend.csv").write_text(f"{head}2026-04-01,Quorrin,A,5.00,{claimed}\n")
+    for kind in ("csv", "jsonl", "parquet"):
+        assert run("credit", tmp_path, "--out", tmp_path / "out", "--format", kind).exit_code == 0
+    with (tmp_path / "out" / "result.csv").open(newline="") as file:
+        wanted = Decimal(next(csv.DictReader(file))["claimed_conversions"])
+    query = f"SELECT CAST(claimed_conversions AS VARCHAR) FROM '{tmp_path}/out/result.parquet' LIMIT 1"
+    found = pq.read_table(tmp_path / "out" / "result.parquet")["claimed_conversions"][0].as_py()
+    assert found == wanted
+    if len(claimed) < 20:
+        assert Decimal(duckdb.sql(query).fetchall()[0][0]) == wanted
 
 
 def test_an_unknown_format_is_refused(tmp_path):

@@ -65,6 +65,22 @@ def test_a_name_a_line_or_a_spelling_changes_the_origin_alone(tmp_path_factory, 
         assert plain[0]["origin"] != plain[1]["origin"]
 
 
+def test_a_day_alone_is_a_time_without_offset_too(tmp_path):
+    """`2026-03-02` ends like an offset; it and midnight in UTC are one row, but only one of them is a finding."""
+    said = []
+    for text in ("2026-03-02", "2026-03-02T00:00:00Z", "2026-03-02T00:00:00+00:00"):
+        here = tmp_path / text.replace(":", "-")
+        here.mkdir()
+        (here / "visits.csv").write_text(f"{HEAD}v1,{text},p,/?utm_campaign=a\n")
+        credit_folder(here, here / "out", None, ("campaign",), [])
+        summary = json.loads((here / "out" / "summary.json").read_text())
+        said.append((summary["fingerprint"], summary["origin"], (here / "out" / "findings.csv").read_text()))
+    assert len({fingerprint for fingerprint, _, _ in said}) == 1
+    assert said[0][1:] != said[1][1:]
+    assert said[0][1] != said[1][1]
+    assert said[1] == said[2]
+
+
 def test_the_board_follows_the_origin_and_shows_the_file_a_row_came_from(databases, tmp_path):
     """The same rows from another file: the figures are kept, the trace names the new file."""
     engine = connect(databases.fresh())

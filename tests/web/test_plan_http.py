@@ -8,6 +8,7 @@ import pytest
 
 from planned_week import SITE, planned_week_files
 from web.http_files import load
+from week import week_files
 
 
 @pytest.fixture
@@ -169,3 +170,28 @@ def test_mails_are_previewed(client):
     rows = client.post("/api/w/test/mark/mail", json={"sender": "ellivane", "series": "renewal"}).json()
     assert [r["before"] == r["after"] for r in rows] == [False, True, False]
     assert client.get("/api/w/test/mark/patterns/resolved", params={"platform": "Q", "landing": "x"}).status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("values", "status", "said"),
+    [
+        ({"panel": ["last", "decay"], "verdict_minimum": "3"}, 200, ""),
+        ({"panel": ["nobody"]}, 422, "there is no yardstick 'nobody'"),
+        ({"panel": ["last", "last"]}, 422, "twice"),
+        ({"verdict_minimum": "few"}, 422, "verdict_minimum"),
+        ({"verdict_minimum": -1}, 422, "verdict_minimum"),
+        ({"verdict_minimum": 1_000_001}, 422, "verdict_minimum"),
+    ],
+)
+def test_the_panel_and_the_minimum_are_typed_at_the_forms_door(client, values, status, said):
+    """What a form sends as text is a number on the board, and what is none is refused by its name."""
+    load(client, week_files())
+    basis = client.get("/api/w/test/plan").json()["basis"]
+    answer = client.put("/api/w/test/plan/general", json={"basis": basis, "values": values})
+    assert answer.status_code == status, answer.text
+    board = client.get("/api/w/test/weigh/board").json()
+    if status == 200:
+        assert (board["panel"], board["verdict_minimum"]) == (["last", "decay"], 3)
+    else:
+        assert said in answer.json()["message"]
+        assert board["verdict_minimum"] == 10

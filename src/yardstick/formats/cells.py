@@ -27,7 +27,6 @@ from yardstick.core.reading.tags import why_not_an_address
 
 _DECIMAL = re.compile(r"([+-]?)(\d*)(?:\.(\d*))?", re.ASCII)
 _COUNT = re.compile(r"\d+(\.0+)?", re.ASCII)
-_OFFSET = re.compile(r"(Z|[+-]\d{2}(:?\d{2})?(:?\d{2})?(\.\d+)?)$", re.IGNORECASE)
 _TRUE = frozenset(("1", "true", "yes", "y", "t"))
 _FALSE = frozenset(("", "0", "false", "no", "n", "f"))
 _CURRENCIES = {currency.code: currency.exponent for currency in Currency}

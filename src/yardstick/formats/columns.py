@@ -23,7 +23,7 @@ from .raw import Header, RawBatch, rejected_digest, shown
 
 DECIMALS = (Kind.AMOUNT, Kind.COST, Kind.PRICE, Kind.RATE)
 _INSTANT = r"^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}:[0-9]{2}(\.[0-9]{1,6})?(Z|[+-][0-9]{2}:[0-9]{2})$"
-_OFFSET = r"(?:[Zz]|[+-][0-9]{2}(?::?[0-9]{2})?(?::?[0-9]{2})?)\s*$"
+_OFFSET = r"[Tt ][0-9:.,]+(?:[Zz]|[+-][0-9]{2}(?::?[0-9]{2})?(?::?[0-9]{2})?)\s*$"
 _ADDRESS = r"^(/|[Hh][Tt][Tt][Pp][Ss]?://[A-Za-z0-9][A-Za-z0-9.-]*(:[0-9]{1,4})?([/?#]|$))"
 """How an address begins that is one whatever printed ASCII follows."""
 FILE_TYPES: Mapping[Kind, Any] = {

@@ -6,7 +6,7 @@ import io
 import json
 from collections.abc import Iterable, Sequence
 from datetime import datetime
-from decimal import Decimal
+from decimal import Decimal, localcontext
 from typing import Any
 
 import pyarrow as pa
@@ -22,7 +22,7 @@ RATIOS = (
     *("cost_per_lead", "cost_per_good_lead", "cost_per_conversion", "roas", "conversion_rate", "cost_per_click"),
     *("average_value", "bounce_rate", "value_per_touch", "cost_per_new_customer"),
 )
-WIDEST = 38
+WIDEST, WHOLE_DIGITS, MOST_PLACES = 38, 20, 50
 AMOUNT_DECIMALS = 4
 """Of amounts in currencies of their own: no minor unit has more."""
 
@@ -54,8 +54,19 @@ def _array(name: str, cells: Sequence[str], is_text: bool, digits: int) -> Any:
         return pa.array([datetime.fromisoformat(c) for c in cells], pa.timestamp("us", "UTC"))
     decimals = {"amount": AMOUNT_DECIMALS, **dict.fromkeys(CREDITS, CREDIT_DECIMALS), **dict.fromkeys(MONEY, digits)}
     if not is_text and name in decimals:
-        return pa.array([Decimal(c) if c else None for c in cells], pa.decimal128(WIDEST, decimals[name]))
+        return _decimals([Decimal(c) if c else None for c in cells], decimals[name])
     return pa.array(cells, pa.string())
+
+
+def _decimals(values: Sequence[Decimal | None], usual: int) -> Any:
+    """Decimals with as many places as the longest of them has: platforms state parts of conversions with any number."""
+    places = max((-int(v.as_tuple().exponent) for v in values if v is not None), default=0)
+    places = min(max(places, usual), MOST_PLACES)
+    kind = pa.decimal128(WIDEST, places) if places <= WIDEST - WHOLE_DIGITS else pa.decimal256(2 * WIDEST, places)
+    with localcontext() as context:
+        context.prec = 2 * WIDEST
+        step = Decimal(1).scaleb(-places)
+        return pa.array([None if v is None else v.quantize(step) for v in values], kind)
 
 
 def result_bytes(
