@@ -41,6 +41,9 @@ MEDIUMS = {
     "referral": "Referral",
 }
 ROLES = ["channel", "source", "medium", "campaign", "group", "ad", "keyword", "placement", "item", "audience"]
+FINER = ["ad_group", "ad", "keyword", "placement"]
+OWN = {"group": "ad_group", "ad": "ad", "keyword": "keyword", "placement": "placement"}
+QUANTITIES = ["minor", "clicks", "impressions", "claimed_conversions", "claimed"]
 CHANNEL_OF = {m.replace("_+", " "): channel for words, channel in MEDIUMS.items() for m in words.split()}
 
 
@@ -147,6 +150,15 @@ def shares_in_units(total, shares):
     return units
 
 
+def quantity(r, what, home):
+    """What a spend row states of one quantity, None where it is silent."""
+    if what == "minor":
+        return r["minor"]
+    if what == "claimed":
+        return home(Fraction(r["claimed_value"]), r["currency"], r["day"]) if r["claimed_value"] else None
+    return Fraction(r[what]) if r[what] else None
+
+
 def decayed(ages, half_life):
     """Weights 2^(-age / half-life) as whole 2^-40 parts of the newest one's, then shares."""
     with localcontext() as context:
@@ -217,22 +229,61 @@ def weigh_plainly(tables, s, by):
         seen.add(tuple(sorted(r.items())))
         cost = Fraction(r["cost"]) if r["cost"] else Fraction(r["click_price"]) * int(r["clicks"])
         minor = home(cost, r["currency"], r["day"])
-        if minor is not None:
+        claimed = home(Fraction(r["claimed_value"] or 0), r["currency"], r["day"])
+        if None not in (minor, claimed):
             spend.append(dict(r, minor=minor))
+    # An empty account is the platform's only one; a row without id takes the only one its name has there.
+    accounts, ids_of = defaultdict(set), defaultdict(set)
+    for r in spend:
+        accounts[same(r["platform"])].add(same(r["account"]))
+        ids_of[same(r["platform"]), same(r["campaign"])].add(same(r["campaign_id"]))
+    for r in spend:
+        found = accounts[same(r["platform"])] - {""}
+        r["whose"] = same(r["account"]) or (found.pop() if len(found) == 1 else "")
+        found = ids_of[same(r["platform"]), same(r["campaign"])] - {""}
+        r["key"] = same(r["campaign_id"]) or (found.pop() if len(found) == 1 else "")
     name_of_id = {}
-    for r in sorted(spend, key=lambda r: r["day"]):
-        if r["campaign_id"]:
+    for r in sorted(spend, key=lambda r: (r["day"], [-ord(c) for c in squeeze(r["campaign"])] + [0])):
+        if same(r["campaign_id"]):
             name_of_id[same(r["campaign_id"])] = squeeze(r["campaign"])
     name_of_id |= s["plan_ids"]
     groups = defaultdict(list)
     for r in spend:
-        key = ("id", same(r["campaign_id"])) if r["campaign_id"] else ("name", same(r["campaign"]))
-        groups[r["day"], same(r["platform"]), same(r["account"]), key].append(r)
-        r["name"] = renamed("campaign", name_of_id.get(same(r["campaign_id"])) or squeeze(r["campaign"]), r["day"])
+        key = ("id", r["key"]) if r["key"] else ("name", same(r["campaign"]))
+        groups[r["day"], same(r["platform"]), r["whose"], key].append(r)
+        r["name"] = renamed("campaign", name_of_id.get(r["key"]) or squeeze(r["campaign"]), r["day"])
     counted_spend = []
     for rows in groups.values():
-        finest = max(bool(r["ad_group"]) for r in rows)
-        counted_spend += [r for r in rows if bool(r["ad_group"]) == finest and in_range(r["day"])]
+        adds = s["levels"].get(fold(rows[0]["platform"])) == "add"
+        levels = defaultdict(list)
+        for r in rows:
+            levels[tuple(bool(squeeze(r[f])) for f in FINER)].append(r)
+        rest = dict(rows[0], **dict.fromkeys(FINER, ""), counts={})
+        for r in rows:
+            r["counts"] = {}
+        for what in QUANTITIES:
+            stated = {}
+            for level, some in levels.items():
+                some = [(r, quantity(r, what, home)) for r in some]
+                stated[level] = [(r, x) for r, x in some if x is not None]
+            stated = {level: some for level, some in stated.items() if some}
+            if what == "minor" and not adds:
+                reported = {k: v for k, v in stated.items() if any(r["cost"] for r, _ in v)}
+                stated = reported or stated
+            if not stated:
+                continue
+            sums = {level: sum(x for _, x in some) for level, some in stated.items()}
+            deepest = max(stated, key=lambda level: (sum(level), sums[level], level[::-1]))
+            for level in stated if adds else [deepest]:
+                for r, x in stated[level]:
+                    r["counts"][what] = x
+            if not adds:
+                most = max(stated, key=lambda level: (sums[level], sum(level), level[::-1]))
+                gap = sums[most] - sums[deepest]
+                slack = max(len(stated[most]), len(stated[deepest])) if what in ("minor", "claimed") else 0
+                if gap > slack:
+                    rest["counts"][what] = gap
+        counted_spend += [r for r in [*rows, rest] if r["counts"] and in_range(r["day"])]
 
     for name, cost, first, last in s["other_costs"]:
         one = datetime.fromisoformat(first)
@@ -245,12 +296,11 @@ def weigh_plainly(tables, s, by):
                 "platform": "Other costs",
                 "name": renamed("campaign", name, on),
                 "campaign": name,
-                "clicks": "",
-                "ad_group": "",
+                **dict.fromkeys(FINER, ""),
                 "other": True,
             }
             if in_range(on):
-                counted_spend.append(row | {"minor": cents // number + (i < cents % number)})
+                counted_spend.append(row | {"counts": {"minor": cents // number + (i < cents % number)}})
 
     # Records and people
     records = []
@@ -486,9 +536,9 @@ def weigh_plainly(tables, s, by):
             return r["day"]
         if field == "goal":
             return None
-        if field in ("group", "ad", "keyword"):
-            own = squeeze(r["ad_group"]) if field == "group" else ""
-            return same(renamed("group", own, r["day"])) if own else None
+        if field in OWN:
+            own = squeeze(r[OWN[field]])
+            return same(renamed(field, own, r["day"])) if own else None
         told = s["platforms"].get(fold(r["platform"]))
         if told:
             tags = [told[0], told[1], squeeze(r["campaign"]), "", "", ""]
@@ -541,7 +591,8 @@ def weigh_plainly(tables, s, by):
                 row = rows[name, "named", values]
             else:
                 row = rows[name, "no_touch_spend", values]
-            row["spend"] += r["minor"]
-            row["clicks"] += int(r["clicks"] or 0)
-            row["ad_cost"] += 0 if r.get("other") else r["minor"]
+            row["spend"] += r["counts"].get("minor", 0)
+            row["ad_cost"] += 0 if r.get("other") else r["counts"].get("minor", 0)
+            for what in ("clicks", "impressions", "claimed_conversions", "claimed"):
+                row[what] += r["counts"].get(what, 0)
     return rows, credits

@@ -120,7 +120,7 @@ def worlds(draw):
     )
     days = st.sampled_from(["2026-04-03", "2026-04-04", "2026-04-05", "2026-04-06"])
     spend = many(
-        6,
+        8,
         {
             "day": days,
             "platform": st.sampled_from(["Quorrin", "quorrin", "Ostrel"]),
@@ -128,9 +128,15 @@ def worlds(draw):
             "campaign_id": st.sampled_from(["", "7", "8"]),
             "campaign": st.sampled_from(["Whale", "WHALE", "Card", "Straße", "Unseen"]),
             "ad_group": st.sampled_from(["", "", "g"]),
+            "ad": st.sampled_from(["", "", "", "b"]),
+            "keyword": st.sampled_from(["", "", "", "k"]),
+            "placement": st.sampled_from(["", "", "", "", "p"]),
+            "impressions": st.sampled_from(["", "50", "51"]),
             "clicks": st.sampled_from(["3", "10"]),
-            "cost": st.sampled_from(["", "10.00", "0", "3.335"]),
+            "cost": st.sampled_from(["", "10.00", "10.01", "0", "3.335", "-4"]),
             "click_price": st.just("0.15"),
+            "claimed_conversions": st.sampled_from(["", "1", "1.5"]),
+            "claimed_value": st.sampled_from(["", "20", "19.99"]),
             "currency": st.sampled_from(["", "AUD", "NZD"]),
         },
     )
@@ -239,6 +245,7 @@ def choices(draw):
     """Settings for both sides: a plain dictionary, and the core's own."""
     goals = GOALS[draw(st.sampled_from(sorted(GOALS)))]
     platforms = draw(st.sampled_from(PLATFORMS))
+    levels = draw(st.sampled_from([{}, {"quorrin": "add"}]))
     planned = PLANS[draw(st.sampled_from(sorted(PLANS)))]
     plain = {
         "home": "AUD",
@@ -261,6 +268,7 @@ def choices(draw):
         "click_marks": ["ckid"],
         "goals": goals,
         "platforms": platforms,
+        "levels": levels,
         "yardsticks": YARDSTICKS,
         "most_together": 50,
         **planned,
@@ -295,7 +303,16 @@ def choices(draw):
             OtherCost(_day(first), _day(last), name, "", Decimal(cost))
             for name, cost, first, last in planned["other_costs"]
         ),
-        platforms=tuple(Platform(n.title(), a, b, "", kind) for n, (a, b, kind) in platforms.items()),
+        platforms=tuple(
+            Platform(
+                n.title(),
+                *platforms.get(n, ("", ""))[:2],
+                "",
+                platforms.get(n, ("", "", ""))[2],
+                levels.get(n, "repeat"),
+            )
+            for n in dict.fromkeys([*platforms, *levels])
+        ),
         yardsticks=tuple(yardstick_of(name, rule) for name, rule in YARDSTICKS.items()),
     )
     return plain, core

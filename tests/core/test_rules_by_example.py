@@ -168,17 +168,6 @@ def spend(day: str, cost: str, **more: str) -> dict[str, str]:
     return {"day": day, "platform": "Quorrin", "campaign": "a", "cost": cost, **more}
 
 
-def test_a_day_given_at_several_levels_counts_once_at_the_finest():
-    rows = [
-        spend("2026-03-01", "100.00"),
-        spend("2026-03-01", "60.00", ad_group="g1"),
-        spend("2026-03-01", "35.00", ad_group="g2"),
-    ]
-    result = weigh(into_core({"visits": [visit(1, "2026-03-01T10:00:00Z")], "spend": rows}), plan_of())
-    assert [r.sums.spend for r in result.rows if r.yardstick == "first"] == [9500]
-    assert [(f.code, f.amount, f.currency) for f in result.findings] == [("several_levels", 500, "EUR")]
-
-
 def test_an_id_names_the_campaign_of_touches_and_of_all_its_spend_rows():
     rows = [
         spend("2026-03-02", "1.00", campaign="New name", campaign_id="7"),

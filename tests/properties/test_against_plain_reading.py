@@ -60,7 +60,9 @@ def test_every_figure_is_that_of_the_plain_reading(world, both, by):
                 assert getattr(sums, name) == row[name], (key, name)
         assert (sums.ad_cost or 0) == row["ad_cost"], key
         assert (sums.spend or 0) == row["spend"], key
-        assert (sums.clicks or 0) == row["clicks"], key
+        for name in ("clicks", "impressions", "claimed_conversions"):
+            assert (getattr(sums, name) or 0) == row[name], (key, name)
+        assert (sums.claimed_value or 0) == row["claimed"], key
     assert core_credits(result) == credits
 
 

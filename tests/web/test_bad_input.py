@@ -72,7 +72,7 @@ def test_a_file_that_cannot_be_used_does_not_keep_the_others_out(client):
         ("conversions.csv", SALE, b"c2,2026-03-02T10:00:00Z,sale,1e3,EUR", "total", "1234.56"),
         ("conversions.csv", SALE, b"c2,2026-03-02T10:00:00Z,sale,=cmd,EUR", "total", "decimal"),
         ("conversions.csv", SALE, b"c2,2026-03-02T10:00:00Z,sale,1,EURO", "currency", "ISO 4217"),
-        ("spend.csv", SPEND, b"2026-03-02,Quorrin,a,-1.00,EUR", "cost", "negative"),
+        ("spend.csv", SPEND, b"2026-03-02,Quorrin,a,--,EUR", "cost", "decimal"),
         ("spend.csv", SPEND, b"2026-03-02,Quorrin,a,,EUR", "cost", "clicks and click_price"),
         ("spend.csv", SPEND, b"02/03/2026,Quorrin,a,1,EUR", "day", "year-month-day"),
         ("rates.csv", "day,base,quote,rate\n", b"2026-03-02,NZD,EUR,0", "rate", "above 0"),

@@ -322,6 +322,10 @@ class PlatformPart(Part):
         "What its cpc, ppc and paid arrivals are.", "search", default=""
     )
 
+    levels: Literal["repeat", "add"] = said(
+        "Rows of a campaign beside those of its groups: repeat them, or add to them.", "add", default="repeat"
+    )
+
     def plain(self) -> Platform:
         """The platform."""
-        return Platform(self.name, self.source, self.medium, self.time_zone, self.kind)
+        return Platform(self.name, self.source, self.medium, self.time_zone, self.kind, self.levels)

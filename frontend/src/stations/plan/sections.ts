@@ -129,7 +129,7 @@ export const SECTIONS: Section[] = [
     one: 'platform',
     purpose:
       'Where the spend of an ad platform stands in breakdowns, what its paid arrivals are, and the zone of its days.',
-    columns: ['name', 'source', 'medium', 'kind', 'time_zone'],
+    columns: ['name', 'source', 'medium', 'kind', 'levels', 'time_zone'],
   },
   {
     name: 'dialect',

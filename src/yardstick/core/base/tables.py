@@ -71,7 +71,7 @@ SCHEMA: Mapping[str, tuple[Column, ...]] = {
     ),
     "spend": _columns(
         "day:day* platform* account campaign_id campaign* ad_group ad keyword placement impressions:count clicks:count "
-        "cost:cost click_price:price currency:currency claimed_conversions:cost claimed_value:cost"
+        "cost:amount click_price:price currency:currency claimed_conversions:cost claimed_value:cost"
     ),
     "other_costs": _columns("from:day* to:day* campaign* kind cost:cost* currency:currency"),
     "rates": _columns("day:day* base:currency* quote:currency* rate:rate*"),

@@ -2,34 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
-from ..base.columns import Amounts, Flags, Ints, Text, narrow, sums_by
+from ..base.columns import Amounts, Flags, Ints, Text, narrow
 from ..base.limits import AMOUNT_BELOW
 from ..base.money import FINE, TOO_LARGE, RateTable, to_home
 from ..base.notes import Finding
-from ..base.tables import Table
-from ..base.words import collapse, same_as
+from ..base.tables import SCHEMA, Table, blank_column
+from ..base.words import collapse, fold, same_as
 from ..plan.plan import Money, Reading
-
-LEVELS = ("ad_group", "ad", "keyword", "placement")
-"""Columns below the campaign; which of them a row fills is its level."""
+from ..plan.records import Platform
+from .levels import Less, Levelled, Stated, count_levels, days_of_campaigns, level_of
 
 
 @dataclass(frozen=True)
 class Costs:
-    """Spend rows in the home currency.
+    """Spend rows in the home currency, each quantity of a campaign's day counted once.
 
     Attributes
     ----------
-    cost, claimed_value : (n,) int64, minor units
+    cost, claimed_value : (n,) int64, minor units; 0 where the row does not count for it
+    clicks, impressions : (n,) int64, likewise
+    claimed_conversions : (n,) likewise
     estimated : (n,) bool, cost reckoned from clicks x click price
+    rest : (n,) bool, rows for what a level reports beyond the deepest
     refused : (n,) int64, why a row cannot be weighed, `FINE` where it can (see `money.to_home`)
-    counts : (n,) bool, accepted rows at the finest level of their campaign's day
+    counts : (n,) bool, accepted rows that count for something
     campaign : (n,) text, the campaign's name; rows with an id all carry the id's latest name
     names : campaign name by compared id, for the touches that carry the id (R19)
     findings : what was noticed
@@ -37,7 +41,11 @@ class Costs:
 
     cost: Ints
     claimed_value: Ints
+    clicks: Ints
+    impressions: Ints
+    claimed_conversions: Amounts
     estimated: Flags
+    rest: Flags
     refused: Ints
     counts: Flags
     campaign: Text
@@ -51,7 +59,9 @@ class Costs:
         return fine
 
 
-def read_spend(table: Table, rates: RateTable, reading: Reading, money: Money) -> Costs:
+def read_spend(
+    table: Table, rates: RateTable, reading: Reading, money: Money, platforms: Sequence[Platform]
+) -> tuple[Table, Costs]:
     """Turn spend rows into money of the home currency, each campaign's day counted once (R18-R20).
 
     Parameters
@@ -60,28 +70,115 @@ def read_spend(table: Table, rates: RateTable, reading: Reading, money: Money) -
     rates : for rows in other currencies
     reading : folding; ids, codes and renames of campaigns
     money : the home currency
+    platforms : which of them report levels that add up
 
     Returns
     -------
-    Costs
+    spend : the same rows, then one for each day of a campaign of which a level reports more than the deepest does
+    costs : of all of them
     """
     home, minor_digits, same = money.home_currency, money.minor_digits, same_as(reading.fold)
     cost, estimated, large = _original_cost(table)
     currency, days = table.text("currency"), table.ints("day")
     minor, refused = to_home(cost, currency, days, rates, home, minor_digits)
-    claimed, claim_refused = to_home(table.amounts("claimed_value"), currency, days, rates, home, minor_digits)
+    said = table.amounts("claimed_value")
+    claimed, claim_refused = to_home(said, currency, days, rates, home, minor_digits)
     refused = np.where(large, TOO_LARGE, np.where(refused != FINE, refused, claim_refused))
     accepted = refused == FINE
     # What the plan says of an id goes before what spend rows say.
     planned = {same(i): c.name for c in reading.named_campaigns for i in c.ids if same(i)}
     names = _names_by_id(table, accepted, same) | planned
-    ids = table.text("campaign_id").map(same)
-    own = table.text("campaign")
+    platform, account, ids = _completed(table, accepted, same)
     by_id = Text(ids.codes, [names.get(v, "") for v in ids.values])
+    own = table.text("campaign")
     campaign = Text.of(by_id.strings()).where(by_id.filled(), own) if len(table) else own
     campaign = reading.names.rename_rows("campaign", campaign, days)
-    counts, findings = _finest(table, ids, own.map(same), minor, accepted, home, same)
-    return Costs(minor, claimed, estimated, refused, counts, campaign, names, findings)
+
+    clicks, seen = table.ints("clicks"), table.ints("impressions")
+    conversions = table.amounts("claimed_conversions")
+    quantities = {
+        "cost": Stated(minor, accepted & cost.known, ~estimated, rounded=True),
+        "clicks": Stated(clicks, accepted & (clicks >= 0)),
+        "impressions": Stated(seen, accepted & (seen >= 0)),
+        "claimed_conversions": Stated(conversions.units, accepted & conversions.known),
+        "claimed_value": Stated(claimed, accepted & said.known, rounded=True),
+    }
+    adding = {fold(p.name) for p in platforms if p.levels == "add"}
+    repeats = accepted & table.text("platform").test(lambda v: fold(v) not in adding)
+    key = Text(ids.codes, [f"id {v}" if v else "" for v in ids.values])
+    key = key.where(key.filled(), own.map(lambda v: f"name {same(v)}"))
+    found = count_levels(level_of(table), days_of_campaigns(table, platform, account, key), repeats, quantities)
+    effective = {
+        name: np.concatenate([np.where(found.counts[name], stated.amount, 0), _rests(found, name)])
+        for name, stated in quantities.items()
+    }
+    whose = np.concatenate([np.arange(len(table)), np.array([rest.row for rest in found.rests], np.int64)])
+    is_rest = np.arange(len(whose)) >= len(table)
+    units = effective["claimed_conversions"]
+    return _with_rests(table, whose, len(found.rests)), Costs(
+        cost=effective["cost"].astype(np.int64),
+        claimed_value=effective["claimed_value"].astype(np.int64),
+        clicks=effective["clicks"].astype(np.int64),
+        impressions=effective["impressions"].astype(np.int64),
+        claimed_conversions=Amounts(narrow(units.tolist()), conversions.decimals, np.ones(len(units), np.bool_)),
+        estimated=estimated[whose] & ~is_rest,
+        rest=is_rest,
+        refused=refused[whose],
+        counts=np.logical_or.reduce(list(found.counts.values()))[whose] | is_rest,
+        campaign=campaign.take(whose),
+        names=names,
+        findings=tuple(_level_finding(table, less, home, conversions.decimals) for less in found.less),
+    )
+
+
+def _rests(found: Levelled, name: str) -> npt.NDArray[Any]:
+    return narrow([rest.amounts.get(name, 0) for rest in found.rests])
+
+
+def _with_rests(table: Table, whose: Ints, count: int) -> Table:
+    """The table with rows for rests, each like the row it is named after but without finer fields or amounts."""
+    if not count:
+        return table
+    rests = table.take(whose[len(table) :])
+    blank = {c.name: blank_column(c.kind, count) for c in SCHEMA["spend"]}
+    kept = ("day", "platform", "account", "campaign_id", "campaign")
+    return table.joined(replace(rests, columns={n: rests.columns[n] if n in kept else c for n, c in blank.items()}))
+
+
+def _level_finding(table: Table, less: Less, home: str, decimals: int) -> Finding:
+    name, amount = table.text("campaign")[less.row], less.amount
+    where = (table.file[less.row], int(table.line[less.row]))
+    if less.quantity in ("cost", "claimed_value"):
+        return Finding("several_levels", "warning", "spend", "", less.quantity, name, amount, home, *where)
+    fewer = Decimal(amount).scaleb(-decimals) if less.quantity == "claimed_conversions" else amount
+    said = f"{name}: {fewer} fewer"
+    return Finding("several_levels", "warning", "spend", "", less.quantity, said, None, "", *where)
+
+
+def _completed(table: Table, accepted: Flags, same: Callable[[str], str]) -> tuple[Text, Text, Text]:
+    """Platform, account and campaign id of every row as compared: an empty account is the platform's only one, a row
+    without id takes the only one that its name has on that platform."""
+    platform, account = table.text("platform").map(same), table.text("account").map(same)
+    ids, name = table.text("campaign_id").map(same), table.text("campaign").map(same)
+    pair = Text(
+        np.unique(np.stack([platform.codes, name.codes]), axis=1, return_inverse=True)[1].reshape(-1).astype(np.int32),
+        [],
+    )
+    return platform, _only_one(account, platform, accepted), _only_one(ids, pair, accepted)
+
+
+def _only_one(value: Text, of: Text, accepted: Flags) -> Text:
+    """A column whose empty cells take the value of the other rows of their kind, where these agree."""
+    filled = value.filled()
+    if filled.all() or not filled.any():
+        return value
+    size = int(of.codes.max()) + 1
+    low, high = np.full(size, len(value.values), np.int64), np.full(size, -1, np.int64)
+    telling = filled & accepted
+    np.minimum.at(low, of.codes[telling], value.codes[telling])
+    np.maximum.at(high, of.codes[telling], value.codes[telling])
+    told = np.where(low == high, high, -1)[of.codes]
+    return Text(np.where(~filled & (told >= 0), told, value.codes).astype(np.int32), value.values)
 
 
 def _original_cost(table: Table) -> tuple[Amounts, Flags, Flags]:
@@ -100,60 +197,11 @@ def _original_cost(table: Table) -> tuple[Amounts, Flags, Flags]:
 
 
 def _names_by_id(table: Table, accepted: Flags, same: Callable[[str], str]) -> dict[str, str]:
-    """Campaign name by id: that of the latest day, then of the later row."""
+    """Campaign name by id: that of the latest day; of several the first in code point order."""
     latest: dict[str, tuple[int, str]] = {}
     ids, names, days = table.text("campaign_id"), table.text("campaign"), table.ints("day")
     for row in np.flatnonzero(accepted & ids.test(lambda v: bool(same(v)))).tolist():
-        key, day = same(ids[row]), int(days[row])
-        if key not in latest or day >= latest[key][0]:
-            latest[key] = (day, collapse(names[row]))
+        key, day, name = same(ids[row]), int(days[row]), collapse(names[row])
+        if key not in latest or (-day, name) < (-latest[key][0], latest[key][1]):
+            latest[key] = (day, name)
     return {key: name for key, (_, name) in latest.items()}
-
-
-def level_of(table: Table) -> Ints:
-    """(n,) int64: which columns of `LEVELS` each row fills, the first as 1, then 2, 4, 8."""
-    level = np.zeros(len(table), np.int64)
-    for bit, name in enumerate(LEVELS):
-        level |= table.text(name).test(lambda v: bool(v.strip())).astype(np.int64) << bit
-    return level
-
-
-def _finest(
-    table: Table, ids: Text, names: Text, minor: Ints, accepted: Flags, home: str, same: Callable[[str], str]
-) -> tuple[Flags, tuple[Finding, ...]]:
-    """Of a campaign's day given at several levels, keep that with most columns filled; the difference is a finding."""
-    level = level_of(table)
-    if not len(table) or (level == level[0]).all():
-        return accepted.copy(), ()
-    named = Text(ids.codes, [f"id {v}" if v else "" for v in ids.values])
-    key = named.where(named.filled(), names.map(lambda v: f"name {v}"))
-    parts: list[npt.NDArray[np.int64]] = [
-        table.ints("day"),
-        table.text("platform").map(same).codes.astype(np.int64),
-        table.text("account").map(same).codes.astype(np.int64),
-        key.codes.astype(np.int64),
-    ]
-    group = np.unique(np.stack(parts), axis=1, return_inverse=True)[1].reshape(-1)
-    rank = np.array([bin(v).count("1") * 16 + v for v in range(16)], np.int64)[level]
-    best = np.full(int(group.max()) + 1, -1, np.int64)
-    np.maximum.at(best, group[accepted], rank[accepted])
-    counts = accepted & (rank == best[group])
-    return counts, tuple(_level_findings(table, group, rank, minor, accepted & ~counts, counts, home))
-
-
-def _level_findings(
-    table: Table, group: Ints, rank: Ints, minor: Ints, coarse: Flags, counts: Flags, home: str
-) -> list[Finding]:
-    """One finding per campaign's day and coarser level: how far its sum is from that of the finest level."""
-    if not coarse.any():
-        return []
-    fine_sum = sums_by(group[counts], minor[counts], int(group.max()) + 1)
-    rows = np.flatnonzero(coarse)
-    _, first, which = np.unique(np.stack([group[rows], rank[rows]]), axis=1, return_index=True, return_inverse=True)
-    coarse_sum = sums_by(which.reshape(-1), minor[rows], len(first))
-    out = []
-    for row, total in zip(rows[first].tolist(), coarse_sum, strict=True):
-        name, stake = table.text("campaign")[row], total - fine_sum[group[row]]
-        where = (table.file[row], int(table.line[row]))
-        out.append(Finding("several_levels", "warning", "spend", "", "campaign", name, stake, home, *where))
-    return out

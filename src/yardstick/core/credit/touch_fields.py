@@ -11,7 +11,8 @@ from ..base.columns import Flags, Ints, Text
 from ..base.labels import Labels, Spelled, label
 from ..base.tables import Table
 from ..base.words import collapse, fold, same_as
-from ..costs.spend import LEVELS, Costs
+from ..costs.levels import LEVELS
+from ..costs.spend import Costs
 from ..plan.plan import Reading
 from ..reading.arrivals import Arrivals
 from ..reading.roles import RoleTable

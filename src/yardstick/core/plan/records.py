@@ -217,14 +217,15 @@ class ClickPrice:
 
 @dataclass(frozen=True)
 class Platform:
-    """Where the spend of an ad platform stands in breakdowns, the zone of its account's days, and what kind it is (R5):
-    search, social, panels, video, or unknown."""
+    """Where the spend of an ad platform stands in breakdowns, the zone of its account's days, what kind it is (R5):
+    search, social, panels, video, or unknown; and whether its levels repeat each other or add up (R18)."""
 
     name: str
     source: str = ""
     medium: str = ""
     time_zone: str = ""
     kind: str = ""
+    levels: str = "repeat"
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from typing import Any
 
 from ..plan.plan import Linking, Plan
 
-RULES_VERSION = "3"
+RULES_VERSION = "4"
 """Goes up when a rule changes what it computes from the same rows."""
 ROWS_VERSION = "1"
 """Goes up when rows are typed or keyed in another way."""

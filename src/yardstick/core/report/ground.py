@@ -119,10 +119,10 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
     )  # fmt: skip
     clicks = _priced_clicks(arrivals, roles, found, is_click, costing, reading)
     spend, bad_costs = with_further_costs(tables.spend, tables.other_costs, clicks, costing, home)
-    costs = read_spend(spend, rates, reading, money)
+    spend, costs = read_spend(spend, rates, reading, money, costing.platforms)
     notes[:0] = costs.findings
     rejected = [*lead_worth.rejected, *bad_costs, *sale_worth.rejected]
-    rejected += refused_rows(spend, costs.refused, spend.ints("day"), home)
+    rejected += refused_rows(spend, np.where(costs.rest, FINE, costs.refused), spend.ints("day"), home)
     # A set counts unless its own row is quarantined.
     held_back = np.concatenate([np.repeat(quarantine.leads, 2), quarantine.leads, quarantine.conversions])
     counts = np.concatenate([~quarantine.visits, captured.filled & ~held_back])

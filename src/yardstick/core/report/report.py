@@ -216,11 +216,11 @@ class Report:
         return lambda i: {name: int(count[i]) if self._has_touches else None for name, count in counts.items()}
 
     def _spend_sums(self, size: int) -> Callable[[int], dict[str, int | Decimal]]:
-        spend, costs = self._ground.spend, self._ground.costs
+        costs = self._ground.costs
         rows = np.flatnonzero(self.spend_place >= 0)
         place = self.spend_place[rows]
-        counts = {name: np.maximum(spend.ints(name)[rows], 0) for name in ("impressions", "clicks")}
-        claimed = spend.amounts("claimed_conversions")
+        counts = {"impressions": costs.impressions[rows], "clicks": costs.clicks[rows]}
+        claimed = costs.claimed_conversions
         units: list[int] = [0] * size
         for at, amount in zip(place.tolist(), claimed.units[rows].tolist(), strict=True):
             units[at] += amount

@@ -67,7 +67,7 @@ def totals(result: Result, shown: Shown) -> Mapping[str, tuple[Sums, Figures]]:
     classes = classes_of(ground, trails, result.new_customers)
     of_element = np.repeat(classes, trails.lengths)
     alone = sums_of(classes[shown.empty], ground.conversions.value[trails.conversion[shown.empty]])
-    claimed = ground.spend.amounts("claimed_conversions")
+    claimed = ground.costs.claimed_conversions
     clicks = shown.touches & (ground.touches.kind[: ground.touches.count] == CLICK)
     fixed = Sums(
         touches=int(shown.touches.sum()),
@@ -75,8 +75,8 @@ def totals(result: Result, shown: Shown) -> Mapping[str, tuple[Sums, Figures]]:
         bounces=int((clicks & (ground.touches.visits == 1)).sum()),
         spend=total(ground.costs.cost[shown.spend]),
         ad_cost=total(ground.costs.cost[shown.spend & ~is_other_cost(ground)]),
-        impressions=total(np.maximum(ground.spend.ints("impressions")[shown.spend], 0)),
-        clicks=total(np.maximum(ground.spend.ints("clicks")[shown.spend], 0)),
+        impressions=total(ground.costs.impressions[shown.spend]),
+        clicks=total(ground.costs.clicks[shown.spend]),
         claimed_conversions=claimed.sum_of(shown.spend),
         claimed_value=total(ground.costs.claimed_value[shown.spend]),
     )

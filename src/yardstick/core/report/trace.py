@@ -6,13 +6,14 @@ Instants are ISO 8601 text in UTC, days ISO 8601 dates, so that these records ca
 from __future__ import annotations
 
 from dataclasses import dataclass
+from decimal import Decimal
 
 import numpy as np
 
 from ..base.columns import Flags, Ints, total
 from ..base.days import day_text, instant_text
 from ..base.tables import VISIT_KINDS, Table
-from ..costs.spend import LEVELS
+from ..costs.levels import LEVELS
 from ..credit.credit import WHOLE, Shares
 from ..credit.touch_fields import MAIN_FIELDS
 from .breakdown import LEFT_OUT, NO_TRAIL, UNTAGGED
@@ -352,20 +353,24 @@ def _spend(result: Result, row: int) -> TracedSpend:
     spend, costs = result.ground.spend, result.ground.costs
     amounts = spend.amounts("click_price" if costs.estimated[row] else "cost")
     units, decimals = int(amounts.units[row]), amounts.decimals
-    text = f"{units // 10**decimals}.{units % 10**decimals:0{decimals}d}" if decimals else str(units)
-    original = f"{spend.ints('clicks')[row]} clicks x {text}" if costs.estimated[row] else text
+    text = format(Decimal(units).scaleb(-decimals), "f")
+    original = (
+        f"{spend.ints('clicks')[row]} clicks x {text}" if costs.estimated[row] else "" if costs.rest[row] else text
+    )
     return TracedSpend(
         day=day_text(int(spend.ints("day")[row])),
         platform=spend.text("platform")[row],
         account=spend.text("account")[row],
         campaign=costs.campaign[row],
-        level=" / ".join(v for v in (spend.text(name)[row] for name in LEVELS) if v),
+        level="not itemised"
+        if costs.rest[row]
+        else " / ".join(v for v in (spend.text(name)[row] for name in LEVELS) if v),
         original=original,
         currency=spend.text("currency")[row] or result.plan.money.home_currency,
         estimated=bool(costs.estimated[row]),
         cost=int(costs.cost[row]),
-        impressions=max(0, int(spend.ints("impressions")[row])),
-        clicks=max(0, int(spend.ints("clicks")[row])),
+        impressions=int(costs.impressions[row]),
+        clicks=int(costs.clicks[row]),
         claimed_value=int(costs.claimed_value[row]),
         file=spend.file[row],
         line=int(spend.line[row]),
