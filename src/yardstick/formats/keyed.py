@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import Any
 
 import numpy as np
@@ -182,6 +182,12 @@ class Standing:
         both: npt.NDArray[np.bool_] = self.counts | self.repeated
         return both
 
+    def followed_by(self, n: int) -> Standing:
+        """The same rows, then n whose keys are all new."""
+        more = all_stand(n)
+        pairs = ((getattr(self, f.name), getattr(more, f.name)) for f in fields(self))
+        return Standing(*(np.concatenate(pair) for pair in pairs))
+
 
 def stand(table: str, keys: Keys, load: npt.NDArray[np.int64]) -> Standing:
     """Which rows stand.
@@ -228,6 +234,24 @@ def stand(table: str, keys: Keys, load: npt.NDArray[np.int64]) -> Standing:
 def all_stand(n: int) -> Standing:
     """What becomes of rows whose keys all differ."""
     return Standing(np.ones(n, np.bool_), np.zeros(n, np.bool_), np.zeros(n, np.int64))
+
+
+def all_new(there: Keys, more: Keys) -> bool:
+    """Whether keys all differ from each other and from those there; two that share 64 bits may pass for equal."""
+    return _all_different(more.key[:, 0]) and not bool(among(there.key[:, 0], more.key[:, 0]).any())
+
+
+def among(there: Words, few: Words) -> npt.NDArray[np.bool_]:
+    """(n,) bool: which hashes are among a few others."""
+    # A bit for each of their beginnings turns nearly all away at once.
+    bits = max(16, 4 + len(few).bit_length())
+    shift = np.uint64(64 - bits)
+    begins = np.zeros(1 << bits, np.bool_)
+    begins[few >> shift] = True
+    found: npt.NDArray[np.bool_] = begins[there >> shift]
+    rows = np.flatnonzero(found)
+    found[rows] = np.isin(there[rows], few)
+    return found
 
 
 def _all_different(key: Words) -> bool:

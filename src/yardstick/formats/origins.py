@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterable
+from collections.abc import Hashable, Iterable, MutableMapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -25,16 +25,21 @@ class FileRows:
     content : (n, 4) uint64, what each row contributes to the fingerprint
     line : (n,) where each row stood
     plain_times : Arrow string array, the times without offset as they were written
+    key : what tells these very rows from all others, if they are whole and each the first of its key
     """
 
     file: str
     content: Words
     line: npt.NDArray[Any]
     plain_times: Any
+    key: Hashable = None
 
 
 def origin_of(
-    files: Iterable[tuple[str, int]], rows: Iterable[FileRows], rejected: Iterable[tuple[str, int, str]]
+    files: Iterable[tuple[str, int]],
+    rows: Iterable[FileRows],
+    rejected: Iterable[tuple[str, int, str]],
+    kept: MutableMapping[Hashable, bytes] | None = None,
 ) -> str:
     """The origin of a state (R27).
 
@@ -44,6 +49,7 @@ def origin_of(
     rows : those that contribute to the fingerprint and those equal to one that does, in any order and any number of
         pieces a file; a row of one file and line counts once, however often that file was loaded
     rejected : (file, line, digest) of rejected rows
+    kept : hashes of rows that are all of their file, by their key; those that are missing are added
 
     Returns
     -------
@@ -58,7 +64,14 @@ def origin_of(
     for piece in rows:
         if len(piece.line):
             of_file.setdefault(piece.file, []).append(piece)
-    said = [_of_file(name, pieces) for name, pieces in of_file.items()]
+    kept = {} if kept is None else kept
+    said = []
+    for name, pieces in of_file.items():
+        key = (name, pieces[0].key) if len(pieces) == 1 and pieces[0].key is not None else None
+        found = kept.get(key) if key else None
+        said.append(_of_file(name, pieces) if found is None else found)
+        if key:
+            kept[key] = said[-1]
     more = [*({*files}), *({*rejected})]
     said += [hashlib.sha256("\0".join(map(str, one)).encode("utf-8", "surrogatepass")).digest() for one in more]
     return hashlib.sha256(b"".join(sorted(said))).hexdigest()[:32]

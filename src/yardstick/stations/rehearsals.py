@@ -18,7 +18,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Finding, Rejected
 from yardstick.formats.csv_in import CsvFile
 from yardstick.formats.intake import COUNTS, MOST_SHOWN, Counts, Intake, take_in
-from yardstick.formats.keyed import GROUPED, Keys, stand
+from yardstick.formats.keyed import GROUPED, Keys, among, stand
 from yardstick.formats.raw import FileProblem, shown
 from yardstick.formats.settings_toml import read_settings
 from yardstick.store.snapshots import TableState
@@ -225,7 +225,7 @@ def compare(table: str, taken: Intake, state: TableState | None) -> int:
 
 
 def _compare_ids(table: str, keys: Keys, kept: npt.NDArray[np.bool_], there: Keys, counts: Counts) -> int:
-    known = np.isin(there.key[:, 0], keys.key[:, 0])
+    known = among(there.key[:, 0], keys.key[:, 0])
     before = there.take(known)
     both = Keys.join([before, keys])
     number = np.concatenate([np.zeros(len(before), np.int64), np.ones(len(keys), np.int64)])

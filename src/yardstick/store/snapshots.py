@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import json
 import threading
-from collections.abc import Mapping, Sequence
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -22,12 +22,12 @@ from yardstick.core.base.tables import SCHEMA, Table, Tables
 from yardstick.core.plan.plan import Plan
 from yardstick.core.report.fingerprint import RULES_VERSION, name_of
 from yardstick.formats.arrow_tables import table_of
-from yardstick.formats.keyed import Keys, Standing, Words, contributed, stand, sum_of
+from yardstick.formats.keyed import GROUPED, Keys, Standing, Words, all_new, contributed, stand, sum_of
 from yardstick.formats.link_prices import with_link_prices
 from yardstick.formats.origins import FileRows, origin_of
 from yardstick.formats.settings_toml import read_settings
 
-from .parts import Part, Parts, keys_of_parts
+from .parts import Part, PartFacts, Parts, keys_of_parts
 from .states import LoadThere
 from .whole_files import read_whole, write_whole
 
@@ -77,6 +77,28 @@ class TableState:
     standing: Standing
 
 
+@dataclass(frozen=True)
+class _Latest:
+    """The state that was worked out last."""
+
+    loads: tuple[LoadThere, ...]
+    zone: str
+    tables: dict[str, TableState]
+
+    def begins(self, loads: Sequence[LoadThere], zone: str) -> bool:
+        """Whether others are these loads and further ones."""
+        return self.zone == zone and tuple(loads[: len(self.loads)]) == self.loads
+
+
+@dataclass(frozen=True)
+class _Made:
+    """A table of the core, and the rows it was made of."""
+
+    parts: tuple[PartFacts, ...]
+    counts: Flags
+    table: Table
+
+
 class Snapshots:
     """The state of one workspace on disk.
 
@@ -88,8 +110,10 @@ class Snapshots:
     def __init__(self, folder: Path) -> None:
         self._pointer = folder / "current.json"
         self._plan: tuple[tuple[str, str], Plan] | None = None
-        self._states: dict[tuple[object, ...], dict[str, TableState]] = {}
-        self._lock = threading.Lock()
+        self._latest: _Latest | None = None
+        self._tables: dict[str, _Made] = {}
+        self._hashes: dict[Hashable, bytes] = {}
+        self._lock, self._reading = threading.Lock(), threading.Lock()
         folder.mkdir(parents=True, exist_ok=True)
         self.parts = Parts(folder / "parts")
 
@@ -135,7 +159,11 @@ class Snapshots:
             content = contributed(state.keys.digest, state.standing.ordinal)
             total += sum_of(_those(content, state.standing.counts))
             rows += _rows_of(state, content)
-        return name_of(total), origin_of([(load.file, load.lines) for load in loads], rows, rejected)
+        names = {(one.file, one.key) for one in rows}
+        kept: dict[Hashable, bytes] = {name: known for name, known in self._hashes.items() if name in names}
+        origin = origin_of([(load.file, load.lines) for load in loads], rows, rejected, kept)
+        self._hashes = kept
+        return name_of(total), origin
 
     def state(self, loads: Sequence[LoadThere], zone: str) -> dict[str, TableState]:
         """Which rows of loads stand, by table; worked out once per state.
@@ -145,19 +173,18 @@ class Snapshots:
         PartsMissing
             If a part has to be rebuilt first.
         """
-        key = (tuple(loads), zone)
         with self._lock:
-            found = self._states.get(key)
-        if found is None:
-            # The state before is let go of first: hashes of millions of rows are not held twice.
+            latest = self._latest
+        if latest is None or (latest.loads, latest.zone) != (tuple(loads), zone):
+            before = latest if latest is not None and latest.begins(loads, zone) else None
+            # A state that does not go on in this one is let go of: hashes of millions of rows are not held twice.
+            latest = self._latest = None
+            latest = _Latest(tuple(loads), zone, self._work_out(loads, zone, before))
             with self._lock:
-                self._states = {}
-            found = self._work_out(loads, zone)
-            with self._lock:
-                self._states = {key: found}
-        return found
+                self._latest = latest
+        return latest.tables
 
-    def _work_out(self, loads: Sequence[LoadThere], zone: str) -> dict[str, TableState]:
+    def _work_out(self, loads: Sequence[LoadThere], zone: str, before: _Latest | None) -> dict[str, TableState]:
         opened = {load.load: self.parts.open(load.load, zone) for load in loads}
         missing = [load for load in loads if opened[load.load] is None]
         if missing:
@@ -170,10 +197,10 @@ class Snapshots:
         for name in SCHEMA:
             mine = [(load, part) for load in loads if load.table == name and (part := opened[load.load]) is not None]
             if mine:
-                parts = [part for _, part in mine]
-                keys = keys_of_parts(parts)
-                number = np.repeat([rank[load.together] for load, _ in mine], [part.facts.rows for part in parts])
-                out[name] = TableState(tuple(parts), keys, stand(name, keys, number))
+                parts = tuple(part for _, part in mine)
+                numbers = [(rank[load.together], part.facts.rows) for load, part in mine]
+                known = None if before is None else before.tables.get(name)
+                out[name] = _table_state(name, parts, numbers, known)
         return out
 
     def read(self, current: Current) -> Tables:
@@ -185,12 +212,39 @@ class Snapshots:
             If a part has to be rebuilt first.
         """
         zone = self.plan(current).reading.time_zone
-        found = {name: _table(name, state) for name, state in self.state(current.loads, zone).items()}
+        states = self.state(current.loads, zone)
+        with self._reading:
+            before, self._tables = self._tables, {}
+            made = {name: _made(name, state, before.pop(name, None)) for name, state in states.items()}
+            self._tables = made
+        found = {name: one.table for name, one in made.items()}
         return Tables(**found, data=current.data, origin=current.origin)
 
     def sweep(self, known: set[int]) -> None:
         """Take away what no load needs."""
         self.parts.sweep(known)
+
+
+def _table_state(
+    name: str, parts: tuple[Part, ...], numbers: Sequence[tuple[int, int]], before: TableState | None
+) -> TableState:
+    """Which rows of parts stand.
+
+    Parameters
+    ----------
+    numbers : (set of files, rows) of each part
+    before : the state of the first of them, if it is at hand
+    """
+    if before is not None and len(before.parts) == len(parts):
+        return before
+    if before is not None and name not in GROUPED:
+        more = keys_of_parts(parts[len(before.parts) :])
+        if all_new(before.keys, more):
+            standing = before.standing.followed_by(len(more))
+            return TableState(parts, Keys.join([before.keys, more]), standing)
+    keys = keys_of_parts(parts)
+    number = np.repeat([n for n, _ in numbers], [rows for _, rows in numbers])
+    return TableState(parts, keys, stand(name, keys, number))
 
 
 def _rows_of(state: TableState, content: Words) -> list[FileRows]:
@@ -201,7 +255,10 @@ def _rows_of(state: TableState, content: Words) -> list[FileRows]:
         rows = part.rows.select(["line", "plain_times"])
         if not given.all():
             rows = rows.filter(pa.array(given))
-        out.append(FileRows(part.facts.file, _those(content[start:stop], given), _lines(rows), rows["plain_times"]))
+        whole = given.all() and not state.standing.ordinal[start:stop].any()
+        key = (part.facts.load, part.facts.crc) if whole else None
+        said = _those(content[start:stop], given)
+        out.append(FileRows(part.facts.file, said, _lines(rows), rows["plain_times"], key))
         start = stop
     return out
 
@@ -214,12 +271,24 @@ def _lines(rows: Any) -> npt.NDArray[np.int32]:
     return rows["line"].combine_chunks().to_numpy(zero_copy_only=False) if len(rows) else np.empty(0, np.int32)
 
 
-def _table(name: str, state: TableState) -> Table:
-    rows = pa.concat_tables([part.rows for part in state.parts])
-    lengths = [part.facts.rows for part in state.parts]
-    of_file = np.repeat(np.arange(len(lengths)), lengths).astype(np.int32)
+def _made(name: str, state: TableState, before: _Made | None) -> _Made:
+    """The rows that stand as a table of the core; where rows came to those before, only they are looked at."""
+    facts = tuple(part.facts for part in state.parts)
     counts: Flags = state.standing.counts
+    known = len(before.counts) if before is not None else 0
+    if before is None or facts[: len(before.parts)] != before.parts or (counts[:known] != before.counts).any():
+        return _Made(facts, counts, _table(name, state.parts, counts))
+    if len(facts) == len(before.parts):
+        return before
+    more = _table(name, state.parts[len(before.parts) :], counts[known:])
+    return _Made(facts, counts, before.table.joined(more))
+
+
+def _table(name: str, parts: Sequence[Part], counts: Flags) -> Table:
+    rows = pa.concat_tables([part.rows for part in parts])
+    lengths = [part.facts.rows for part in parts]
+    of_file = np.repeat(np.arange(len(lengths)), lengths).astype(np.int32)
     if not counts.all():
         rows, of_file = rows.filter(pa.array(counts)), of_file[counts]
     columns = {c.name: rows[c.name] for c in SCHEMA[name]}
-    return table_of(name, columns, Text(of_file, [part.facts.file for part in state.parts]), _lines(rows))
+    return table_of(name, columns, Text(of_file, [part.facts.file for part in parts]), _lines(rows))

@@ -99,12 +99,8 @@ class Text:
 
     def trimmed(self) -> Text:
         """Values without white space around them."""
-        arrow = getattr(self.values, "arrow", None)
-        if arrow is not None and len(arrow) >= _MANY:
-            import pyarrow.compute as pc
-
-            if pc.all(pc.match_substring_regex(arrow, _TRIM)).as_py():
-                return self
+        if all_match(self.values, _TRIM, _MANY):
+            return self
         return self.map(str.strip)
 
     def take(self, rows: npt.NDArray[Any]) -> Text:
@@ -126,14 +122,31 @@ class Text:
         return [values[c] for c in self.codes.tolist()]
 
 
+def all_match(values: Sequence[str], pattern: str, least: int) -> bool:
+    """Whether all of many values match an expression; of fewer than `least` that is not looked at."""
+    if not isinstance(values, Values) or len(values) < least:
+        return False
+    import pyarrow.compute as pc
+
+    def work(more: Any, before: bool | None) -> bool:
+        return before is not False and bool(pc.all(pc.match_substring_regex(more, pattern)).as_py())
+
+    return values.known(f"match {pattern}", None, work)
+
+
 def _blank_of(values: Sequence[str]) -> int | None:
     """The code of the empty string among large lists of values, -1 if it is not there; None: look at each value."""
-    arrow = getattr(values, "arrow", None)
-    if arrow is None or len(arrow) < _MANY:
+    if not isinstance(values, Values) or len(values) < _MANY:
         return None
     import pyarrow.compute as pc
 
-    return int(pc.index(arrow, "").as_py())
+    def work(more: Any, before: int | None) -> int:
+        if before is not None and before >= 0:
+            return before
+        at = int(pc.index(more, "").as_py())
+        return at if at < 0 else at + len(values) - len(more)
+
+    return values.known("blank", None, work)
 
 
 _TRIM = r"(?s)^([!-~](.*[!-~])?)?$"
@@ -153,9 +166,12 @@ def _join_many(parts: Sequence[Text]) -> Text:
     arrays = [a.cast(kind) for a in arrays]
     large = max(range(len(arrays)), key=lambda i: len(arrays[i]))
     others = pa.concat_arrays([a for i, a in enumerate(arrays) if i != large]).dictionary_encode()
-    found = pc.index_in(others.dictionary, value_set=arrays[large])
+    # The few are looked for among the many, not the other way round: a table of the many costs far more.
+    there = np.flatnonzero(pc.is_in(arrays[large], value_set=others.dictionary).to_numpy(zero_copy_only=False))
+    found = pc.index_in(others.dictionary, value_set=arrays[large].take(pa.array(there)))
     new = found.is_null().to_numpy(zero_copy_only=False)
-    code = np.asarray(pc.fill_null(found, 0)).astype(np.int32)
+    code = np.empty(len(new), np.int32)
+    code[~new] = there[found.drop_null().to_numpy()]
     code[new] = len(arrays[large]) + np.arange(int(new.sum()), dtype=np.int32)
     tables = code[others.indices.to_numpy(zero_copy_only=False)]
     out, start = [], 0
@@ -167,7 +183,12 @@ def _join_many(parts: Sequence[Text]) -> Text:
         start += len(part.values)
         out.append(table[part.codes] if len(part.codes) else part.codes)
     more = others.dictionary.filter(found.is_null())
-    return Text(np.concatenate(out), Values(pa.concat_arrays([arrays[large], more]) if len(more) else arrays[large]))
+    before = parts[large].values
+    grown = Values(
+        pa.concat_arrays([arrays[large], more]) if len(more) else arrays[large],
+        before if isinstance(before, Values) else None,
+    )
+    return Text(np.concatenate(out), grown)
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from .columns import Text
+from .columns import Text, all_match
 from .words import SLOTS, Slots, fold, is_slot
 
 NO_IDENTIFIER = frozenset(("", "null", "undefined", "none", "nan", "n/a", "0", "-"))
@@ -56,13 +56,9 @@ def normalised(column: Text, normal: Callable[[str], str], slots: Slots = SLOTS)
     -----
     Of large columns those whose values all are identifiers as they stand are told by one expression for all of them.
     """
-    arrow = getattr(column.values, "arrow", None)
     pattern = _PLAIN if normal is plain_id else _PLAIN_EMAIL if normal is email_id else None
-    if arrow is not None and len(arrow) >= LARGE and pattern is not None and not slots.in_plain_text:
-        import pyarrow.compute as pc
-
-        if pc.all(pc.or_(pc.match_substring_regex(arrow, pattern), pc.equal(arrow, ""))).as_py():
-            return column
+    if pattern is not None and not slots.in_plain_text and all_match(column.values, f"{pattern}|^$", LARGE):
+        return column
     return column.map(lambda v: "" if slots.is_slot(v) else normal(v))
 
 

@@ -25,8 +25,8 @@ class Stated:
     ----------
     amount : (n,) whole units
     known : (n,) bool, rows that state it
-    surely : (n,) bool, rows whose word goes before that of others: levels without any such count only where no level has
-        one; None = all rows
+    surely : (n,) bool, rows whose word goes before that of others: levels without any such count only where no level
+        has one; None = all rows
     rounded : whether each row may be off by a unit
     """
 

@@ -67,17 +67,36 @@ def without_marks(
         return Unmarked(addresses, np.arange(len(addresses), dtype=np.int32), {})
     import pyarrow as pa
 
-    held = getattr(addresses, "arrow", None)
-    whole = pa.array(list(addresses), pa.string()) if held is None else held
+    held = addresses if isinstance(addresses, Values) else Values(pa.array(list(addresses), pa.string()))
+    plain = tuple(name for name in names if _NAME.fullmatch(name) and not name.startswith("utm_"))
+    read = frozenset({*names, *extra_values})
+
+    def work(more: Any, before: tuple[tuple[str, ...], Unmarked] | None) -> tuple[tuple[str, ...], Unmarked]:
+        idle = tuple(_idle_names(held, read)) if before is None else before[0]
+        found = _unmark(more, plain, idle)
+        return idle, found if before is None else _joined(before[1], found)
+
+    return held.known("unmarked", (plain, read), work)[1]
+
+
+def _unmark(whole: Any, plain: Sequence[str], idle: Sequence[str]) -> Unmarked:
     rest, found = whole, {}
-    plain = [name for name in names if _NAME.fullmatch(name) and not name.startswith("utm_")]
     for number, name in enumerate(plain):
         word = _STANDS_FOR.format(number)
         rest, found[word] = _cut(whole, rest, name, word)
-    for name in _idle_names(addresses, {*names, *extra_values}):
+    for name in idle:
         rest, _ = _cut(whole, rest, name, "")
     coded = _text(rest)
     return Unmarked(coded.values, coded.codes, found)
+
+
+def _joined(one: Unmarked, two: Unmarked) -> Unmarked:
+    rest = Text.join([Text(one.rest, one.rests), Text(two.rest, two.rests)])
+    return Unmarked(
+        rest.values,
+        rest.codes,
+        {word: Text.join([one.stands_for[word], two.stands_for[word]]) for word in one.stands_for},
+    )
 
 
 def _cut(whole: Any, rest: Any, name: str, word: str) -> tuple[Any, Text]:
@@ -101,7 +120,7 @@ def _cut(whole: Any, rest: Any, name: str, word: str) -> tuple[Any, Text]:
     return pc.replace_with_mask(rest, has, changed), _text(values)
 
 
-def _idle_names(addresses: Sequence[str], read: set[str]) -> list[str]:
+def _idle_names(addresses: Sequence[str], read: frozenset[str]) -> list[str]:
     """Parameters that many addresses carry and no reading looks at, told by a sample."""
     step = max(1, len(addresses) // SAMPLE)
     seen: Counter[str] = Counter()
