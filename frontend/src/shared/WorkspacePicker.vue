@@ -1,32 +1,83 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { nextTick, ref } from 'vue'
 import { answer, instance } from '../api/client'
 import { elsewhere, workspace } from './workspace'
 
+const NEW = '+'
 const names = useQuery({
   queryKey: ['workspaces'],
   queryFn: () => answer(instance.GET('/api/workspaces')),
 })
+const picker = ref<HTMLSelectElement>()
+const field = ref<HTMLInputElement>()
+const naming = ref(false)
+const name = ref('')
+const problem = ref('')
 
-function go(event: Event) {
-  const name = (event.target as HTMLSelectElement).value
-  if (name !== workspace) window.location.assign(elsewhere(name))
+async function go(event: Event) {
+  const chosen = (event.target as HTMLSelectElement).value
+  if (chosen === NEW) {
+    naming.value = true
+    await nextTick()
+    field.value?.focus()
+  } else if (chosen !== workspace) window.location.assign(elsewhere(chosen))
+}
+
+async function begin() {
+  const wanted = name.value.trim()
+  if (names.data.value?.includes(wanted)) {
+    problem.value = `There is a workspace ${wanted}: choose another name`
+    return
+  }
+  try {
+    await answer(instance.POST('/api/workspaces', { body: { name: wanted } }))
+    window.location.assign(elsewhere(wanted))
+  } catch (refused) {
+    problem.value = (refused as Error).message
+  }
+}
+
+async function leave() {
+  naming.value = false
+  name.value = problem.value = ''
+  await nextTick()
+  if (picker.value) picker.value.value = workspace
+  picker.value?.focus()
 }
 </script>
 
 <template>
-  <select
-    class="picker"
-    aria-label="Workspace"
-    :title="`Workspace ${workspace}; choose another`"
-    :value="workspace"
-    @change="go"
-  >
-    <option v-for="name in names.data.value ?? [workspace]" :key="name" :value="name">{{ name }}</option>
-  </select>
+  <div class="workspaces">
+    <select
+      ref="picker"
+      class="picker"
+      aria-label="Workspace"
+      :title="`Workspace ${workspace}; choose another or begin one`"
+      :value="workspace"
+      @change="go"
+    >
+      <option v-for="each in names.data.value ?? [workspace]" :key="each" :value="each">{{ each }}</option>
+      <option :value="NEW">New workspace</option>
+    </select>
+    <form v-if="naming" class="naming" @submit.prevent="begin" @keydown.esc.stop="leave">
+      <label>
+        Name of the new workspace
+        <input ref="field" v-model="name" maxlength="40" required placeholder="client-a" />
+      </label>
+      <p v-if="problem" role="alert">{{ problem }}</p>
+      <p v-else class="quiet">Small letters, digits and hyphens. It begins empty.</p>
+      <button type="submit" class="plain link">Begin it</button>
+      <button type="button" class="plain link" @click="leave">Leave</button>
+    </form>
+  </div>
 </template>
 
 <style scoped>
+.workspaces {
+  position: relative;
+}
+
 .picker {
   width: 66px;
   margin: 0 0 20px;
@@ -36,6 +87,33 @@ function go(event: Event) {
   border-bottom: 1px solid var(--line);
   background: var(--paper);
   color: var(--ink);
+}
+
+.naming {
+  position: absolute;
+  z-index: 20;
+  top: 0;
+  left: 76px;
+  width: 280px;
+  padding: 10px 12px;
+  border: 1px solid var(--ink);
+  background: var(--paper);
+}
+
+.naming p {
+  margin: 4px 0 8px;
+}
+
+.naming [role='alert'] {
+  color: var(--loses);
+}
+
+.naming input {
+  width: 100%;
+}
+
+.naming button {
+  margin-right: 10px;
 }
 
 @media (max-width: 700px) {

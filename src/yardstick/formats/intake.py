@@ -9,7 +9,7 @@ from yardstick.core.base.notes import Finding, Rejected
 
 from .columns import TypedBatch, Typer
 from .csv_in import CsvFile
-from .keyed import Keys, finer_columns, keys_of
+from .keyed import KeyRows, Keys, finer_columns, keys_of
 
 MOST_SHOWN = 200
 
@@ -92,13 +92,13 @@ def take_in(
     known : see `keys_of`
     """
     out, typer = Intake(), Typer(file.header, zone)
-    finer, all_keys = finer_columns(file.header.columns), []
+    finer, all_keys = finer_columns(file.header.columns), KeyRows()
     counts = out.counts
     counts.header = file.header_lines
     for raw in file.batches():
         batch = typer.read(raw)
         keys = keys_of(file.header.table, batch, finer, known=known)
-        all_keys.append(keys)
+        all_keys.add(keys)
         each(batch, keys)
         out.rejected += batch.rejected[: MOST_SHOWN - len(out.rejected)]
         if len(out.sample) < sample:
@@ -110,7 +110,7 @@ def take_in(
         counts.skipped += raw.skipped
         progress(counts.read, raw.bytes_done)
     counts.lines = counts.header + counts.read + counts.skipped
-    out.keys, out.findings, out.zone_matters = Keys.gathered(all_keys), typer.findings, typer.zone_matters
+    out.keys, out.findings, out.zone_matters = all_keys.all(), typer.findings, typer.zone_matters
     if not counts.read:
         header = file.header
         out.findings.append(Finding("no_rows", "warning", header.table, "", "", "", None, "", header.file, 1))

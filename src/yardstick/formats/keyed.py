@@ -27,6 +27,7 @@ SEPARATOR = "\x1f"
 GROUPED = ("spend", "other_costs")
 """Tables of which a later load replaces whole groups: days of an account, costs of one name."""
 DIGEST_BYTES = 32
+BLOCK = 1 << 20
 Words = npt.NDArray[np.uint64]
 
 
@@ -76,6 +77,38 @@ class Keys:
                 out.group[start:stop] = part.group
             start = stop
         return out
+
+
+class KeyRows:
+    """Hashes of rows as they come, in blocks so large that each is given back to the system once it is let go of."""
+
+    def __init__(self) -> None:
+        self._blocks: list[Keys] = []
+        self._used = BLOCK
+
+    def add(self, keys: Keys) -> None:
+        """Append rows."""
+        start = 0
+        while start < len(keys):
+            if self._used == BLOCK:
+                self._blocks.append(Keys.empty(BLOCK))
+                self._used = 0
+            count = min(BLOCK - self._used, len(keys) - start)
+            here, there = slice(self._used, self._used + count), slice(start, start + count)
+            block = self._blocks[-1]
+            block.key[here], block.digest[here] = keys.key[there], keys.digest[there]
+            if keys.group.any():
+                block.group[here] = keys.group[there]
+            self._used, start = self._used + count, start + count
+
+    def all(self) -> Keys:
+        """All of them, end to end; they are kept here no longer."""
+        blocks, self._blocks = self._blocks, []
+        if blocks:
+            last = blocks[-1]
+            blocks[-1] = Keys(last.key[: self._used], last.group[: self._used], last.digest[: self._used])
+        self._used = BLOCK
+        return Keys.gathered(blocks) if len(blocks) != 1 else blocks[0]
 
 
 def keys_of(table: str, batch: TypedBatch, finer: str, *, known: bool = False) -> Keys:

@@ -27,6 +27,7 @@ from yardstick.store import jobs
 from yardstick.store.database import AWAY, is_full, is_locked
 from yardstick.store.jobs import JobState
 from yardstick.store.loading import Stopped, load_file, next_load, record_load, undo
+from yardstick.store.memory import give_back
 from yardstick.store.models import Change, RejectedRow
 from yardstick.store.plans import keep_settings
 from yardstick.store.steps import reach
@@ -210,9 +211,11 @@ class Loader:
         finally:
             shutil.rmtree(folder, ignore_errors=True)
             try:
+                give_back()
                 # Whatever was kept: a commit may have gone through though its answer was lost.
                 desk.settle()
             finally:
+                give_back()
                 # Only now is the job over for those who wait for the board it makes.
                 self._live.pop(job, None)
                 self._stop.pop(job, None)

@@ -52,9 +52,10 @@ class PartFacts:
 
 @dataclass(frozen=True)
 class Part:
-    """A part that was opened: its facts, and its rows with their hashes as a mapped Arrow table."""
+    """A part that was opened: its facts, its file, and its rows with their hashes as a mapped Arrow table."""
 
     facts: PartFacts
+    path: Path
     rows: Any
 
 
@@ -62,14 +63,20 @@ def keys_of_parts(parts: Sequence[Part]) -> Keys:
     """The hashes of all rows of parts, end to end."""
     out = Keys.empty(sum(part.facts.rows for part in parts))
     places = (out.key[:, 0], out.key[:, 1], out.group, *(out.digest[:, i] for i in range(4)))
-    for name, place in zip(HASHES, places, strict=True):
-        start = 0
-        for part in parts:
-            for chunk in part.rows[name].chunks:
-                numbers = chunk.to_numpy()
-                if name != "group" or numbers.any():
-                    place[start : start + len(numbers)] = numbers
-                start += len(numbers)
+    start = 0
+    for part in parts:
+        # Read, not mapped: hashes of millions of rows would stand in memory twice.
+        with pa.OSFile(str(part.path)) as file:
+            wanted = [part.rows.schema.get_field_index(name) for name in HASHES]
+            reader = pa.ipc.open_file(file, options=pa.ipc.IpcReadOptions(included_fields=wanted))
+            for number in range(reader.num_record_batches):
+                batch = reader.get_batch(number)
+                stop = start + len(batch)
+                for name, place in zip(HASHES, places, strict=True):
+                    hashes = batch[name].to_numpy()
+                    if name != "group" or hashes.any():
+                        place[start:stop] = hashes
+                start = stop
     return out
 
 
@@ -164,7 +171,7 @@ class Parts:
             rows = pa.ipc.open_file(pa.memory_map(str(path))).read_all()
         except (pa.ArrowInvalid, OSError):
             return None
-        return Part(facts, rows)
+        return Part(facts, path, rows)
 
     def sweep(self, keep: set[int]) -> None:
         """Take away what a crash left half written, and parts of loads that never came to be."""
