@@ -60,20 +60,52 @@ def unfilled(value):
     return any(re.fullmatch(slot, value, re.DOTALL) for slot in SLOTS)
 
 
-def tags_of(url, marks):
+def tags_of(url, marks, extra_values=(), tag_parameters=()):
+    """Six fields, further tags, click mark, extra values, and every parameter of the address."""
     query = url.split("#")[0].partition("?")[2]
-    got, mark = {}, ""
+    got, mark, there = {}, "", {}
     pieces = [p for p in query.split("&") if p]
     for piece, (name, value) in zip(pieces, parse_qsl(query, keep_blank_values=True, errors="replace"), strict=True):
         raw = piece.partition("=")[2]
         name, value = fold(name), squeeze(value)
         if unfilled(value) or re.fullmatch("%[^%]*%|%%[^%]*%%", raw):
             value = ""
+        there[name] = there.get(name) or value
         if value and name.startswith("utm_"):
             got.setdefault(name, value)
         if name in marks and not mark and identifier("mark", value):
             mark = value
-    return [got.pop("utm_" + f, "") for f in SIX], sorted(got.items()), mark
+    values = {name: there[fold(name)] for name in [*extra_values, *tag_parameters] if there.get(fold(name))}
+    further = [*got.items(), *((name, values[name]) for name in tag_parameters if name in values)]
+    tags = [got.get("utm_" + f, "") for f in SIX]
+    return tags, sorted(pair for pair in further if pair[0] not in {"utm_" + f for f in SIX}), mark, values, there
+
+
+def from_outside(referrer, landed, s):
+    """The host that sent a visit from outside, empty where it came from inside."""
+    name, landing = host(referrer), host(landed)
+    bare = name[4:] if name.startswith("www.") else name
+    inside = bare == (landing[4:] if landing.startswith("www.") else landing)
+    return "" if inside or listed(name, s["pass_through_hosts"]) or listed(name, s["own_hosts"]) else name
+
+
+def all_hold(when, seen, same):
+    """Whether all conditions hold for what is seen: field or parameter -> value, missing where it does not stand."""
+    for field, op, values in when:
+        text = seen.get(field)
+        clean = fold if field in ("medium", "referrer_host", "landing_host") else same
+        value, wanted = clean(text or ""), [clean(v) for v in values]
+        negated = op.startswith(("is not", "not "))
+        holds = {
+            "there": text is not None,
+            "empty": not value,
+            "is": value in wanted,
+            "list": value in wanted,
+            "with": value.startswith(wanted[0]) if wanted else False,
+        }[op.split()[-1] if op not in ("is", "is not") else "is"]
+        if holds == negated:
+            return False
+    return True
 
 
 def host(referrer):
@@ -88,16 +120,7 @@ def listed(name, hosts):
 
 
 def channel_of(tags, extras, mark, referrer, landed, s):
-    name = host(referrer)
-    bare = name[4:] if name.startswith("www.") else name
-    landing = host(landed)
-    if (
-        listed(name, s["pass_through_hosts"])
-        or listed(name, s["own_hosts"])
-        or bare == (landing[4:] if landing.startswith("www.") else landing)
-    ):
-        name = ""
-    outside = name
+    name = outside = from_outside(referrer, landed, s)
     tagged = any(tags) or bool(extras)
     direct = not (tagged or mark or outside)
     medium = fold(tags[1])
@@ -208,17 +231,37 @@ def weigh_plainly(tables, s, by):
             value = value if found is None else found
         return value
 
-    def roles(tags, on):
-        legend = latest([(x[1], x[2]) for x in s["legends"] if same(x[0]) == same(tags[0])], on) if tags[0] else None
-        legend = legend or {}
+    def legend_of(seen, on):
+        lots = {}
+        for when, first, given, fixed in s["legends"]:
+            key = frozenset((f, op, tuple(sorted(map(same, values)))) for f, op, values in when)
+            lots.setdefault(key, (when, []))[1].append((first, given, fixed))
+        for when, versions in lots.values():
+            begun = [v for v in versions if v[0] <= on]
+            if begun and all_hold(when, seen, same):
+                return max(begun, key=lambda v: v[0])[1:]
+        return {}, {}
+
+    def roles(tags, on, values=None, seen=None):
+        """`values`: extra values of an address; None where there was no address."""
+        given, fixed = legend_of(seen or {f: t for f, t in zip(SIX, tags, strict=True) if t}, on)
+        if values is None:
+            given = {field: role for field, role in given.items() if field in SIX}
         usual = {"source": "source", "medium": "medium", "campaign": "campaign", "term": "keyword", "content": "ad"}
+        usual |= {name: "extra:" + name for name in (values or {}) if name not in SIX}
         out = dict.fromkeys(ROLES, "")
-        for field, value in zip(SIX, tags, strict=True):
-            if field in legend:
-                out[legend[field]] = value
-            elif field in usual and usual[field] not in legend.values():
-                out[usual[field]] = value
-        return out, "" if "id" in legend else tags[5]
+        # An extra value named like a field is never the field.
+        stand = [
+            *zip(SIX, tags, strict=True),
+            *(("extra:" + n if n in SIX else n, v) for n, v in (values or {}).items()),
+        ]
+        for field, value in stand:
+            role = field if field.startswith("extra:") else usual.get(field)
+            if field in given:
+                out[given[field]] = value
+            elif role and role not in given.values() and role not in fixed:
+                out[role] = value
+        return out | fixed, "" if "id" in given else tags[5]
 
     # Spend
     spend = []
@@ -309,8 +352,16 @@ def weigh_plainly(tables, s, by):
             r = dict(r, table=table, id=r[key], at=when(r["occurred_at"]))
             test = r.get("is_test") == "true" or r.get("status") == "test"
             if table == "visits":
-                r["tags"], r["extras"], r["mark"] = tags_of(r["url"], s["click_marks"])
+                r["tags"], r["extras"], r["mark"], r["values"], there = tags_of(
+                    r["url"], s["click_marks"], s["extra_values"], s["tag_parameters"]
+                )
                 r["mark"] = r["mark"] or (identifier("mark", r["click_id"]) or ("", ""))[1]
+                seen = {"parameter:" + name: value for name, value in there.items()}
+                seen |= {f: there["utm_" + f] for f in SIX if "utm_" + f in there}
+                came, landed = from_outside(r["referrer"], r["url"], s), host(r["url"])
+                seen |= {"referrer_host": came} if came else {}
+                seen |= {"landing_host": landed} if landed else {}
+                r["seen"] = seen | ({"click_mark": "yes"} if r["mark"] else {})
                 r["channel"], r["direct"] = channel_of(r["tags"], r["extras"], r["mark"], r["referrer"], r["url"], s)
             if table == "conversions":
                 goal = s["goals"].get(r["goal"]) or (("lead", "one") if r["goal"] == "lead" else ("sale", "every")) + (
@@ -375,9 +426,9 @@ def weigh_plainly(tables, s, by):
             newest["visits"] += 1
             previous = r["at"]
 
-    def carried(tags, channel, on):
+    def carried(tags, channel, on, values=None, seen=None):
         """All fields of a touch of that day."""
-        c, ident = roles(tags, on)
+        c, ident = roles(tags, on, values, seen)
         c["campaign"] = (name_of_id.get(same(ident)) if ident else None) or c["campaign"]
         c["channel"] = c["channel"] or channel
         return {role: renamed(role, value, on) if value else "" for role, value in c.items()}
@@ -385,7 +436,7 @@ def weigh_plainly(tables, s, by):
     for t in touches:
         t["day"] = day(t["at"])
         t["tagged"] = any(t["tags"]) or bool(t["extras"])
-        t["c"] = carried(t["tags"], t["channel"], t["day"])
+        t["c"] = carried(t["tags"], t["channel"], t["day"], t["values"], t["seen"])
 
     # Trails
     conversions = [r for r in records if r["table"] != "visits" and r["status"] != "cancelled"]
@@ -525,7 +576,7 @@ def weigh_plainly(tables, s, by):
             return conv["goal"]
         if field == "day":
             return day(conv["at"]) if conv else t["day"]
-        return (fold if field == "channel" else same)(t["c"][field])
+        return (fold if field == "channel" else same)(t["c"].get(field, ""))
 
     shown_touches = [t for t in touches if in_range(t["day"])]
 
@@ -542,7 +593,7 @@ def weigh_plainly(tables, s, by):
         told = s["platforms"].get(fold(r["platform"]))
         if told:
             tags = [told[0], told[1], squeeze(r["campaign"]), "", "", ""]
-            own = carried(tags, channel_of(tags, [], "", "", "", s)[0], r["day"])[field]
+            own = carried(tags, channel_of(tags, [], "", "", "", s)[0], r["day"]).get(field)
             if own:
                 return (fold if field == "channel" else same)(own)
         values = {key(field, None, t) for t in shown_touches if same(t["c"]["campaign"]) == same(r["name"])}

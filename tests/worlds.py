@@ -9,7 +9,17 @@ from hypothesis import strategies as st
 
 from yardstick.core.base.tables import SCHEMA, Tables
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import Campaign, Goal, Legend, OtherCost, Platform, Rename, Window, Yardstick
+from yardstick.core.plan.records import (
+    Campaign,
+    Condition,
+    Goal,
+    Legend,
+    OtherCost,
+    Platform,
+    Rename,
+    Window,
+    Yardstick,
+)
 from yardstick.formats.csv_in import csv_of
 from yardstick.formats.csv_out import table_text
 from yardstick.formats.given import read_file, tables_of
@@ -48,6 +58,12 @@ def urls(draw):
         parts.append("ckid=" + draw(st.sampled_from(["k1", "k2", "{ckid}", "0"])))
     if draw(st.integers(0, 5)) == 0:
         parts.append("utm_place=" + draw(st.sampled_from(["top", "Top"])))
+    if draw(st.integers(0, 2)) == 0:
+        parts.append("size=" + draw(st.sampled_from(["wide", "Wide", "", "{size}"])))
+    if draw(st.integers(0, 4)) == 0:
+        parts.append("source=" + draw(st.sampled_from(["house", "quorrin"])))
+    if draw(st.integers(0, 4)) == 0:
+        parts.append("utm_term=" + draw(st.sampled_from(["boats", "8"])))
     base = draw(st.sampled_from(["/", "https://shop.example/x", "https://www.blog.example/y"]))
     return base + ("?" + "&".join(draw(st.permutations(parts))) if parts else "")
 
@@ -193,18 +209,47 @@ def yardstick_of(name, rule):
 
 
 ALWAYS = "0001-01-01"
+
+
+def of(source):
+    """The condition that most legends have."""
+    return [("source", "is", [source])]
+
+
 NO_PLAN = {"legends": [], "renames": [], "plan_ids": {}, "vouchers": {}, "other_costs": []}
 PLANS = {
     "none": NO_PLAN,
     "legends": NO_PLAN
     | {
         "legends": [
-            ("quorrin", ALWAYS, {"term": "group", "content": "keyword"}),
-            ("QUORRIN", "2026-04-05", {"medium": "campaign", "campaign": "ad"}),
-            ("ostrel", "2026-04-04", {"id": "audience", "term": "channel"}),
-            ("8", ALWAYS, {"source": "placement", "content": "source"}),
+            (of("quorrin"), ALWAYS, {"term": "group", "content": "keyword"}, {}),
+            (of("QUORRIN"), "2026-04-05", {"medium": "campaign", "campaign": "ad"}, {}),
+            (of("ostrel"), "2026-04-04", {"id": "audience", "term": "channel"}, {}),
+            (of("8"), ALWAYS, {"source": "placement", "content": "source"}, {}),
         ]
     },
+    "legends by condition": NO_PLAN
+    | {
+        "legends": [
+            (of("quorrin"), "2026-04-04", {"term": "campaign", "campaign": "group"}, {}),
+            ([("parameter:size", "is there", [])], ALWAYS, {"content": "group"}, {"source": "Ostrel"}),
+            (
+                [("source", "in list", ["Quorrin", "x"]), ("medium", "is not", ["email"])],
+                ALWAYS,
+                {"size": "keyword"},
+                {},
+            ),
+            (of("Quorrin"), "2026-04-05", {"size": "campaign", "campaign": "ad"}, {"channel": "Partners"}),
+            ([("referrer_host", "begins with", ["find"])], ALWAYS, {}, {"campaign": "Found"}),
+            (
+                [("click_mark", "is empty", []), ("landing_host", "is not there", [])],
+                ALWAYS,
+                {"extra:source": "ad"},
+                {},
+            ),
+        ]
+    },
+    "every arrival": NO_PLAN | {"legends": [([], "2026-04-04", {"size": "source"}, {"medium": "cpc"})]},
     "renames": NO_PLAN
     | {
         "renames": [
@@ -221,7 +266,7 @@ PLANS = {
     | {
         "plan_ids": {"7": "Seven", "8": "Card"},
         "vouchers": {"pier": "Pier Posters", "whale26": "Whale"},
-        "legends": [("ostrel", ALWAYS, {"content": "campaign"})],
+        "legends": [(of("ostrel"), ALWAYS, {"content": "campaign"}, {})],
     },
 }
 """What a plan may say: legends, renames, ids and codes of campaigns, other costs."""
@@ -266,6 +311,8 @@ def choices(draw):
         "search_sites": ["find.example"],
         "social_sites": [],
         "click_marks": ["ckid"],
+        "extra_values": ["source", "size"],
+        "tag_parameters": draw(st.sampled_from([[], ["size"]])),
         "goals": goals,
         "platforms": platforms,
         "levels": levels,
@@ -289,7 +336,17 @@ def choices(draw):
         search_sites=("find.example",),
         click_marks=("ckid",),
         goals=tuple(Goal(n, k, c, v, None if d is None else Decimal(d)) for n, (k, c, v, d) in goals.items()),
-        legends=tuple(Legend(source, _day(first), tuple(roles.items())) for source, first, roles in planned["legends"]),
+        legends=tuple(
+            Legend(
+                tuple(Condition(f, op, tuple(values)) for f, op, values in when),
+                _day(first),
+                tuple(roles.items()),
+                tuple(fixed.items()),
+            )
+            for when, first, roles, fixed in planned["legends"]
+        ),
+        extra_values=tuple(plain["extra_values"]),
+        tag_parameters=tuple(plain["tag_parameters"]),
         renames=tuple(Rename(field, old, new, _day(first)) for field, old, new, first in planned["renames"]),
         campaigns=tuple(
             Campaign(

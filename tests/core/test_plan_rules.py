@@ -13,7 +13,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.costs.further_costs import currency_digits
 from yardstick.core.credit.touch_fields import page_key
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import Campaign, ClickPrice, Goal, Legend, Level, OtherCost, Page, Rename
+from yardstick.core.plan.records import Campaign, ClickPrice, Condition, Goal, Legend, Level, OtherCost, Page, Rename
 from yardstick.core.reading.legends import LegendBook
 from yardstick.core.report.weigh import weigh
 
@@ -92,6 +92,9 @@ def test_clicks_at_a_price_count_touches_once_and_the_first_price_written_holds(
     assert result.ground.costs.estimated.all()
 
 
+S = (Condition("source", "is", ("s",)),)
+
+
 def test_legends_take_default_roles_away_and_give_new_ones():
     values = {"source": "s", "medium": "m", "campaign": "c", "term": "t", "content": "k", "id": "7", "size": "wide"}
     none = LegendBook(plan_of().reading).roles(values, 0)
@@ -104,31 +107,34 @@ def test_legends_take_default_roles_away_and_give_new_ones():
         "id": "7",
         "extra:size": "wide",
     }
-    swapped = Legend("s", None, (("term", "campaign"), ("campaign", "keyword")))
+    swapped = Legend(S, None, (("term", "campaign"), ("campaign", "keyword")))
     roles = LegendBook(plan_of(legends=(swapped,)).reading).roles(values, 1)
     assert (roles["campaign"], roles["keyword"]) == ("t", "c")
     # The campaign loses its default field to the term; the campaign field then carries nothing.
-    moved = LegendBook(plan_of(legends=(Legend("s", None, (("term", "campaign"),)),)).reading).roles(values, 1)
+    moved = LegendBook(plan_of(legends=(Legend(S, None, (("term", "campaign"),)),)).reading).roles(values, 1)
     assert moved["campaign"] == "t"
     assert "keyword" not in moved
-    freed = LegendBook(plan_of(legends=(Legend("s", None, (("id", "audience"),)),)).reading).roles(values, 1)
+    freed = LegendBook(plan_of(legends=(Legend(S, None, (("id", "audience"),)),)).reading).roles(values, 1)
     assert (freed["audience"], freed["id"]) == ("7", "")
 
 
 def test_the_legend_of_the_day_holds_as_a_whole():
     book = LegendBook(
         plan_of(
-            legends=(Legend("S", None, (("term", "group"),)), Legend("s", date(2026, 3, 2), (("content", "item"),)))
+            legends=(
+                Legend((Condition("source", "is", ("S",)),), None, (("term", "group"),)),
+                Legend(S, date(2026, 3, 2), (("content", "item"),)),
+            )
         ).reading
     )
     day = (date(2026, 3, 2) - date(1970, 1, 1)).days
-    assert [book.number_at("s ", d) for d in (day - 1, day, day + 1)] == [1, 2, 2]
-    assert book.number_at("other", day) == 0
+    assert [book.number_at({"source": "s "}, d) for d in (day - 1, day, day + 1)] == [1, 2, 2]
+    assert book.number_at({"source": "other"}, day) == 0
 
 
 def test_a_channel_role_wins_over_the_rules_and_says_so():
     tags = "?utm_source=s&utm_medium=cpc&utm_campaign=A&utm_term=Harbour+boards"
-    legend = Legend("s", None, (("term", "channel"),))
+    legend = Legend(S, None, (("term", "channel"),))
     found, result = rows({"visits": [visit(1, PAGE + tags)], "conversions": [sale(1)]}, ("channel",), legends=(legend,))
     assert found["Harbour boards"].value == 1_000
     assert "legend" in result.ground.touches.why[0]

@@ -12,7 +12,8 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold, is_slot
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.records import ChannelRule, Condition
-from yardstick.core.reading.channels import Arrival, ChannelRules
+from yardstick.core.reading.asking import Arrival
+from yardstick.core.reading.channels import ChannelRules
 from yardstick.core.reading.tags import reader, why_not_an_address
 from yardstick.core.report.weigh import weigh
 
@@ -100,8 +101,8 @@ def test_shown_is_the_most_frequent_spelling_and_then_the_first_in_code_point_or
     assert {r.by for r in weigh(into_core({"visits": rows[:3]}), plan_of()).rows} == {("WHALE",)}
 
 
-def arrival(**more: object) -> Arrival:
-    return replace(Arrival("", "", "", False, False, "", ""), **more)  # type: ignore[arg-type]
+def arrival(source: str = "", **more: object) -> Arrival:
+    return replace(Arrival((source, "", "", "", "", ""), False, False), **more)  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize(
@@ -109,6 +110,10 @@ def arrival(**more: object) -> Arrival:
     [
         ("is", ("P-One",), "p-one", "p-on"),
         ("is one of", ("a", "b"), "B", "c"),
+        ("in list", ("a", "b"), "B", "c"),
+        ("between", ("10", "20"), "20.0", "20.1"),
+        ("between", ("b", "d"), "Cc", "e"),
+        ("is there", (), "a", ""),
         ("contains", ("lunn",), "the Lunnick", "the"),
         ("begins with", ("p-",), "P-x", "xp-"),
         ("ends with", ("-au",), "x-AU", "au-x"),
@@ -116,6 +121,9 @@ def arrival(**more: object) -> Arrival:
         ("is empty", (), "", "a"),
         ("is not", ("a",), "b", "A"),
         ("is none of", ("a", "b"), "c", "a"),
+        ("not in list", ("a", "b"), "c", "a"),
+        ("is not between", ("10", "20"), "9", "10"),
+        ("is not there", (), "", "a"),
         ("does not contain", ("x",), "a", "axa"),
         ("does not begin with", ("x",), "ax", "xa"),
         ("does not end with", ("x",), "xa", "ax"),

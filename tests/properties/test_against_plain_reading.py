@@ -29,6 +29,9 @@ BREAKDOWNS = [
     ("group",),
     ("keyword",),
     ("ad", "campaign"),
+    ("extra:size",),
+    ("extra:source",),
+    ("extra:size", "source"),
 ]
 
 

@@ -1527,7 +1527,7 @@ export interface components {
          *     ----------
          *     name : as in settings.toml
          *     kind : text, day, number, choice, words, yes or no, records (a list), group (one record)
-         *     options : what a choice may be
+         *     options : what a choice may be, or what a text often is
          *     required : whether it must be filled
          *     text, example : the line that says what goes in it, and an example
          *     fields : of the records inside it

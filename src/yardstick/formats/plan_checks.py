@@ -10,6 +10,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold
 from yardstick.core.costs.further_costs import LONGEST_DAYS
 from yardstick.core.credit.touch_fields import page_key
+from yardstick.core.reading.tags import FIELDS
 
 if TYPE_CHECKING:
     from .plan_parts import CampaignPart, GoalPart
@@ -30,6 +31,12 @@ def check_plan(read: SettingsFile, yardsticks: list[str]) -> None:
         if name not in yardsticks:
             raise SettingsError(f"panel: there is no yardstick {name!r}; there are {', '.join(yardsticks)}")
     _once("platform", (fold(p.name) for p in read.platform))
+    _once("the required tag", map(fold, read.required_tags))
+    kept = {fold(name) for name in (*FIELDS, *read.extra_values, *read.tag_parameters)}
+    for name in read.required_tags:
+        if fold(name) not in kept:
+            fields = ", ".join(FIELDS)
+            raise SettingsError(f"required_tags: unknown tag {name!r}; tags are {fields} and those of tag_parameters")
     _once("dialect", (fold(d.platform) for d in read.dialect))
     _once("place", (fold(p.name) for p in read.place))
     _once("preset", (fold(p.name) for p in read.preset))

@@ -26,7 +26,7 @@ class PlanField:
     ----------
     name : as in settings.toml
     kind : text, day, number, choice, words, yes or no, records (a list), group (one record)
-    options : what a choice may be
+    options : what a choice may be, or what a text often is
     required : whether it must be filled
     text, example : the line that says what goes in it, and an example
     fields : of the records inside it
@@ -79,6 +79,8 @@ _GENERAL_SAID = {
     "fold": ("Spellings that differ only in case and spaces are one value.", "true"),
     "click_marks": ("Parameters in which ad platforms put the mark of a click, one a line.", "ckid"),
     "extra_values": ("Other parameters to keep as values of their own, one a line.", "size"),
+    "tag_parameters": ("Parameters of your own that count as tags, one a line.", "ad"),
+    "required_tags": ("Tags that a link of ours must have, one a line.", "source"),
     "own_hosts": ("Your own hosts, subdomains included, one a line.", "lunnick.example"),
     "pass_through_hosts": ("Payment and booking hosts that count as no referrer, one a line.", "tillhouse.example"),
     "search_sites": ("Hosts whose untagged visits are organic search, one a line.", "findery.example"),
@@ -109,6 +111,9 @@ def _field(name: str, field: FieldInfo) -> PlanField:
     offered = extra.get("options") if isinstance(extra, dict) else None
     if isinstance(offered, list):
         kind, options = "choice", tuple(str(option) for option in offered)
+    suggested = extra.get("suggested") if isinstance(extra, dict) else None
+    if isinstance(suggested, list):
+        options = tuple(str(option) for option in suggested)
     example = str(field.examples[0]) if field.examples else ""
     return PlanField(name, kind, options, field.is_required(), field.description or "", example, inner)
 

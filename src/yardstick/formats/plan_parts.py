@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from yardstick.core.base import conditions
+from yardstick.core.base.words import collapse
 from yardstick.core.plan.records import (
     Campaign,
     ChannelRule,
@@ -22,7 +23,7 @@ from yardstick.core.plan.records import (
     Rename,
     default_goal,
 )
-from yardstick.core.reading import channels
+from yardstick.core.reading.asking import ASKED
 from yardstick.core.reading.legends import ROLES
 
 from .part_fields import (
@@ -160,14 +161,18 @@ class AllowedPart(Part):
 class ConditionPart(Part):
     """One condition of a channel rule."""
 
-    field: Name = said("What is looked at.", "source", json_schema_extra={"options": list(channels.FIELDS)})
+    field: Name = said(
+        "What is looked at: a field, parameter:NAME or extra:NAME.",
+        "source",
+        json_schema_extra={"suggested": list(ASKED)},
+    )
     op: Name = said(
         "How; matches takes a regular expression.",
         "begins with",
         json_schema_extra={"options": [*conditions.OPERATORS, *conditions.NEGATIONS]},
     )
     value: str | bool | list[str] | None = said(
-        "What it is held against, one a line; none for is empty.", "p-", default=None
+        "What it is held against, one a line; none for is there and is empty.", "p-", default=None
     )
 
     def plain(self) -> Condition:
@@ -188,13 +193,40 @@ class ChannelPart(Part):
         return ChannelRule(self.name, tuple(c.plain() for c in self.when))
 
 
+class FixedPart(BaseModel):
+    """Roles that a legend fills with one text, whatever the address says; `extra:NAME` too."""
+
+    model_config = ConfigDict(extra="allow")
+
+    channel: Word = said("The channel.", "Paid social", default="")
+    source: Word = said("The source.", "ostrel", default="")
+    medium: Word = said("The medium.", "cpc", default="")
+    campaign: Word = said("The campaign.", "Spring Whale Boats", default="")
+    group: Word = said("The group.", "Families", default="")
+    ad: Word = said("The ad.", "Humpback", default="")
+    keyword: Word = said("The keyword.", "ferry", default="")
+    placement: Word = said("The placement.", "feed", default="")
+    item: Word = said("What the ad promotes.", "year card", default="")
+    audience: Word = said("Whom it is shown to.", "families", default="")
+
+    def plain(self) -> tuple[tuple[str, str], ...]:
+        """Pairs of role and text."""
+        given = {name: getattr(self, name) for name in type(self).model_fields} | (self.model_extra or {})
+        for role, text in given.items():
+            if not isinstance(text, str):
+                raise ValueError(f"{role}: a role is filled with a text")
+        return tuple((role, collapse(text)) for role, text in given.items() if text.strip())
+
+
 class LegendPart(BaseModel):
-    """How one source's tags are to be read from a day on: field or extra value -> role."""
+    """How the tags of a source, or of arrivals that fit conditions, are to be read from a day on."""
 
     model_config = ConfigDict(extra="allow", populate_by_name=True, serialize_by_alias=True)
 
-    source: Name = said("The source, as its links carry it.", "ostrel")
+    source: Word = said("The source, as its links carry it; empty where conditions say more.", "ostrel", default="")
+    when: list[ConditionPart] = said("Conditions; all must hold. None and no source: every arrival.", default=[])
     since: Day | None = said("First day it holds; empty for always.", "2026-01-01", default=None, alias="from")
+    fixed: FixedPart = said("Roles that one text fills, whatever the address says.", default_factory=FixedPart)
 
     def plain(self) -> Legend:
         """The legend."""
@@ -204,7 +236,9 @@ class LegendPart(BaseModel):
                 raise ValueError(f"{field}: a role is one of {', '.join(ROLES)}, or extra:NAME")
             if role.strip():
                 roles.append((field.strip().removeprefix("utm_"), role.strip()))
-        return Legend(self.source, self.since, tuple(roles))
+        when = [Condition("source", "is", (self.source,))] if self.source else []
+        when += [stated.plain() for stated in self.when]
+        return Legend(tuple(when), self.since, tuple(roles), self.fixed.plain())
 
 
 class GoalPart(Part):

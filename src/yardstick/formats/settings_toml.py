@@ -11,10 +11,11 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from pydantic import Field, ValidationError
 
 from yardstick.core.base.errors import SettingsError
-from yardstick.core.plan.plan import BUILT_RULES, KNOWN_RULES, Crediting, Plan, plan_of
+from yardstick.core.plan.plan import BUILT_RULES, KNOWN_RULES, USUALLY_REQUIRED, Crediting, Plan, plan_of
 from yardstick.core.plan.records import Legend, Window
 from yardstick.core.reading.channels import ChannelRules
 from yardstick.core.reading.legends import check_legends
+from yardstick.core.reading.tags import FIELDS
 from yardstick.core.report.fingerprint import figures_as_data
 
 from .cells import BadCell, minor_digits
@@ -67,6 +68,8 @@ class SettingsFile(Part):
     social_sites: list[str] = []
     click_marks: list[str] = []
     extra_values: list[str] = []
+    tag_parameters: list[str] = []
+    required_tags: list[str] = list(USUALLY_REQUIRED)
     window: _Window = _Window()
     referrer: Referrer = "pass on"
     short_base: str = ""
@@ -195,6 +198,8 @@ def _checked(read: SettingsFile) -> Plan:
         social_sites=tuple(read.social_sites),
         click_marks=tuple(read.click_marks),
         extra_values=tuple(read.extra_values),
+        tag_parameters=tuple(read.tag_parameters),
+        required_tags=tuple(read.required_tags),
         window=Window(read.window.click_days, read.window.watch_days, read.window.view_days),
         goals=tuple(g.plain() for g in read.goal),
         channels=tuple(c.plain() for c in read.channel),
@@ -237,7 +242,7 @@ def _legend(entry: LegendPart) -> Legend:
     try:
         return entry.plain()
     except ValueError as problem:
-        raise SettingsError(f"legend {entry.source!r}: {problem}") from None
+        raise SettingsError(f"legend {entry.source!r}: {problem}" if entry.source else f"legend: {problem}") from None
 
 
 def _check_zone(where: str, zone: str) -> None:
@@ -259,10 +264,11 @@ def settings_used(plan: Plan) -> dict[str, Any]:
         yardstick |= dict(yardstick.pop("params"))
         weights = dict(yardstick.pop("channels"))
         yardstick |= {"channel": weights} if weights else {}
-    for channel in (*data["channel"], *data["shared_channel"]):
-        channel["when"] = [{"field": c["field"], "op": c["op"], "value": c["values"]} for c in channel["when"]]
+    for rule in (*data["channel"], *data["shared_channel"], *data["legend"]):
+        rule["when"] = [{"field": c["field"], "op": c["op"], "value": c["values"]} for c in rule["when"]]
     for legend in data["legend"]:
-        legend |= dict(legend.pop("roles"))
+        legend["fixed"] = dict(legend["fixed"])
+        legend |= {f"utm_{name}" if name in FIELDS else name: role for name, role in legend.pop("roles")}
     return {key: value for key, value in data.items() if value not in (None, [], ())}
 
 

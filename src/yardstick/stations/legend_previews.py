@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
-from datetime import date
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -15,6 +14,7 @@ from yardstick.core.base.tables import Tables
 from yardstick.core.plan.plan import Plan, Reading
 from yardstick.core.reading.arrivals import read_arrivals
 from yardstick.core.reading.legends import LegendBook
+from yardstick.core.reading.roles import legends_of_visits
 
 from .desk import Desk
 from .plan_previews import COLUMN_LEVEL, rows_and_plan
@@ -68,20 +68,18 @@ def preview_legend(desk: Desk, record: Mapping[str, Any]) -> LegendPreview:
     if tables is None or not tried.legends:
         return LegendPreview(0, [])
     same, legend = before.names.same, tried.legends[0]
-    arrivals = read_arrivals(tables.visits, before)
-    source = same(legend.source)
-    fits = np.array([bool(r.tags[0]) and same(r.tags[0]) == source for r in arrivals.readings], np.bool_)
+    arrivals = read_arrivals(tables.visits, replace(before, legends=(*before.legends, legend)))
     days = local_days(tables.visits.ints("occurred_at"), before.time_zone)
-    first = None if legend.since is None else (legend.since - date(1970, 1, 1)).days
-    rows = np.flatnonzero(fits[arrivals.url] & (days >= first if first is not None else True))
+    rows = np.flatnonzero(legends_of_visits(arrivals, days, replace(before, legends=(legend,))) == 1)
     values: dict[str, Counter[str]] = {}
     urls, counts = np.unique(arrivals.url[rows], return_counts=True)
     for url, count in zip(urls.tolist(), counts.tolist(), strict=True):
         for name, value in arrivals.readings[url].values().items():
             if value:
                 values.setdefault(name, Counter())[value] += count
-    last = int(days[rows].max()) if len(rows) else 0
-    roles = [_roles_by_field(reading, legend.source, last, list(values)) for reading in (before, tried)]
+    newest = rows[np.argmax(days[rows])] if len(rows) else 0
+    number = int(legends_of_visits(arrivals, days, before)[newest]) if len(rows) else 0
+    roles = [_roles_by_field(before, number, list(values)), _roles_by_field(tried, 1, list(values))]
     known = _known_as(tables, kept.plan, same)
     fields = []
     for name, counter in values.items():
@@ -92,9 +90,8 @@ def preview_legend(desk: Desk, record: Mapping[str, Any]) -> LegendPreview:
     return LegendPreview(len(rows), fields)
 
 
-def _roles_by_field(reading: Reading, source: str, day: int, names: list[str]) -> dict[str, str]:
-    book = LegendBook(reading)
-    roles = book.roles({name: f"value of {name}" for name in names}, book.number_at(source, day))
+def _roles_by_field(reading: Reading, legend: int, names: list[str]) -> dict[str, str]:
+    roles = LegendBook(reading).roles({name: f"value of {name}" for name in names}, legend)
     field = {f"value of {name}": name for name in names}
     return {field[value]: role for role, value in roles.items() if value in field and role != "id"}
 

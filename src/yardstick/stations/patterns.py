@@ -81,7 +81,9 @@ def resolve(plan: Plan, platform: str, campaign: str, group: str, kind: str, lan
     landing = landing or next(iter(own_pages), LANDINGS[0])
     links = plan.linking
     dialect = next((d for d in links.dialects if fold(d.platform) == fold(platform)), None)
-    return patterns.resolve(platform, campaign, group, kind, links.patterns, links.own_slots, dialect, landing)
+    return patterns.resolve(
+        platform, campaign, group, kind, links.patterns, links.own_slots, dialect, landing, plan.reading.required_tags
+    )
 
 
 @dataclass(frozen=True)

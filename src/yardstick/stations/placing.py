@@ -14,8 +14,7 @@ from yardstick.core.base.words import Slots, fold
 from yardstick.core.links.placing import ArrivalBook, Deviation, Seen, state_of, verdict
 from yardstick.core.plan.link_records import Place
 from yardstick.core.plan.plan import Reading
-from yardstick.core.reading.arrivals import read_arrivals
-from yardstick.core.reading.tags import reader
+from yardstick.core.reading.arrivals import read_arrivals, reader_of
 from yardstick.store.clicks import clicks_by_code
 
 from .desk import Desk
@@ -76,7 +75,7 @@ class Placing:
         reading = plan.reading
         rows = [row for row in self._sheets.read().rows if row.url]
         book, until = self._arrivals(reading)
-        read = reader(reading.click_marks, reading.extra_values, Slots(reading.slot_pairs))
+        read = reader_of(reading)
         readings = [read(row.url) for row in rows]
         known = {book.key(r) for r in readings} if book else set()
         with self._desk.engine.connect() as connection:

@@ -11,11 +11,12 @@ import numpy as np
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.tables import Tables
-from yardstick.core.base.words import Slots, collapse, fold
+from yardstick.core.base.words import collapse, fold
 from yardstick.core.plan.plan import Plan
-from yardstick.core.reading.arrivals import Arrivals, read_arrivals
-from yardstick.core.reading.channels import Arrival, Channel, ChannelRules
-from yardstick.core.reading.tags import host_of, reader, why_not_an_address
+from yardstick.core.reading.arrivals import Arrivals, read_arrivals, reader_of
+from yardstick.core.reading.asking import Arrival
+from yardstick.core.reading.channels import Channel, ChannelRules
+from yardstick.core.reading.tags import ReadAddress, host_of, why_not_an_address
 from yardstick.core.report.report import Row
 
 from .desk import Desk
@@ -60,15 +61,15 @@ def try_channel(
         raise SettingsError(problem)
     kept = desk.kept_plan()
     reading = (kept.plan if rules is None else kept.document.with_records(section, rules).plan()).reading
-    read = reader(reading.click_marks, reading.extra_values, Slots(reading.slot_pairs))(url)
+    read = reader_of(reading)(url)
     host = host_of(referrer)
-    channel = ChannelRules(reading).classify(_arrival(read.tags, read.tagged, bool(read.mark), host, read.host))
+    channel = ChannelRules(reading).classify(_arrival(read, bool(read.mark), host))
     tags = {name: value for name, value in read.values().items() if value}
     return Tried(channel.name, channel.why, tags, read.mark, host)
 
 
-def _arrival(tags: tuple[str, ...], tagged: bool, marked: bool, referrer: str, landing: str) -> Arrival:
-    return Arrival(tags[0], tags[1], tags[2], tagged, marked, referrer, landing)
+def _arrival(read: ReadAddress, marked: bool, referrer: str) -> Arrival:
+    return Arrival(read.tags, read.tagged, marked, referrer, read.host, read.stated)
 
 
 @dataclass(frozen=True)
@@ -104,7 +105,7 @@ def _taken(arrivals: Arrivals, rules: ChannelRules) -> list[tuple[Channel, int]]
     out = []
     for (url, host, has_mark), number in zip(distinct.T.tolist(), counts.tolist(), strict=True):
         r = arrivals.readings[url]
-        out.append((rules.classify(_arrival(r.tags, r.tagged, bool(has_mark), hosts.values[host], r.host)), number))
+        out.append((rules.classify(_arrival(r, bool(has_mark), hosts.values[host])), number))
     return out
 
 

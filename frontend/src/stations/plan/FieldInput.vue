@@ -94,8 +94,12 @@ const example = computed(() => (props.field.example ? `For example ${props.field
       class="tool"
       :type="field.kind === 'day' ? 'date' : 'text'"
       :inputmode="field.kind === 'number' ? 'decimal' : undefined"
+      :list="field.options.length ? `${id}-often` : undefined"
       :aria-describedby="about"
     />
+    <datalist v-if="field.kind === 'text' && field.options.length" :id="`${id}-often`">
+      <option v-for="option in field.options" :key="option" :value="option" />
+    </datalist>
     <span :id="about" class="quiet about">{{ field.text }} {{ example }}</span>
   </div>
 </template>

@@ -78,8 +78,18 @@ export const SECTIONS: Section[] = [
     title: 'Legends',
     one: 'legend',
     purpose:
-      'How one source uses the tag fields, from a day on: what its term, content or extra values carry.',
-    columns: ['source', 'from', 'utm_term', 'utm_content', 'utm_medium', 'utm_campaign', 'utm_id'],
+      'How a source, or arrivals that fit conditions, use the tag fields from a day on; of several the first that fits holds.',
+    columns: [
+      'source',
+      'when',
+      'from',
+      'fixed',
+      'utm_term',
+      'utm_content',
+      'utm_medium',
+      'utm_campaign',
+      'utm_id',
+    ],
   },
   {
     name: 'rename',

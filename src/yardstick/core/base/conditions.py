@@ -1,24 +1,45 @@
-"""Conditions on a text, as channel rules and filters state them (R5): an operator, and what it is held against."""
+"""Conditions on a text, as channel rules, legends and filters state them: an operator, and what it is held against."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from decimal import Decimal, InvalidOperation
 
 from .errors import SettingsError
 from .expressions import expression
 from .words import fold
 
-OPERATORS = ("is", "is one of", "contains", "begins with", "ends with", "matches", "is empty")
+OPERATORS = (
+    "is there",
+    "is",
+    "in list",
+    "contains",
+    "begins with",
+    "ends with",
+    "between",
+    "is empty",
+    "matches",
+)
 NEGATIONS = {
+    "is not there": "is there",
     "is not": "is",
-    "is none of": "is one of",
-    "is not one of": "is one of",
+    "not in list": "in list",
     "does not contain": "contains",
     "does not begin with": "begins with",
     "does not end with": "ends with",
-    "does not match": "matches",
+    "is not between": "between",
     "is not empty": "is empty",
+    "does not match": "matches",
 }
+EARLIER = {"is one of": "in list", "is none of": "not in list", "is not one of": "not in list"}
+"""Words that were written before, and are read for the operators they became."""
+WORDS = (*OPERATORS, *NEGATIONS, *EARLIER)
+"""Everything that is read as an operator."""
+SEVERAL = ("in list", "between")
+"""Operators that are held against several values."""
+
+Test = Callable[[str | None], bool]
+"""Whether a value passes; None = what is asked is not there."""
 
 
 def operator_of(where: str, op: str) -> tuple[str, bool]:
@@ -29,20 +50,20 @@ def operator_of(where: str, op: str) -> tuple[str, bool]:
     SettingsError
         If there is no such operator.
     """
-    word = fold(op)
+    word = EARLIER.get(fold(op), fold(op))
     operator = NEGATIONS.get(word, word)
     if operator not in OPERATORS:
         raise SettingsError(f"{where}: unknown operator {op!r}; operators are {', '.join([*OPERATORS, *NEGATIONS])}")
     return operator, word not in NEGATIONS
 
 
-def condition(where: str, op: str, values: tuple[str, ...], clean: Callable[[str], str]) -> Callable[[str], bool]:
+def condition(where: str, op: str, values: tuple[str, ...], clean: Callable[[str], str]) -> Test:
     """A test of a text.
 
     Parameters
     ----------
     where : what states the condition, for messages
-    op : one of `OPERATORS` or `NEGATIONS`, whatever the case
+    op : one of `WORDS`, whatever the case
     values : what the text is held against
     clean : what is done to both before they are compared
 
@@ -50,21 +71,27 @@ def condition(where: str, op: str, values: tuple[str, ...], clean: Callable[[str
     ------
     SettingsError
         If there is no such operator, it has the wrong number of values, or an expression cannot be read.
+
+    Notes
+    -----
+    What is not there is empty to every operator but *is there*.
     """
     operator, wanted = operator_of(where, op)
+    if operator in ("is there", "is empty"):
+        if values:
+            raise SettingsError(f"{where}: {op!r} takes no value")
+        if operator == "is there":
+            return lambda text: (text is not None) == wanted
+        return lambda text: (not clean(text or "")) == wanted
     test = _test(where, operator, values, clean)
-    return lambda text: test(clean(text)) == wanted
+    return lambda text: test(clean(text or "")) == wanted
 
 
 def _test(where: str, operator: str, values: tuple[str, ...], clean: Callable[[str], str]) -> Callable[[str], bool]:
-    if operator == "is empty":
-        if values:
-            raise SettingsError(f"{where}: 'is empty' takes no value")
-        return lambda text: not text
-    if not values or (operator != "is one of" and len(values) != 1):
-        raise SettingsError(
-            f"{where}: {operator!r} needs {'a list of values' if 'one of' in operator else 'one value'}"
-        )
+    if operator == "between" and len(values) != 2:
+        raise SettingsError(f"{where}: 'between' needs two values, the least and the greatest")
+    if not values or (operator not in SEVERAL and len(values) != 1):
+        raise SettingsError(f"{where}: {operator!r} needs {'a list of values' if operator in SEVERAL else 'one value'}")
     if operator == "matches":
         try:
             return expression(values[0], ignore_case=clean is fold)
@@ -75,9 +102,31 @@ def _test(where: str, operator: str, values: tuple[str, ...], clean: Callable[[s
     first = wanted[0]
     tests: dict[str, Callable[[str], bool]] = {
         "is": lambda text: text == first,
-        "is one of": lambda text: text in wanted,
+        "in list": lambda text: text in wanted,
         "contains": lambda text: first in text,
         "begins with": lambda text: text.startswith(first),
         "ends with": lambda text: text.endswith(first),
+        "between": _between(first, wanted[-1]),
     }
     return tests[operator]
+
+
+def _between(low: str, high: str) -> Callable[[str], bool]:
+    """Both ends included: by number where both ends are numbers, else by code point, which puts ISO days in order."""
+    least, most = _number(low), _number(high)
+    if least is None or most is None:
+        return lambda text: low <= text <= high
+
+    def holds(text: str) -> bool:
+        number = _number(text)
+        return number is not None and least <= number <= most
+
+    return holds
+
+
+def _number(text: str) -> Decimal | None:
+    try:
+        number = Decimal(text)
+    except InvalidOperation:
+        return None
+    return number if number.is_finite() else None

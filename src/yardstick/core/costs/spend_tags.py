@@ -11,7 +11,8 @@ from ..base.tables import Table
 from ..base.words import Slots, collapse, fold
 from ..plan.plan import Reading
 from ..plan.records import Platform
-from ..reading.channels import Arrival, ChannelRules
+from ..reading.asking import Arrival
+from ..reading.channels import ChannelRules
 from ..reading.legends import LegendBook
 from ..reading.tags import FIELDS
 
@@ -51,25 +52,31 @@ def platform_columns(
         mine = np.flatnonzero(of_platform.test(lambda v, want=want: v == want))  # type: ignore[misc]
         if not len(mine):
             continue
-        source = slots.clean(setting.source)
-        legend = book.numbers_at(source, days[mine])
+        legend = np.zeros(len(mine), np.int64)
+        for code in np.unique(names.codes[mine]).tolist():
+            named = np.flatnonzero(names.codes[mine] == code)
+            said = _said(setting, slots.clean(names.values[code]), slots)
+            seen = {name: value for name, value in said.items() if value}
+            legend[named] = book.numbers_at(book.fitting(seen), days[mine][named])
         keys, row = np.unique(names.codes[mine] * np.int64(len(book.legends)) + legend, return_inverse=True)
         which[mine] = len(found["source"]) + row
         for key in keys.tolist():
             code, number = divmod(key, len(book.legends))
-            said = _read(setting, slots.clean(names.values[code]), number, book, rules, slots)
-            for name, value in zip(PLATFORM_FIELDS, said, strict=True):
+            read = _read(_said(setting, slots.clean(names.values[code]), slots), number, book, rules)
+            for name, value in zip(PLATFORM_FIELDS, read, strict=True):
                 found[name].append(value)
     return {name: Text.of(values).take(which) if n else Text.blank(0) for name, values in found.items()}
 
 
-def _read(
-    setting: Platform, campaign: str, legend: int, book: LegendBook, rules: ChannelRules, slots: Slots
-) -> tuple[str, str, str]:
-    source, medium = slots.clean(setting.source), slots.clean(setting.medium)
-    values = dict.fromkeys(FIELDS, "") | {"source": source, "medium": medium, "campaign": campaign}
-    roles = book.roles(values, legend)
+def _said(setting: Platform, campaign: str, slots: Slots) -> dict[str, str]:
+    """The tags of a platform's spend row."""
+    own = {"source": slots.clean(setting.source), "medium": slots.clean(setting.medium), "campaign": campaign}
+    return dict.fromkeys(FIELDS, "") | own
+
+
+def _read(said: dict[str, str], legend: int, book: LegendBook, rules: ChannelRules) -> tuple[str, str, str]:
+    roles = book.roles(said, legend, has_parameters=False)
     channel = roles.get("channel", "")
-    if not channel and medium:
-        channel = rules.classify(Arrival(source, medium, campaign, True, False, "", "")).name
+    if not channel and said["medium"]:
+        channel = rules.classify(Arrival(tuple(said.values()), True, False)).name
     return roles.get("source", ""), roles.get("medium", ""), collapse(channel)

@@ -15,9 +15,11 @@ from ..costs.spend_tags import platform_columns
 from ..plan.plan import Reading
 from ..plan.records import Platform
 from ..reading.arrivals import Arrivals
+from ..reading.asking import Arrival
 from ..reading.captured import Captured
-from ..reading.channels import Arrival, Channel, ChannelRules
+from ..reading.channels import Channel, ChannelRules
 from ..reading.roles import RoleTable
+from ..reading.tags import FIELDS
 from ..trails.touches import Touches
 from .touch_fields import TouchFields
 
@@ -134,13 +136,13 @@ def _channels(arrivals: Arrivals, captured: Captured, rules: ChannelRules) -> tu
     answers = []
     for key, has_mark in distinct.T.tolist():
         r, host = arrivals.readings[key // len(hosts.values)], hosts.values[key % len(hosts.values)]
-        answers.append(ask(Arrival(r.tags[0], r.tags[1], r.tags[2], r.tagged, bool(has_mark), host, r.host)))
-    columns = [captured.fields[name] for name in ("source", "medium", "campaign")]
+        answers.append(ask(Arrival(r.tags, r.tagged, bool(has_mark), host, r.host, r.stated)))
+    columns = [captured.fields[name] for name in FIELDS]
     combos, set_row = distinct_columns(np.stack([c.codes.astype(np.int64) for c in columns]))
     sets = []
     for codes in combos.T.tolist():
-        source, medium, campaign = (c.values[code] for c, code in zip(columns, codes, strict=True))
-        sets.append(ask(Arrival(source, medium, campaign, True, False, "", "")))
+        said = tuple(c.values[code] for c, code in zip(columns, codes, strict=True))
+        sets.append(ask(Arrival(said, True, False)))
     of_visits = np.array(answers, np.int64)[row] if answers else np.empty(0, np.int64)
     of_sets = np.array(sets, np.int64)[set_row] if sets else np.empty(0, np.int64)
     return channels, np.concatenate([of_visits, of_sets])

@@ -15,8 +15,9 @@ from ..base.words import Slots, collapse, fold
 from ..plan.name_rules import NameRules
 from ..plan.plan import Plan
 from ..plan.records import Campaign
-from ..reading.channels import BY_MEDIUM, PAID, host_matcher
-from ..reading.tags import FIELDS, host_of, parameters, split_address, why_not_an_address
+from ..reading.channels import BY_MEDIUM, PAID
+from ..reading.hosts import host_matcher
+from ..reading.tags import FIELDS, host_of, parameter_of, parameters, split_address, why_not_an_address
 from .addresses import (
     LONGEST_BYTES,
     LinkFinding,
@@ -33,13 +34,18 @@ from .addresses import (
 )
 from .nearness import KnownValues, bare, distance
 
-REQUIRED = ("source", "medium", "campaign")
-_REQUIRED_KEYS = {f"utm_{name}" for name in REQUIRED}
-WHY = {
+_WHY = {
     "source": "it tells which site or sender the visitor came from",
     "medium": "it tells which kind of advertising it was, and so the channel",
     "campaign": "without it the visit is nobody's and its sales are untagged",
 }
+
+
+def why_required(name: str) -> str:
+    """Why a workspace wants a tag in every link of its own."""
+    return _WHY.get(name, "this workspace wants it in every link")
+
+
 CODES: dict[str, str] = {
     "not_an_address": "error",
     "tags_after_fragment": "error",
@@ -161,7 +167,8 @@ class Checker:
         self._slots, self._rules = Slots(reading.slot_pairs), NameRules(reading)
         self._same, self._today, self._limit = reading.names.same, today, limit
         self._marks = {fold(mark) for mark in reading.click_marks}
-        self._extras = {fold(name) for name in reading.extra_values}
+        self._extras = {fold(name) for name in (*reading.extra_values, *reading.tag_parameters)}
+        self._required = {name: fold(parameter_of(name)) for name in reading.required_tags}
         self._own = host_matcher(reading.own_hosts)
         self._own_seen: dict[str, bool] = {}
         campaigns = self._plan.campaigns
@@ -202,7 +209,7 @@ class Checker:
     def _all_well(self, keys: list[str], base: str) -> bool:
         """Whether pieces that are well each for itself are well together."""
         distinct = set(keys)
-        if len(distinct) != len(keys) or not distinct >= _REQUIRED_KEYS:
+        if len(distinct) != len(keys) or not distinct.issuperset(self._required.values()):
             return False
         if self._have_hosts:
             return False
@@ -332,9 +339,10 @@ class Checker:
         values = {name: first[f"utm_{name}"].value if f"utm_{name}" in first else "" for name in FIELDS}
         if values["id"] and self._same(values["id"]) in self._ids:
             values["campaign"] = values["campaign"] or values["id"]
-        for name in REQUIRED:
-            if not values[name]:
-                draft.note("missing_required", f"utm_{name} is missing: {WHY[name]}", f"utm_{name}")
+        for name, key in self._required.items():
+            there = values[name] if name in values else key in first and first[key].value
+            if not there:
+                draft.note("missing_required", f"{key} is missing: {why_required(name)}", key)
         return [p for p in kept if p.text is not None]
 
     def _piece(self, text: str) -> _Piece:

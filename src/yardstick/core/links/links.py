@@ -11,10 +11,10 @@ from urllib.parse import urlsplit
 from ..base.words import collapse, fold
 from ..plan.link_records import Store
 from ..plan.plan import Plan
-from ..reading.channels import host_matcher
-from ..reading.tags import FIELDS, host_of, parameters, split_address, why_not_an_address
+from ..reading.hosts import host_matcher
+from ..reading.tags import FIELDS, host_of, parameter_of, parameters, split_address, why_not_an_address
 from .addresses import LinkFinding, build, too_long
-from .checkup import REQUIRED, WHY, Checker
+from .checkup import Checker, why_required
 
 PLACING = ("placement", "box", "placed_on", "placed_by")
 PRICE = ("price", "price_from", "price_to")
@@ -84,7 +84,10 @@ class LinkMaker:
         self._slashed = {page.address for page in pages if page.address.endswith("/")}
         self._places = {fold(place.name): place for place in plan.linking.places}
         self._stores = plan.linking.stores
-        self.extra_values = plan.reading.extra_values
+        reading = plan.reading
+        # Own parameters that count as tags are cells of the sheet like any extra value.
+        self.extra_values = tuple(dict.fromkeys((*reading.extra_values, *reading.tag_parameters)))
+        self._required = reading.required_tags
 
     def make(self, cells: Cells) -> Link:
         """The address of a row.
@@ -123,12 +126,14 @@ class LinkMaker:
         if place and place.longest and len(built.url.encode()) > place.longest:
             findings.append(too_long(built.url, place.longest))
             found = tuple(f for f in found if f.code != "too_long")
-        missing = {f"utm_{name}" for name in REQUIRED if not values[name]}
+        missing = {parameter_of(name) for name in self._required if not values[name]}
         return Link(built.url, _sorted([*findings, *built.findings, *_not_twice(found, missing, built.findings)]))
 
     def _cells(self, cell: Cells, findings: list[LinkFinding]) -> None:
-        missing = [name for name in REQUIRED if not cell[name] and not (name == "campaign" and cell["id"])]
-        findings += [LinkFinding("missing_required", "error", f"fill {name}: {WHY[name]}", name) for name in missing]
+        missing = [name for name in self._required if not cell[name] and not (name == "campaign" and cell["id"])]
+        findings += [
+            LinkFinding("missing_required", "error", f"fill {name}: {why_required(name)}", name) for name in missing
+        ]
         if cell["price"] and not _PRICE.fullmatch(cell["price"]):
             text = f"{cell['price']} is no price: write it as 0.35"
             findings.append(_finding("bad_price", text, "price", cell["price"]))

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from ..base.words import fold
 from ..plan.link_records import Dialect, OwnSlot, Pattern
-from ..reading.tags import FIELDS
+from ..plan.plan import USUALLY_REQUIRED
+from ..reading.tags import FIELDS, parameter_of
 from .addresses import LinkFinding, build, encode
 
 LEVELS = ("account", "campaign", "group")
@@ -70,6 +71,7 @@ def resolve(
     own_slots: Iterable[OwnSlot],
     dialect: Dialect | None,
     landing: str = LANDINGS[0],
+    required: Sequence[str] = USUALLY_REQUIRED,
 ) -> Resolved:
     """The pattern that holds for one group, and where each part of it came from.
 
@@ -79,6 +81,7 @@ def resolve(
     patterns, own_slots : all that are set; of two of one level that for this very name or kind goes before the general
     dialect : how the platform writes slots; None = not entered yet
     landing : landing page of the address and the preview
+    required : tags that an address must have
     """
     nearness = {"account": "", "campaign": fold(campaign), "group": fold(group)}
     mine = [p for p in patterns if fold(p.platform) == fold(platform) and _fits(p, nearness, kind)]
@@ -113,9 +116,11 @@ def resolve(
     pairs = [(f"utm_{p.field}" if p.field in FIELDS else p.field, written[p.field]) for p in parts]
     made = build(landing, pairs, in_dialect)
     findings += made.findings
-    missing = [name for name in ("source", "medium", "campaign") if name not in chosen]
+    missing = [name for name in required if name not in chosen]
     findings += [
-        LinkFinding("missing_required", "error", f"no level says what utm_{name} is: set it for the account", name)
+        LinkFinding(
+            "missing_required", "error", f"no level says what {parameter_of(name)} is: set it for the account", name
+        )
         for name in missing
     ]
     one = all(_question_marks(build(page, pairs, filled).url) == 1 for page in LANDINGS) if pairs else False

@@ -41,6 +41,10 @@ PANEL = ("first", "last", "linear", "fair_share")
 KNOWN_RULES = ("first", "last", "last_marked", "linear", "position", "decay", "custom", "fair_share", "removal")
 
 
+USUALLY_REQUIRED = ("source", "medium", "campaign")
+"""Tags that every link of ours must have, unless the settings say otherwise."""
+
+
 @dataclass(frozen=True)
 class Money:
     """The home currency and the decimals of its minor unit (ISO 4217)."""
@@ -61,6 +65,8 @@ class Reading:
     social_sites: tuple[str, ...] = ()
     click_marks: tuple[str, ...] = ()
     extra_values: tuple[str, ...] = ()
+    tag_parameters: tuple[str, ...] = ()
+    required_tags: tuple[str, ...] = USUALLY_REQUIRED
     slot_pairs: tuple[tuple[str, str], ...] = ()
     channels: tuple[ChannelRule, ...] = ()
     shared_channels: tuple[ChannelRule, ...] = ()

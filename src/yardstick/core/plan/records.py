@@ -77,11 +77,20 @@ class ChannelRule:
 
 @dataclass(frozen=True)
 class Legend:
-    """How one source's tags are to be read from a day on (R3). `roles` are pairs of field or extra value, and role."""
+    """How the tags of some arrivals are to be read from a day on (R3).
 
-    source: str
+    Attributes
+    ----------
+    when : conditions that must all hold; none = every arrival
+    since : its first day; None = from the beginning. Of legends with equal conditions the latest that has begun holds
+    roles : pairs of field or extra value, and role
+    fixed : pairs of role and the text that fills it
+    """
+
+    when: tuple[Condition, ...]
     since: date | None
     roles: tuple[tuple[str, str], ...]
+    fixed: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True)

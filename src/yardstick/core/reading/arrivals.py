@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,6 +14,7 @@ from ..base.tables import Table
 from ..base.words import Slots, fold, same_as
 from ..plan.name_rules import NameRules
 from ..plan.plan import Reading
+from .asking import conditions_of, watched_parameters
 from .marks import Unmarked, without_marks
 from .tags import ReadAddress, host_of, reader
 
@@ -45,11 +47,13 @@ def read_arrivals(visits: Table, reading: Reading) -> Arrivals:
     visits : the visits table; every address in it passes `tags.why_not_an_address`
     reading : click mark parameters and folding
     """
-    slots = Slots(reading.slot_pairs)
-    read = reader(reading.click_marks, reading.extra_values, slots)
+    slots, watched = Slots(reading.slot_pairs), watched_parameters(conditions_of(reading))
+    read = reader_of(reading)
     address = visits.text("url")
-    marks, extras = ([fold(name) for name in names] for names in (reading.click_marks, reading.extra_values))
-    unmarked = without_marks(address.values, marks, extras, slots)
+    # A mark that a condition asks for stays where it is.
+    marks = [name for name in map(fold, reading.click_marks) if name not in watched]
+    kept = [*map(fold, (*reading.extra_values, *reading.tag_parameters, *reading.click_marks)), *watched]
+    unmarked = without_marks(address.values, marks, kept, slots)
     readings = [read(url) for url in unmarked.rests]
     of_address = _marks(readings, unmarked)
     per_visit = of_address.take(address.codes) if len(visits) else Text.blank(0)
@@ -58,6 +62,17 @@ def read_arrivals(visits: Table, reading: Reading) -> Arrivals:
     url = unmarked.rest[address.codes].astype(np.int64) if len(visits) else np.empty(0, np.int64)
     signature = _signatures(readings, url, mark, reading)
     return Arrivals(readings, url, mark, visits.text("referrer").map(host_of), signature)
+
+
+def reader_of(reading: Reading) -> Callable[[str], ReadAddress]:
+    """The one function that reads addresses in a workspace (R1, R4)."""
+    return reader(
+        reading.click_marks,
+        reading.extra_values,
+        Slots(reading.slot_pairs),
+        reading.tag_parameters,
+        watched_parameters(conditions_of(reading)),
+    )
 
 
 def _marks(readings: list[ReadAddress], unmarked: Unmarked) -> Text:
@@ -75,7 +90,8 @@ def _signatures(readings: list[ReadAddress], url: Ints, mark: Text, reading: Rea
     tags = np.zeros(max(1, len(readings)), np.int64)
     for i, r in enumerate(readings):
         if r.tagged:
-            key = (tuple(same(v) for v in r.tags), tuple((k, same(v)) for k, v in r.extras))
+            more = (*r.extras, *r.own_tags)
+            key = (tuple(same(v) for v in r.tags), tuple((k, same(v)) for k, v in more))
             tags[i] = seen.setdefault(key, len(seen) + 1)
     marks = np.where(mark.filled(), mark.codes.astype(np.int64) + 1, 0)
     signatures: Ints = tags[url] * (len(mark.values) + 1) + marks

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from datetime import date
 
 import numpy as np
 
 from ..base.columns import Ints
 from ..base.errors import SettingsError
-from ..base.words import fold, same_as
+from ..base.words import fold
 from ..plan.plan import Reading
 from ..plan.records import Legend, Naming
+from .asking import MARK, REFERRER, Seen, sameness, test_of
 from .tags import EXTRA, FIELDS, beside_fields
 
 ROLES = ("channel", "source", "medium", "campaign", "group", "ad", "keyword", "placement", "item", "audience")
@@ -28,18 +29,20 @@ def check_legends(reading: Reading) -> None:
     Raises
     ------
     SettingsError
-        If a legend names an unknown role, gives one role to two fields, or a source has two legends from one day.
+        If a legend names an unknown role or condition, gives one role to two fields, or two with equal conditions begin
+        on one day.
     """
-    seen: set[tuple[str, date | None]] = set()
-    same = same_as(reading.fold)
+    seen: set[tuple[object, date | None]] = set()
     for legend in reading.legends:
-        where = f"legend {legend.source!r}"
-        key = (same(legend.source), legend.since)
+        where = called(legend)
+        for stated in legend.when:
+            test_of(where, stated, reading.fold)
+        key = (sameness(legend.when, reading.fold), legend.since)
         if key in seen:
             raise SettingsError(f"{where}: two legends begin on one day: keep one of them")
         seen.add(key)
         taken: dict[str, str] = {}
-        for field, role in legend.roles:
+        for field, role in (*legend.roles, *(("a fixed text", role) for role, _ in legend.fixed)):
             if role not in ROLES and not (role.startswith(EXTRA) and role != EXTRA):
                 known = ", ".join(ROLES)
                 raise SettingsError(f"{where}: {field}: unknown role {role!r}; roles are {known}, or extra:NAME")
@@ -48,60 +51,87 @@ def check_legends(reading: Reading) -> None:
             taken[role] = field
 
 
+def called(legend: Legend) -> str:
+    """A legend as messages name it."""
+    if not legend.when:
+        return "legend for every arrival"
+    said = [" ".join(part for part in (c.field, c.op, " | ".join(c.values)) if part) for c in legend.when]
+    return f"legend for {' and '.join(said)}"
+
+
 class LegendBook:
-    """The legends of a workspace, asked by source and day.
+    """The legends of a workspace, asked by arrival and day.
 
     Parameters
     ----------
     reading : legends, naming patterns, folding
+
+    Notes
+    -----
+    Legends with equal conditions are versions of one *lot*, which stands at the place of its first version.
     """
 
     def __init__(self, reading: Reading) -> None:
-        self._same = same_as(reading.fold)
         self._namings = reading.namings
-        self._by_source: dict[str, list[tuple[int, int]]] = {}
         self.legends: tuple[Legend | None, ...] = (None, *reading.legends)
+        lots: dict[object, list[tuple[int, int]]] = {}
+        tests: list[list[Callable[[Seen], bool]]] = []
         for number, legend in enumerate(reading.legends, 1):
+            key = sameness(legend.when, reading.fold)
+            if key not in lots:
+                lots[key] = []
+                tests.append([test_of(called(legend), stated, reading.fold) for stated in legend.when])
             day = -(10**9) if legend.since is None else (legend.since - date(1970, 1, 1)).days
-            self._by_source.setdefault(self._same(legend.source), []).append((day, number))
-        for entries in self._by_source.values():
-            entries.sort()
+            lots[key].append((day, number))
+        self._tests = tests
+        self._versions = []
+        for versions in lots.values():
+            # Of two that begin on one day the first written holds.
+            ordered = sorted(versions, key=lambda v: (v[0], -v[1]))
+            firsts, numbers = np.array([day for day, _ in ordered]), np.array([0, *(n for _, n in ordered)])
+            self._versions.append((firsts, numbers))
+        asked = {key for legend in reading.legends for key, *_ in sameness(legend.when, reading.fold)}
+        self.looks_beyond_the_address = bool(asked & {REFERRER, MARK})
+        """Whether any of them looks at what the address alone does not say."""
 
-    def of_source(self, source: str) -> Sequence[tuple[int, int]]:
-        """(first day since 1970, number of the legend) of a source, the earliest first; empty if it has none."""
-        return self._by_source.get(self._same(source), ())
+    def fitting(self, seen: Seen) -> tuple[int, ...]:
+        """Lots whose conditions hold for an arrival, in order."""
+        return tuple(lot for lot, tests in enumerate(self._tests) if all(holds(seen) for holds in tests))
 
-    def number_at(self, source: str, day: int) -> int:
-        """Number of the legend that holds for a source on a day, 0 if none does."""
-        return int(self.numbers_at(source, np.array([day]))[0])
-
-    def numbers_at(self, source: str, days: Ints) -> Ints:
-        """(n,) int64: number of the legend that holds for a source on each day, 0 where none does."""
-        entries = self.of_source(source)
-        if not entries:
-            return np.zeros(len(days), np.int64)
-        firsts = np.array([first for first, _ in entries])
-        numbers = np.array([0, *(number for _, number in entries)])
-        found: Ints = numbers[np.searchsorted(firsts, days, side="right")]
+    def numbers_at(self, fitting: Sequence[int], days: Ints) -> Ints:
+        """(n,) int64: number of the legend that holds on each day for arrivals that fit lots; 0 where none does."""
+        found = np.zeros(len(days), np.int64)
+        for lot in fitting:
+            firsts, numbers = self._versions[lot]
+            found = np.where(found == 0, numbers[np.searchsorted(firsts, days, side="right")], found)
         return found
 
-    def roles(self, values: Mapping[str, str], number: int) -> Roles:
+    def number_at(self, seen: Seen, day: int) -> int:
+        """Number of the legend that holds for an arrival on a day, 0 if none does."""
+        return int(self.numbers_at(self.fitting(seen), np.array([day]))[0])
+
+    def roles(self, values: Mapping[str, str], number: int, has_parameters: bool = True) -> Roles:
         """The role of every value of one arrival.
 
         Parameters
         ----------
         values : by field (`core.tags.FIELDS`) or name of an extra value; one named like a field as `extra:NAME`
         number : of the legend, 0 = none
+        has_parameters : whether it came by an address; captured sets and spend rows have none, and a role that would be
+            filled from one keeps its default field
 
         Returns
         -------
         dict from role to value; fields that the legend names lose their default role, roles it fills their field
         """
-        all_values = dict(values) | name_parts(values, self._namings)
+        parts = name_parts(values, self._namings)
+        all_values = dict(values) | parts
         legend = self.legends[number]
-        named = dict(legend.roles) if legend else {}
-        given = {fold(field): role for field, role in named.items()}
-        filled = set(named.values())
+        there = {fold(name) for name in (*FIELDS, *parts)}
+        roles = [(fold(field), role) for field, role in (legend.roles if legend else ())]
+        given = {field: role for field, role in roles if has_parameters or field in there}
+        fixed = dict(legend.fixed) if legend else {}
+        filled = {*given.values(), *fixed}
         out: Roles = {}
         for name, value in all_values.items():
             key = fold(name)
@@ -111,6 +141,7 @@ class LegendBook:
             role = DEFAULT_ROLE.get(name) if name in FIELDS else EXTRA + name.removeprefix(EXTRA)
             if role and role not in filled:
                 out[role] = value
+        out |= fixed
         # Only an id that still has its own meaning finds a campaign (R19).
         out["id"] = "" if "id" in given else values.get("id", "")
         return out

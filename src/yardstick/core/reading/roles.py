@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,7 +13,9 @@ from ..base.distinct import distinct_columns
 from ..base.tables import Table
 from ..plan.plan import Reading
 from .arrivals import Arrivals
+from .asking import Arrival
 from .captured import Captured
+from .hosts import outside_of
 from .legends import LegendBook, Roles
 from .tags import EXTRA, FIELDS
 
@@ -60,25 +63,26 @@ def lay_roles(visits: Table, arrivals: Arrivals, captured: Captured, reading: Re
     set_day = local_days(captured.at, reading.time_zone)
     distinct: list[Roles] = []
 
-    of_visits = Text.of([r.tags[0] for r in arrivals.readings] or [""])
-    legend = _legends(of_visits.take(arrivals.url), visit_day, book)
     wide = len(book.legends)
     if wide == 1:
         # Without legends every address reads the same on every day.
+        legend = np.zeros(len(visits), np.int64)
         kind, number_of_keys = arrivals.url, len(arrivals.readings)
         distinct += [book.roles(reading.values(), 0) for reading in arrivals.readings]
     else:
+        legend = legends_of_visits(arrivals, visit_day, reading)
         keys, kind = np.unique(arrivals.url * wide + legend, return_inverse=True)
         number_of_keys = len(keys)
         distinct += [book.roles(arrivals.readings[key // wide].values(), key % wide) for key in keys.tolist()]
 
-    set_legend = _legends(captured.fields["source"], set_day, book)
     columns = [captured.fields[name] for name in FIELDS]
-    stacked = np.stack([*(c.codes.astype(np.int64) for c in columns), set_legend])
-    found, set_kind = distinct_columns(stacked)
-    for *codes, number in found.T.tolist():
-        values = {name: column.values[code] for name, column, code in zip(FIELDS, columns, codes, strict=True)}
-        distinct.append(book.roles(values, number))
+    codes = np.stack([c.codes.astype(np.int64) for c in columns])
+    sets, which = distinct_columns(codes)
+    values = [dict(zip(FIELDS, _texts(columns, one), strict=True)) for one in sets.T.tolist()]
+    fitting = [book.fitting({name: value for name, value in said.items() if value}) for said in values]
+    set_legend = _by_day(fitting, which, set_day, book)
+    found, set_kind = np.unique(which * wide + set_legend, return_inverse=True)
+    distinct += [book.roles(values[key // wide], key % wide, has_parameters=False) for key in found.tolist()]
     return RoleTable(
         len(visits),
         np.concatenate([kind.reshape(-1), set_kind.reshape(-1) + number_of_keys]).astype(np.int64),
@@ -88,11 +92,43 @@ def lay_roles(visits: Table, arrivals: Arrivals, captured: Captured, reading: Re
     )
 
 
-def _legends(source: Text, day: Ints, book: LegendBook) -> Ints:
-    """(n,) int64: number of the legend that holds for each row's source on its day."""
-    out = np.zeros(len(source), np.int64)
-    for code, value in enumerate(source.values):
-        if book.of_source(value):
-            mine = np.flatnonzero(source.codes == code)
-            out[mine] = book.numbers_at(value, day[mine])
+def _texts(columns: Sequence[Text], codes: Sequence[int]) -> list[str]:
+    return [column.values[code] for column, code in zip(columns, codes, strict=True)]
+
+
+def legends_of_visits(arrivals: Arrivals, day: Ints, reading: Reading) -> Ints:
+    """(n,) int64: number of the legend that holds for each visit on its day, from 1; 0 where none does.
+
+    Parameters
+    ----------
+    arrivals : visits as read
+    day : (n,) int64, their days
+    reading : legends, own and pass-through hosts
+    """
+    if not len(day):
+        return np.zeros(0, np.int64)
+    book = LegendBook(reading)
+    outside, hosts = outside_of(reading), arrivals.referrer_host
+    host = hosts.codes if book.looks_beyond_the_address else np.zeros(len(day), np.int64)
+    marked = arrivals.mark.filled() if book.looks_beyond_the_address else np.zeros(len(day), np.bool_)
+    keys, which = distinct_columns(np.stack([arrivals.url, host.astype(np.int64), marked.astype(np.int64)]))
+    fitting = []
+    for url, code, has_mark in keys.T.tolist():
+        r = arrivals.readings[url]
+        came = hosts.values[code] if book.looks_beyond_the_address else ""
+        arrival = Arrival(r.tags, r.tagged, bool(has_mark), came, r.host, r.stated)
+        fitting.append(book.fitting(arrival.seen(outside(came, r.host))))
+    return _by_day(fitting, which, day, book)
+
+
+def _by_day(fitting: Sequence[tuple[int, ...]], which: Ints, day: Ints, book: LegendBook) -> Ints:
+    """(n,) int64: the legend of each row, by the lots that fit its kind, and its day."""
+    kinds: dict[tuple[int, ...], int] = {}
+    of_kind = np.array([kinds.setdefault(lots, len(kinds)) for lots in fitting] or [0], np.int64)
+    of_row = of_kind[which] if len(which) else np.empty(0, np.int64)
+    out = np.zeros(len(day), np.int64)
+    for lots, number in kinds.items():
+        if lots:
+            mine = np.flatnonzero(of_row == number)
+            out[mine] = book.numbers_at(lots, day[mine])
     return out

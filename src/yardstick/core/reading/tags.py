@@ -28,29 +28,38 @@ class ReadAddress:
     tags : the six fields in the order of `FIELDS`, trimmed, empty where unfilled
     extras : other `utm_*` parameters as (name, value), sorted by name
     named : extra values, other parameters that the user named, as (name, value), sorted by name
+    own_tags : those of `named` that count as tags (R1)
     mark : click mark, empty if none; a value that is no identifier is none (R5, R6)
     host : landing host in lower case, empty for a path
     page : the address without query and fragment
     notes : (code, field, value) of what should be known about this address
+    stated : parameters that stand in it, of those that conditions ask for: (folded name, value)
     """
 
     tags: tuple[str, ...]
     extras: tuple[tuple[str, str], ...]
     named: tuple[tuple[str, str], ...]
+    own_tags: tuple[tuple[str, str], ...]
     mark: str
     host: str
     page: str
     notes: tuple[tuple[str, str, str], ...]
+    stated: tuple[tuple[str, str], ...] = ()
 
     @property
     def tagged(self) -> bool:
-        """Whether any tag, extra tags among them, has a value."""
-        return any(self.tags) or bool(self.extras)
+        """Whether any tag, extra tags and the user's own among them, has a value."""
+        return any(self.tags) or bool(self.extras) or bool(self.own_tags)
 
     def values(self) -> dict[str, str]:
         """Every value by field, or by the name of its parameter; one named like a field as `extra:NAME` (R1)."""
         named = {beside_fields(name): value for name, value in self.named}
         return dict(zip(FIELDS, self.tags, strict=True)) | dict(self.extras) | named
+
+
+def parameter_of(name: str) -> str:
+    """The parameter that carries a tag: one of the six fields goes by its `utm_` name."""
+    return f"utm_{name}" if name in FIELDS else name
 
 
 def beside_fields(name: str) -> str:
@@ -124,7 +133,11 @@ def parameters(query: str) -> list[tuple[str, str, str]]:
 
 
 def reader(
-    click_marks: Iterable[str], extra_values: Iterable[str] = (), slots: Slots = SLOTS
+    click_marks: Iterable[str],
+    extra_values: Iterable[str] = (),
+    slots: Slots = SLOTS,
+    tag_parameters: Iterable[str] = (),
+    watched: Iterable[str] = (),
 ) -> Callable[[str], ReadAddress]:
     """A function that reads addresses, knowing which parameters carry a click mark or an extra value.
 
@@ -134,9 +147,13 @@ def reader(
         is an identifier holds
     extra_values : names of other parameters to keep, matched likewise, kept under the name as written here
     slots : tells unfilled slots
+    tag_parameters : names of extra values that count as tags (R1)
+    watched : folded names of parameters that conditions ask for
     """
     marks = [fold(name) for name in click_marks]
-    wanted = {fold(name): name.strip() for name in extra_values}
+    tagging = list(tag_parameters)
+    wanted = {fold(name): name.strip() for name in (*tagging, *extra_values)}
+    asked, own = set(watched), {fold(name) for name in tagging}
     named = {*_NAMES, *marks, *wanted}
 
     def read(url: str) -> ReadAddress:
@@ -146,7 +163,7 @@ def reader(
         notes: list[tuple[str, str, str]] = []
         for name, value, raw in parameters(query):
             key = fold(name)
-            if not key.startswith("utm_") and key not in named:
+            if not key.startswith("utm_") and key not in named and key not in asked:
                 continue
             if name != key and key in named and name != wanted.get(key):
                 notes.append(("wrong_case_name", key, name))
@@ -161,11 +178,13 @@ def reader(
                 notes.append(("slot_inside", key, clean))
             if clean and not values.get(key):
                 values[key] = clean
+        stated = tuple((key, values.get(key, "")) for key in sorted(seen & asked))
         tags = tuple(values.pop(name, "") for name in _NAMES)
         mark = next((values[m] for m in marks if usable(values.get(m, ""))), "")
-        left = sorted((k, v) for k, v in values.items() if k not in marks)
+        left = sorted((k, v) for k, v in values.items() if k not in marks and (k in wanted or k.startswith("utm_")))
         extras = tuple((k, v) for k, v in left if k.startswith("utm_"))
-        own = tuple((wanted[k], v) for k, v in left if not k.startswith("utm_"))
-        return ReadAddress(tags, extras, own, mark, host_of(base), base, tuple(notes))
+        values_kept = tuple((wanted[k], v) for k, v in left if not k.startswith("utm_"))
+        own_tags = tuple((wanted[k], v) for k, v in left if k in own and not k.startswith("utm_"))
+        return ReadAddress(tags, extras, values_kept, own_tags, mark, host_of(base), base, tuple(notes), stated)
 
     return read

@@ -69,7 +69,10 @@ def check_field(name: str, reading: Reading | None = None) -> None:
 def known_extras(reading: Reading) -> set[str]:
     """Names of the extra values that the plan speaks of: kept parameters, parts of names, roles of legends."""
     names = set(reading.extra_values) | {part for naming in reading.namings for part in naming.parts}
-    roles = (role for legend in reading.legends for _, role in legend.roles)
+    roles = [
+        *(role for legend in reading.legends for _, role in legend.roles),
+        *(role for legend in reading.legends for role, _ in legend.fixed),
+    ]
     names |= {role.removeprefix(EXTRA) for role in roles if role.startswith(EXTRA)}
     # An extra tag goes by its name with or without `utm_`.
     return names | {name.removeprefix("utm_") for name in names}

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Flags
-from ..base.conditions import NEGATIONS, OPERATORS, condition
+from ..base.conditions import EARLIER, NEGATIONS, OPERATORS, SEVERAL, WORDS, condition, operator_of
 from ..base.errors import SettingsError
 from ..base.words import collapse, fold
 from ..plan.plan import Reading
@@ -18,7 +18,7 @@ from ..trails.trails import Trails
 from .breakdown import CONVERSION_FIELDS, check_field, lay_axis
 from .ground import Ground
 
-_WORDS = "|".join(sorted((re.escape(op) for op in (*OPERATORS, *NEGATIONS)), key=len, reverse=True))
+_WORDS = "|".join(sorted((re.escape(op) for op in WORDS), key=len, reverse=True))
 _FILTER = re.compile(rf"(?P<field>\S.*?)\s+(?P<op>{_WORDS})(?:\s+(?P<value>.*))?", re.IGNORECASE | re.DOTALL)
 
 
@@ -53,9 +53,9 @@ def read_filter(text: str) -> Filter:
             f"Operators are {', '.join([*OPERATORS, *NEGATIONS])}"
         )
     op, value = fold(found["op"]), found["value"]
-    several = op.endswith("one of") or op == "is none of"
+    several = operator_of("filter", op)[0] in SEVERAL
     values = () if value is None else tuple(v.strip() for v in value.split("|")) if several else (value,)
-    return Filter(found["field"], op, values)
+    return Filter(found["field"], EARLIER.get(op, op), values)
 
 
 @dataclass(frozen=True)
@@ -108,7 +108,8 @@ def keep(
         axis = lay_axis(stated.field, ground, trails, in_range, spend_rows)
         clean = fold if stated.field == "channel" else reading.names.same
         test = condition(f"the filter {str(stated)!r}", stated.op, stated.values, clean)
-        holds = np.array([test(shown) for shown in axis.shown], np.bool_)
+        # What a row has no value of is not there.
+        holds = np.array([test(shown or None) for shown in axis.shown], np.bool_)
         np.logical_and(kept.elements, holds[axis.elements], out=kept.elements)
         if axis.trails is None:
             np.logical_and(kept.trails, False, out=kept.trails)

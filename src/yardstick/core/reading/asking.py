@@ -1,0 +1,132 @@
+"""What conditions of channel rules and legends look at in an arrival (R3, R5)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+
+from ..base.conditions import condition, operator_of
+from ..base.errors import SettingsError
+from ..base.words import collapse, fold, same_as
+from ..plan.plan import Reading
+from ..plan.records import Condition
+from .tags import EXTRA, FIELDS
+
+REFERRER, LANDING, MARK = "referrer host", "landing host", "click mark"
+PARAMETER = "parameter:"
+ASKED = (*FIELDS, "referrer_host", "landing_host", "click_mark")
+"""Fields that conditions name, besides `parameter:NAME` and `extra:NAME`."""
+
+Seen = Mapping[str, str]
+"""What stands in an arrival, by field or `parameter:` and folded name; what does not stand there is missing."""
+
+
+@dataclass(frozen=True)
+class Arrival:
+    """What conditions look at.
+
+    Attributes
+    ----------
+    tags : the six fields in the order of `tags.FIELDS`, as they came, after R4
+    tagged, marked : whether it carries any tag, and a click mark
+    referrer_host, landing_host : empty where there is none
+    stated : parameters that stand in the address, as far as a condition asks for them: (folded name, value after R4)
+    """
+
+    tags: tuple[str, ...]
+    tagged: bool
+    marked: bool
+    referrer_host: str = ""
+    landing_host: str = ""
+    stated: tuple[tuple[str, str], ...] = ()
+
+    def seen(self, referrer_host: str) -> Seen:
+        """What stands in it.
+
+        Parameters
+        ----------
+        referrer_host : as it counts (see `hosts.outside_of`)
+        """
+        out = {PARAMETER + name: value for name, value in self.stated}
+        out |= {name: "" for name in FIELDS if PARAMETER + f"utm_{name}" in out}
+        out |= {name: value for name, value in zip(FIELDS, self.tags, strict=True) if value}
+        out |= {REFERRER: referrer_host} if referrer_host else {}
+        out |= {LANDING: self.landing_host} if self.landing_host else {}
+        return out | ({MARK: "yes"} if self.marked else {})
+
+
+def watched_parameters(conditions: Iterable[Condition]) -> tuple[str, ...]:
+    """Folded names of the parameters that conditions ask for."""
+    asked: dict[str, None] = {}
+    for stated in conditions:
+        for key in _keys(stated.field):
+            name = key.removeprefix(PARAMETER)
+            if key.startswith(PARAMETER):
+                asked[name] = None
+            elif key in FIELDS and "there" in stated.op:
+                asked[f"utm_{name}"] = None
+    return tuple(asked)
+
+
+def test_of(where: str, stated: Condition, folding: bool) -> Callable[[Seen], bool]:
+    """A test of arrivals.
+
+    Parameters
+    ----------
+    where : what states the condition, for messages
+    stated : the condition
+    folding : whether values fold (R2); hosts and the medium always do
+
+    Raises
+    ------
+    SettingsError
+        If it names an unknown field or operator, or has the wrong number of values.
+    """
+    keys = _keys(stated.field)
+    if not keys:
+        known = ", ".join(ASKED)
+        raise SettingsError(
+            f"{where}: unknown field {stated.field!r}; fields are {known}, parameter:NAME and extra:NAME"
+        )
+    clean = fold if keys[0] in ("medium", REFERRER, LANDING) else same_as(folding)
+    values = stated.values
+    if keys[0] == MARK:
+        values = tuple(_yes_no(where, value) for value in values)
+    holds = condition(where, stated.op, values, clean)
+    if len(keys) == 1:
+        return lambda seen: holds(seen.get(keys[0]))
+    return lambda seen: holds(next((seen[key] for key in keys if key in seen), None))
+
+
+def sameness(when: Iterable[Condition], folding: bool) -> frozenset[tuple[object, ...]]:
+    """Equal for conditions that hold for the same arrivals because they say the same, in whatever order (R2, R3)."""
+    same = same_as(folding)
+    return frozenset((*_keys(c.field), *operator_of("condition", c.op), *sorted(map(same, c.values))) for c in when)
+
+
+def _keys(field: str) -> tuple[str, ...]:
+    """Where a field stands in what is seen; an extra value may be a parameter or an extra tag. Empty if unknown."""
+    kind, colon, name = field.partition(":")
+    kind, name = fold(kind), fold(name)
+    if colon:
+        if not name or kind + colon not in (PARAMETER, EXTRA):
+            return ()
+        return (PARAMETER + name,) if kind + colon == PARAMETER else (PARAMETER + name, PARAMETER + f"utm_{name}")
+    plain = collapse(kind.replace("_", " ").replace("-", " ")).removeprefix("utm ")
+    plain = MARK if plain == "click mark present" else plain
+    return (plain,) if plain in (*FIELDS, REFERRER, LANDING, MARK) else ()
+
+
+def conditions_of(reading: Reading) -> list[Condition]:
+    """All conditions that look at arrivals."""
+    stated = [rule.when for rule in (*reading.channels, *reading.shared_channels)]
+    return [one for when in (*stated, *(legend.when for legend in reading.legends)) for one in when]
+
+
+def _yes_no(where: str, value: str) -> str:
+    word = fold(value)
+    if word in ("true", "yes", "1"):
+        return "yes"
+    if word in ("false", "no", "0", ""):
+        return ""
+    raise SettingsError(f"{where}: click mark present is held against true or false, not {value!r}")
