@@ -89,11 +89,17 @@ def from_outside(referrer, landed, s):
     return "" if inside or listed(name, s["pass_through_hosts"]) or listed(name, s["own_hosts"]) else name
 
 
+def number_text(text):
+    """0.010 is 0.01."""
+    return format(Decimal(text).normalize(), "f") if text else ""
+
+
 def all_hold(when, seen, same):
     """Whether all conditions hold for what is seen: field or parameter -> value, missing where it does not stand."""
     for field, op, values in when:
         text = seen.get(field)
         clean = fold if field in ("medium", "referrer_host", "landing_host") else same
+        clean = number_text if field == "value" else clean
         value, wanted = clean(text or ""), [clean(v) for v in values]
         negated = op.startswith(("is not", "not "))
         holds = {
@@ -101,7 +107,8 @@ def all_hold(when, seen, same):
             "empty": not value,
             "is": value in wanted,
             "list": value in wanted,
-            "with": value.startswith(wanted[0]) if wanted else False,
+            "with": wanted and (value.startswith if "begins" in op else value.endswith)(wanted[0]),
+            "contains": wanted and wanted[0] in value,
         }[op.split()[-1] if op not in ("is", "is not") else "is"]
         if holds == negated:
             return False
@@ -347,41 +354,78 @@ def weigh_plainly(tables, s, by):
 
     # Records and people
     records = []
+    latest_status = {}
+    for r in tables["statuses"]:
+        latest_status[r["record_id"].strip(), when(r["occurred_at"])] = r
+    refunded = defaultdict(list)
+    for r in tables["refunds"]:
+        refunded[r["conversion_id"].strip()].append(r)
+
+    def now(r, name, own):
+        """The latest filled cell of a record's statuses, its own standing among them where it was updated."""
+        updated = when(r["updated_at"]) if r.get("updated_at") else datetime.min.replace(tzinfo=UTC)
+        found = [(at, 1, x[name]) for (i, at), x in latest_status.items() if i == r["id"].strip() and x[name]]
+        found += [(updated, 0, own)] if own else []
+        return max(found, key=lambda f: f[:2])[2] if found else ""
+
+    def quarantined(r, word):
+        said = {f: r[f] for f in ("email", "name", "form", "lead_id", "conversion_id", "product") if f in r}
+        said |= {"email_host": r["email"].rpartition("@")[2]} if "email" in r else {}
+        said |= {"value": r["total"]} if "total" in r else {}
+        found = r.get("is_test") == "true" or word == "test"
+        if r["table"] == "visits":
+            said |= {"parameter:" + name: value for name, value in r["there"].items()}
+            found |= fold(s["test_parameter"]) in r["there"]
+        for rule in s["quarantine"]:
+            # A rule on a field that the table does not have does not apply; an address may lack a parameter.
+            if all(f in said or (f.startswith("parameter:") and r["table"] == "visits") for f, _, _ in rule):
+                found |= all_hold(rule, said, fold)
+        return {"quarantined": True, "counted": False}.get(s["records"].get((r["table"], r["id"].strip())), found)
+
     for table, key in (("visits", "visit_id"), ("leads", "lead_id"), ("conversions", "conversion_id")):
         for r in tables[table]:
             r = dict(r, table=table, id=r[key], at=when(r["occurred_at"]))
-            test = r.get("is_test") == "true" or r.get("status") == "test"
+            word = ""
             if table == "visits":
                 r["tags"], r["extras"], r["mark"], r["values"], there = tags_of(
                     r["url"], s["click_marks"], s["extra_values"], s["tag_parameters"]
                 )
-                r["mark"] = r["mark"] or (identifier("mark", r["click_id"]) or ("", ""))[1]
+                r["there"] = there
                 seen = {"parameter:" + name: value for name, value in there.items()}
                 seen |= {f: there["utm_" + f] for f in SIX if "utm_" + f in there}
                 came, landed = from_outside(r["referrer"], r["url"], s), host(r["url"])
                 seen |= {"referrer_host": came} if came else {}
                 seen |= {"landing_host": landed} if landed else {}
+                r["mark"] = r["mark"] or (identifier("mark", r["click_id"]) or ("", ""))[1]
                 r["seen"] = seen | ({"click_mark": "yes"} if r["mark"] else {})
                 r["channel"], r["direct"] = channel_of(r["tags"], r["extras"], r["mark"], r["referrer"], r["url"], s)
-            if table == "conversions":
+            else:
+                word = fold(now(r, "status", r["status"]))
+                means = s["status_words"].get(word, "counts")
+                r["out"] = word == "cancelled" or means == "does not count"
+                r["goal"] = "lead" if table == "leads" else r["goal"]
                 goal = s["goals"].get(r["goal"]) or (("lead", "one") if r["goal"] == "lead" else ("sale", "every")) + (
                     "net",
                     None,
                 )
-                amounts = [Fraction(r[k] or 0) for k in ("total", "refunded", "tax", "shipping")]
-                value = max(Fraction(0), amounts[0] - amounts[1] - (amounts[2] + amounts[3] if goal[2] == "net" else 0))
-                r["value"] = home(value, r["currency"], day(r["at"]))
-                if not r["total"]:
-                    r["value"] = half_even(Fraction(goal[3] or 0), s["digits"])
-                if r["value"] is None:
-                    continue
-            if table == "leads":
-                r["goal"] = "lead"
-                goal = s["goals"].get("lead") or ("lead", "one", "net", None)
-                r["value"] = half_even(Fraction(goal[3] or 0), s["digits"])
-            if table != "visits":
-                r["kind"], r["count"] = goal[0], goal[1]
-            if not test:
+                r["kind"], r["count"], basis, default, fixed, r["good_goal"], r["good_days"] = (
+                    *goal,
+                    *(None, None, None)[len(goal) - 4 :],
+                )
+                currency = r.get("currency", "")
+                said = now(r, "value", r.get("total", ""))
+                amounts = [Fraction(r.get(k) or 0) for k in ("refunded", "tax", "shipping")]
+                back = abs(amounts[0]) + sum(
+                    abs(Fraction(x["amount"]))
+                    for x in (refunded[r["id"].strip()] if table == "conversions" else [])
+                    if (x["currency"] or currency or s["home"]) == (currency or s["home"])
+                )
+                value = Fraction(said or 0) - back - (amounts[1] + amounts[2] if basis == "net" else 0)
+                r["value"] = home(max(Fraction(0), value), currency, day(r["at"]))
+                if fixed is not None or not said:
+                    r["value"] = half_even(Fraction((default if fixed is None else fixed) or 0), s["digits"])
+                r["good"] = r.get("is_good") == "true" or means == "good"
+            if not quarantined(r, word) and r.get("value", 0) is not None:
                 records.append(r)
     names = {"visitor_id": "visitor", "email": "email", "phone": "phone", "lead_id": "lead"}
     together = defaultdict(set)
@@ -439,7 +483,7 @@ def weigh_plainly(tables, s, by):
         t["c"] = carried(t["tags"], t["channel"], t["day"], t["values"], t["seen"])
 
     # Trails
-    conversions = [r for r in records if r["table"] != "visits" and r["status"] != "cancelled"]
+    conversions = [r for r in records if r["table"] != "visits" and not r["out"]]
     conversions.sort(key=lambda r: (r["at"], r["id"], r["table"] == "conversions"))
     leads = {r["id"]: r for r in conversions if r["table"] == "leads"}
     days = {"click": s["click_days"], "view": s["view_days"], "watch": s["watch_days"]}
@@ -511,6 +555,21 @@ def weigh_plainly(tables, s, by):
         if (conv["goal"], conv["count"], group) not in used:
             used.add((conv["goal"], conv["count"], group))
             counted.append(conv)
+    for conv in counted:
+        if conv["kind"] == "lead" and not conv["good"] and conv["good_goal"]:
+            later = [c for c in counted if c["goal"] == conv["good_goal"]]
+            within = timedelta(days=conv["good_days"])
+            conv["good"] = any(
+                c["person"] == conv["person"] and conv["at"] <= c["at"] <= conv["at"] + within for c in later
+            )
+            kind = (s["goals"].get(conv["good_goal"]) or ("lead" if conv["good_goal"] == "lead" else "sale",))[0]
+            ends = [
+                max((day(c["at"]) for c in counted if c["kind"] == kind), default=""),
+                max((day(r["at"]) for r in records if r["table"] == "visits"), default=""),
+            ]
+            until = (datetime.fromisoformat(day(conv["at"])) + within).date().isoformat()
+            if not conv["good"] and until > min(ends):
+                conv["good"] = None
     previous, bought = {}, set()
     trails = []
     for conv in counted:
@@ -614,8 +673,9 @@ def weigh_plainly(tables, s, by):
         for conv, t, x, u in parts[name]:
             row = rows[name, *place(conv, t)]
             row["leads" if conv["kind"] == "lead" else "conversions"] += x
-            if conv["kind"] == "lead" and conv.get("is_good") == "true":
-                row["good_leads"] += x
+            if conv["kind"] == "lead":
+                row["good_leads"] += x if conv["good"] else 0
+                row["open_leads"] += x if conv["good"] is None else 0
             row["value"] += u
             row["sales_value"] += u if conv["kind"] != "lead" else 0
             row["new_customers"] += x if conv["new"] else 0
@@ -623,8 +683,9 @@ def weigh_plainly(tables, s, by):
             if not ts:
                 row = rows[name, "no_trail", ("",) * len(by)]
                 row["leads" if conv["kind"] == "lead" else "conversions"] += 1
-                if conv["kind"] == "lead" and conv.get("is_good") == "true":
-                    row["good_leads"] += 1
+                if conv["kind"] == "lead":
+                    row["good_leads"] += bool(conv["good"])
+                    row["open_leads"] += conv["good"] is None
                 row["value"] += conv["value"]
                 row["sales_value"] += conv["value"] if conv["kind"] != "lead" else 0
                 row["new_customers"] += conv["new"]

@@ -16,7 +16,10 @@ from yardstick.core.plan.records import (
     Legend,
     OtherCost,
     Platform,
+    QuarantineRule,
+    RecordState,
     Rename,
+    StatusWord,
     Window,
     Yardstick,
 )
@@ -109,7 +112,9 @@ def worlds(draw):
                 for w in ("first", "last")
                 for f in ("source", "medium", "campaign", "term", "content", "id")
             },
-            "status": st.sampled_from(["", "", "", "cancelled", "test"]),
+            "name": st.sampled_from(["", "Test Person", "Maren"]),
+            "status": st.sampled_from(["", "", "", "", "cancelled", "test", "Lost", "won"]),
+            "updated_at": st.one_of(st.just(""), _minutes.map(_instant)),
             "is_good": _flag,
             "is_test": _flag,
             "code": st.sampled_from(["", "", "PIER", "pier ", "other"]),
@@ -128,9 +133,10 @@ def worlds(draw):
             "total": _money,
             "tax": _money,
             "shipping": st.sampled_from(["", "1"]),
-            "refunded": st.sampled_from(["", "", "2.5"]),
+            "refunded": st.sampled_from(["", "", "2.5", "-2.5"]),
+            "product": st.sampled_from(["", "", "ticket"]),
             "currency": st.sampled_from(["", "", "AUD", "NZD", "JPY"]),
-            "status": st.sampled_from(["", "", "", "cancelled", "test"]),
+            "status": st.sampled_from(["", "", "", "", "cancelled", "test", "lost", "open"]),
             "code": st.sampled_from(["", "", "Pier", "whale26"]),
         },
     )
@@ -173,12 +179,39 @@ def worlds(draw):
         order = draw(st.permutations(range(len(rows))))
         for number, row in zip(order, rows, strict=True):
             row[name] = f"{prefix}{number}"
-    return {"visits": visits, "leads": leads, "conversions": conversions, "spend": spend, "rates": rates}
+    ids = st.sampled_from(["lead0", "lead1", "c0", "c1 ", "c2", "nobody"])
+    statuses = many(
+        4,
+        {
+            "record_id": ids,
+            "occurred_at": _minutes.map(_instant),
+            "status": st.sampled_from(["", "Lost", "won", "ok", "test", "cancelled"]),
+            "value": st.sampled_from(["", "", "60", "0"]),
+        },
+    )
+    refunds = many(
+        3,
+        {
+            "conversion_id": ids,
+            "occurred_at": _minutes.map(_instant),
+            "amount": st.sampled_from(["1", "0.5", "-30", "7.25"]),
+            "currency": st.sampled_from(["", "", "AUD", "NZD"]),
+        },
+    )
+    for number, row in enumerate(refunds):
+        row["refund_id"] = f"r{number}"
+    extra = {"statuses": statuses, "refunds": refunds}
+    return extra | {"visits": visits, "leads": leads, "conversions": conversions, "spend": spend, "rates": rates}
 
 
 GOALS = {
     "plain": {},
     "defaults": {"lead": ("lead", "every", "net", "5"), "sale": ("sale", "one_per_touch", "total", None)},
+    "later": {
+        "lead": ("lead", "one", "net", "1", None, "sale", 2),
+        "sale": ("sale", "every", "net", None, "9.99", None, None),
+        "card": ("lead", "every", "net", None, None, "lead", 0),
+    },
     "days": {"sale": ("sale", "one_per_day", "net", None), "card": ("sale", "one", "net", "2.345")},
 }
 YARDSTICKS = {
@@ -206,6 +239,22 @@ def yardstick_of(name, rule):
     channels = tuple((c.replace("_", " "), Decimal(v)) for c, _, v in (r.partition("=") for r in rest) if v)
     by = "channel" if rest == ["channel"] else "campaign"
     return Yardstick(name, word, by, params, channels)
+
+
+STATUS_WORDS = [{}, {"lost": "does not count", "won": "good"}, {"ok": "does not count", "lost": "counts"}]
+QUARANTINE = [
+    [],
+    [[("email_host", "is", ["X.example"])], [("value", "is", ["0.010"])]],
+    [[("name", "contains", ["test"]), ("lead_id", "ends with", ["1"])], [("parameter:ckid", "is there", [])]],
+    [[("conversion_id", "begins with", ["c1"]), ("product", "is not empty", [])], [("form", "is", ["x"])]],
+]
+
+
+def goal_of(name, kind, count, value, default=None, fixed=None, good_goal=None, good_days=None):
+    """The record of a goal that is written as the plain reading takes it."""
+    default, fixed = (None if amount is None else Decimal(amount) for amount in (default, fixed))
+    later = {} if good_goal is None else {"good_goal": good_goal, "good_days": good_days}
+    return Goal(name, kind, count, value, default, fixed_value=fixed, **later)
 
 
 ALWAYS = "0001-01-01"
@@ -318,6 +367,10 @@ def choices(draw):
         "levels": levels,
         "yardsticks": YARDSTICKS,
         "most_together": 50,
+        "status_words": draw(st.sampled_from(STATUS_WORDS)),
+        "quarantine": draw(st.sampled_from(QUARANTINE)),
+        "records": draw(st.sampled_from([{}, {("visits", "v0"): "quarantined", ("leads", "lead0"): "counted"}])),
+        "test_parameter": draw(st.sampled_from(["yt-test", "size"])),
         **planned,
     }
     core = plan_of(
@@ -335,7 +388,14 @@ def choices(draw):
         pass_through_hosts=("bank.example",),
         search_sites=("find.example",),
         click_marks=("ckid",),
-        goals=tuple(Goal(n, k, c, v, None if d is None else Decimal(d)) for n, (k, c, v, d) in goals.items()),
+        goals=tuple(goal_of(name, *said) for name, said in goals.items()),
+        status_words=tuple(StatusWord(*pair) for pair in plain["status_words"].items()),
+        quarantine=tuple(
+            QuarantineRule(tuple(Condition(f, op, tuple(values)) for f, op, values in when))
+            for when in plain["quarantine"]
+        ),
+        records=tuple(RecordState(*at, state) for at, state in plain["records"].items()),
+        test_parameter=plain["test_parameter"],
         legends=tuple(
             Legend(
                 tuple(Condition(f, op, tuple(values)) for f, op, values in when),

@@ -55,7 +55,7 @@ def test_every_figure_is_that_of_the_plain_reading(world, both, by):
     assert set(got) == set(wanted)
     for key, row in wanted.items():
         sums = got[key]
-        for name in ("leads", "good_leads", "conversions", "new_customers", "sales_value"):
+        for name in ("leads", "good_leads", "open_leads", "conversions", "new_customers", "sales_value"):
             assert getattr(sums, name) == row[name], (key, name)
         assert sums.value == row["value"], key
         if sums.touches is not None:

@@ -27,6 +27,9 @@ SPECIAL = {
     ("shared_channel", "op"): st.just("is"),
     ("channel", "value"): WORDS.map(lambda w: [w]),
     ("shared_channel", "value"): WORDS.map(lambda w: [w]),
+    ("quarantine", "field"): st.sampled_from(["email_host", "name", "parameter:inside"]),
+    ("quarantine", "op"): st.just("is"),
+    ("quarantine", "value"): WORDS.map(lambda w: [w]),
     ("rename", "field"): st.just("campaign"),
     ("naming", "field"): st.sampled_from(["term", "content", "campaign"]),
     ("allowed", "field"): st.sampled_from(["source", "medium"]),
@@ -42,7 +45,7 @@ SPECIAL = {
     ("other_cost", "to"): st.sampled_from(["2026-03-01", "2027-03-01"]),
 }
 """What makes a record one that the plan takes, where a word of any kind would not."""
-NEEDED = {"legend": ["utm_term"], "channel": ["value"], "shared_channel": ["value"]}
+NEEDED = {"legend": ["utm_term"], "channel": ["value"], "shared_channel": ["value"], "quarantine": ["value"]}
 
 
 def value_of(section: str, field: PlanField):

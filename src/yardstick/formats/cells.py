@@ -21,7 +21,7 @@ from yardstick.core.base.limits import (
     LAST_INSTANT,
     PRICE_BELOW,
 )
-from yardstick.core.base.tables import STATUSES, VISIT_KINDS, Kind
+from yardstick.core.base.tables import VISIT_KINDS, Kind
 from yardstick.core.base.words import fold
 from yardstick.core.reading.tags import why_not_an_address
 
@@ -212,7 +212,6 @@ def readers(zone_name: str, note: Callable[[str, str], None]) -> dict[Kind, Call
         Kind.DAY: day_cell,
         Kind.FLAG: flag_cell,
         Kind.VISIT_KIND: _word_cell(VISIT_KINDS),
-        Kind.STATUS: _word_cell(STATUSES),
         Kind.COUNT: count_cell,
         Kind.AMOUNT: amount_cell,
         Kind.COST: cost_cell,

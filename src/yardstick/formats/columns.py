@@ -31,7 +31,6 @@ FILE_TYPES: Mapping[Kind, Any] = {
     Kind.DAY: pa.int32(),
     Kind.FLAG: pa.bool_(),
     Kind.VISIT_KIND: pa.int8(),
-    Kind.STATUS: pa.int8(),
     Kind.COUNT: pa.int64(),
 }
 """Arrow type of a typed column; all others are text, decimals as they are written canonically."""
@@ -40,7 +39,6 @@ EMPTY: Mapping[Kind, Any] = {
     Kind.DAY: NO_DAY,
     Kind.FLAG: False,
     Kind.VISIT_KIND: 0,
-    Kind.STATUS: 0,
     Kind.COUNT: -1,
 }
 

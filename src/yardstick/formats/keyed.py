@@ -26,6 +26,8 @@ LEVELS = ("ad_group", "ad", "keyword", "placement")
 SEPARATOR = "\x1f"
 GROUPED = ("spend", "other_costs")
 """Tables of which a later load replaces whole groups: days of an account, costs of one name."""
+KEYED_BY = {"rates": ("day", "base", "quote"), "statuses": ("record_id", "occurred_at")}
+"""Columns that together are the key of a row, in tables without an id or a group."""
 DIGEST_BYTES = 32
 BLOCK = 1 << 20
 Words = npt.NDArray[np.uint64]
@@ -145,7 +147,7 @@ def keys_of(table: str, batch: TypedBatch, finer: str, *, known: bool = False) -
         key = _hash(parts, "blake2b", 16)
         group = key[:, 0].copy()
     else:
-        key = _hash([_written(columns[n]) for n in ("day", "base", "quote")], "blake2b", 16)
+        key = _hash([_written(columns[n]) for n in KEYED_BY[table]], "blake2b", 16)
     return Keys(key, group, digest)
 
 

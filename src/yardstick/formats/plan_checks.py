@@ -7,6 +7,7 @@ from datetime import date
 from typing import TYPE_CHECKING
 
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.tables import CANCELLED, TEST
 from yardstick.core.base.words import fold
 from yardstick.core.costs.further_costs import LONGEST_DAYS
 from yardstick.core.credit.touch_fields import page_key
@@ -37,6 +38,11 @@ def check_plan(read: SettingsFile, yardsticks: list[str]) -> None:
         if fold(name) not in kept:
             fields = ", ".join(FIELDS)
             raise SettingsError(f"required_tags: unknown tag {name!r}; tags are {fields} and those of tag_parameters")
+    _once("the status word", (fold(s.word) for s in read.status))
+    for said in read.status:
+        if fold(said.word) in (CANCELLED, TEST):
+            raise SettingsError(f"status: {said.word!r} has its meaning already: it never counts")
+    _once("the record", (f"{r.table} {r.id}" for r in read.record))
     _once("dialect", (fold(d.platform) for d in read.dialect))
     _once("place", (fold(p.name) for p in read.place))
     _once("preset", (fold(p.name) for p in read.preset))

@@ -80,6 +80,7 @@ _GENERAL_SAID = {
     "click_marks": ("Parameters in which ad platforms put the mark of a click, one a line.", "ckid"),
     "extra_values": ("Other parameters to keep as values of their own, one a line.", "size"),
     "tag_parameters": ("Parameters of your own that count as tags, one a line.", "ad"),
+    "test_parameter": ("An address that carries this parameter is a test record; empty: none is.", "yt-test"),
     "required_tags": ("Tags that a link of ours must have, one a line.", "source"),
     "own_hosts": ("Your own hosts, subdomains included, one a line.", "lunnick.example"),
     "pass_through_hosts": ("Payment and booking hosts that count as no referrer, one a line.", "tillhouse.example"),

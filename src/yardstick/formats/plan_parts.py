@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -20,11 +21,15 @@ from yardstick.core.plan.records import (
     OtherCost,
     Page,
     Platform,
+    QuarantineRule,
+    RecordState,
     Rename,
+    StatusWord,
     default_goal,
 )
 from yardstick.core.reading.asking import ASKED
 from yardstick.core.reading.legends import ROLES
+from yardstick.core.trails.quarantine import FIELDS as JUDGED
 
 from .part_fields import (
     CostDay,
@@ -241,6 +246,61 @@ class LegendPart(BaseModel):
         return Legend(tuple(when), self.since, tuple(roles), self.fixed.plain())
 
 
+class QuarantineConditionPart(Part):
+    """One condition of a quarantine rule."""
+
+    field: Name = said(
+        "What is looked at: a field, or parameter:NAME.", "email_host", json_schema_extra={"suggested": list(JUDGED)}
+    )
+    op: Name = said(
+        "How; matches takes a regular expression.",
+        "is",
+        json_schema_extra={"options": [*conditions.OPERATORS, *conditions.NEGATIONS]},
+    )
+    value: str | list[str] | None = said(
+        "What it is held against, one a line; none for is there and is empty.", "lunnick.example", default=None
+    )
+
+    def plain(self) -> Condition:
+        """The condition."""
+        value = self.value
+        values = () if value is None else tuple(value) if isinstance(value, list) else (value,)
+        return Condition(self.field, self.op, values)
+
+
+class QuarantinePart(Part):
+    """A rule that takes test records out of every figure; they stay visible."""
+
+    when: Annotated[list[QuarantineConditionPart], Field(min_length=1)] = said("Conditions; all must hold.")
+
+    def plain(self) -> QuarantineRule:
+        """The rule."""
+        return QuarantineRule(tuple(stated.plain() for stated in self.when))
+
+
+class RecordPart(Part):
+    """A record that somebody took out or put back, whatever the rules say."""
+
+    table: Literal["visits", "leads", "conversions"] = said("The table it is in.", "leads")
+    id: Name = said("Its id.", "L-17")
+    state: Literal["quarantined", "counted"] = said("Taken out, or put back.", "quarantined")
+
+    def plain(self) -> RecordState:
+        """The record's state."""
+        return RecordState(self.table, self.id, self.state)
+
+
+class StatusPart(Part):
+    """What a status word of leads and conversions means."""
+
+    word: Name = said("The word, as records carry it.", "lost")
+    means: Literal["counts", "does not count", "good"] = said("What it means.", "does not count")
+
+    def plain(self) -> StatusWord:
+        """The word."""
+        return StatusWord(self.word, self.means)
+
+
 class GoalPart(Part):
     """A kind of conversion, or a version of one from a day on."""
 
@@ -264,6 +324,8 @@ class GoalPart(Part):
     good_stages: list[Word] = said(
         "A lead in one of these stages is good, as is one marked good.", "quoted", default=[]
     )
+    good_goal: Word = said("A lead is good when its person converts to this goal later.", "ticket", default="")
+    good_days: Days = said("Within so many days after the lead.", "30", default=Decimal(30))
     yardstick: Word = said("The yardstick the board opens with.", "linear", default="")
 
     def plain(self) -> Goal:
@@ -283,6 +345,8 @@ class GoalPart(Part):
             since=self.since,
             yardstick=self.yardstick,
             currency=self.currency,
+            good_goal=self.good_goal,
+            good_days=self.good_days,
         )
 
 

@@ -17,13 +17,19 @@ from .plan_parts import (
     NamingPart,
     OtherCostPart,
     PlatformPart,
+    QuarantinePart,
+    RecordPart,
     RenamePart,
+    StatusPart,
 )
 
 SECTIONS: dict[str, type[BaseModel]] = {
     "campaign": CampaignPart,
     "level": LevelPart,
     "goal": GoalPart,
+    "status": StatusPart,
+    "quarantine": QuarantinePart,
+    "record": RecordPart,
     "channel": ChannelPart,
     "shared_channel": ChannelPart,
     "legend": LegendPart,

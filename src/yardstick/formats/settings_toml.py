@@ -17,6 +17,7 @@ from yardstick.core.reading.channels import ChannelRules
 from yardstick.core.reading.legends import check_legends
 from yardstick.core.reading.tags import FIELDS
 from yardstick.core.report.fingerprint import figures_as_data
+from yardstick.core.trails.quarantine import check_quarantine
 
 from .cells import BadCell, minor_digits
 from .link_parts import DialectPart, OwnSlotPart, PatternPart, PlacePart, PresetPart, SenderPart, StorePart
@@ -34,7 +35,10 @@ from .plan_parts import (
     NamingPart,
     OtherCostPart,
     PlatformPart,
+    QuarantinePart,
+    RecordPart,
     RenamePart,
+    StatusPart,
 )
 from .yardstick_parts import YardstickPart
 
@@ -69,6 +73,7 @@ class SettingsFile(Part):
     click_marks: list[str] = []
     extra_values: list[str] = []
     tag_parameters: list[str] = []
+    test_parameter: str = "yt-test"
     required_tags: list[str] = list(USUALLY_REQUIRED)
     window: _Window = _Window()
     referrer: Referrer = "pass on"
@@ -82,6 +87,9 @@ class SettingsFile(Part):
     campaign: list[CampaignPart] = []
     level: list[LevelPart] = []
     goal: list[GoalPart] = []
+    status: list[StatusPart] = []
+    quarantine: list[QuarantinePart] = []
+    record: list[RecordPart] = []
     channel: list[ChannelPart] = []
     shared_channel: list[ChannelPart] = []
     legend: list[LegendPart] = []
@@ -202,6 +210,10 @@ def _checked(read: SettingsFile) -> Plan:
         required_tags=tuple(read.required_tags),
         window=Window(read.window.click_days, read.window.watch_days, read.window.view_days),
         goals=tuple(g.plain() for g in read.goal),
+        status_words=tuple(s.plain() for s in read.status),
+        quarantine=tuple(q.plain() for q in read.quarantine),
+        records=tuple(r.plain() for r in read.record),
+        test_parameter=read.test_parameter.strip(),
         channels=tuple(c.plain() for c in read.channel),
         shared_channels=tuple(c.plain() for c in read.shared_channel),
         platforms=tuple(p.plain() for p in read.platform),
@@ -234,6 +246,7 @@ def _checked(read: SettingsFile) -> Plan:
     )
     ChannelRules(plan.reading)
     check_legends(plan.reading)
+    check_quarantine(plan.reading.quarantine)
     plan.reading.names.check()
     return plan
 
@@ -264,7 +277,7 @@ def settings_used(plan: Plan) -> dict[str, Any]:
         yardstick |= dict(yardstick.pop("params"))
         weights = dict(yardstick.pop("channels"))
         yardstick |= {"channel": weights} if weights else {}
-    for rule in (*data["channel"], *data["shared_channel"], *data["legend"]):
+    for rule in (*data["channel"], *data["shared_channel"], *data["legend"], *data["quarantine"]):
         rule["when"] = [{"field": c["field"], "op": c["op"], "value": c["values"]} for c in rule["when"]]
     for legend in data["legend"]:
         legend["fixed"] = dict(legend["fixed"])
@@ -283,6 +296,9 @@ _ENTRIES = {
     "other_costs": "other_cost",
     "pages": "landing_page",
     "platforms": "platform",
+    "quarantine": "quarantine",
+    "records": "record",
+    "status_words": "status",
     "renames": "rename",
     "shared_channels": "shared_channel",
     "yardsticks": "yardstick",

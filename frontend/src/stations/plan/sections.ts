@@ -3,6 +3,9 @@ export type SectionName =
   | 'campaign'
   | 'level'
   | 'goal'
+  | 'status'
+  | 'quarantine'
+  | 'record'
   | 'channel'
   | 'shared_channel'
   | 'legend'
@@ -54,6 +57,27 @@ export const SECTIONS: Section[] = [
     one: 'goal',
     purpose: 'What counts as a conversion, which records count, and what each is worth, from which day on.',
     columns: ['name', 'from', 'kind', 'count', 'value', 'fixed_value', 'default_value', 'click_days'],
+  },
+  {
+    name: 'status',
+    title: 'Status words',
+    one: 'status word',
+    purpose: 'What a word in the status of a lead or order means. A word that is not here counts.',
+    columns: ['word', 'means'],
+  },
+  {
+    name: 'quarantine',
+    title: 'Quarantine rules',
+    one: 'quarantine rule',
+    purpose: 'Records that fit are tests: they stay visible and stand in no figure.',
+    columns: ['when'],
+  },
+  {
+    name: 'record',
+    title: 'Records by hand',
+    one: 'record',
+    purpose: 'Records taken out as tests, or put back, whatever the rules say.',
+    columns: ['table', 'id', 'state'],
   },
   {
     name: 'channel',

@@ -22,7 +22,6 @@ class Kind(Enum):
     DAY = "day"
     FLAG = "flag"
     VISIT_KIND = "visit kind"
-    STATUS = "status"
     COUNT = "count"
     AMOUNT = "amount"
     COST = "cost"
@@ -32,9 +31,9 @@ class Kind(Enum):
 
 
 VISIT_KINDS = ("click", "view", "watch")
-STATUSES = ("ok", "cancelled", "test")
 CLICK, VIEW, WATCH = range(3)
-OK, CANCELLED, TEST = range(3)
+CANCELLED, TEST = "cancelled", "test"
+"""Status words that are not the settings' to give a meaning."""
 
 
 @dataclass(frozen=True)
@@ -63,22 +62,24 @@ SCHEMA: Mapping[str, tuple[Column, ...]] = {
         "lead_id* occurred_at:instant* visitor_id email phone click_id form first_seen_at:instant "
         "first_source first_medium first_campaign first_term first_content first_id "
         "last_source last_medium last_campaign last_term last_content last_id "
-        "code self_reported stage status:status owner updated_at:instant consent is_good:flag is_test:flag"
+        "code name self_reported stage status owner updated_at:instant consent is_good:flag is_test:flag"
     ),
     "conversions": _columns(
         "conversion_id* occurred_at:instant* goal* visitor_id email phone lead_id click_id code "
-        "total:amount tax:cost shipping:cost refunded:cost currency:currency product status:status"
+        "total:amount tax:cost shipping:cost refunded:amount currency:currency product status"
     ),
     "spend": _columns(
         "day:day* platform* account campaign_id campaign* ad_group ad keyword placement impressions:count clicks:count "
         "cost:amount click_price:price currency:currency claimed_conversions:cost claimed_value:cost"
     ),
     "other_costs": _columns("from:day* to:day* campaign* kind cost:cost* currency:currency"),
+    "refunds": _columns("refund_id* conversion_id* occurred_at:instant* amount:amount* currency:currency"),
+    "statuses": _columns("record_id* occurred_at:instant* status stage owner pipeline value:amount"),
     "rates": _columns("day:day* base:currency* quote:currency* rate:rate*"),
 }
 """Every table the rules read, with its columns in their canonical order."""
 
-ROW_ID = {"visits": "visit_id", "leads": "lead_id", "conversions": "conversion_id"}
+ROW_ID = {"visits": "visit_id", "leads": "lead_id", "conversions": "conversion_id", "refunds": "refund_id"}
 """Tables whose rows carry an id of their own, and that id's column."""
 
 
@@ -175,6 +176,8 @@ class Tables:
     conversions: Table = field(default_factory=lambda: empty_table("conversions"))
     spend: Table = field(default_factory=lambda: empty_table("spend"))
     other_costs: Table = field(default_factory=lambda: empty_table("other_costs"))
+    refunds: Table = field(default_factory=lambda: empty_table("refunds"))
+    statuses: Table = field(default_factory=lambda: empty_table("statuses"))
     rates: Table = field(default_factory=lambda: empty_table("rates"))
     data: str = ""
     origin: str = ""

@@ -26,7 +26,10 @@ from .records import (
     OtherCost,
     Page,
     Platform,
+    QuarantineRule,
+    RecordState,
     Rename,
+    StatusWord,
     Window,
     Yardstick,
     default_goal,
@@ -80,6 +83,9 @@ class Reading:
     platform_kinds: tuple[tuple[str, str, str], ...] = ()
     named_levels: tuple[Level, ...] = ()
     pages: tuple[Page, ...] = ()
+    quarantine: tuple[QuarantineRule, ...] = ()
+    records: tuple[RecordState, ...] = ()
+    test_parameter: str = "yt-test"
 
     @cached_property
     def names(self) -> Names:
@@ -89,10 +95,12 @@ class Reading:
 
 @dataclass(frozen=True)
 class Trailing:
-    """What makes touches and conversions of rows (R7, R10): the pause between touches, goals without windows."""
+    """What makes touches and conversions of rows (R7, R10): the pause between touches, goals without windows, and what
+    status words mean."""
 
     session_gap_minutes: Decimal = Decimal(30)
     counted_goals: tuple[Goal, ...] = ()
+    status_words: tuple[StatusWord, ...] = ()
 
     def versions_of(self, name: str) -> tuple[Goal, ...]:
         """The versions of a goal, the earliest first, or its default (R10): `lead` (lead, one), others (sale, every).

@@ -28,6 +28,7 @@ class Goal:
     currency : of both; empty = the home currency, else converted at the rate of the conversion's day
     click_days, watch_days, view_days : own windows; None = the general one
     good_stages : a lead in one of these stages is good, as is one marked `is_good`
+    good_goal, good_days : a lead is good, too, when its person has a counted conversion of that goal within these days
     since : the first day of this version; None = from the beginning. A conversion is read by the version of its day
     yardstick : the yardstick the board opens with; empty = linear
     """
@@ -45,6 +46,8 @@ class Goal:
     since: date | None = None
     yardstick: str = ""
     currency: str = ""
+    good_goal: str = ""
+    good_days: Decimal = Decimal(30)
 
 
 @dataclass(frozen=True)
@@ -65,6 +68,30 @@ class Condition:
     field: str
     op: str
     values: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class QuarantineRule:
+    """Conditions under which a record is a test record (R9); all must hold."""
+
+    when: tuple[Condition, ...]
+
+
+@dataclass(frozen=True)
+class RecordState:
+    """A record that was taken out or put back by hand (R9): "quarantined" or "counted"."""
+
+    table: str
+    id: str
+    state: str
+
+
+@dataclass(frozen=True)
+class StatusWord:
+    """What a status word means (R10): "counts", "does not count" or "good"."""
+
+    word: str
+    means: str
 
 
 @dataclass(frozen=True)

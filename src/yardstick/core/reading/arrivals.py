@@ -98,6 +98,21 @@ def _signatures(readings: list[ReadAddress], url: Ints, mark: Text, reading: Rea
     return signatures
 
 
+def stated_parameters(arrivals: Arrivals, reading: Reading) -> dict[str, tuple[Text, Flags]]:
+    """What the visits' addresses say of every parameter that a condition asks for.
+
+    Returns
+    -------
+    by folded name: (n,) text, and (n,) bool, visits whose address has it
+    """
+    out = {}
+    for name in watched_parameters(conditions_of(reading)):
+        said = [dict(r.stated).get(name) for r in arrivals.readings] or [None]
+        there = np.array([value is not None for value in said], np.bool_)
+        out[name] = (Text.of([value or "" for value in said]).take(arrivals.url), there[arrivals.url])
+    return out
+
+
 def name_findings(visits: Table, arrivals: Arrivals, counts: Flags, reading: Reading) -> list[Finding]:
     """Values that break the plan's rules for names, each distinct value once, where it first stands."""
     if not (reading.allowed or reading.namings or reading.value_case != "any" or reading.value_spaces != "any"):

@@ -120,7 +120,9 @@ def _keys(field: str) -> tuple[str, ...]:
 def conditions_of(reading: Reading) -> list[Condition]:
     """All conditions that look at arrivals."""
     stated = [rule.when for rule in (*reading.channels, *reading.shared_channels)]
-    return [one for when in (*stated, *(legend.when for legend in reading.legends)) for one in when]
+    stated += [legend.when for legend in reading.legends] + [rule.when for rule in reading.quarantine]
+    token = Condition(f"{PARAMETER}{reading.test_parameter}", "is there")
+    return [one for when in stated for one in when] + ([token] if reading.test_parameter else [])
 
 
 def _yes_no(where: str, value: str) -> str:

@@ -18,7 +18,8 @@ class Sums:
     meaning.
 
     `sales_value` is the part of `value` that sales brought, `new_customers` are credited first sales of persons,
-    `click_touches` touches that are clicks, `bounces` those of one visit; `ad_cost` is spend without other costs.
+    `open_leads` leads of which it is not known yet whether they are good, `click_touches` touches that are clicks,
+    `bounces` those of one visit; `ad_cost` is spend without other costs.
     """
 
     touches: int | None = None
@@ -33,6 +34,7 @@ class Sums:
     claimed_value: int | None = None
     sales_value: int = 0
     new_customers: Fraction = Fraction(0)
+    open_leads: Fraction = Fraction(0)
     click_touches: int | None = None
     bounces: int | None = None
     ad_cost: int | None = None
@@ -53,6 +55,7 @@ class Figures:
     bounce_rate: Fraction | None = None
     value_per_touch: Fraction | None = None
     cost_per_new_customer: Fraction | None = None
+    good_rate: Fraction | None = None
 
 
 def ratio(numerator: Fraction | int, denominator: Fraction | int) -> Fraction | None:
@@ -94,6 +97,7 @@ def figures(sums: Sums, margin: Decimal, minor_digits: int) -> Figures:
         bounce_rate=ratio(sums.bounces or 0, sums.click_touches or 0),
         value_per_touch=ratio(Fraction(sums.value, unit), sums.touches or 0),
         cost_per_new_customer=ratio(cost, sums.new_customers),
+        good_rate=ratio(sums.good_leads, sums.leads - sums.open_leads),
     )
 
 

@@ -13,7 +13,7 @@ from ..plan.plan import Linking, Plan
 
 RULES_VERSION = "4"
 """Goes up when a rule changes what it computes from the same rows."""
-ROWS_VERSION = "1"
+ROWS_VERSION = "2"
 """Goes up when rows are typed or keyed in another way."""
 
 

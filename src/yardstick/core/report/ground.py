@@ -6,30 +6,32 @@ depends on the data and on a few settings only, so it is done once and kept whil
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import partial
 
 import numpy as np
 
-from ..base.columns import Flags, Ints, Text, total
+from ..base.columns import Amounts, Flags, Ints, Text, total
 from ..base.days import day_text, local_days
 from ..base.identifiers import email_id, normalised, phone_id, plain_id
 from ..base.limits import AMOUNT_BELOW
 from ..base.money import FINE, TOO_LARGE, RateTable
 from ..base.notes import Finding, Rejected
-from ..base.tables import CANCELLED, CLICK, TEST, Table, Tables
+from ..base.tables import CANCELLED, CLICK, ROW_ID, TEST, Table, Tables
 from ..base.words import Slots, fold
 from ..costs.further_costs import count_clicks, with_further_costs
 from ..costs.spend import Costs, read_spend
 from ..credit.touch_columns import TouchColumns, lay_touches
 from ..plan.plan import Costing, Money, Reading, Trailing
 from ..plan.records import ClickPrice, Goal
-from ..reading.arrivals import Arrivals, name_findings, read_arrivals, reading_findings
+from ..reading.arrivals import Arrivals, name_findings, read_arrivals, reading_findings, stated_parameters
 from ..reading.captured import Captured, read_captured
 from ..reading.roles import RoleTable, lay_roles
-from ..trails.goals import Conversions, conversion_values, own_values, version_of
+from ..trails.goals import Conversions, record_values, version_of
 from ..trails.people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, find_people
+from ..trails.present import present_of
+from ..trails.quarantine import quarantined
+from ..trails.refunds import refunded_of
 from ..trails.standing import rows_that_stand
 from ..trails.touches import Touches, find_touches
 
@@ -94,15 +96,17 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
 
     visit_rows = rows_that_stand(visits, np.zeros(len(visits), np.bool_))
     visits = _only(visits, visit_rows.rows)
-    goals, leads, lead_worth = _worth(leads, rates, reading.time_zone, trailing, money)
-    more, sales, sale_worth = _worth(sales, rates, reading.time_zone, trailing, money)
-    notes += [*visit_rows.findings, *lead_worth.findings, *sale_worth.findings]
+    refunded = refunded_of(sales, tables.refunds, home)
+    none = Amounts.unknown(len(leads))
+    goals, leads, lead_worth = _worth(leads, tables.statuses, none, rates, reading, trailing, money)
+    more, sales, sale_worth = _worth(sales, tables.statuses, refunded.amount, rates, reading, trailing, money)
+    notes += [*visit_rows.findings, *lead_worth.findings, *sale_worth.findings, *refunded.findings]
     version = np.concatenate([lead_worth.version, sale_worth.version + len(goals)])
     goals += more
     tables = replace(tables, visits=visits, leads=leads, conversions=sales)
-    quarantine = Quarantine(visits.flags("is_test"), _tests(leads), _tests(sales))
-
     arrivals = read_arrivals(visits, reading)
+    tests = quarantined(visits, _tests(visits, arrivals, reading), reading, stated_parameters(arrivals, reading))
+    quarantine = Quarantine(tests, lead_worth.quarantined, sale_worth.quarantined)
     notes += reading_findings(visits, arrivals, ~quarantine.visits)
     notes += name_findings(visits, arrivals, ~quarantine.visits, reading)
     people = find_people(_identified(tables, arrivals, quarantine, slots))
@@ -121,7 +125,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
     spend, bad_costs = with_further_costs(tables.spend, tables.other_costs, clicks, costing, home)
     spend, costs = read_spend(spend, rates, reading, money, costing.platforms)
     notes[:0] = costs.findings
-    rejected = [*lead_worth.rejected, *bad_costs, *sale_worth.rejected]
+    rejected = [*lead_worth.rejected, *bad_costs, *sale_worth.rejected, *refunded.rejected]
     rejected += refused_rows(spend, np.where(costs.rest, FINE, costs.refused), spend.ints("day"), home)
     # A set counts unless its own row is quarantined.
     held_back = np.concatenate([np.repeat(quarantine.leads, 2), quarantine.leads, quarantine.conversions])
@@ -130,8 +134,8 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
 
     eligible = np.concatenate(
         [
-            ~quarantine.leads & (leads.ints("status") != CANCELLED),
-            ~quarantine.conversions & (sales.ints("status") != CANCELLED),
+            ~quarantine.leads & lead_worth.counts,
+            ~quarantine.conversions & sale_worth.counts,
         ]
     )
     goal_text = Text.join([_goal_names(leads), _goal_names(sales)])
@@ -145,7 +149,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         at=np.concatenate([leads.ints("occurred_at"), sales.ints("occurred_at")]),
         day=np.concatenate([lead_worth.day, sale_worth.day]),
         value=np.concatenate([lead_worth.value, sale_worth.value]),
-        good=np.concatenate([_good_leads(leads, goals, version), np.zeros(len(sales), np.bool_)]),
+        good=np.concatenate([_good_leads(leads, lead_worth, goals), sale_worth.good]),
         eligible=eligible,
         names_lead=_named_leads(leads, sales, eligible[: len(leads)]),
     )
@@ -176,47 +180,79 @@ def _priced_clicks(
     return count_clicks(costing.click_prices, arrivals, visit, roles.day[visit], campaign, reading)
 
 
-def _good_leads(leads: Table, goals: tuple[Goal, ...], version: Ints) -> Flags:
-    good = leads.flags("is_good").copy()
+def _good_leads(leads: Table, worth: _Worth, goals: tuple[Goal, ...]) -> Flags:
+    good = leads.flags("is_good") | worth.good
     for number, goal in enumerate(goals):
         if goal.good_stages:
             stages = {fold(stage) for stage in goal.good_stages}
-            in_stage = leads.text("stage").test(lambda v, wanted=stages: fold(v) in wanted)  # type: ignore[misc]
-            good |= in_stage & (version[: len(leads)] == number)
+            in_stage = worth.stage.test(lambda v, wanted=stages: fold(v) in wanted)  # type: ignore[misc]
+            good |= in_stage & (worth.version == number)
     return good
 
 
 @dataclass(frozen=True)
 class _Worth:
-    """What the standing rows of leads or conversions are worth, and what was noticed on the way."""
+    """What the standing rows of leads or conversions are now and are worth, and what was noticed on the way."""
 
     version: Ints
     day: Ints
     value: Ints
+    stage: Text
+    counts: Flags
+    good: Flags
+    quarantined: Flags
     rejected: list[Rejected]
     findings: tuple[Finding, ...]
 
 
 def _worth(
-    table: Table, rates: RateTable, time_zone: str, trailing: Trailing, money: Money
+    table: Table,
+    statuses: Table,
+    refunded: Amounts,
+    rates: RateTable,
+    reading: Reading,
+    trailing: Trailing,
+    money: Money,
 ) -> tuple[tuple[Goal, ...], Table, _Worth]:
-    """The goals of a table's rows, the rows that stand, and their worth (R10, R20).
+    """The goals of a table's rows, the rows that stand, what they are now, and their worth (R9, R10, R20).
 
     Whether a row can be accepted hangs on a rate, so all rows are valued before one per id is chosen.
     """
     home, digits = money.home_currency, money.minor_digits
-    days = local_days(table.ints("occurred_at"), time_zone)
+    days = local_days(table.ints("occurred_at"), reading.time_zone)
     goals, version = version_of(_goal_names(table), days, trailing)
-    value_of = own_values if table.name == "leads" else partial(conversion_values, table)
-    value, refused = value_of(goals, version, days, rates, home, digits)
+    now = present_of(table, statuses)
+    value, refused = record_values(table, now.total, refunded, goals, version, days, rates, home, digits)
+    own = table.flags("is_test") if "is_test" in table.columns else np.zeros(len(table), np.bool_)
+    tests = quarantined(table, own | now.word.test(lambda word: word == TEST), reading)
     # A test record is in quarantine whether it could be accepted or not.
-    refused = np.where(_tests(table), FINE, refused)
+    refused = np.where(tests, FINE, refused)
+    means = {fold(said.word): said.means for said in trailing.status_words}
     of_goal = [goals[number].currency for number in version.tolist()]
     standing = rows_that_stand(table, refused != FINE)
     rows = standing.rows
     rejected = refused_rows(table, refused, days, home, of_goal)
-    worth = _Worth(version[rows], days[rows], value[rows], rejected, standing.findings)
+    word = now.word.take(rows)
+    counts = word.test(lambda text: text != CANCELLED and means.get(text) != "does not count")
+    good = word.test(lambda text: means.get(text) == "good")
+    findings = (*standing.findings, *_unlisted(table, rows[~tests[rows]], now.word, means))
+    worth = _Worth(
+        version[rows], days[rows], value[rows], now.stage.take(rows), counts, good, tests[rows], rejected, findings
+    )
     return goals, _only(table, rows), worth
+
+
+def _unlisted(table: Table, rows: Ints, word: Text, means: Mapping[str, str]) -> list[Finding]:
+    """Status words that nobody gave a meaning, each once, where it first stands."""
+    listed = ("", "ok", CANCELLED, TEST)
+    unknown = word.test(lambda text: text not in listed and text not in means)[rows]
+    out: dict[str, Finding] = {}
+    for row in rows[unknown].tolist():
+        if word[row] not in out:
+            where = (table.file[row], int(table.line[row]))
+            name = table.text(ROW_ID[table.name])[row].strip()
+            out[word[row]] = Finding("unlisted_status", "note", table.name, name, "status", word[row], None, "", *where)
+    return list(out.values())
 
 
 def _only(table: Table, rows: Ints) -> Table:
@@ -230,10 +266,12 @@ def _goal_names(table: Table) -> Text:
     return table.text("goal").map(str.strip)
 
 
-def _tests(table: Table) -> Flags:
-    """Rows of leads or conversions that are test records (R9)."""
-    tests: Flags = table.ints("status") == TEST
-    return tests | table.flags("is_test") if "is_test" in table.columns else tests
+def _tests(visits: Table, arrivals: Arrivals, reading: Reading) -> Flags:
+    """Visits that say themselves that they are tests, by their flag or by the parameter of test sessions (R9)."""
+    name = fold(reading.test_parameter)
+    carries = np.array([any(key == name for key, _ in r.stated) for r in arrivals.readings] or [False], np.bool_)
+    tests: Flags = visits.flags("is_test") | carries[arrivals.url]
+    return tests
 
 
 def refused_rows(

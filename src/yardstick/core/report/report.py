@@ -34,11 +34,27 @@ from .figures import Figures, Sums, figures
 from .filters import Kept
 from .ground import Ground
 
-SALE, LEAD, GOOD_LEAD, NEW_SALE = range(4)
-"""What a conversion counts as; a new sale is the first of its person (R23)."""
-KINDS = 4
+SALE, LEAD, GOOD_LEAD, NEW_SALE, OPEN_LEAD = range(5)
+"""What a conversion counts as; a new sale is the first of its person (R23), of an open lead it is not known yet whether
+it is good (R10)."""
+KINDS = 5
 _LEFT = -2
 """Stands in the key of the place of what filters leave out."""
+
+
+@dataclass(frozen=True)
+class Traits:
+    """What conversions count as.
+
+    Attributes
+    ----------
+    new : (conversions,) bool, first counted sales of their persons in all the data (R23)
+    good, open : (conversions,) bool, good leads, and leads of which that is not known yet (R10)
+    """
+
+    new: Flags
+    good: Flags
+    open: Flags
 
 
 @dataclass(frozen=True)
@@ -83,13 +99,13 @@ class Report:
         axes: list[Axis],
         in_range: Flags,
         spend_rows: Flags,
-        new: Flags,
+        traits: Traits,
         kept: Kept | None = None,
     ) -> None:
         self._kept = kept
         self._ground, self._plan, self._trails, self._shares = ground, plan, trails, shares
         self._axes, self._by = axes, by
-        self._class = classes_of(ground, trails, new)
+        self._class = classes_of(ground, trails, traits)
         self._element_class = np.repeat(self._class, trails.lengths)
         credited = np.zeros(len(trails.touch), np.bool_)
         for share in shares.values():
@@ -175,10 +191,11 @@ class Report:
             credit = self._credit(self._shares[yardstick.name], size)
             for i in self._sorted:
                 place = self.places[i]
-                sales, leads, good, new = credit.counts[KINDS * i : KINDS * (i + 1)]
+                sales, leads, good, new, waiting = credit.counts[KINDS * i : KINDS * (i + 1)]
                 sums = Sums(
-                    leads=leads + good,
+                    leads=leads + good + waiting,
                     good_leads=good,
+                    open_leads=waiting,
                     conversions=sales + new,
                     value=credit.value[i],
                     sales_value=credit.sales_value[i],
@@ -251,10 +268,11 @@ def sums_of(kinds: Ints, value: Ints) -> Sums:
     kinds : (c,) int64, see `classes_of`
     value : (c,) int64, minor units
     """
-    sales, leads, good, new = np.bincount(kinds, minlength=KINDS).tolist()
+    sales, leads, good, new, waiting = np.bincount(kinds, minlength=KINDS).tolist()
     return Sums(
-        leads=Fraction(leads + good),
+        leads=Fraction(leads + good + waiting),
         good_leads=Fraction(good),
+        open_leads=Fraction(waiting),
         conversions=Fraction(sales + new),
         value=total(value),
         sales_value=total(value[is_sale(kinds)]),
@@ -275,18 +293,14 @@ def is_other_cost(ground: Ground) -> Flags:
     return other & (rows >= len(ground.tables.spend))
 
 
-def classes_of(ground: Ground, trails: Trails, new: Flags) -> Ints:
-    """(c,) int64 per trail: sale, lead, good lead or a person's first sale.
-
-    Parameters
-    ----------
-    new : (conversions,) bool, first counted sales of their persons
-    """
+def classes_of(ground: Ground, trails: Trails, traits: Traits) -> Ints:
+    """(c,) int64 per trail: sale, lead, good lead, a person's first sale, or a lead that may still become good."""
     conversions = ground.conversions
     of_goal = np.array([g.kind != "lead" for g in ground.goals], np.bool_)
     rows = trails.conversion
     sale = of_goal[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
-    return np.where(sale, np.where(new[rows], NEW_SALE, SALE), np.where(conversions.good[rows], GOOD_LEAD, LEAD))
+    leads = np.where(traits.good[rows], GOOD_LEAD, np.where(traits.open[rows], OPEN_LEAD, LEAD))
+    return np.where(sale, np.where(traits.new[rows], NEW_SALE, SALE), leads)
 
 
 def _bucket(key: tuple[int, ...]) -> str:
@@ -300,6 +314,7 @@ def _with_conversions(sums: Sums, more: Sums) -> Sums:
         sums,
         leads=sums.leads + more.leads,
         good_leads=sums.good_leads + more.good_leads,
+        open_leads=sums.open_leads + more.open_leads,
         conversions=sums.conversions + more.conversions,
         value=sums.value + more.value,
         sales_value=sums.sales_value + more.sales_value,

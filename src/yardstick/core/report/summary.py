@@ -84,7 +84,7 @@ def _part(result: Result, which: Flags) -> Part:
     leads = kinds[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
     return Part(
         int(leads.sum()),
-        int((leads & conversions.good[rows]).sum()),
+        int((leads & result.traits.good[rows]).sum()),
         int((~leads).sum()),
         total(conversions.value[rows]),
     )

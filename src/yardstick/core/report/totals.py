@@ -64,7 +64,7 @@ def totals(result: Result, shown: Shown) -> Mapping[str, tuple[Sums, Figures]]:
     shown : what is to be added up
     """
     ground, trails = result.ground, result.trails
-    classes = classes_of(ground, trails, result.new_customers)
+    classes = classes_of(ground, trails, result.traits)
     of_element = np.repeat(classes, trails.lengths)
     alone = sums_of(classes[shown.empty], ground.conversions.value[trails.conversion[shown.empty]])
     claimed = ground.costs.claimed_conversions
@@ -84,11 +84,12 @@ def totals(result: Result, shown: Shown) -> Mapping[str, tuple[Sums, Figures]]:
     for name, share in result.shares.items():
         mine = shown.elements[share.element]
         kinds, worth = of_element[share.element[mine]], share.worth[mine]
-        sales, leads, good, new = part_sums(kinds, share.part[mine], KINDS)
+        sales, leads, good, new, waiting = part_sums(kinds, share.part[mine], KINDS)
         sums = replace(
             fixed,
-            leads=leads + good + alone.leads,
+            leads=leads + good + waiting + alone.leads,
             good_leads=good + alone.good_leads,
+            open_leads=waiting + alone.open_leads,
             conversions=sales + new + alone.conversions,
             value=total(worth) + alone.value,
             sales_value=total(worth[is_sale(kinds)]) + alone.sales_value,
@@ -111,7 +112,7 @@ def linear_counts(result: Result) -> dict[tuple[str, tuple[str, ...]], Evenly]:
     trails, size = result.trails, len(result.places)
     part = apportion_evenly(np.full(len(trails.lengths), WHOLE), trails.offsets)
     placed = np.flatnonzero(result.element_place >= 0)
-    kinds = np.repeat(classes_of(result.ground, trails, result.new_customers), trails.lengths)[placed]
+    kinds = np.repeat(classes_of(result.ground, trails, result.traits), trails.lengths)[placed]
     counts = part_sums(result.element_place[placed] * 2 + ~is_sale(kinds), part[placed], size * 2)
     return {
         (place.bucket, place.shown): Evenly(counts[2 * i], counts[2 * i + 1]) for i, place in enumerate(result.places)
@@ -130,7 +131,7 @@ def ads_by_place(result: Result) -> dict[tuple[str, tuple[str, ...]], dict[str, 
     """By (bucket, values) and yardstick what the ads alone earned (R23): what may be set against their spend in rows by
     anything but the campaign."""
     wanted, size = ads_in(result).elements & (result.element_place >= 0), len(result.places)
-    kinds = np.repeat(classes_of(result.ground, result.trails, result.new_customers), result.trails.lengths)
+    kinds = np.repeat(classes_of(result.ground, result.trails, result.traits), result.trails.lengths)
     out: dict[tuple[str, tuple[str, ...]], dict[str, Ads]] = {(p.bucket, p.shown): {} for p in result.places}
     for name, share in result.shares.items():
         mine = wanted[share.element]

@@ -11,15 +11,15 @@ from ..base.days import DAY_US, days_within
 from ..base.notes import Finding, Rejected
 from ..base.tables import Tables
 from ..credit.credit import Shares, share_credit
-from ..plan.plan import Plan, Reporting, Windows
+from ..plan.plan import Plan, Reporting, Trailing, Windows
 from ..reading.captured import captured_for
-from ..trails.goals import count_once, first_sales, previous_counted
+from ..trails.goals import count_once, first_sales, goodness, previous_counted
 from ..trails.trails import Trails, cut_at, fill_empty, lay_trails, yield_to_others
 from .breakdown import check_fields, hide, lay_axis, part_empty
 from .filters import Filter, Kept, keep
 from .fingerprint import fingerprint_of
 from .ground import Ground, lay_ground
-from .report import Place, Report, Row
+from .report import Place, Report, Row, Traits
 
 
 @dataclass(frozen=True)
@@ -32,7 +32,7 @@ class Result:
     rows : the report, yardstick by yardstick
     shares : per yardstick name, the credit of every trail element
     trails : the trails of the counted conversions in the report range
-    new_customers : (conversions,) bool, first counted sales of their persons in all the data (R23)
+    traits : what conversions count as
     where, kept : the filters, and what they leave in the report; None without any
     places : the rows' places; `element_place`, `touch_place`, `spend_place` say which place each of them stands in
         (-1 = none), so that every figure can be traced
@@ -55,7 +55,7 @@ class Result:
     spend_rows: Flags
     touch_in_range: Flags
     kept: Kept | None
-    new_customers: Flags
+    traits: Traits
     findings: list[Finding]
     rejected: list[Rejected]
     agreement: dict[str, int]
@@ -103,7 +103,7 @@ def weigh(
     """
     check_fields(by, plan.reading)
     ground = ground or lay_ground(tables, plan.reading, plan.trailing, plan.costing, plan.money)
-    trails, agreement, new = _shown_trails(ground, plan.windows, plan.reporting)
+    trails, agreement, traits = _shown_trails(ground, plan.windows, plan.reporting, plan.trailing)
     conversions = ground.conversions
     value, at = conversions.value[trails.conversion], conversions.at[trails.conversion]
     shares = share_credit(trails, value, at, ground.touches, plan.crediting)
@@ -117,7 +117,7 @@ def weigh(
     ]
     axes[0] = part_empty(axes[0], ground, trails)
     kept = keep(where, ground, trails, in_range, spend_rows, plan.reading) if where else None
-    report = Report(ground, plan, by, trails, shares, axes, in_range, spend_rows, new, kept)
+    report = Report(ground, plan, by, trails, shares, axes, in_range, spend_rows, traits, kept)
     return Result(
         plan=plan,
         by=by,
@@ -136,7 +136,7 @@ def weigh(
         spend_rows=spend_rows,
         touch_in_range=in_range,
         kept=kept,
-        new_customers=new,
+        traits=traits,
         findings=list(ground.findings),
         rejected=list(ground.rejected),
         agreement=agreement,
@@ -157,9 +157,11 @@ def _look_back(ground: Ground, windows: Windows) -> Ints:
     return np.array(per_goal, np.int64).reshape(-1, 3)[ground.conversions.version]
 
 
-def _shown_trails(ground: Ground, windows: Windows, reporting: Reporting) -> tuple[Trails, dict[str, int], Flags]:
+def _shown_trails(
+    ground: Ground, windows: Windows, reporting: Reporting, trailing: Trailing
+) -> tuple[Trails, dict[str, int], Traits]:
     """Trails of the counted conversions in the report range (R8, R10-R13), how captured sets agree with visits, and
-    which conversions are first sales (R23)."""
+    what the conversions count as (R10, R23)."""
     conversions = ground.conversions
     no_cut = np.full(len(conversions), NO_INSTANT, np.int64)
     shown = conversions.eligible & days_within(conversions.day, reporting.report_from, reporting.report_to)
@@ -174,7 +176,16 @@ def _shown_trails(ground: Ground, windows: Windows, reporting: Reporting) -> tup
             last_touch[every.conversion[filled]] = every.touch[every.offsets[1:][filled] - 1]
         counted = count_once(conversions, ground.goals, last_touch)
     after = previous_counted(conversions, counted) if windows.cut_at_previous else no_cut
-    return *_trails_of(shown & counted, ground, windows, after), first_sales(conversions, counted, ground.goals)
+    seen = ground.roles.day[: ground.roles.visits][~ground.quarantine.visits]
+    good, waiting = goodness(
+        conversions,
+        counted,
+        ground.goals,
+        lambda name: trailing.versions_of(name)[0].kind,
+        int(seen.max()) if len(seen) else None,
+    )
+    traits = Traits(first_sales(conversions, counted, ground.goals), good, waiting)
+    return *_trails_of(shown & counted, ground, windows, after), traits
 
 
 def _trails_of(chosen: Flags, ground: Ground, windows: Windows, after: Ints) -> tuple[Trails, dict[str, int]]:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -12,11 +13,12 @@ import numpy as np
 import numpy.typing as npt
 
 from ..base.columns import Amounts, Flags, Ints, Text
-from ..base.days import day_number
+from ..base.days import DAY_US, day_number
 from ..base.money import RateTable, to_home
 from ..base.tables import Table
 from ..plan.plan import Trailing
 from ..plan.records import Goal
+from .trails import first_at_or_after
 
 
 def decimal_units(value: Decimal) -> tuple[int, int]:
@@ -40,7 +42,7 @@ class Conversions:
     version : (c,) int64, which version of its goal reads it, index into the goals of the ground
     person, at, day : (c,) int64; day in the workspace's zone
     value : (c,) int64, minor units of the home currency
-    good : (c,) bool, lead rows marked as good, or in a stage that their goal calls good
+    good : (c,) bool, records that say they are good: marked so, in a stage that their goal calls good, or by their word
     eligible : (c,) bool, not cancelled, test, quarantined or rejected
     names_lead : (c,) int64, row of the lead whose captured sets may serve (R8), -1 if none
     """
@@ -62,14 +64,17 @@ class Conversions:
         return len(self.row)
 
 
-def conversion_values(
-    table: Table, goals: Sequence[Goal], goal_code: Ints, days: Ints, rates: RateTable, home: str, minor_digits: int
-) -> tuple[Ints, Ints]:
-    """What each conversion row is worth in the home currency (R10, R17, R20).
+def record_values(
+    table: Table, total: Amounts, refunded: Amounts, goals: Sequence[Goal], goal_code: Ints, days: Ints,
+    rates: RateTable, home: str, minor_digits: int,
+) -> tuple[Ints, Ints]:  # fmt: skip
+    """What each row of leads or conversions is worth in the home currency (R10, R17, R20).
 
     Parameters
     ----------
-    table : conversions
+    table : leads or conversions
+    total : (n,) what each is said to be worth now, in its own currency
+    refunded : (n,) what was given back of it, not negative
     goals : goals by code
     goal_code : (n,) int64, index into `goals`
     days : (n,) int64, report day of each row
@@ -80,20 +85,21 @@ def conversion_values(
     minor : (n,) int64: total - refunded, under `net` also - tax - shipping, floored at 0 once at the end
     refused : (n,) int64, why a row has to be rejected (see `money.to_home`)
     """
-    total, refunded = table.amounts("total"), table.amounts("refunded")
-    tax, shipping = table.amounts("tax"), table.amounts("shipping")
-    decimals = max(total.decimals, refunded.decimals, tax.decimals, shipping.decimals)
-    net = (
-        np.array([goal.value == "net" for goal in goals], np.bool_)[goal_code] if len(table) else np.empty(0, np.bool_)
+    n = len(table)
+    tax, shipping = (
+        table.amounts(name) if name in table.columns else Amounts.unknown(n) for name in ("tax", "shipping")
     )
+    currency = table.text("currency") if "currency" in table.columns else Text.blank(n)
+    decimals = max(total.decimals, refunded.decimals, tax.decimals, shipping.decimals)
+    net = np.array([goal.value == "net" for goal in goals], np.bool_)[goal_code] if n else np.empty(0, np.bool_)
     whole, less, gone, sent = (_roomy(column.at(decimals)) for column in (total, refunded, tax, shipping))
     worth = whole - less - np.where(net, gone + sent, 0)
     worth = np.where(total.known & (worth > 0), worth, 0)
     exact = Amounts(worth, decimals, total.known)
-    minor, refused = to_home(exact, table.text("currency"), days, rates, home, minor_digits)
+    minor, refused = to_home(exact, currency, days, rates, home, minor_digits)
     own, own_refused = own_values(goals, goal_code, days, rates, home, minor_digits)
     fixed = np.array([goal.fixed_value is not None for goal in goals], np.bool_)
-    if len(table):
+    if n:
         said = total.known & ~fixed[goal_code]
         minor = np.where(said, minor, own)
         refused = np.where(said, refused, own_refused)
@@ -114,7 +120,7 @@ def own_values(
 
     Parameters
     ----------
-    goals, goal_code, days, rates, home, minor_digits : see `conversion_values`
+    goals, goal_code, days, rates, home, minor_digits : see `record_values`
 
     Returns
     -------
@@ -232,3 +238,55 @@ def first_sales(conversions: Conversions, counted: Flags, goals: Sequence[Goal])
     first = np.zeros(len(conversions), np.bool_)
     first[order[np.unique(conversions.person[order], return_index=True)[1]]] = True
     return first
+
+
+def goodness(
+    conversions: Conversions,
+    counted: Flags,
+    goals: Sequence[Goal],
+    kind_of: Callable[[str], str],
+    last_visit: int | None,
+) -> tuple[Flags, Flags]:
+    """Which conversions are good leads, and of which leads that is not known yet (R10).
+
+    Parameters
+    ----------
+    counted : (c,) bool, see `count_once`
+    goals : the versions that `conversions.version` names
+    kind_of : the kind of a goal, by its name
+    last_visit : the last day with a visit that counts, None if there is none
+
+    Returns
+    -------
+    good, open : (c,) bool
+
+    Notes
+    -----
+    A later conversion makes a lead good from the lead's own instant to so many days of 24 hours after it, both ends
+    included. While the lead's day and those days reach beyond the end of the data, its goodness is not known.
+    """
+    good, waiting = conversions.good.copy(), np.zeros(len(conversions), np.bool_)
+    lead = np.array([goal.kind == "lead" for goal in goals], np.bool_)
+    for number, goal in enumerate(goals):
+        mine = np.flatnonzero((conversions.version == number) & ~good)
+        if not goal.good_goal or goal.kind != "lead" or not len(mine):
+            continue
+        wanted = conversions.goal.test(lambda name, want=goal.good_goal: name == want)  # type: ignore[misc]
+        later = np.flatnonzero(counted & wanted)
+        later = later[np.lexsort((conversions.at[later], conversions.person[later]))]
+        person, at = conversions.person[later], conversions.at[later]
+        low = np.searchsorted(person, conversions.person[mine], side="left")
+        high = np.searchsorted(person, conversions.person[mine], side="right")
+        begin = conversions.at[mine]
+        first = first_at_or_after(at, low, high, begin)
+        follows = first < high
+        within = begin + int(goal.good_days * DAY_US)
+        follows[follows] = at[first[follows]] <= within[follows]
+        good[mine[follows]] = True
+        of_kind = counted & (lead[conversions.version] == (kind_of(goal.good_goal) == "lead"))
+        ends = [int(conversions.day[of_kind].max())] if of_kind.any() else []
+        ends += [last_visit] if last_visit is not None else []
+        rest = mine[~follows]
+        until = conversions.day[rest] + math.ceil(goal.good_days)
+        waiting[rest] = until > min(ends) if len(ends) == 2 else True
+    return good, waiting

@@ -1,0 +1,115 @@
+"""Test records (R9): rows that are kept out of every figure, by their own word, by a rule, or by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from decimal import Decimal, InvalidOperation
+
+import numpy as np
+
+from ..base.columns import Flags, Text
+from ..base.conditions import condition
+from ..base.errors import SettingsError
+from ..base.tables import ROW_ID, Table
+from ..base.words import fold
+from ..plan.plan import Reading
+from ..plan.records import QuarantineRule
+
+TEXTS = ("email", "name", "form", "lead_id", "conversion_id", "product")
+FIELDS = (*TEXTS, "email_host", "value")
+"""What rules look at, besides `parameter:NAME`."""
+PARAMETER = "parameter:"
+Parameters = Callable[[str], Text]
+"""From the folded name of a parameter to what each row's address says of it."""
+
+
+def check_quarantine(rules: Sequence[QuarantineRule]) -> None:
+    """See that every rule can be applied.
+
+    Raises
+    ------
+    SettingsError
+        If one names an unknown field or operator, or holds it against the wrong number of values.
+    """
+    for number, rule in enumerate(rules, 1):
+        where = f"quarantine rule {number}"
+        for stated in rule.when:
+            if _field(stated.field) not in FIELDS and not _field(stated.field).removeprefix(PARAMETER).strip():
+                raise SettingsError(_unknown(where, stated.field))
+            if _field(stated.field) not in FIELDS and not _field(stated.field).startswith(PARAMETER):
+                raise SettingsError(_unknown(where, stated.field))
+            condition(where, stated.op, stated.values, _clean(_field(stated.field)))
+
+
+def quarantined(
+    table: Table, said: Flags, reading: Reading, parameters: Mapping[str, tuple[Text, Flags]] | None = None
+) -> Flags:
+    """Rows that are test records.
+
+    Parameters
+    ----------
+    table : visits, leads or conversions
+    said : (n,) bool, rows that say so themselves
+    reading : rules, and what was decided by hand, which goes before everything else
+    parameters : of visits, by folded name: (value per row, rows whose address has it)
+
+    Notes
+    -----
+    A rule on a field that the table does not have does not apply to its rows.
+    """
+    out = said.copy()
+    for number, rule in enumerate(reading.quarantine, 1):
+        fits = np.ones(len(table), np.bool_)
+        for stated in rule.when:
+            name = _field(stated.field)
+            test = condition(f"quarantine rule {number}", stated.op, stated.values, _clean(name))
+            if name.startswith(PARAMETER):
+                if parameters is None:
+                    break
+                value, there = parameters[name.removeprefix(PARAMETER)]
+                fits &= np.where(there, value.test(test), test(None))
+            elif (column := _column(table, name)) is not None:
+                fits &= column.test(lambda text, test=test: test(text or None))  # type: ignore[misc]
+            else:
+                break
+        else:
+            out |= fits
+    ids = table.text(ROW_ID[table.name])
+    for state in reading.records:
+        if state.table == table.name:
+            mine = ids.test(lambda text, want=state.id: text.strip() == want)  # type: ignore[misc]
+            out[mine] = state.state == "quarantined"
+    return out
+
+
+def _field(text: str) -> str:
+    kind, colon, name = text.partition(":")
+    return f"{fold(kind)}:{fold(name)}" if colon else fold(text).replace(" ", "_")
+
+
+def _unknown(where: str, field: str) -> str:
+    return f"{where}: unknown field {field!r}; fields are {', '.join(FIELDS)} and parameter:NAME"
+
+
+def _clean(field: str) -> Callable[[str], str]:
+    return _number if field == "value" else fold
+
+
+def _number(text: str) -> str:
+    """A decimal in the one way it is written, so that 0.010 is 0.01."""
+    try:
+        return format(Decimal(text.strip()).normalize(), "f")
+    except InvalidOperation:
+        return text.strip()
+
+
+def _column(table: Table, field: str) -> Text | None:
+    if field == "email_host":
+        return table.text("email").map(lambda text: text.rpartition("@")[2]) if "email" in table.columns else None
+    if field == "value":
+        if "total" not in table.columns:
+            return None
+        total = table.amounts("total")
+        known = zip(total.units.tolist(), total.known.tolist(), strict=True)
+        return Text.of([format(Decimal(u).scaleb(-total.decimals), "f") if there else "" for u, there in known])
+    return table.text(field) if field in table.columns else None

@@ -1,0 +1,88 @@
+"""Refunds (R10): what was given back of each order, by its own cell and by rows of `refunds`."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..base.columns import Amounts, narrow
+from ..base.notes import Finding, Rejected
+from ..base.tables import Table
+from .standing import rows_that_stand
+
+
+@dataclass(frozen=True)
+class Refunded:
+    """What was given back of each order, and what was noticed.
+
+    Attributes
+    ----------
+    amount : (n,) per row of conversions, in its currency, not negative
+    """
+
+    amount: Amounts
+    rejected: tuple[Rejected, ...]
+    findings: tuple[Finding, ...]
+
+
+def refunded_of(sales: Table, refunds: Table, home: str) -> Refunded:
+    """What was given back of each order.
+
+    Parameters
+    ----------
+    sales, refunds : tables; a refund is in its order's currency, another is rejected
+    home : home currency, which an empty one is
+
+    Notes
+    -----
+    An amount below 0 is read without its sign, with a finding.
+    """
+    own = sales.amounts("refunded")
+    findings = _negative(sales, own, "conversion_id", "refunded")
+    if not len(refunds):
+        return Refunded(_without_sign(own), (), tuple(findings))
+    ids = sales.text("conversion_id").trimmed()
+    code = {value: at for at, value in enumerate(ids.values)}
+    currency = {at: sales.text("currency")[row] or home for row, at in enumerate(ids.codes.tolist())}
+    names, said = refunds.text("conversion_id"), refunds.text("currency")
+    order = np.array([code.get(value.strip(), -1) for value in names.values], np.int64)[names.codes]
+    order = np.array([at if at in currency else -1 for at in order.tolist()], np.int64)
+    other = np.array(
+        [at >= 0 and (said[row] or currency[at]) != currency[at] for row, at in enumerate(order.tolist())], np.bool_
+    )
+    rejected = []
+    for row in np.flatnonzero(other).tolist():
+        reason = f"the order is in {currency[int(order[row])]}: state the refund in that currency"
+        where = (refunds.file[row], int(refunds.line[row]))
+        rejected.append(Rejected("refunds", *where, "currency", said[row], reason))
+    standing = rows_that_stand(refunds, other)
+    findings += standing.findings
+    amount = refunds.amounts("amount")
+    decimals = max(own.decimals, amount.decimals)
+    sums = [0] * len(ids.values)
+    units = amount.at(decimals)
+    stands = standing.rows[~other[standing.rows]]
+    for row in stands.tolist():
+        if order[row] >= 0:
+            sums[int(order[row])] += abs(int(units[row]))
+        else:
+            findings.append(_finding("refund_of_unknown_order", refunds, row, "refund_id", "conversion_id", names[row]))
+    kept = refunds.take(stands)
+    findings += _negative(kept, kept.amounts("amount"), "refund_id", "amount")
+    given = [abs(int(u)) + sums[c] for u, c in zip(own.at(decimals).tolist(), ids.codes.tolist(), strict=True)]
+    return Refunded(Amounts(narrow(given), decimals, np.ones(len(given), np.bool_)), tuple(rejected), tuple(findings))
+
+
+def _without_sign(amounts: Amounts) -> Amounts:
+    return Amounts(abs(amounts.units), amounts.decimals, amounts.known) if len(amounts) else amounts
+
+
+def _negative(table: Table, amounts: Amounts, name: str, column: str) -> list[Finding]:
+    below = np.flatnonzero((amounts.units < 0).astype(np.bool_)) if len(amounts) else np.empty(0, np.int64)
+    return [_finding("negative_refund", table, row, name, column, "") for row in below.tolist()]
+
+
+def _finding(code: str, table: Table, row: int, name: str, column: str, value: str) -> Finding:
+    where = (table.file[row], int(table.line[row]))
+    return Finding(code, "warning", table.name, table.text(name)[row].strip(), column, value, None, "", *where)
