@@ -158,6 +158,30 @@ def test_the_clock_change_and_the_missing_day_show(worlds):
     assert sources["Ostrel o-main"].other_zone
 
 
+def test_a_week_at_two_levels_counts_once_with_what_only_the_campaign_has_and_a_credit_note_counts(worlds):
+    clean, troubled, ledger, _ = worlds
+
+    def spent(weighed, first, last):
+        rows = [
+            r for r in weighed.world.spend if first <= r["day"] <= last and r["platform"] in ("Quorrin", "Tarvolin")
+        ]
+        names = {r["campaign"] for r in rows}
+        by_day = weighed.by("day", "campaign").rows
+        plain = {c.name: c.plain_name or c.name for c in weighed.settings.campaigns}
+        shown = {plain.get(name, name) for name in names}
+        return sum(
+            r.sums.spend or 0
+            for r in by_day
+            if r.yardstick == "linear" and first <= r.by[0] <= last and r.by[1] in shown
+        )
+
+    more = spent(troubled, "2026-05-04", "2026-05-10") - spent(clean, "2026-05-04", "2026-05-10")
+    assert more == ledger["several_levels"].money * 100 > 0
+    back = spent(clean, "2026-05-20", "2026-05-20") - spent(troubled, "2026-05-20", "2026-05-20")
+    assert 4_000 < back < 6_500  # 5,000 JPY at about 0.0102
+    assert troubled.findings["several_levels"] == 0
+
+
 def test_platforms_claim_more_and_less_than_the_books_say(worlds):
     _, troubled, _, _ = worlds
     claimed, credited = Counter(), Counter()

@@ -65,6 +65,8 @@ def make_troubled_world(clean: World, seed: int = SEED) -> tuple[World, list[Tro
         maker.over_claim,
         maker.under_claim,
         maker.two_legends,
+        maker.several_levels,
+        maker.credit_note,
         maker.three_currencies,
     ):
         step()
@@ -236,6 +238,25 @@ class _Troubles:
         )
         story = "From May 2026 Ostrel's links carry what is advertised in the term, where the ad group stood before."
         self._note("two_legends", "visits", _ids(rows, "visit_id"), money, story, "NZD")
+
+    def several_levels(self) -> None:
+        """A week that came twice: once by ad group, once by campaign, which reports a little more."""
+        week = [r for r in self._world.spend if r["platform"] == "Quorrin" and "2026-05-04" <= r["day"] <= "2026-05-10"]
+        beyond = Decimal("1.50")
+        for row in week:
+            cost = Decimal(row["cost"]) + beyond
+            self._world.spend.append(row | {"ad_group": "", "placement": "", "cost": str(cost)})
+        story = "Quorrin's export of one week held campaigns beside their groups, with 1.50 a day that no group has."
+        self._note("several_levels", "spend", [spend_id(r) for r in week], beyond * len(week), story)
+
+    def credit_note(self) -> None:
+        """Money that a platform gave back."""
+        row = next(r for r in self._world.spend if r["platform"] == "Tarvolin" and r["day"] == "2026-05-20")
+        none = dict.fromkeys(("impressions", "clicks", "claimed_conversions", "claimed_value"), "0")
+        self._world.spend.append(row | none | {"cost": "-5000"})
+        self._note(
+            "credit_note", "spend", [spend_id(row)], Decimal(5000), "Tarvolin gave back what bots had clicked.", "JPY"
+        )
 
     def three_currencies(self) -> None:
         """Spend comes in three currencies; nothing is changed, but nobody may add them up as they are."""
