@@ -578,8 +578,10 @@ def weigh_plainly(tables, s, by):
             bought.add(conv["person"])
         after = previous.get((conv["person"], conv["goal"])) if s["cut_at_previous"] else None
         previous[conv["person"], conv["goal"]] = conv["at"]
-        if in_range(day(conv["at"])):
-            trails.append((conv, trail(conv, after)))
+        found = trail(conv, after)
+        # Under `touch` a credit stands on its touch's day, a conversion without a trail on its own.
+        if in_range(day(conv["at"])) or (s["basis"] == "touch" and found):
+            trails.append((conv, found))
 
     # Shares
     def state(t, of):
@@ -624,17 +626,19 @@ def weigh_plainly(tables, s, by):
             exact = shares(rule, ts, [conv["at"] - t["at"] for t in ts])
             units = shares_in_units(conv["value"], exact)
             share = [Fraction(p, 2**60) for p in shares_in_units(2**60, exact)]
-            credits[name, conv["table"], conv["id"]] = [
-                (t["id"], x, u) for t, x, u in zip(ts, share, units, strict=True) if x
-            ]
-            parts[name] += [(conv, t, x, u) for t, x, u in zip(ts, share, units, strict=True) if x]
+            given = [(t, x, u) for t, x, u in zip(ts, share, units, strict=True) if x]
+            if s["basis"] == "touch":
+                given = [(t, x, u) for t, x, u in given if in_range(day(t["at"]))]
+            if given:
+                credits[name, conv["table"], conv["id"]] = [(t["id"], x, u) for t, x, u in given]
+            parts[name] += [(conv, t, x, u) for t, x, u in given]
 
     # Breakdown
     def key(field, conv, t):
         if field == "goal":
             return conv["goal"]
         if field == "day":
-            return day(conv["at"]) if conv else t["day"]
+            return day(conv["at"]) if conv and s["basis"] == "conversion" else day(t["at"])
         return (fold if field == "channel" else same)(t["c"].get(field, ""))
 
     shown_touches = [t for t in touches if in_range(t["day"])]

@@ -1908,13 +1908,16 @@ export interface components {
         };
         /**
          * TieLine
-         * @description Booked = named + untagged + no value + no trail; invoiced = matched + unmatched; quarantined stands outside.
+         * @description Booked = named + untagged + no value + no trail + outside; invoiced = matched + unmatched; quarantined stands
+         *     outside of all.
          *
          *     Attributes
          *     ----------
          *     booked, no_trail : counted conversions of the report range, and those without any touch
          *     named, untagged, no_value : per yardstick, value credited to campaigns, to touches without any tag, and to tagged
          *         touches without a campaign (R12), minor units
+         *     outside : per yardstick, under the touch basis (R22) the value whose touch, or conversion without a trail, is
+         *         outside the range; booked are all counted conversions then
          *     invoiced, matched, unmatched : spend of the range, minor units; matched has touches or credit of its campaign
          *     quarantined_records, quarantined_value : test records and what they say they are worth
          */
@@ -1931,6 +1934,10 @@ export interface components {
             };
             /** No Value */
             no_value: {
+                [key: string]: number;
+            };
+            /** Outside */
+            outside: {
                 [key: string]: number;
             };
             /** Invoiced */

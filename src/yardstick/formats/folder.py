@@ -123,6 +123,7 @@ def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
             "named_value": {name: money(v, digits) for name, v in ties.named.items()},
             "untagged_value": {name: money(v, digits) for name, v in ties.untagged.items()},
             "no_value_value": {name: money(v, digits) for name, v in ties.no_value.items()},
+            "outside_value": {name: money(v, digits) for name, v in ties.outside.items()},
             "invoiced": money(ties.invoiced, digits),
             "matched": money(ties.matched, digits),
             "unmatched": money(ties.unmatched, digits),

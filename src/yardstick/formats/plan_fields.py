@@ -75,6 +75,7 @@ _GENERAL_SAID = {
     "session_gap_minutes": ("A pause longer than this begins a new touch; 0 makes every visit one.", "30"),
     "direct": ("keep: direct touches earn credit; yield: only where there is no other touch.", "keep"),
     "views": ("keep: views and watches earn credit; yield: only where there is no click.", "keep"),
+    "date_basis": ("Whose day the range selects: of the conversion, or of the touch that earns credit.", "conversion"),
     "cut_at_previous": ("Touches before a person's previous conversion of the goal earn nothing.", "false"),
     "fold": ("Spellings that differ only in case and spaces are one value.", "true"),
     "click_marks": ("Parameters in which ad platforms put the mark of a click, one a line.", "ckid"),
@@ -95,7 +96,7 @@ _GENERAL_SAID = {
     "value_case": ("lower: a tag with a capital letter is a finding.", "lower"),
     "value_spaces": ("none: a tag with a space is a finding; a hyphen mends it.", "none"),
 }
-"""Every setting of `GENERAL` but the date basis, of which only one is built."""
+"""Every setting of `GENERAL`."""
 
 
 def _role(name: str) -> PlanField:

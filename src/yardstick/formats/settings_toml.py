@@ -161,8 +161,6 @@ def _said(error: Any) -> str:
 
 
 def _name_what_is_not_built(data: dict[str, Any], file: str) -> None:
-    if data.get("date_basis") == "touch":
-        raise SettingsError(f'{file}: date_basis: the touch basis (R22) is not built yet: use "conversion"')
     for entry in data.get("yardstick") or []:
         rule = entry.get("rule") if isinstance(entry, dict) else None
         if rule in KNOWN_RULES and rule not in BUILT_RULES:

@@ -46,21 +46,21 @@ def _one(result: Result, number: int) -> Iterator[str]:
     worth = f"{money(int(conversions.value[number]), digits)} {result.plan.money.home_currency}"
     at = instant_text(int(conversions.at[number]))
     yield f"{conversions.id[number]} ({table}, goal {conversions.goal[number]}): {worth} at {at}"
-    trail = np.flatnonzero(result.trails.conversion == number)
+    trail = np.flatnonzero(result.whole.conversion == number)
     if not len(trail):
         yield f"It is in no figure: {_why_not(result, number)}."
         return
-    first, last = (int(edge) for edge in result.trails.offsets[trail[0] : trail[0] + 2])
+    first, last = (int(edge) for edge in result.whole.offsets[trail[0] : trail[0] + 2])
     if first == last:
         yield "It has no touch: it stands in no trail, under every yardstick."
         return
     titles = ["", "touch", "at", "campaign", "source", "medium", "channel"]
     yield from in_columns([titles, *_touches(result, first, last)])
     yield ""
-    header, rows = ["", *result.shares], []
+    header, rows = ["", *result.whole_shares], []
     for element in range(first, last):
         row = [str(element - first + 1)]
-        for share in result.shares.values():
+        for share in result.whole_shares.values():
             part = int(share.parts[element])
             said = f"{credit(Fraction(part, int(WHOLE)))} = {money(int(share.value[element]), digits)}"
             row.append(said if part else "-")
@@ -71,7 +71,7 @@ def _one(result: Result, number: int) -> Iterator[str]:
 def _touches(result: Result, first: int, last: int) -> Iterator[list[str]]:
     touches, ids = result.ground.touches, result.ground.tables.visits.text("visit_id")
     for element in range(first, last):
-        touch = int(result.trails.touch[element])
+        touch = int(result.whole.touch[element])
         visit = ids[int(touches.visit[touch])] if touch < touches.count else "(captured)"
         fields = (touches.fields[name] for name in ("campaign", "source", "medium", "channel"))
         said = [labels.shown[int(labels.codes[touch])] or "-" for labels in fields]

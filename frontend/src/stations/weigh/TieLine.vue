@@ -8,6 +8,11 @@ defineEmits<{ open: [part: string] }>()
 
 const show = (minor: number) => moneyWithUnit(minor, props.board.minor_digits, props.board.currency)
 const ties = computed(() => props.board.ties)
+/** Only where credit stands on the touch's day: what stands on days that are not shown. */
+const outside = computed(() => {
+  const value = ties.value.outside[props.board.yardstick] ?? 0
+  return value ? [{ part: 'outside', label: 'touches outside the range', value, before: '+' }] : []
+})
 const books = computed(() => [
   { part: 'booked', label: 'Booked', value: ties.value.booked.value, before: '' },
   { part: 'named', label: 'named', value: ties.value.named[props.board.yardstick] ?? 0, before: '=' },
@@ -24,6 +29,7 @@ const books = computed(() => [
     before: '+',
   },
   { part: 'no_trail', label: 'no trail', value: ties.value.no_trail.value, before: '+' },
+  ...outside.value,
 ])
 const spend = computed(() => [
   { part: 'invoiced', label: 'Invoiced', value: ties.value.invoiced, before: '' },

@@ -31,6 +31,7 @@ const PARTS: Record<string, string> = {
   untagged: 'Value credited to untagged touches',
   no_value: 'Value credited to tagged touches without a campaign',
   no_trail: 'Conversions without any touch',
+  outside: 'Value whose touch is outside the range',
   invoiced: 'Spend invoiced',
   matched: 'Spend that met touches or credit',
   unmatched: 'Spend that met none',

@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..base.columns import Ints, Text
+from ..base.columns import Flags, Ints, Text
 from ..plan.plan import Crediting
 from ..plan.records import Yardstick
 from ..trails.trails import Trails
@@ -33,6 +33,11 @@ class Shares:
     element: Ints
     part: Ints
     worth: Ints
+
+    def only(self, elements: Flags) -> Shares:
+        """The credit of some trail elements alone."""
+        mine = elements[self.element]
+        return Shares(self.size, self.element[mine], self.part[mine], self.worth[mine])
 
     @cached_property
     def parts(self) -> Ints:

@@ -30,6 +30,8 @@ NAMED, UNTAGGED, NO_VALUE, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKE
     "undivided",
     "left_out",
 )
+CONVERSION, TOUCH = "conversion", "touch"
+"""Date bases (R22): whose day a credit stands on."""
 CONVERSION_FIELDS = ("goal", "product")
 """Fields that a conversion carries and a touch does not."""
 
@@ -98,7 +100,9 @@ class Axis:
     trails: Ints | None = None
 
 
-def lay_axis(name: str, ground: Ground, trails: Trails, in_range: Flags, spend_rows: Flags) -> Axis:
+def lay_axis(
+    name: str, ground: Ground, trails: Trails, in_range: Flags, spend_rows: Flags, basis: str = CONVERSION
+) -> Axis:
     """Put one field under a report.
 
     Parameters
@@ -107,9 +111,10 @@ def lay_axis(name: str, ground: Ground, trails: Trails, in_range: Flags, spend_r
     ground, trails : the data and the trails shown
     in_range : (n_touches,) bool, touches whose day is in the report range
     spend_rows : (s,) bool, spend rows that count and whose day is in the range
+    basis : `CONVERSION` or `TOUCH`, whose day a credit stands on (R22)
     """
     if name in PERIODS:
-        return _period_axis(PERIODS[name], ground, trails)
+        return _period_axis(PERIODS[name], ground, trails, basis)
     if name in CONVERSION_FIELDS:
         return _conversion_axis(name, ground, trails)
     labels = ground.touches.fields[name]
@@ -177,10 +182,17 @@ PERIODS: dict[str, Callable[[int], str]] = {
 """Spans of days and how each is written: ISO 8601, weeks beginning on Monday."""
 
 
-def _period_axis(written: Callable[[int], str], ground: Ground, trails: Trails) -> Axis:
+def days_of_elements(ground: Ground, trails: Trails) -> Ints:
+    """(k,) int64: the day of each trail element's touch; a captured set's is its own."""
+    sets = ground.roles.day[ground.roles.visits :]
+    return np.concatenate([ground.touches.day, sets])[trails.touch]
+
+
+def _period_axis(written: Callable[[int], str], ground: Ground, trails: Trails, basis: str) -> Axis:
     trail_day = ground.conversions.day[trails.conversion]
+    element_day = days_of_elements(ground, trails) if basis == TOUCH else trail_day[trails.owner()]
     spend_day = ground.spend.ints("day")
-    days = np.unique(np.concatenate([trail_day, ground.touches.day, spend_day]))
+    days = np.unique(np.concatenate([trail_day, element_day, ground.touches.day, spend_day]))
     shown: dict[str, int] = {}
     period = np.array([shown.setdefault(written(d), len(shown) + 1) for d in days.tolist()], np.int64)
 
@@ -188,7 +200,7 @@ def _period_axis(written: Callable[[int], str], ground: Ground, trails: Trails) 
         return period[np.searchsorted(days, of)] if len(of) else np.empty(0, np.int64)
 
     of_trail = number(trail_day)
-    return Axis(of_trail[trails.owner()], number(ground.touches.day), number(spend_day), ["", *shown], of_trail)
+    return Axis(number(element_day), number(ground.touches.day), number(spend_day), ["", *shown], of_trail)
 
 
 def _conversion_axis(name: str, ground: Ground, trails: Trails) -> Axis:

@@ -77,14 +77,20 @@ class Kept:
 
 
 def keep(
-    filters: Sequence[Filter], ground: Ground, trails: Trails, in_range: Flags, spend_rows: Flags, reading: Reading
+    filters: Sequence[Filter],
+    ground: Ground,
+    trails: Trails,
+    in_range: Flags,
+    spend_rows: Flags,
+    reading: Reading,
+    basis: str,
 ) -> Kept:
     """What filters leave in a report.
 
     Parameters
     ----------
     filters : all must hold
-    ground, trails, in_range, spend_rows, reading : see `breakdown.lay_axis`
+    ground, trails, in_range, spend_rows, reading, basis : see `breakdown.lay_axis`
 
     Raises
     ------
@@ -105,7 +111,7 @@ def keep(
     )
     for stated in filters:
         check_field(stated.field, reading)
-        axis = lay_axis(stated.field, ground, trails, in_range, spend_rows)
+        axis = lay_axis(stated.field, ground, trails, in_range, spend_rows, basis)
         clean = fold if stated.field == "channel" else reading.names.same
         test = condition(f"the filter {str(stated)!r}", stated.op, stated.values, clean)
         # What a row has no value of is not there.

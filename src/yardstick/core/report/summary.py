@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..base.columns import Flags, total
+from ..base.columns import Ints, total
 from .weigh import Result
 
 
@@ -23,13 +23,16 @@ class Part:
 
 @dataclass(frozen=True)
 class TieLine:
-    """Booked = named + untagged + no value + no trail; invoiced = matched + unmatched; quarantined stands outside.
+    """Booked = named + untagged + no value + no trail + outside; invoiced = matched + unmatched; quarantined stands
+    outside of all.
 
     Attributes
     ----------
     booked, no_trail : counted conversions of the report range, and those without any touch
     named, untagged, no_value : per yardstick, value credited to campaigns, to touches without any tag, and to tagged
         touches without a campaign (R12), minor units
+    outside : per yardstick, under the touch basis (R22) the value whose touch, or conversion without a trail, is
+        outside the range; booked are all counted conversions then
     invoiced, matched, unmatched : spend of the range, minor units; matched has touches or credit of its campaign
     quarantined_records, quarantined_value : test records and what they say they are worth
     """
@@ -39,6 +42,7 @@ class TieLine:
     named: dict[str, int]
     untagged: dict[str, int]
     no_value: dict[str, int]
+    outside: dict[str, int]
     invoiced: int
     matched: int
     unmatched: int
@@ -62,9 +66,12 @@ def tie_line(result: Result) -> TieLine:
     cost = ground.costs.cost
     matched = result.spend_rows & np.isin(ground.spend_campaign, result.met_campaigns())
     quarantine = ground.quarantine
+    booked, no_trail = _part(result, result.whole.conversion), _part(result, trails.conversion[empty])
+    inside = {name: named[name] + untagged[name] + no_value[name] + no_trail.value for name in named}
     return TieLine(
-        booked=_part(result, np.ones(len(empty), np.bool_)),
-        no_trail=_part(result, empty),
+        booked=booked,
+        no_trail=no_trail,
+        outside={name: booked.value - value for name, value in inside.items()},
         named=named,
         untagged=untagged,
         no_value=no_value,
@@ -76,10 +83,9 @@ def tie_line(result: Result) -> TieLine:
     )
 
 
-def _part(result: Result, which: Flags) -> Part:
+def _part(result: Result, rows: Ints) -> Part:
     ground = result.ground
     conversions = ground.conversions
-    rows = result.trails.conversion[which]
     kinds = np.array([g.kind == "lead" for g in ground.goals], np.bool_)
     leads = kinds[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
     return Part(

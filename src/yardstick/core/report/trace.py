@@ -5,7 +5,7 @@ Instants are ISO 8601 text in UTC, days ISO 8601 dates, so that these records ca
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 import numpy as np
@@ -34,7 +34,10 @@ RATIOS = {
 """Ratio -> the credit figure it sets beside the spend."""
 FIGURES = ("touches", *CREDIT_FIGURES, *SPEND_FIGURES, *RATIOS)
 TOTAL, ADS_ONLY = "total", "ads_only"
-PARTS = ("booked", "named", "untagged", "no_value", "no_trail", "invoiced", "matched", "unmatched", "quarantined")
+PARTS = (
+    *("booked", "named", "untagged", "no_value", "no_trail", "outside"),
+    *("invoiced", "matched", "unmatched", "quarantined"),
+)
 """Parts of the tie line that open."""
 
 
@@ -200,9 +203,16 @@ def trace_part(result: Result, yardstick: str, part: str, first: int = 0, most: 
         return _trace(result, shares, _Picked(elements=wanted, open_up=part == "untagged"), EVERYTHING, first, most)
     if part == "named":
         return _trace(result, shares, _Picked(elements=of_element > 0), EVERYTHING, first, most)
-    if part == "booked":
-        everything = np.ones(len(of_element), np.bool_)
-        return _trace(result, shares, _Picked(elements=everything, empty_trails=empty), EVERYTHING, first, most)
+    if part in ("booked", "outside"):
+        whole = result.whole
+        picked = np.ones(len(whole.touch), np.bool_)
+        alone = whole.lengths == 0
+        if part == "outside":
+            picked[shares.element] = False
+            alone &= ~np.isin(whole.conversion, result.trails.conversion)
+        all_of_it = replace(result, trails=whole, shares=result.whole_shares)
+        shares = result.whole_shares[yardstick]
+        return _trace(all_of_it, shares, _Picked(elements=picked, empty_trails=alone), EVERYTHING, first, most)
     raise NoSuchFigure(f"the tie line has no part {part!r}; parts are {', '.join(PARTS)}")
 
 

@@ -15,7 +15,7 @@ from ..plan.plan import Plan, Reporting, Trailing, Windows
 from ..reading.captured import captured_for
 from ..trails.goals import count_once, first_sales, goodness, previous_counted
 from ..trails.trails import Trails, cut_at, fill_empty, lay_trails, yield_to_others
-from .breakdown import check_fields, hide, lay_axis, part_empty
+from .breakdown import CONVERSION, TOUCH, check_fields, days_of_elements, hide, lay_axis, part_empty
 from .filters import Filter, Kept, keep
 from .fingerprint import fingerprint_of
 from .ground import Ground, lay_ground
@@ -30,8 +30,9 @@ class Result:
     ----------
     fingerprint, data, origin : of the result, of the rows it was made from, and of where these came from (R27)
     rows : the report, yardstick by yardstick
-    shares : per yardstick name, the credit of every trail element
-    trails : the trails of the counted conversions in the report range
+    shares : per yardstick name, the credit of every trail element that stands in the range
+    trails : the trails of the counted conversions in the report range; under `touch` of all that have a touch
+    whole, whole_shares : the trails of all conversions whose touches may stand in the range, and all their credit (R22)
     traits : what conversions count as
     where, kept : the filters, and what they leave in the report; None without any
     places : the rows' places; `element_place`, `touch_place`, `spend_place` say which place each of them stands in
@@ -47,6 +48,8 @@ class Result:
     ground: Ground
     trails: Trails
     shares: dict[str, Shares]
+    whole: Trails
+    whole_shares: dict[str, Shares]
     rows: list[Row]
     places: list[Place]
     element_place: Ints
@@ -106,17 +109,24 @@ def weigh(
     trails, agreement, traits = _shown_trails(ground, plan.windows, plan.reporting, plan.trailing)
     conversions = ground.conversions
     value, at = conversions.value[trails.conversion], conversions.at[trails.conversion]
-    shares = share_credit(trails, value, at, ground.touches, plan.crediting)
+    whole, whole_shares = trails, share_credit(trails, value, at, ground.touches, plan.crediting)
+    shares = whole_shares
     asked = (plan.reporting.report_from, plan.reporting.report_to)
+    if plan.reporting.date_basis == TOUCH:
+        stands = days_within(days_of_elements(ground, whole), *asked)
+        shares = {name: share.only(stands) for name, share in whole_shares.items()}
+        # A trail without touches has no elements, so those that stay keep their numbers.
+        trails = whole.only((whole.lengths > 0) | days_within(conversions.day[whole.conversion], *asked))
     in_range = days_within(ground.touches.day, *asked)
     spend_rows = ground.costs.counts & days_within(ground.spend.ints("day"), *asked)
-    axes = [lay_axis(name, ground, trails, in_range, spend_rows) for name in by]
+    basis = plan.reporting.date_basis
+    axes = [lay_axis(name, ground, trails, in_range, spend_rows, basis) for name in by]
     axes = [
         hide(axis, plan.reporting.hidden_channels) if name == "channel" else axis
         for name, axis in zip(by, axes, strict=True)
     ]
     axes[0] = part_empty(axes[0], ground, trails)
-    kept = keep(where, ground, trails, in_range, spend_rows, plan.reading) if where else None
+    kept = keep(where, ground, trails, in_range, spend_rows, plan.reading, basis) if where else None
     report = Report(ground, plan, by, trails, shares, axes, in_range, spend_rows, traits, kept)
     return Result(
         plan=plan,
@@ -128,6 +138,8 @@ def weigh(
         ground=ground,
         trails=trails,
         shares=shares,
+        whole=whole,
+        whole_shares=whole_shares,
         rows=report.rows(),
         places=report.places,
         element_place=report.element_place,
@@ -164,7 +176,9 @@ def _shown_trails(
     what the conversions count as (R10, R23)."""
     conversions = ground.conversions
     no_cut = np.full(len(conversions), NO_INSTANT, np.int64)
-    shown = conversions.eligible & days_within(conversions.day, reporting.report_from, reporting.report_to)
+    shown = conversions.eligible
+    if reporting.date_basis == CONVERSION:
+        shown = shown & days_within(conversions.day, reporting.report_from, reporting.report_to)
     counting = {goal.count for goal in ground.goals}
     if counting <= {"every"}:
         counted = conversions.eligible
