@@ -167,3 +167,18 @@ def test_an_ad_is_drawn_as_it_is_written(loaded):
     page.keyboard.type("83015")
     page.keyboard.press("Tab")
     expect(page.get_by_role("figure", name="Preview of ad 83015")).to_contain_text("Sleep across")
+
+
+def test_on_the_touch_basis_the_tie_line_says_what_is_outside_the_range_and_opens_it(loaded):
+    page = loaded
+    page.goto("/plan")
+    page.get_by_text("Workspace", exact=True).first.click()
+    page.get_by_label("Date basis").select_option("touch")
+    page.get_by_role("button", name="Keep").first.click()
+    expect(page.get_by_text("Kept. Reports are restated.")).to_be_visible()
+    page.goto("/weigh?from=2026-03-06&yardstick=linear")
+    tie = page.get_by_label("Tie line")
+    expect(tie).to_contain_text(re.compile(r"touches outside the range 332\.57.AUD"))
+    tie.get_by_role("button", name="touches outside the range").click()
+    expect(page.get_by_text("Value whose touch is outside the range")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"7 conversions give 6\.7 credited, worth 332\.57.AUD"))).to_be_visible()
