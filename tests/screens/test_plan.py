@@ -177,6 +177,7 @@ def test_on_the_touch_basis_the_tie_line_says_what_is_outside_the_range_and_open
     page.get_by_role("button", name="Keep").first.click()
     expect(page.get_by_text("Kept. Reports are restated.")).to_be_visible()
     page.goto("/weigh?from=2026-03-06&yardstick=linear")
+    expect(page.get_by_text("credit on the day of its touch")).to_be_visible()
     tie = page.get_by_label("Tie line")
     expect(tie).to_contain_text(re.compile(r"touches outside the range 332\.57.AUD"))
     tie.get_by_role("button", name="touches outside the range").click()

@@ -936,6 +936,8 @@ export interface components {
             minor_digits: number;
             /** Time Zone */
             time_zone: string;
+            /** Date Basis */
+            date_basis: string;
             /** Report From */
             report_from: string | null;
             /** Report To */

@@ -92,6 +92,7 @@ class BoardOut(BaseModel):
     currency: str
     minor_digits: int
     time_zone: str
+    date_basis: str
     report_from: str | None
     report_to: str | None
     first_day: str

@@ -32,6 +32,7 @@ def board_out(board: Board, wanted: Wanted) -> BoardOut:
         currency=plan.money.home_currency,
         minor_digits=plan.money.minor_digits,
         time_zone=plan.reading.time_zone,
+        date_basis=reporting.date_basis,
         report_from=_day(reporting.report_from),
         report_to=_day(reporting.report_to),
         first_day=board.first_day,

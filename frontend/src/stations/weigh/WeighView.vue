@@ -60,6 +60,7 @@ useKeys({
       Fingerprint <b>{{ board.data.value.fingerprint }}</b> · data state <b>{{ board.data.value.data }}</b> ·
       origin <b>{{ board.data.value.origin }}</b> · days in {{ board.data.value.time_zone }} · margin
       {{ board.data.value.margin }}
+      <template v-if="board.data.value.date_basis === 'touch'"> · credit on the day of its touch</template>
       <template v-if="board.data.value.rejected">
         · {{ board.data.value.rejected }} {{ board.data.value.rejected === 1 ? 'row' : 'rows' }} rejected for
         want of a rate</template
