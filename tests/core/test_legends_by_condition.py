@@ -15,7 +15,7 @@ from = "2026-04-01"
 term = "campaign"
 campaign = "group"
 [[legend]]
-when = [{ field = "parameter:size", op = "is there" }]
+when = [{ field = "Parameter:size", op = "Is There" }]
 fixed = { source = "ostrel" }
 content = "item"
 [[legend]]
@@ -56,6 +56,12 @@ def read(folder, query, at, settings=KILN, **more):
 def test_the_first_legend_that_fits_and_has_begun_reads_an_arrival(tmp_path, query, at, wanted):
     """The worked case of R3."""
     assert {role: value for role, value in read(tmp_path, query, at).items() if value} == wanted
+
+
+def test_a_tag_is_there_where_its_name_stands_even_empty_however_the_operator_is_written(tmp_path):
+    legend = '[[legend]]\nwhen = [{ field = "medium", op = "IS there" }]\nfixed = { group = "G" }\n'
+    assert read(tmp_path / "a", "utm_medium=", "2026-04-01", legend)["group"] == "G"
+    assert read(tmp_path / "b", "utm_source=x", "2026-04-01", legend)["group"] == ""
 
 
 def test_a_captured_set_keeps_the_field_whose_role_a_parameter_would_fill_unless_the_legend_names_it(tmp_path):

@@ -246,26 +246,12 @@ class LegendPart(BaseModel):
         return Legend(tuple(when), self.since, tuple(roles), self.fixed.plain())
 
 
-class QuarantineConditionPart(Part):
+class QuarantineConditionPart(ConditionPart):
     """One condition of a quarantine rule."""
 
     field: Name = said(
         "What is looked at: a field, or parameter:NAME.", "email_host", json_schema_extra={"suggested": list(JUDGED)}
     )
-    op: Name = said(
-        "How; matches takes a regular expression.",
-        "is",
-        json_schema_extra={"options": [*conditions.OPERATORS, *conditions.NEGATIONS]},
-    )
-    value: str | list[str] | None = said(
-        "What it is held against, one a line; none for is there and is empty.", "lunnick.example", default=None
-    )
-
-    def plain(self) -> Condition:
-        """The condition."""
-        value = self.value
-        values = () if value is None else tuple(value) if isinstance(value, list) else (value,)
-        return Condition(self.field, self.op, values)
 
 
 class QuarantinePart(Part):

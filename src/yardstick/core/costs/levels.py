@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ..base.columns import Flags, Ints, Text, sums_by
+from ..base.distinct import distinct_columns
 from ..base.tables import Table
 
 LEVELS = ("ad_group", "ad", "keyword", "placement")
@@ -89,16 +90,16 @@ def days_of_campaigns(table: Table, platform: Text, account: Text, key: Text) ->
         table.ints("day"),
         *(column.codes.astype(np.int64) for column in (platform, account, key)),
     ]
-    return np.unique(np.stack(parts), axis=1, return_inverse=True)[1].reshape(-1).astype(np.int64)
+    return distinct_columns(np.stack(parts))[1]
 
 
-def count_levels(level: Ints, group: Ints, repeats: Flags, quantities: Mapping[str, Stated]) -> Levelled:
+def count_levels(level: Ints, groups: Callable[[], Ints], repeats: Flags, quantities: Mapping[str, Stated]) -> Levelled:
     """Which rows count, and what is left over, of days that are given at several levels.
 
     Parameters
     ----------
     level : (n,) int64, see `level_of`
-    group : (n,) int64, see `days_of_campaigns`
+    groups : gives (n,) int64, see `days_of_campaigns`; asked only where rows are at several levels
     repeats : (n,) bool, rows whose levels repeat each other; those of platforms whose levels add up all count
     quantities : what rows that were accepted state
 
@@ -108,6 +109,9 @@ def count_levels(level: Ints, group: Ints, repeats: Flags, quantities: Mapping[s
     right. What the largest level reports beyond it counts too.
     """
     counts = {name: stated.known.copy() for name, stated in quantities.items()}
+    if not len(level) or (level == level[0]).all():
+        return Levelled(counts, (), ())
+    group = groups()
     several = _at_several_levels(level, group, repeats)
     if not len(several):
         return Levelled(counts, (), ())
@@ -144,8 +148,6 @@ def count_levels(level: Ints, group: Ints, repeats: Flags, quantities: Mapping[s
 
 def _at_several_levels(level: Ints, group: Ints, repeats: Flags) -> Ints:
     """Rows of days that are given at more than one level."""
-    if not len(level) or (level == level[0]).all():
-        return np.empty(0, np.int64)
     size = int(group.max()) + 1
     low, high = np.full(size, 16, np.int64), np.full(size, -1, np.int64)
     np.minimum.at(low, group[repeats], level[repeats])

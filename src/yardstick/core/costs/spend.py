@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ..base.columns import Amounts, Flags, Ints, Text, narrow
+from ..base.distinct import distinct_columns
 from ..base.limits import AMOUNT_BELOW
 from ..base.money import FINE, TOO_LARGE, RateTable, to_home
 from ..base.notes import Finding
@@ -107,7 +108,7 @@ def read_spend(
     repeats = accepted & table.text("platform").test(lambda v: fold(v) not in adding)
     key = Text(ids.codes, [f"id {v}" if v else "" for v in ids.values])
     key = key.where(key.filled(), own.map(lambda v: f"name {same(v)}"))
-    found = count_levels(level_of(table), days_of_campaigns(table, platform, account, key), repeats, quantities)
+    found = count_levels(level_of(table), lambda: days_of_campaigns(table, platform, account, key), repeats, quantities)
     effective = {
         name: np.concatenate([np.where(found.counts[name], stated.amount, 0), _rests(found, name)])
         for name, stated in quantities.items()
@@ -160,24 +161,21 @@ def _completed(table: Table, accepted: Flags, same: Callable[[str], str]) -> tup
     without id takes the only one that its name has on that platform."""
     platform, account = table.text("platform").map(same), table.text("account").map(same)
     ids, name = table.text("campaign_id").map(same), table.text("campaign").map(same)
-    pair = Text(
-        np.unique(np.stack([platform.codes, name.codes]), axis=1, return_inverse=True)[1].reshape(-1).astype(np.int32),
-        [],
-    )
-    return platform, _only_one(account, platform, accepted), _only_one(ids, pair, accepted)
+    pair = distinct_columns(np.stack([platform.codes, name.codes]).astype(np.int64))[1]
+    return platform, _only_one(account, platform.codes, accepted), _only_one(ids, pair, accepted)
 
 
-def _only_one(value: Text, of: Text, accepted: Flags) -> Text:
-    """A column whose empty cells take the value of the other rows of their kind, where these agree."""
+def _only_one(value: Text, of: npt.NDArray[Any], accepted: Flags) -> Text:
+    """A column whose empty cells take the value of the other rows of their kind (n,), where these agree."""
     filled = value.filled()
     if filled.all() or not filled.any():
         return value
-    size = int(of.codes.max()) + 1
+    size = int(of.max()) + 1
     low, high = np.full(size, len(value.values), np.int64), np.full(size, -1, np.int64)
     telling = filled & accepted
-    np.minimum.at(low, of.codes[telling], value.codes[telling])
-    np.maximum.at(high, of.codes[telling], value.codes[telling])
-    told = np.where(low == high, high, -1)[of.codes]
+    np.minimum.at(low, of[telling], value.codes[telling])
+    np.maximum.at(high, of[telling], value.codes[telling])
+    told = np.where(low == high, high, -1)[of]
     return Text(np.where(~filled & (told >= 0), told, value.codes).astype(np.int32), value.values)
 
 

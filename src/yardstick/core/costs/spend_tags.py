@@ -52,12 +52,10 @@ def platform_columns(
         mine = np.flatnonzero(of_platform.test(lambda v, want=want: v == want))  # type: ignore[misc]
         if not len(mine):
             continue
-        legend = np.zeros(len(mine), np.int64)
-        for code in np.unique(names.codes[mine]).tolist():
-            named = np.flatnonzero(names.codes[mine] == code)
-            said = _said(setting, slots.clean(names.values[code]), slots)
-            seen = {name: value for name, value in said.items() if value}
-            legend[named] = book.numbers_at(book.fitting(seen), days[mine][named])
+        codes, kind = np.unique(names.codes[mine], return_inverse=True)
+        tags = [_said(setting, slots.clean(names.values[code]), slots) for code in codes.tolist()]
+        fitting = [book.fitting({name: value for name, value in said.items() if value}) for said in tags]
+        legend = book.numbers_of(fitting, kind.reshape(-1), days[mine])
         keys, row = np.unique(names.codes[mine] * np.int64(len(book.legends)) + legend, return_inverse=True)
         which[mine] = len(found["source"]) + row
         for key in keys.tolist():

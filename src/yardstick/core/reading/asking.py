@@ -63,7 +63,7 @@ def watched_parameters(conditions: Iterable[Condition]) -> tuple[str, ...]:
             name = key.removeprefix(PARAMETER)
             if key.startswith(PARAMETER):
                 asked[name] = None
-            elif key in FIELDS and "there" in stated.op:
+            elif key in FIELDS and operator_of("condition", stated.op)[0] == "is there":
                 asked[f"utm_{name}"] = None
     return tuple(asked)
 
@@ -88,7 +88,7 @@ def test_of(where: str, stated: Condition, folding: bool) -> Callable[[Seen], bo
         raise SettingsError(
             f"{where}: unknown field {stated.field!r}; fields are {known}, parameter:NAME and extra:NAME"
         )
-    clean = fold if keys[0] in ("medium", REFERRER, LANDING) else same_as(folding)
+    clean = _clean(keys, folding)
     values = stated.values
     if keys[0] == MARK:
         values = tuple(_yes_no(where, value) for value in values)
@@ -100,8 +100,18 @@ def test_of(where: str, stated: Condition, folding: bool) -> Callable[[Seen], bo
 
 def sameness(when: Iterable[Condition], folding: bool) -> frozenset[tuple[object, ...]]:
     """Equal for conditions that hold for the same arrivals because they say the same, in whatever order (R2, R3)."""
-    same = same_as(folding)
-    return frozenset((*_keys(c.field), *operator_of("condition", c.op), *sorted(map(same, c.values))) for c in when)
+    out = []
+    for stated in when:
+        keys, operator = _keys(stated.field), operator_of("condition", stated.op)
+        said = [_clean(keys, folding)(value) for value in stated.values]
+        # The order of a list says nothing, that of two ends does.
+        out.append((*keys, *operator, frozenset(said) if operator[0] == "in list" else tuple(said)))
+    return frozenset(out)
+
+
+def _clean(keys: tuple[str, ...], folding: bool) -> Callable[[str], str]:
+    """What is done to values of a field before they are compared: hosts and the medium always fold (R2)."""
+    return fold if keys and keys[0] in ("medium", REFERRER, LANDING) else same_as(folding)
 
 
 def _keys(field: str) -> tuple[str, ...]:

@@ -106,6 +106,29 @@ class LegendBook:
             found = np.where(found == 0, numbers[np.searchsorted(firsts, days, side="right")], found)
         return found
 
+    def numbers_of(self, fitting: Sequence[tuple[int, ...]], which: Ints, days: Ints) -> Ints:
+        """(n,) int64: number of the legend that holds for each row, 0 where none does.
+
+        Parameters
+        ----------
+        fitting : lots that fit each kind of row
+        which : (n,) int64, the kind of each row
+        days : (n,) int64, its day
+
+        Notes
+        -----
+        Kinds that fit the same lots are one, so that rows are gone through once per such set and not once per kind.
+        """
+        sets: dict[tuple[int, ...], int] = {}
+        of_kind = np.array([sets.setdefault(lots, len(sets)) for lots in fitting] or [0], np.int64)
+        of_row = of_kind[which] if len(which) else np.empty(0, np.int64)
+        out = np.zeros(len(days), np.int64)
+        for lots, number in sets.items():
+            if lots:
+                mine = np.flatnonzero(of_row == number)
+                out[mine] = self.numbers_at(lots, days[mine])
+        return out
+
     def number_at(self, seen: Seen, day: int) -> int:
         """Number of the legend that holds for an arrival on a day, 0 if none does."""
         return int(self.numbers_at(self.fitting(seen), np.array([day]))[0])

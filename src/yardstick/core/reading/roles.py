@@ -80,7 +80,7 @@ def lay_roles(visits: Table, arrivals: Arrivals, captured: Captured, reading: Re
     sets, which = distinct_columns(codes)
     values = [dict(zip(FIELDS, _texts(columns, one), strict=True)) for one in sets.T.tolist()]
     fitting = [book.fitting({name: value for name, value in said.items() if value}) for said in values]
-    set_legend = _by_day(fitting, which, set_day, book)
+    set_legend = book.numbers_of(fitting, which, set_day)
     found, set_kind = np.unique(which * wide + set_legend, return_inverse=True)
     distinct += [book.roles(values[key // wide], key % wide, has_parameters=False) for key in found.tolist()]
     return RoleTable(
@@ -118,17 +118,4 @@ def legends_of_visits(arrivals: Arrivals, day: Ints, reading: Reading) -> Ints:
         came = hosts.values[code] if book.looks_beyond_the_address else ""
         arrival = Arrival(r.tags, r.tagged, bool(has_mark), came, r.host, r.stated)
         fitting.append(book.fitting(arrival.seen(outside(came, r.host))))
-    return _by_day(fitting, which, day, book)
-
-
-def _by_day(fitting: Sequence[tuple[int, ...]], which: Ints, day: Ints, book: LegendBook) -> Ints:
-    """(n,) int64: the legend of each row, by the lots that fit its kind, and its day."""
-    kinds: dict[tuple[int, ...], int] = {}
-    of_kind = np.array([kinds.setdefault(lots, len(kinds)) for lots in fitting] or [0], np.int64)
-    of_row = of_kind[which] if len(which) else np.empty(0, np.int64)
-    out = np.zeros(len(day), np.int64)
-    for lots, number in kinds.items():
-        if lots:
-            mine = np.flatnonzero(of_row == number)
-            out[mine] = book.numbers_at(lots, day[mine])
-    return out
+    return book.numbers_of(fitting, which, day)
