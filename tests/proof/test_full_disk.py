@@ -6,8 +6,7 @@ import contextlib
 import json
 import os
 import subprocess
-from concurrent.futures import Future, wait
-from threading import Thread
+from concurrent.futures import ThreadPoolExecutor, wait
 
 import pytest
 from fastapi.testclient import TestClient
@@ -112,17 +111,19 @@ def test_no_room_for_the_database_keeps_nothing_of_a_file_and_says_so(cramped, t
     """With some room the tables cannot grow; with none, the database may end itself."""
     databases, folder = cramped
     url, home = databases.fresh(), tmp_path / "home"
-    with TestClient(create(url, home, "test", tmp_path / "none"), base_url=BASE) as client:
+    with (
+        TestClient(create(url, home, "test", tmp_path / "none"), base_url=BASE) as client,
+        ThreadPoolExecutor(1) as aside,
+    ):
         load(client, week_files())
         before = shown(client)
         token = rehearse(client, [("visits.csv", MORE)])["token"]
         fill(folder, leave)
         asked = client.post("/api/w/test/gather/loads", json={"token": token})
         assert asked.status_code in (202, 503, 507), asked.text
-        told = Future()
         if asked.status_code == 202:
             job = f"/api/w/test/gather/jobs/{asked.json()['id']}"
-            Thread(target=lambda: told.set_result(client.get(f"{job}/events").text)).start()
+            told = aside.submit(lambda: client.get(f"{job}/events").text)
             while (answer := client.get(job)).status_code == 200 and answer.json()["state"] == "running":
                 wait([told], timeout=0.2)
         (folder / "filler").unlink()

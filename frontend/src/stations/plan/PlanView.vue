@@ -53,14 +53,16 @@ function edit(at: number, record: Rec = records.value[at] ?? {}) {
   open.value = { at, record, isNew: at >= records.value.length }
 }
 
+/** Keep a list. The form that was open then closes; one opened while the answer was on its way stays. */
 async function put(list: Rec[], what: string) {
+  const before = open.value
   await change.mutateAsync({
     section: section.value.name,
     basis: plan.data.value!.basis,
     records: list,
     what: `${section.value.one} ${what}`,
   })
-  open.value = null
+  if (open.value === before) open.value = null
 }
 
 function withDraft(record: Rec): Rec[] {
