@@ -123,6 +123,7 @@ class CsvFile:
             and not block.startswith((b"\n", b"\r\n"))
             and b"\n\n" not in block
             and (b"\r" not in block or (block.count(b"\r") == block.count(b"\r\n") and b"\n\r\n" not in block))
+            and _is_utf8(block)
         )
         if simple:
             try:
@@ -257,6 +258,16 @@ def open_csv(path: Path, name: str | None = None, table: str | None = None) -> C
 def csv_of(file: str, content: bytes, table: str | None = None) -> CsvFile:
     """A CSV file in memory; see `CsvFile`."""
     return CsvFile(file, io.BytesIO(content), table)
+
+
+def _is_utf8(block: bytes) -> bool:
+    if block.isascii():
+        return True
+    try:
+        block.decode()
+    except UnicodeDecodeError:
+        return False
+    return True
 
 
 def _cut(data: bytes) -> tuple[bytes, bytes]:
