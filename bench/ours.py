@@ -9,8 +9,9 @@ from pathlib import Path
 import numpy as np
 import pyarrow.parquet as pq
 
-from yardstick.core.base.columns import Text, sums_by
-from yardstick.core.credit.credit import part_sums, share_of
+from yardstick.core.base.columns import Text
+from yardstick.core.base.tally import tally
+from yardstick.core.credit.credit import WHOLE, share_of
 from yardstick.core.credit.rules.given import Asked
 from yardstick.core.plan.records import Yardstick
 from yardstick.core.trails.touches import order_by_person
@@ -83,8 +84,10 @@ def weigh_held(held: Held) -> dict[str, tuple[np.ndarray, np.ndarray]]:
     for rule in RULES:
         share = share_of(held.asked(Yardstick(rule, rule)), held.value)
         of = place[share.element]
-        credit = np.array([float(c) for c in part_sums(of, share.part, size)])
-        out[rule] = (credit, np.array(sums_by(of, share.worth, size)))
+        sums, _ = tally(of[None], [(None, share.part), (None, share.worth)])
+        places = sums.keys[0]
+        credit = np.array([c / int(WHOLE) for c in sums.sums(0, places, size)])
+        out[rule] = (credit, np.array(sums.sums(1, places, size)))
     return out
 
 

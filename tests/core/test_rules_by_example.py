@@ -231,7 +231,7 @@ def test_captured_sets_agree_or_not_with_the_visits():
     result = weigh(
         into_core({"visits": [visit(1, "2026-03-01T10:00:00Z", visitor_id="p")], "leads": [lead]}), plan_of()
     )
-    assert result.agreement == {"first_compared": 1, "first_agree": 1, "last_compared": 1, "last_agree": 0}
+    assert result.ledger.captured == {"first_compared": 1, "first_agree": 1, "last_compared": 1, "last_agree": 0}
 
 
 def test_the_fingerprint_names_data_settings_and_question():

@@ -11,7 +11,7 @@ from typing import Any
 from yardstick import __version__
 from yardstick.core.base.tables import SCHEMA
 from yardstick.core.report.summary import Part, finding_counts, tie_line
-from yardstick.core.report.totals import Shown, ads_in, shown_in, totals
+from yardstick.core.report.totals import totals
 from yardstick.core.report.weigh import Result
 
 from .csv_in import CsvFile
@@ -130,20 +130,20 @@ def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
             "quarantined_records": ties.quarantined_records,
             "quarantined_value": money(ties.quarantined_value, digits),
             "touches": int(result.touch_in_range.sum()),
-            "ads_only": _totals(result, ads_in(result)),
-            "blended": _totals(result, shown_in(result)),
+            "ads_only": _totals(result, True),
+            "blended": _totals(result, False),
         },
         "files": {name: asdict(count) for name, count in _final_counts(result, counts).items()},
-        "captured": result.agreement,
+        "captured": result.ledger.captured,
         "findings": finding_counts(result),
         "settings": settings_used(result.plan),
     }
 
 
-def _totals(result: Result, shown: Shown) -> dict[str, dict[str, str]]:
+def _totals(result: Result, ads_only: bool) -> dict[str, dict[str, str]]:
     """Yardstick -> the names and figures of `result.csv` from `leads` on."""
     digits = result.plan.money.minor_digits
-    cells = {name: figure_cells(*both, digits) for name, both in totals(result, shown).items()}
+    cells = {name: figure_cells(*both, digits) for name, both in totals(result, ads_only).items()}
     return {name: dict(list(zip(REPORT_COLUMNS, row, strict=True))[1:]) for name, row in cells.items()}
 
 

@@ -21,7 +21,7 @@ from yardstick.core.report.filters import Filter, read_filter
 from yardstick.core.report.ground import lay_ground
 from yardstick.core.report.report import Row
 from yardstick.core.report.summary import TieLine, finding_counts, tie_line
-from yardstick.core.report.totals import Evenly, Shown, ads_by_place, ads_in, linear_counts, shown_in, totals
+from yardstick.core.report.totals import Evenly, ads_by_place, linear_counts, totals
 from yardstick.core.report.trace import ADS_ONLY, TOTAL, Trace, trace_part, trace_row
 from yardstick.core.report.weigh import Result, weigh
 from yardstick.formats.csv_out import credit, figure, money, plain, table_text
@@ -152,8 +152,8 @@ class Weighing:
             data=current.data,
             origin=current.origin,
             rows=rows,
-            total=_total(TOTAL, "Blended: everything", result, shown_in(result)),
-            ads_only=_total(ADS_ONLY, "Ads only", result, ads_in(result)),
+            total=_total(TOTAL, "Blended: everything", result, False),
+            ads_only=_total(ADS_ONLY, "Ads only", result, True),
             ties=tie_line(result),
             sources=freshness(tables, result.plan.reading, result.plan.costing, now),
             findings=finding_counts(result),
@@ -316,7 +316,7 @@ def _board_rows(result: Result) -> list[BoardRow]:
     return out
 
 
-def _total(bucket: str, called: str, result: Result, shown: Shown) -> BoardRow:
-    under = dict(totals(result, shown))
+def _total(bucket: str, called: str, result: Result, ads_only: bool) -> BoardRow:
+    under = dict(totals(result, ads_only))
     any_sums = next(iter(under.values()))[0]
     return BoardRow(bucket, (), called, any_sums.touches, any_sums.spend, any_sums.clicks, under, Evenly(), {})

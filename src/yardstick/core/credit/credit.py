@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from fractions import Fraction
 from functools import cached_property
 
 import numpy as np
@@ -112,37 +111,5 @@ def players(touches: TouchColumns, by: str) -> Ints:
     return np.where(campaign.codes > 0, campaign.codes, len(campaign.keys) + channel)
 
 
-def part_sums(place: Ints, parts: Ints, size: int) -> list[Fraction]:
-    """Sums of shares per place, exact, so that the order of rows cannot matter.
-
-    Parameters
-    ----------
-    place : (k,) int64, 0 <= place < size
-    parts : (k,) int64, shares in parts of 2^-60
-
-    Returns
-    -------
-    `size` fractions
-    """
-    if not len(place):
-        return [Fraction(0)] * size
-    if int(parts.min()) == WHOLE:
-        return [Fraction(n) for n in np.bincount(place, minlength=size).tolist()]
-    high, low = _half_sums(place, parts >> HALF_BITS, size), _half_sums(place, parts & HALF_MASK, size)
-    return [Fraction((h << HALF_BITS) + w, int(WHOLE)) for h, w in zip(high.tolist(), low.tolist(), strict=True)]
-
-
-def _half_sums(place: Ints, halves: Ints, size: int) -> Ints:
-    """Sums of numbers up to 2^30, by stretches so short that a float holds each sum exactly."""
-    out = np.zeros(size, np.int64)
-    for begin in range(0, len(place), STRETCH):
-        some = slice(begin, begin + STRETCH)
-        out += np.bincount(place[some], halves[some], minlength=size).astype(np.int64)
-    return out
-
-
 WHOLE = np.int64(2**60)
 """A whole conversion in parts (R17)."""
-HALF_BITS = 30
-HALF_MASK = np.int64(2**HALF_BITS - 1)
-STRETCH = 2**22

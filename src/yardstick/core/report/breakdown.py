@@ -11,6 +11,7 @@ import numpy as np
 from ..base.columns import Flags, Ints, Text
 from ..base.days import day_text
 from ..base.errors import SettingsError
+from ..base.tally import Tally, counted_by
 from ..base.words import collapse, fold
 from ..costs.spend_tags import PLATFORM_FIELDS
 from ..credit.touch_fields import MAIN_FIELDS, OTHER_CHANNELS, ROLE_FIELDS, UNKNOWN, VISIT_FIELDS
@@ -82,35 +83,36 @@ def known_extras(reading: Reading) -> set[str]:
 
 @dataclass(frozen=True)
 class Axis:
-    """One field of a breakdown: the number each thing has in it, and what the numbers show.
+    """One field of a breakdown: the number each thing has in it, and what the numbers show. Numbers mean the same for
+    every part of the people.
 
     Attributes
     ----------
     elements : (k,) int64, one per trail element
     touches : (n,) int64 or None, one per touch; None where a touch alone has no value of the field (goal)
-    spend : (s,) int64, one per spend row; `UNKNOWN` where it cannot be told
+    spend : (s,) int64, one per spend row by its own columns; `UNKNOWN` where it cannot be told from them
+    by_touches : whether a spend row that does not tell has the value that all touches of its campaign agree on
     shown : what to show per number; number 0 is the empty value
     trails : (c,) int64 or None, one per trail; None where only touches have a value of the field
+    same : (numbers,) int64 or None, what each number became when values were shown as one
     """
 
     elements: Ints
     touches: Ints | None
     spend: Ints
+    by_touches: bool
     shown: list[str]
     trails: Ints | None = None
+    same: Ints | None = None
 
 
-def lay_axis(
-    name: str, ground: Ground, trails: Trails, in_range: Flags, spend_rows: Flags, basis: str = CONVERSION
-) -> Axis:
+def lay_axis(name: str, ground: Ground, trails: Trails, basis: str = CONVERSION) -> Axis:
     """Put one field under a report.
 
     Parameters
     ----------
     name : one of `FIELDS`
     ground, trails : the data and the trails shown
-    in_range : (n_touches,) bool, touches whose day is in the report range
-    spend_rows : (s,) bool, spend rows that count and whose day is in the range
     basis : `CONVERSION` or `TOUCH`, whose day a credit stands on (R22)
     """
     if name in PERIODS:
@@ -120,10 +122,46 @@ def lay_axis(
     labels = ground.touches.fields[name]
     touches = labels.codes[: ground.touches.count]
     own = ground.touches.fields.spend(name)
-    spend = _spend_by_touches(ground, touches, in_range) if own is None or name in PLATFORM_FIELDS else own
-    if own is not None and name in PLATFORM_FIELDS:
-        spend = np.where(own == UNKNOWN, spend, own)
-    return Axis(labels.codes[trails.touch], touches, np.where(spend_rows, spend, UNKNOWN), labels.shown)
+    return Axis(
+        labels.codes[trails.touch],
+        touches,
+        np.full(len(ground.spend_campaign), UNKNOWN, np.int64) if own is None else own,
+        own is None or name in PLATFORM_FIELDS,
+        labels.shown,
+    )
+
+
+def asks_touches(axis: Axis, spend_rows: Flags) -> bool:
+    """Whether any spend row in the range can be told by touches alone."""
+    return axis.by_touches and bool((axis.spend[spend_rows] == UNKNOWN).any())
+
+
+def campaign_values(axis: Axis, ground: Ground, touches: Flags) -> Tally:
+    """The pairs of campaign and value that some touches have."""
+    campaign = ground.touches.fields["campaign"].codes[: ground.touches.count]
+    if axis.touches is None:
+        return counted_by(np.empty((2, 0), np.int64))
+    return counted_by(np.stack([campaign[touches], axis.touches[touches]]).astype(np.int64))
+
+
+def place_spend(axis: Axis, ground: Ground, spend_rows: Flags, pairs: Tally | None) -> Ints:
+    """(s,) int64: each spend row's number on an axis, `UNKNOWN` where it cannot be told (R18).
+
+    Parameters
+    ----------
+    spend_rows : (s,) bool, spend rows in the range
+    pairs : see `campaign_values`, over the touches of all people in the range; None where they are not asked for
+    """
+    spend = axis.spend
+    if axis.by_touches:
+        if pairs is not None:
+            campaign, value = pairs.keys
+            first, times = np.unique(campaign, return_index=True, return_counts=True)[1:]
+            agreed = np.full(len(ground.touches.fields["campaign"].keys), UNKNOWN, np.int64)
+            agreed[campaign[first[times == 1]]] = value[first[times == 1]]
+            spend = np.where(spend == UNKNOWN, agreed[ground.spend_campaign], spend)
+        spend = np.where(spend_rows, spend, UNKNOWN)
+    return spend if axis.same is None else _made_same(spend, axis.same)
 
 
 TAGGED = -3
@@ -155,17 +193,17 @@ def hide(axis: Axis, hidden_channels: Sequence[str]) -> Axis:
     shown = [*axis.shown, OTHER_CHANNELS]
     same = [i for i, name in enumerate(axis.shown) if fold(name) == fold(OTHER_CHANNELS)]
     number[gone] = same[0] if same else len(axis.shown)
-
-    def of(numbers: Ints) -> Ints:
-        return np.where(numbers < 0, numbers, number[np.maximum(numbers, 0)])
-
     return replace(
         axis,
-        elements=of(axis.elements),
-        touches=None if axis.touches is None else of(axis.touches),
-        spend=of(axis.spend),
+        elements=_made_same(axis.elements, number),
+        touches=None if axis.touches is None else _made_same(axis.touches, number),
         shown=shown,
+        same=number,
     )
+
+
+def _made_same(numbers: Ints, same: Ints) -> Ints:
+    return np.where(numbers < 0, numbers, same[np.maximum(numbers, 0)])
 
 
 def _week(day: int) -> str:
@@ -189,18 +227,19 @@ def days_of_elements(ground: Ground, trails: Trails) -> Ints:
 
 
 def _period_axis(written: Callable[[int], str], ground: Ground, trails: Trails, basis: str) -> Axis:
-    trail_day = ground.conversions.day[trails.conversion]
-    element_day = days_of_elements(ground, trails) if basis == TOUCH else trail_day[trails.owner()]
+    sets = ground.roles.day[ground.roles.visits :]
     spend_day = ground.spend.ints("day")
-    days = np.unique(np.concatenate([trail_day, element_day, ground.touches.day, spend_day]))
+    # Of everything, not of these trails alone: a number means the same in every part.
+    days = np.unique(np.concatenate([ground.conversions.day, ground.touches.day, sets, spend_day]))
     shown: dict[str, int] = {}
     period = np.array([shown.setdefault(written(d), len(shown) + 1) for d in days.tolist()], np.int64)
 
     def number(of: Ints) -> Ints:
         return period[np.searchsorted(days, of)] if len(of) else np.empty(0, np.int64)
 
-    of_trail = number(trail_day)
-    return Axis(number(element_day), number(ground.touches.day), number(spend_day), ["", *shown], of_trail)
+    of_trail = number(ground.conversions.day[trails.conversion])
+    elements = number(days_of_elements(ground, trails)) if basis == TOUCH else of_trail[trails.owner()]
+    return Axis(elements, number(ground.touches.day), number(spend_day), False, ["", *shown], of_trail)
 
 
 def _conversion_axis(name: str, ground: Ground, trails: Trails) -> Axis:
@@ -216,18 +255,4 @@ def _conversion_axis(name: str, ground: Ground, trails: Trails) -> Axis:
     codes = number[text.codes] if len(text) else np.empty(0, np.int64)
     spend = np.full(len(ground.spend_campaign), UNKNOWN, np.int64)
     of_trail = codes[trails.conversion]
-    return Axis(of_trail[trails.owner()], None, spend, ["", *names], of_trail)
-
-
-def _spend_by_touches(ground: Ground, touches: Ints, in_range: Flags) -> Ints:
-    """The value all touches in the range of a spend row's campaign agree on, else `UNKNOWN`."""
-    campaign = ground.touches.fields["campaign"]
-    of_touch = campaign.codes[: ground.touches.count][in_range]
-    values = touches[in_range]
-    size = len(campaign.keys)
-    low = np.full(size, np.iinfo(np.int64).max, np.int64)
-    high = np.full(size, -1, np.int64)
-    np.minimum.at(low, of_touch, values)
-    np.maximum.at(high, of_touch, values)
-    agreed = np.where(low == high, high, UNKNOWN)
-    return agreed[ground.spend_campaign]
+    return Axis(of_trail[trails.owner()], None, spend, False, ["", *names], of_trail)

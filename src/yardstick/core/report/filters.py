@@ -9,13 +9,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..base.columns import Flags
+from ..base.columns import Flags, Ints
 from ..base.conditions import EARLIER, NEGATIONS, OPERATORS, SEVERAL, WORDS, condition, operator_of
 from ..base.errors import SettingsError
 from ..base.words import collapse, fold
 from ..plan.plan import Reading
 from ..trails.trails import Trails
-from .breakdown import CONVERSION_FIELDS, check_field, lay_axis
+from .breakdown import CONVERSION_FIELDS, Axis, check_field, lay_axis
 from .ground import Ground
 
 _WORDS = "|".join(sorted((re.escape(op) for op in WORDS), key=len, reverse=True))
@@ -66,65 +66,82 @@ class Kept:
     ----------
     elements : (k,) bool, per trail element
     touches : (n,) bool, per touch
-    spend : (s,) bool, per spend row
     trails : (c,) bool, per trail; of use only where it is empty
     """
 
     elements: Flags
     touches: Flags
-    spend: Flags
     trails: Flags
 
 
-def keep(
-    filters: Sequence[Filter],
-    ground: Ground,
-    trails: Trails,
-    in_range: Flags,
-    spend_rows: Flags,
-    reading: Reading,
-    basis: str,
-) -> Kept:
-    """What filters leave in a report.
+@dataclass(frozen=True)
+class Narrowed:
+    """A filter with the axis of its field, and which of the axis' values it lets through."""
+
+    stated: Filter
+    axis: Axis
+    holds: Flags
+
+
+def narrow(filters: Sequence[Filter], ground: Ground, trails: Trails, reading: Reading, basis: str) -> list[Narrowed]:
+    """Put each filter on the axis of its field.
 
     Parameters
     ----------
     filters : all must hold
-    ground, trails, in_range, spend_rows, reading, basis : see `breakdown.lay_axis`
+    ground, trails, reading, basis : see `breakdown.lay_axis`
 
     Raises
     ------
     SettingsError
         If a filter names no field of a breakdown, or cannot be understood.
+    """
+    out = []
+    for stated in filters:
+        check_field(stated.field, reading)
+        axis = lay_axis(stated.field, ground, trails, basis)
+        clean = fold if stated.field == "channel" else reading.names.same
+        test = condition(f"the filter {str(stated)!r}", stated.op, stated.values, clean)
+        # What a row has no value of is not there.
+        out.append(Narrowed(stated, axis, np.array([test(shown or None) for shown in axis.shown], np.bool_)))
+    return out
+
+
+def keep(filters: Sequence[Narrowed], ground: Ground, trails: Trails) -> Kept:
+    """What filters leave of credit, touches and conversions without a trail.
 
     Notes
     -----
-    Credit is shared before anything is filtered: a yardstick sees whole trails. Spend whose value of the field cannot
-    be told is left out. A field that only conversions carry (goal, product) narrows conversions alone: touches and
-    spend stay whole. A conversion without a trail has no value of a field that touches carry, and is left out by it.
+    Credit is shared before anything is filtered: a yardstick sees whole trails. A field that only conversions carry
+    (goal, product) narrows conversions alone: touches and spend stay whole. A conversion without a trail has no value
+    of a field that touches carry, and is left out by it.
     """
     kept = Kept(
         np.ones(len(trails.touch), np.bool_),
         np.ones(ground.touches.count, np.bool_),
-        np.ones(len(spend_rows), np.bool_),
         np.ones(len(trails.lengths), np.bool_),
     )
-    for stated in filters:
-        check_field(stated.field, reading)
-        axis = lay_axis(stated.field, ground, trails, in_range, spend_rows, basis)
-        clean = fold if stated.field == "channel" else reading.names.same
-        test = condition(f"the filter {str(stated)!r}", stated.op, stated.values, clean)
-        # What a row has no value of is not there.
-        holds = np.array([test(shown or None) for shown in axis.shown], np.bool_)
+    for one in filters:
+        axis, holds = one.axis, one.holds
         np.logical_and(kept.elements, holds[axis.elements], out=kept.elements)
-        if axis.trails is None:
-            np.logical_and(kept.trails, False, out=kept.trails)
-        else:
-            np.logical_and(kept.trails, holds[axis.trails], out=kept.trails)
-        if stated.field in CONVERSION_FIELDS:
-            continue
-        if axis.touches is not None:
+        of_trails = False if axis.trails is None else holds[axis.trails]
+        np.logical_and(kept.trails, of_trails, out=kept.trails)
+        if one.stated.field not in CONVERSION_FIELDS and axis.touches is not None:
             np.logical_and(kept.touches, holds[axis.touches], out=kept.touches)
-        known = axis.spend > 0
-        np.logical_and(kept.spend, known & holds[np.where(known, axis.spend, 0)], out=kept.spend)
+    return kept
+
+
+def keep_spend(filters: Sequence[Narrowed], spend: Sequence[Ints], rows: int) -> Flags:
+    """(s,) bool: the spend rows that filters leave; those whose value of a field cannot be told are left out.
+
+    Parameters
+    ----------
+    spend : for each filter, the spend rows' numbers on its axis
+    rows : spend rows
+    """
+    kept = np.ones(rows, np.bool_)
+    for one, numbers in zip(filters, spend, strict=True):
+        if one.stated.field not in CONVERSION_FIELDS:
+            known = numbers > 0
+            kept &= known & one.holds[np.where(known, numbers, 0)]
     return kept

@@ -1,23 +1,20 @@
-"""The rows of a report: credits, touches and spend collected place by place (R12, R18, R23)."""
+"""The rows of a report, formed from the ledger: credits, touches and spend place by place (R12, R18, R23)."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
 
 import numpy as np
 
-from ..base.columns import Flags, Ints, sums_by, total
-from ..base.distinct import distinct_columns
-from ..base.tables import CLICK
+from ..base.columns import Flags, Ints, sums_by
 from ..base.words import fold
 from ..costs.further_costs import OTHER_COSTS
-from ..credit.credit import Shares, part_sums
+from ..credit.credit import WHOLE
 from ..credit.touch_fields import UNKNOWN
 from ..plan.plan import Plan
-from ..trails.trails import Trails
 from .breakdown import (
     BUCKETS,
     LEFT_OUT,
@@ -30,31 +27,10 @@ from .breakdown import (
     UNTAGGED,
     Axis,
 )
+from .counted import GOOD_LEAD, KINDS, LEAD, NEW_SALE, OPEN_LEAD, SALE
 from .figures import Figures, Sums, figures
-from .filters import Kept
 from .ground import Ground
-
-SALE, LEAD, GOOD_LEAD, NEW_SALE, OPEN_LEAD = range(5)
-"""What a conversion counts as; a new sale is the first of its person (R23), of an open lead it is not known yet whether
-it is good (R10)."""
-KINDS = 5
-_LEFT = -2
-"""Stands in the key of the place of what filters leave out."""
-
-
-@dataclass(frozen=True)
-class Traits:
-    """What conversions count as.
-
-    Attributes
-    ----------
-    new : (conversions,) bool, first counted sales of their persons in all the data (R23)
-    good, open : (conversions,) bool, good leads, and leads of which that is not known yet (R10)
-    """
-
-    new: Flags
-    good: Flags
-    open: Flags
+from .ledger import BOUNCES, CLICK_TOUCHES, LEFT, RECORDS, TOUCHES, WORTH, Ledger
 
 
 @dataclass(frozen=True)
@@ -78,60 +54,50 @@ class Place:
 
 
 @dataclass(frozen=True)
-class _Credit:
-    """Credit per place under one yardstick: by kind in turn, and value in minor units, that of sales apart."""
+class SpendRows:
+    """The spend rows of a report.
 
-    counts: list[Fraction]
-    value: list[int]
-    sales_value: list[int]
+    Attributes
+    ----------
+    counts : (s,) bool, those that count and whose day is in the range
+    kept : (s,) bool, those that filters leave
+    numbers : per field of the breakdown, (s,) int64 number on its axis, `UNKNOWN` where it cannot be told
+    """
+
+    counts: Flags
+    kept: Flags
+    numbers: Sequence[Ints]
 
 
 class Report:
-    """Collects credits, touches and spend into the rows of one report."""
+    """Forms the rows of one report.
+
+    Attributes
+    ----------
+    places : the rows' places
+    of_credit, of_touches : (m,) int64, the place of each key of the ledger's credit and touches, -1 = none
+    of_spend : (s,) int64, the place of each spend row
+    spend : the spend rows
+    """
 
     def __init__(
-        self,
-        ground: Ground,
-        plan: Plan,
-        by: tuple[str, ...],
-        trails: Trails,
-        shares: dict[str, Shares],
-        axes: list[Axis],
-        in_range: Flags,
-        spend_rows: Flags,
-        traits: Traits,
-        kept: Kept | None = None,
-    ) -> None:
-        self._kept = kept
-        self._ground, self._plan, self._trails, self._shares = ground, plan, trails, shares
-        self._axes, self._by = axes, by
-        self._class = classes_of(ground, trails, traits)
-        self._element_class = np.repeat(self._class, trails.lengths)
-        credited = np.zeros(len(trails.touch), np.bool_)
-        for share in shares.values():
-            credited[share.element] = True
-        columns = [(axis.elements, axis.touches) for axis in axes]
-        elements = np.stack([e for e, _ in columns])
-        if kept is not None:
-            elements = np.where(kept.elements, elements, _LEFT)
-        touched = [t for _, t in columns if t is not None]
-        touches = np.stack(touched)[:, in_range] if len(touched) == len(axes) else np.empty((len(axes), 0), np.int64)
-        if kept is not None and touches.shape[1]:
-            touches = np.where(kept.touches[in_range], touches, _LEFT)
-        cells = np.concatenate([elements[:, credited], touches], axis=1)
-        distinct, which = distinct_columns(cells)
-        keys = [tuple(key) for key in distinct.T.tolist()]
-        self.places = [self._place(_bucket(key), key) for key in keys]
-        used = int(credited.sum())
-        self.element_place = np.full(len(credited), -1, np.int64)
-        self.element_place[credited] = which[:used]
-        self.touch_place = np.full(ground.touches.count, -1, np.int64)
-        if touches.shape[1]:
-            self.touch_place[in_range] = which[used:]
-        self._has_touches = len(touched) == len(axes)
-        self.spend_place = self._place_spend({key: i for i, key in enumerate(keys)}, spend_rows)
-        if kept is not None and not any(place.bucket == LEFT_OUT for place in self.places):
-            self.places.append(self._place(LEFT_OUT, (_LEFT,) * len(axes)))
+        self, ledger: Ledger, ground: Ground, plan: Plan, by: tuple[str, ...], axes: Sequence[Axis], spend: SpendRows,
+        filtered: bool,
+    ) -> None:  # fmt: skip
+        self._ledger, self._ground, self._plan, self._by, self._axes = ledger, ground, plan, by, axes
+        self._has_touches = all(axis.touches is not None for axis in axes)
+        self.spend = spend
+        credited = ledger.credit.nonzero(slice(0, 2 * len(ledger.yardsticks)))
+        keys = {tuple(key) for key in ledger.credit.keys[:-1, credited].T.tolist()}
+        if self._has_touches:
+            keys |= {tuple(key) for key in ledger.touches.keys[:-1].T.tolist()}
+        numbers = {key: i for i, key in enumerate(sorted(keys))}
+        self.places = [self._place(_bucket(key), key) for key in numbers]
+        self.of_credit = _numbers_of(ledger.credit.keys[:-1], numbers)
+        self.of_touches = _numbers_of(ledger.touches.keys[:-1], numbers if self._has_touches else {})
+        self.of_spend = self._place_spend(numbers, spend)
+        if filtered and not any(place.bucket == LEFT_OUT for place in self.places):
+            self.places.append(self._place(LEFT_OUT, (LEFT,) * len(axes)))
         # Rows in a fixed order: bucket by bucket, inside it by folded value.
         rank = BUCKETS.index
         self._sorted = sorted(range(len(self.places)), key=lambda i: (rank(self.places[i].bucket), self._key(i)))
@@ -149,17 +115,16 @@ class Report:
         return [order.index(name) if name in order else len(order)]
 
     def _place(self, bucket: str, key: tuple[int, ...]) -> Place:
-        none = (UNKNOWN, _LEFT, TAGGED)
+        none = (UNKNOWN, LEFT, TAGGED)
         shown = tuple("" if v in none else axis.shown[v] for axis, v in zip(self._axes, key, strict=True))
         return Place(bucket, key, shown)
 
-    def _place_spend(self, named: dict[tuple[int, ...], int], spend_rows: Flags) -> Ints:
-        out = np.full(len(spend_rows), -1, np.int64)
-        rows = np.flatnonzero(spend_rows)
-        cells = np.stack([axis.spend for axis in self._axes])[:, rows]
-        if self._kept is not None:
-            cells = np.where(self._kept.spend[rows], cells, _LEFT)
-        left = (_LEFT,) * len(self._axes)
+    def _place_spend(self, named: dict[tuple[int, ...], int], spend: SpendRows) -> Ints:
+        out = np.full(len(spend.counts), -1, np.int64)
+        rows = np.flatnonzero(spend.counts)
+        cells = np.stack([numbers[rows] for numbers in spend.numbers])
+        cells = np.where(spend.kept[rows], cells, LEFT)
+        left = (LEFT,) * len(self._axes)
         apart: dict[tuple[str, tuple[int, ...]], int] = {}
         for row, values in zip(rows.tolist(), cells.T.tolist(), strict=True):
             key = tuple(values)
@@ -183,59 +148,41 @@ class Report:
         size = len(self.places)
         counted = self._touch_sums(size)
         spend = self._spend_sums(size)
-        empty = self._trails.lengths == 0
-        alone = self._no_trail(empty if self._kept is None else empty & self._kept.trails)
-        left = None if self._kept is None else self._no_trail(empty & ~self._kept.trails)
+        alone, left = alone_of(self._ledger, True), alone_of(self._ledger, False)
         out = []
-        for yardstick in self._plan.crediting.yardsticks:
-            credit = self._credit(self._shares[yardstick.name], size)
+        for name in self._ledger.yardsticks:
+            credit = credit_sums(self._ledger, name, self.of_credit, size)
             for i in self._sorted:
                 place = self.places[i]
-                sales, leads, good, new, waiting = credit.counts[KINDS * i : KINDS * (i + 1)]
-                sums = Sums(
-                    leads=leads + good + waiting,
-                    good_leads=good,
-                    open_leads=waiting,
-                    conversions=sales + new,
-                    value=credit.value[i],
-                    sales_value=credit.sales_value[i],
-                    new_customers=new,
+                sums = replace(
+                    credit[i],
                     **counted(i),  # type: ignore[arg-type]
                     **(spend(i) if place.bucket not in (UNTAGGED, NO_VALUE) else {}),  # type: ignore[arg-type]
                 )
                 if place.bucket == LEFT_OUT and left is not None:
-                    sums = _with_conversions(sums, left)
-                out.append(self._row(yardstick.name, place, sums))
+                    sums = with_conversions(sums, left)
+                out.append(self._row(name, place, sums))
             if alone:
                 at = sum(self.places[i].bucket in (NAMED, UNTAGGED, NO_VALUE) for i in self._sorted)
                 no_trail = Place(NO_TRAIL, (), ("",) * len(self._axes))
-                out.insert(len(out) - size + at, self._row(yardstick.name, no_trail, alone))
+                out.insert(len(out) - size + at, self._row(name, no_trail, alone))
         return out
 
     def _row(self, yardstick: str, place: Place, sums: Sums) -> Row:
         ratios = figures(sums, self._plan.reporting.margin, self._plan.money.minor_digits)
         return Row(yardstick, place.bucket, place.shown, sums, ratios)
 
-    def _credit(self, shares: Shares, size: int) -> _Credit:
-        place = self.element_place[shares.element]
-        # All kinds of conversion are counted in one pass.
-        kind = self._element_class[shares.element]
-        counts = part_sums(place * KINDS + kind, shares.part, size * KINDS)
-        sold = is_sale(kind)
-        return _Credit(counts, sums_by(place, shares.worth, size), sums_by(place[sold], shares.worth[sold], size))
-
     def _touch_sums(self, size: int) -> Callable[[int], dict[str, int | None]]:
         """Touches, click touches and bounces per place."""
-        touches, placed = self._ground.touches, self.touch_place >= 0
-        clicks = placed & (touches.kind[: touches.count] == CLICK)
-        chosen = {"touches": placed, "click_touches": clicks, "bounces": clicks & (touches.visits == 1)}
-        counts = {name: np.bincount(self.touch_place[mine], minlength=size) for name, mine in chosen.items()}
-        return lambda i: {name: int(count[i]) if self._has_touches else None for name, count in counts.items()}
+        touches = self._ledger.touches
+        amounts = {"touches": TOUCHES, "click_touches": CLICK_TOUCHES, "bounces": BOUNCES}
+        counts = {name: touches.sums(amount, self.of_touches, size) for name, amount in amounts.items()}
+        return lambda i: {name: count[i] if self._has_touches else None for name, count in counts.items()}
 
     def _spend_sums(self, size: int) -> Callable[[int], dict[str, int | Decimal]]:
         costs = self._ground.costs
-        rows = np.flatnonzero(self.spend_place >= 0)
-        place = self.spend_place[rows]
+        rows = np.flatnonzero(self.of_spend >= 0)
+        place = self.of_spend[rows]
         counts = {"impressions": costs.impressions[rows], "clicks": costs.clicks[rows]}
         claimed = costs.claimed_conversions
         units: list[int] = [0] * size
@@ -254,36 +201,47 @@ class Report:
 
         return of
 
-    def _no_trail(self, empty: Flags) -> Sums | None:
-        if not empty.any():
-            return None
-        return sums_of(self._class[empty], self._ground.conversions.value[self._trails.conversion[empty]])
+
+def _numbers_of(keys: Ints, numbers: dict[tuple[int, ...], int]) -> Ints:
+    return np.array([numbers.get(tuple(key), -1) for key in keys.T.tolist()], np.int64)
 
 
-def sums_of(kinds: Ints, value: Ints) -> Sums:
-    """What whole conversions add up to.
+def credit_sums(ledger: Ledger, yardstick: str, place: Ints, size: int) -> list[Sums]:
+    """What one yardstick credits, by place.
 
     Parameters
     ----------
-    kinds : (c,) int64, see `classes_of`
-    value : (c,) int64, minor units
+    place : (m,) int64, the place of each key of the ledger's credit; those below 0 are left out
+    size : places
     """
-    sales, leads, good, new, waiting = np.bincount(kinds, minlength=KINDS).tolist()
+    amount = ledger.part_of(yardstick)
+    cell = np.where(place < 0, -1, place * KINDS + ledger.kind)
+    parts = ledger.credit.sums(amount, cell, size * KINDS)
+    worth = ledger.credit.sums(amount + 1, cell, size * KINDS)
+    return [_sums(parts[KINDS * i :], worth[KINDS * i :], int(WHOLE)) for i in range(size)]
+
+
+def alone_of(ledger: Ledger, shown: bool) -> Sums | None:
+    """Conversions without a touch, those that filters leave or the others; None if there are none."""
+    mine = np.flatnonzero(ledger.alone.keys[0] == shown)
+    if not len(mine):
+        return None
+    place = np.full(len(ledger.alone), -1, np.int64)
+    place[mine] = ledger.alone.keys[1, mine]
+    return _sums(ledger.alone.sums(RECORDS, place, KINDS), ledger.alone.sums(WORTH, place, KINDS), 1)
+
+
+def _sums(parts: Sequence[int], worth: Sequence[int], whole: int) -> Sums:
+    """Parts of conversions and minor units, each by kind, as what they are credits of."""
     return Sums(
-        leads=Fraction(leads + good + waiting),
-        good_leads=Fraction(good),
-        open_leads=Fraction(waiting),
-        conversions=Fraction(sales + new),
-        value=total(value),
-        sales_value=total(value[is_sale(kinds)]),
-        new_customers=Fraction(new),
+        leads=Fraction(parts[LEAD] + parts[GOOD_LEAD] + parts[OPEN_LEAD], whole),
+        good_leads=Fraction(parts[GOOD_LEAD], whole),
+        open_leads=Fraction(parts[OPEN_LEAD], whole),
+        conversions=Fraction(parts[SALE] + parts[NEW_SALE], whole),
+        value=sum(worth[:KINDS]),
+        sales_value=worth[SALE] + worth[NEW_SALE],
+        new_customers=Fraction(parts[NEW_SALE], whole),
     )
-
-
-def is_sale(kinds: Ints) -> Flags:
-    """(c,) bool: which kinds are sales."""
-    sales: Flags = (kinds == SALE) | (kinds == NEW_SALE)
-    return sales
 
 
 def is_other_cost(ground: Ground) -> Flags:
@@ -293,23 +251,14 @@ def is_other_cost(ground: Ground) -> Flags:
     return other & (rows >= len(ground.tables.spend))
 
 
-def classes_of(ground: Ground, trails: Trails, traits: Traits) -> Ints:
-    """(c,) int64 per trail: sale, lead, good lead, a person's first sale, or a lead that may still become good."""
-    conversions = ground.conversions
-    of_goal = np.array([g.kind != "lead" for g in ground.goals], np.bool_)
-    rows = trails.conversion
-    sale = of_goal[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
-    leads = np.where(traits.good[rows], GOOD_LEAD, np.where(traits.open[rows], OPEN_LEAD, LEAD))
-    return np.where(sale, np.where(traits.new[rows], NEW_SALE, SALE), leads)
-
-
 def _bucket(key: tuple[int, ...]) -> str:
-    if key[0] == _LEFT:
+    if key[0] == LEFT:
         return LEFT_OUT
     return {0: UNTAGGED, TAGGED: NO_VALUE}.get(key[0], NAMED)
 
 
-def _with_conversions(sums: Sums, more: Sums) -> Sums:
+def with_conversions(sums: Sums, more: Sums) -> Sums:
+    """Sums with further conversions, their value included."""
     return replace(
         sums,
         leads=sums.leads + more.leads,

@@ -7,7 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..base.columns import Ints, total
+from ..base.columns import total
+from ..base.tally import Tally
+from .counted import GOOD_LEAD, is_sale
+from .ledger import NAMED_PART, NO_VALUE_PART, RECORDS, UNTAGGED_PART, WORTH
 from .weigh import Result
 
 
@@ -52,21 +55,16 @@ class TieLine:
 
 def tie_line(result: Result) -> TieLine:
     """Account for every unit of money of a result, whatever its breakdown (R12, R19)."""
-    ground, trails = result.ground, result.trails
-    campaign = ground.touches.fields["campaign"].codes
-    empty = trails.lengths == 0
-    has_campaign = campaign[trails.touch] > 0
-    tagged = ground.touches.tagged[trails.touch]
-    named, untagged, no_value = {}, {}, {}
-    for name, share in result.shares.items():
-        named[name] = total(share.worth[has_campaign[share.element]])
-        without = ~has_campaign[share.element]
-        untagged[name] = total(share.worth[without & ~tagged[share.element]])
-        no_value[name] = total(share.worth[without & tagged[share.element]])
+    ground, ledger = result.ground, result.ledger
+    by_part = {
+        part: {name: ledger.credit.total(ledger.part_of(name) + 1, ledger.stands == part) for name in ledger.yardsticks}
+        for part in (NAMED_PART, UNTAGGED_PART, NO_VALUE_PART)
+    }
+    named, untagged, no_value = by_part[NAMED_PART], by_part[UNTAGGED_PART], by_part[NO_VALUE_PART]
     cost = ground.costs.cost
     matched = result.spend_rows & np.isin(ground.spend_campaign, result.met_campaigns())
     quarantine = ground.quarantine
-    booked, no_trail = _part(result, result.whole.conversion), _part(result, trails.conversion[empty])
+    booked, no_trail = _part(ledger.booked), _part(ledger.alone)
     inside = {name: named[name] + untagged[name] + no_value[name] + no_trail.value for name in named}
     return TieLine(
         booked=booked,
@@ -83,16 +81,14 @@ def tie_line(result: Result) -> TieLine:
     )
 
 
-def _part(result: Result, rows: Ints) -> Part:
-    ground = result.ground
-    conversions = ground.conversions
-    kinds = np.array([g.kind == "lead" for g in ground.goals], np.bool_)
-    leads = kinds[conversions.version[rows]] if len(rows) else np.empty(0, np.bool_)
+def _part(records: Tally) -> Part:
+    """Whole conversions by kind, which is the last row of the keys."""
+    kind = records.keys[-1]
     return Part(
-        int(leads.sum()),
-        int((leads & result.traits.good[rows]).sum()),
-        int((~leads).sum()),
-        total(conversions.value[rows]),
+        leads=records.total(RECORDS, ~is_sale(kind)),
+        good_leads=records.total(RECORDS, kind == GOOD_LEAD),
+        conversions=records.total(RECORDS, is_sale(kind)),
+        value=records.total(WORTH),
     )
 
 

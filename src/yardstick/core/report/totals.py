@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from fractions import Fraction
 
 import numpy as np
 
-from ..base.columns import Flags, sums_by, total
-from ..base.tables import CLICK
-from ..credit.apportioning import apportion_evenly
-from ..credit.credit import WHOLE, part_sums
+from ..base.columns import Flags, total
+from ..credit.credit import WHOLE
+from .counted import is_sale
 from .figures import Figures, Sums, figures
-from .report import KINDS, classes_of, is_other_cost, is_sale, sums_of
+from .ledger import BOUNCES, CLICK_TOUCHES, LEFT, TOUCHES
+from .part import paid_campaigns
+from .report import alone_of, credit_sums, is_other_cost, with_conversions
 from .weigh import Result
 
 
@@ -34,67 +35,52 @@ class Shown:
 
 
 def shown_in(result: Result) -> Shown:
-    """Everything a report shows."""
+    """Everything a report shows, to be traced."""
     empty, kept = result.trails.lengths == 0, result.kept
     if kept is None:
         return Shown(np.ones(len(result.trails.touch), np.bool_), result.touch_in_range, result.spend_rows, empty)
     touches = result.touch_in_range & kept.touches
-    return Shown(kept.elements, touches, result.spend_rows & kept.spend, empty & kept.trails)
+    return Shown(kept.elements, touches, result.spend_rows & result.kept_spend, empty & kept.trails)
 
 
 def ads_in(result: Result) -> Shown:
     """What a report shows of campaigns whose spend in the range is other than 0, with all spend it shows (R23)."""
     ground, shown = result.ground, shown_in(result)
-    campaign = ground.touches.fields["campaign"]
-    spend = sums_by(ground.spend_campaign[result.spend_rows], ground.costs.cost[result.spend_rows], len(campaign.keys))
-    paid = np.array([cost != 0 for cost in spend], np.bool_)
-    # Number 0 is the empty value: touches without a campaign are no campaign's.
-    paid[0] = False
-    of_element = paid[campaign.codes[result.trails.touch]]
-    touches = shown.touches & paid[campaign.codes[: ground.touches.count]]
-    return Shown(shown.elements & of_element, touches, shown.spend, np.zeros(len(shown.empty), np.bool_))
+    campaign, paid = ground.touches.fields["campaign"].codes, paid_campaigns(ground, result.spend_rows)
+    touches = shown.touches & paid[campaign[: ground.touches.count]]
+    none = np.zeros(len(shown.empty), np.bool_)
+    return Shown(shown.elements & paid[campaign[result.trails.touch]], touches, shown.spend, none)
 
 
-def totals(result: Result, shown: Shown) -> Mapping[str, tuple[Sums, Figures]]:
+def totals(result: Result, ads_only: bool) -> Mapping[str, tuple[Sums, Figures]]:
     """Sums and their ratios by yardstick: ratios of sums, never means of ratios (R23).
 
     Parameters
     ----------
     result : what was weighed
-    shown : what is to be added up
+    ads_only : add up what touches of campaigns with spend got, or everything that was counted
     """
-    ground, trails = result.ground, result.trails
-    classes = classes_of(ground, trails, result.traits)
-    of_element = np.repeat(classes, trails.lengths)
-    alone = sums_of(classes[shown.empty], ground.conversions.value[trails.conversion[shown.empty]])
+    ground, ledger = result.ground, result.ledger
+    shown = (ledger.credit.keys[0] != LEFT) & ((ledger.paid == 1) | (not ads_only))
+    touched = (ledger.touches.keys[0] != LEFT) & ((ledger.touches.keys[-1] == 1) | (not ads_only))
+    spend = result.spend_rows & result.kept_spend
     claimed = ground.costs.claimed_conversions
-    clicks = shown.touches & (ground.touches.kind[: ground.touches.count] == CLICK)
+    alone = None if ads_only else alone_of(ledger, True)
     fixed = Sums(
-        touches=int(shown.touches.sum()),
-        click_touches=int(clicks.sum()),
-        bounces=int((clicks & (ground.touches.visits == 1)).sum()),
-        spend=total(ground.costs.cost[shown.spend]),
-        ad_cost=total(ground.costs.cost[shown.spend & ~is_other_cost(ground)]),
-        impressions=total(ground.costs.impressions[shown.spend]),
-        clicks=total(ground.costs.clicks[shown.spend]),
-        claimed_conversions=claimed.sum_of(shown.spend),
-        claimed_value=total(ground.costs.claimed_value[shown.spend]),
+        touches=ledger.touches.total(TOUCHES, touched),
+        click_touches=ledger.touches.total(CLICK_TOUCHES, touched),
+        bounces=ledger.touches.total(BOUNCES, touched),
+        spend=total(ground.costs.cost[spend]),
+        ad_cost=total(ground.costs.cost[spend & ~is_other_cost(ground)]),
+        impressions=total(ground.costs.impressions[spend]),
+        clicks=total(ground.costs.clicks[spend]),
+        claimed_conversions=claimed.sum_of(spend),
+        claimed_value=total(ground.costs.claimed_value[spend]),
     )
     out = {}
-    for name, share in result.shares.items():
-        mine = shown.elements[share.element]
-        kinds, worth = of_element[share.element[mine]], share.worth[mine]
-        sales, leads, good, new, waiting = part_sums(kinds, share.part[mine], KINDS)
-        sums = replace(
-            fixed,
-            leads=leads + good + waiting + alone.leads,
-            good_leads=good + alone.good_leads,
-            open_leads=waiting + alone.open_leads,
-            conversions=sales + new + alone.conversions,
-            value=total(worth) + alone.value,
-            sales_value=total(worth[is_sale(kinds)]) + alone.sales_value,
-            new_customers=new + alone.new_customers,
-        )
+    for name in ledger.yardsticks:
+        sums = with_conversions(fixed, credit_sums(ledger, name, np.where(shown, 0, -1), 1)[0])
+        sums = with_conversions(sums, alone) if alone else sums
         out[name] = (sums, figures(sums, result.plan.reporting.margin, result.plan.money.minor_digits))
     return out
 
@@ -109,11 +95,9 @@ class Evenly:
 
 def linear_counts(result: Result) -> dict[tuple[str, tuple[str, ...]], Evenly]:
     """What linear credits each place of a report with, by (bucket, values)."""
-    trails, size = result.trails, len(result.places)
-    part = apportion_evenly(np.full(len(trails.lengths), WHOLE), trails.offsets)
-    placed = np.flatnonzero(result.element_place >= 0)
-    kinds = np.repeat(classes_of(result.ground, trails, result.traits), trails.lengths)[placed]
-    counts = part_sums(result.element_place[placed] * 2 + ~is_sale(kinds), part[placed], size * 2)
+    ledger, size = result.ledger, len(result.places)
+    cell = np.where(result.credit_place < 0, -1, result.credit_place * 2 + ~is_sale(ledger.kind))
+    counts = [Fraction(parts, int(WHOLE)) for parts in ledger.credit.sums(ledger.evenly, cell, size * 2)]
     return {
         (place.bucket, place.shown): Evenly(counts[2 * i], counts[2 * i + 1]) for i, place in enumerate(result.places)
     }
@@ -130,16 +114,12 @@ class Ads:
 def ads_by_place(result: Result) -> dict[tuple[str, tuple[str, ...]], dict[str, Ads]]:
     """By (bucket, values) and yardstick what the ads alone earned (R23): what may be set against their spend in rows by
     anything but the campaign."""
-    wanted, size = ads_in(result).elements & (result.element_place >= 0), len(result.places)
-    kinds = np.repeat(classes_of(result.ground, result.trails, result.traits), result.trails.lengths)
+    ledger, size = result.ledger, len(result.places)
+    mine = (ledger.credit.keys[0] != LEFT) & (ledger.paid == 1)
+    place = np.where(mine, result.credit_place, -1)
     out: dict[tuple[str, tuple[str, ...]], dict[str, Ads]] = {(p.bucket, p.shown): {} for p in result.places}
-    for name, share in result.shares.items():
-        mine = wanted[share.element]
-        element, part = share.element[mine], share.part[mine]
-        place = result.element_place[element]
-        value = sums_by(place, share.worth[mine], size)
-        lead = ~is_sale(kinds[element])
-        leads = part_sums(place[lead], part[lead], size)
-        for i, one in enumerate(result.places):
-            out[one.bucket, one.shown][name] = Ads(value[i], leads[i])
+    for name in ledger.yardsticks:
+        earned = credit_sums(ledger, name, place, size)
+        for one, sums in zip(result.places, earned, strict=True):
+            out[one.bucket, one.shown][name] = Ads(sums.value, sums.leads)
     return out

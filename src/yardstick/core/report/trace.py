@@ -273,7 +273,7 @@ def _conversions(result: Result, shares: Shares, picked: _Picked, credit: str) -
         is_lead = np.array([g.kind == "lead" for g in ground.goals], np.bool_)[ground.conversions.version[which]]
         wanted = ~is_lead if credit == "conversions" else is_lead
         if credit == "good_leads":
-            wanted = wanted & result.traits.good[which]
+            wanted = wanted & result.counted.good[which]
     share, value = np.zeros(len(which), np.int64), np.zeros(len(which), np.int64)
     if picked.elements is not None:
         use = picked.elements & (shares.parts > 0)
@@ -320,7 +320,7 @@ def _described(
         value=int(conversions.value[number]),
         share_here=share,
         value_here=value,
-        good=bool(result.traits.good[number]),
+        good=bool(result.counted.good[number]),
         file=table.file[row],
         line=int(table.line[row]),
         touches=touches,

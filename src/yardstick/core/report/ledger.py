@@ -1,0 +1,114 @@
+"""The ledger: what some of the people add up to, in whole numbers, so that parts of them can be added in any order."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..base.columns import Ints
+from ..base.tally import Tally, merged
+from .counted import KINDS
+
+LEFT = -2
+"""Stands on every axis of what filters leave out."""
+NO_AXIS = -4
+"""Stands on every axis of touches where only conversions have a value of a field."""
+NAMED_PART, NO_VALUE_PART, UNTAGGED_PART = range(3)
+"""Parts of the tie line, whatever the breakdown: touches of a campaign, tagged ones without, untagged ones."""
+_STANDS = 3
+TOUCHES, CLICK_TOUCHES, BOUNCES = range(3)
+"""Amounts of `Ledger.touches`."""
+RECORDS, WORTH = range(2)
+"""Amounts of `Ledger.alone` and `Ledger.booked`."""
+
+
+def marked(kind: Ints, stands: Ints, paid: Ints) -> Ints:
+    """Kind of conversion, part of the tie line and whether the campaign has spend (R23), as one number."""
+    return kind + KINDS * (stands + _STANDS * paid)
+
+
+@dataclass(frozen=True)
+class Ledger:
+    """Whole numbers alone. Keys begin with the numbers on the axes of the breakdown.
+
+    Attributes
+    ----------
+    yardsticks : names; of each, `credit` has two amounts
+    axes : how many
+    credit : (axes + 1, m) keys, the last row as `marked`; by yardstick parts of 2^-60 conversions and minor units in
+        turn, after all of them the parts that linear gives
+    touches : (axes + 1, m) keys, the last row whether the campaign has spend; touches, clicks, clicks of one visit
+    alone : conversions without a touch, by (whether they are shown, kind); records, minor units
+    booked : counted conversions by kind; records, minor units
+    met : campaigns, by touches in the range and trail elements with credit (R19)
+    pairs : by field, the pairs of campaign and value that touches in the range have (R18)
+    captured : how often captured sets agree with visits (R8)
+    """
+
+    yardsticks: tuple[str, ...]
+    axes: int
+    credit: Tally
+    touches: Tally
+    alone: Tally
+    booked: Tally
+    met: Tally
+    pairs: Mapping[str, Tally]
+    captured: Mapping[str, int]
+
+    @property
+    def kind(self) -> Ints:
+        """(m,) int64, kind of conversion of each key of `credit`."""
+        kind: Ints = self.credit.keys[-1] % KINDS
+        return kind
+
+    @property
+    def stands(self) -> Ints:
+        """(m,) int64, part of the tie line of each key of `credit`."""
+        stands: Ints = self.credit.keys[-1] // KINDS % _STANDS
+        return stands
+
+    @property
+    def paid(self) -> Ints:
+        """(m,) int64, 1 where the campaign of a key of `credit` has spend."""
+        paid: Ints = self.credit.keys[-1] // (KINDS * _STANDS)
+        return paid
+
+    def part_of(self, yardstick: str) -> int:
+        """Which amount of `credit` holds the parts under a yardstick; the next one holds minor units."""
+        return 2 * self.yardsticks.index(yardstick)
+
+    @property
+    def evenly(self) -> int:
+        """Which amount of `credit` holds the parts under linear."""
+        return 2 * len(self.yardsticks)
+
+
+def merge(ledgers: Sequence[Ledger]) -> Ledger:
+    """The ledger of all the people from those of parts of them; parts have nobody in common.
+
+    Parameters
+    ----------
+    ledgers : at least one, in any order, of one question
+    """
+    first = ledgers[0]
+    return Ledger(
+        yardsticks=first.yardsticks,
+        axes=first.axes,
+        credit=merged([one.credit for one in ledgers]),
+        touches=merged([one.touches for one in ledgers]),
+        alone=merged([one.alone for one in ledgers]),
+        booked=merged([one.booked for one in ledgers]),
+        met=merged([one.met for one in ledgers]),
+        pairs={field: merged([one.pairs[field] for one in ledgers]) for field in first.pairs},
+        captured={name: sum(one.captured[name] for one in ledgers) for name in first.captured},
+    )
+
+
+def same_bytes(one: Ledger, other: Ledger) -> bool:
+    """Whether two ledgers are equal, number by number."""
+    tallies = [(getattr(one, name), getattr(other, name)) for name in ("credit", "touches", "alone", "booked", "met")]
+    tallies += [(one.pairs[field], other.pairs[field]) for field in one.pairs]
+    arrays = [(getattr(a, name), getattr(b, name)) for a, b in tallies for name in ("keys", "high", "low")]
+    return one.captured == other.captured and all(np.array_equal(a, b) for a, b in arrays)

@@ -1,0 +1,227 @@
+"""Weighing some of the people: their trails, the credit of every touch, and the ledger these add up to."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..base.columns import Flags, Ints, sums_by
+from ..base.days import days_within
+from ..base.tables import CLICK
+from ..base.tally import Tally, counted_by, tally
+from ..credit.apportioning import apportion_evenly
+from ..credit.credit import WHOLE, Shares, share_credit
+from ..plan.plan import Plan
+from ..trails.trails import Trails
+from .breakdown import (
+    CONVERSION,
+    TOUCH,
+    Axis,
+    asks_touches,
+    campaign_values,
+    days_of_elements,
+    hide,
+    lay_axis,
+    part_empty,
+)
+from .counted import Counted, agreement, trails_of
+from .filters import Filter, Kept, Narrowed, keep, narrow
+from .ground import Ground
+from .ledger import LEFT, NAMED_PART, NO_AXIS, NO_VALUE_PART, UNTAGGED_PART, Ledger, marked
+
+
+@dataclass(frozen=True)
+class Glossary:
+    """All that is not of one part of the people but of everyone: the ground, and what counts."""
+
+    ground: Ground
+    counted: Counted
+
+
+@dataclass(frozen=True)
+class Question:
+    """What a report asks: one or two fields, and filters."""
+
+    by: tuple[str, ...]
+    where: tuple[Filter, ...] = ()
+
+
+@dataclass(frozen=True)
+class Part:
+    """Some of the people, weighed.
+
+    Attributes
+    ----------
+    ledger : what they add up to
+    trails : of the counted conversions in the report range; under `touch` of all that have a touch
+    shares : per yardstick, the credit of every trail element that stands in the range
+    whole, whole_shares : the trails of all conversions whose touches may stand in the range, and all their credit (R22)
+    axes, narrowed, kept : the breakdown, the filters, and what these leave (None without any)
+    element_cell, touch_cell : (k,), (n_touches,) int64: the key of the ledger's credit and touches that each trail
+        element and touch is added up in, -1 = none
+    touch_in_range, spend_rows : (n_touches,), (s,) bool
+    """
+
+    ledger: Ledger
+    trails: Trails
+    shares: dict[str, Shares]
+    whole: Trails
+    whole_shares: dict[str, Shares]
+    axes: list[Axis]
+    narrowed: list[Narrowed]
+    kept: Kept | None
+    element_cell: Ints
+    touch_cell: Ints
+    touch_in_range: Flags
+    spend_rows: Flags
+
+
+def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags | None = None) -> Part:
+    """Weigh the conversions and touches of some people.
+
+    Parameters
+    ----------
+    glossary : see `Glossary`
+    plan : see `core.plan.plan.Plan`
+    question : breakdown and filters
+    people : (people,) bool, whom; None = everyone
+
+    Raises
+    ------
+    SettingsError
+        If a filter names no field of a breakdown, or cannot be understood.
+    """
+    ground, counted, reporting = glossary.ground, glossary.counted, plan.reporting
+    conversions, touches, basis = ground.conversions, ground.touches, reporting.date_basis
+    asked = (reporting.report_from, reporting.report_to)
+    chosen = counted.flags if people is None else counted.flags & people[conversions.person]
+    if basis == CONVERSION:
+        chosen = chosen & days_within(conversions.day, *asked)
+    trails = whole = trails_of(chosen, ground, plan.windows, counted.after)
+    value, at = conversions.value[whole.conversion], conversions.at[whole.conversion]
+    shares = whole_shares = share_credit(whole, value, at, touches, plan.crediting)
+    stands = np.ones(len(whole.touch), np.bool_)
+    if basis == TOUCH:
+        stands = days_within(days_of_elements(ground, whole), *asked)
+        shares = {name: share.only(stands) for name, share in whole_shares.items()}
+        # A trail without touches has no elements, so those that stay keep their numbers.
+        trails = whole.only((whole.lengths > 0) | days_within(conversions.day[whole.conversion], *asked))
+    in_range = days_within(touches.day, *asked)
+    if people is not None:
+        in_range &= people[touches.person]
+    spend_rows = ground.costs.counts & days_within(ground.spend.ints("day"), *asked)
+
+    axes = [lay_axis(name, ground, trails, basis) for name in question.by]
+    narrowed = narrow(question.where, ground, trails, plan.reading, basis)
+    kept = keep(narrowed, ground, trails) if narrowed else None
+    fields = [*zip(question.by, axes, strict=True), *((one.stated.field, one.axis) for one in narrowed)]
+    pairs = {name: campaign_values(axis, ground, in_range) for name, axis in fields if asks_touches(axis, spend_rows)}
+    axes = [
+        hide(axis, reporting.hidden_channels) if name == "channel" else axis
+        for name, axis in zip(question.by, axes, strict=True)
+    ]
+    axes[0] = part_empty(axes[0], ground, trails)
+
+    paid = paid_campaigns(ground, spend_rows)
+    credit, element_cell = _credit(ground, counted, trails, shares, stands, axes, kept, paid)
+    touched, touch_cell = _touches(ground, axes, kept, in_range, paid)
+    empty = trails.lengths == 0
+    shown = np.ones(len(empty), np.bool_) if kept is None else kept.trails
+    kind, value = counted.kind[trails.conversion], conversions.value[trails.conversion]
+    campaign = touches.fields["campaign"].codes
+    credited = _credited(shares, stands)
+    booked = counted.kind[whole.conversion][None]
+    ledger = Ledger(
+        yardsticks=tuple(shares),
+        axes=len(axes),
+        credit=credit,
+        touches=touched,
+        alone=_records(np.stack([shown[empty].astype(np.int64), kind[empty]]), value[empty]),
+        booked=_records(booked, conversions.value[whole.conversion]),
+        met=counted_by(
+            np.concatenate([campaign[: touches.count][in_range], campaign[trails.touch][credited]])[None].astype(
+                np.int64
+            )
+        ),
+        pairs=pairs,
+        captured=agreement(trails, ground),
+    )
+    return Part(
+        ledger, trails, shares, whole, whole_shares, axes, narrowed, kept, element_cell, touch_cell, in_range,
+        spend_rows,
+    )  # fmt: skip
+
+
+def _credited(shares: dict[str, Shares], stands: Flags) -> Flags:
+    """(k,) bool: trail elements that get credit under any yardstick."""
+    if any(len(share.element) == stands.sum() for share in shares.values()):
+        return stands
+    credited = np.zeros(len(stands), np.bool_)
+    for share in shares.values():
+        credited[share.element] = True
+    return credited
+
+
+def _records(cells: Ints, value: Ints) -> Tally:
+    return tally(cells, [(None, np.ones(cells.shape[1], np.int64)), (None, value)])[0]
+
+
+def paid_campaigns(ground: Ground, spend_rows: Flags) -> Flags:
+    """(campaigns,) bool: those whose spend in the range is other than 0 (R23)."""
+    size = len(ground.touches.fields["campaign"].keys)
+    spend = sums_by(ground.spend_campaign[spend_rows], ground.costs.cost[spend_rows], size)
+    paid = np.array([cost != 0 for cost in spend], np.bool_)
+    # Number 0 is the empty value: touches without a campaign are no campaign's.
+    paid[0] = False
+    return paid
+
+
+def _credit(
+    ground: Ground,
+    counted: Counted,
+    trails: Trails,
+    shares: dict[str, Shares],
+    stands: Flags,
+    axes: list[Axis],
+    kept: Kept | None,
+    paid: Flags,
+) -> tuple[Tally, Ints]:
+    """Credit by key, and the key of every trail element that gets any, linear's included."""
+    element = np.flatnonzero(stands)
+    touch = trails.touch[element]
+    campaign = ground.touches.fields["campaign"].codes[touch]
+    part = np.where(campaign > 0, NAMED_PART, np.where(ground.touches.tagged[touch], NO_VALUE_PART, UNTAGGED_PART))
+    kind = np.repeat(counted.kind[trails.conversion], trails.lengths)[element]
+    numbers = np.stack([axis.elements[element] for axis in axes]).astype(np.int64)
+    if kept is not None:
+        numbers = np.where(kept.elements[element], numbers, LEFT)
+    cells = np.concatenate([numbers, marked(kind, part, paid[campaign].astype(np.int64))[None]])
+    place = np.full(len(stands), -1, np.int64)
+    place[element] = np.arange(len(element))
+    amounts = [(place[share.element], values) for share in shares.values() for values in (share.part, share.worth)]
+    evenly = apportion_evenly(np.full(len(trails.lengths), WHOLE), trails.offsets)[element]
+    found, which = tally(cells, [*amounts, (None, evenly)])
+    place[element] = which
+    return found, place
+
+
+def _touches(ground: Ground, axes: list[Axis], kept: Kept | None, in_range: Flags, paid: Flags) -> tuple[Tally, Ints]:
+    """Touches by key, and the key of every touch in the range."""
+    which = np.flatnonzero(in_range)
+    touches = ground.touches
+    columns = [axis.touches for axis in axes]
+    numbers = np.full((len(axes), len(which)), NO_AXIS, np.int64)
+    if all(column is not None for column in columns):
+        numbers = np.stack([column[which] for column in columns if column is not None]).astype(np.int64)
+    if kept is not None:
+        numbers = np.where(kept.touches[which], numbers, LEFT)
+    campaign = touches.fields["campaign"].codes[which]
+    cells = np.concatenate([numbers, paid[campaign].astype(np.int64)[None]])
+    click = touches.kind[which] == CLICK
+    bounce = click & (touches.visits[which] == 1)
+    counts = [(None, np.ones(len(which), np.int64)), (None, click.astype(np.int64)), (None, bounce.astype(np.int64))]
+    found, cell = tally(cells, counts)
+    place = np.full(len(in_range), -1, np.int64)
+    place[which] = cell
+    return found, place
