@@ -38,9 +38,7 @@ def test_any_cutting_of_the_people_gives_the_same_bytes(world, both, by, filters
     tables = into_core(world)
     whole = weigh(tables, plan, by, where=where)
     glossary, question = learn(tables, plan), Question(by, where)
-    touches, conversions = glossary.ground.touches, glossary.ground.conversions
-    people = int(max(touches.person.max(initial=-1), conversions.person.max(initial=-1))) + 1
-    whose = np.array([chance.randrange(number) for _ in range(people)], np.int64)
+    whose = np.array([chance.randrange(number) for _ in range(_people(glossary.ground))], np.int64)
     parts = [weigh_part(glossary, plan, question, whose == i) for i in range(number)]
     chance.shuffle(parts)
     ledger = merge([part.ledger for part in parts])
@@ -54,6 +52,10 @@ def test_any_cutting_of_the_people_gives_the_same_bytes(world, both, by, filters
     assert sorted(lines) == sorted(credit_rows(whole))
 
 
+def _people(ground):
+    return 1 + int(max(ground.touches.person.max(initial=-1), ground.conversions.person.max(initial=-1)))
+
+
 @given(worlds(), choices())
 def test_two_ledgers_of_other_people_differ(world, both):
     """The comparison can fail: without somebody who has a touch the ledger is another."""
@@ -64,6 +66,6 @@ def test_two_ledgers_of_other_people_differ(world, both):
     if not everyone.touch_in_range.any():
         return
     one = glossary.ground.touches.person[np.flatnonzero(everyone.touch_in_range)[0]]
-    people = np.ones(int(glossary.ground.touches.person.max()) + 1 + len(glossary.ground.conversions), np.bool_)
+    people = np.ones(_people(glossary.ground), np.bool_)
     people[one] = False
     assert not same_bytes(weigh_part(glossary, plan, question, people).ledger, everyone.ledger)
