@@ -200,6 +200,11 @@ def decayed(ages, half_life):
 
 def weigh_plainly(tables, s, by):
     """rows: {(yardstick, bucket, values): {figure: number}} and credits: {(yardstick, conversion): [(visit, share, value)]}."""
+    return read_plainly(tables, s, by)[:2]
+
+
+def read_plainly(tables, s, by):
+    """As `weigh_plainly`, and all that `plain_certainty.py` goes on from."""
     same = fold if s["fold"] else squeeze
     zone = ZoneInfo(s["time_zone"])
 
@@ -571,7 +576,7 @@ def weigh_plainly(tables, s, by):
             if not conv["good"] and until > min(ends):
                 conv["good"] = None
     previous, bought = {}, set()
-    trails = []
+    trails, every = [], []
     for conv in counted:
         conv["new"] = conv["kind"] != "lead" and conv["person"] not in bought
         if conv["new"]:
@@ -579,6 +584,7 @@ def weigh_plainly(tables, s, by):
         after = previous.get((conv["person"], conv["goal"])) if s["cut_at_previous"] else None
         previous[conv["person"], conv["goal"]] = conv["at"]
         found = trail(conv, after)
+        every.append((conv, found))
         # Under `touch` a credit stands on its touch's day, a conversion without a trail on its own.
         if in_range(day(conv["at"])) or (s["basis"] == "touch" and found):
             trails.append((conv, found))
@@ -669,7 +675,7 @@ def weigh_plainly(tables, s, by):
     met = {place(c, t) for name in parts for c, t, _, _ in parts[name]}
     if "goal" not in by:
         met |= {place(None, t) for t in shown_touches}
-    rows = defaultdict(Counter)
+    rows, spend_days = defaultdict(Counter), defaultdict(set)
 
     for name in s["yardsticks"]:
         for where in met:
@@ -708,7 +714,21 @@ def weigh_plainly(tables, s, by):
             else:
                 row = rows[name, "no_touch_spend", values]
             row["spend"] += r["counts"].get("minor", 0)
+            spend_days[next(k[1:] for k in rows if rows[k] is row)].add((r["day"], id(r), r["counts"].get("minor", 0)))
             row["ad_cost"] += 0 if r.get("other") else r["counts"].get("minor", 0)
             for what in ("clicks", "impressions", "claimed_conversions", "claimed"):
                 row[what] += r["counts"].get(what, 0)
-    return rows, credits
+    last = max((r["day"] for r in records if r["table"] == "visits"), default=None)
+    known = {
+        "every": every,
+        "parts": parts,
+        "place": place,
+        "day": day,
+        "days": days,
+        "last_visit": last,
+        "touches": shown_touches,
+        "records": records,
+        "shared": {i for i in together if len(together[i]) > s["most_together"]},
+        "spend_days": spend_days,
+    }
+    return rows, credits, known

@@ -57,6 +57,9 @@ def credit(
         typer.Option(help='Show what fits, such as "source is quorrin"; the rest is one row. All must hold.'),
     ] = None,
     format: Annotated[str, typer.Option(help=f"Format of the results: {', '.join(FORMATS)}.")] = "csv",
+    certainty: Annotated[
+        bool, typer.Option("--certainty", help="Write verdicts, 90 % intervals and maturity, too.")
+    ] = False,
 ) -> None:
     """Attribute the conversions of a folder of files and set them beside the spend."""
     if format not in FORMATS:
@@ -65,7 +68,7 @@ def credit(
         _stop(WRONG_USAGE, f"{settings}: there is no such file")
     try:
         fields = tuple(part.strip() for part in by.split(","))
-        result = credit_folder(input_dir, out, settings, fields, where or (), format)
+        result = credit_folder(input_dir, out, settings, fields, where or (), format, certainty)
     except SettingsError as problem:
         _stop(WRONG_USAGE, str(problem))
     except (FileProblem, OSError) as problem:

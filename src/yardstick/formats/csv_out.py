@@ -13,6 +13,8 @@ from yardstick.core.base.days import instant_text
 from yardstick.core.base.notes import Finding, Rejected
 from yardstick.core.credit.credit import WHOLE
 from yardstick.core.report.figures import Figures, Sums
+from yardstick.core.report.judged import Judged
+from yardstick.core.report.maturity import SALES
 from yardstick.core.report.weigh import Result
 
 REPORT_COLUMNS = (
@@ -42,6 +44,11 @@ REPORT_COLUMNS = (
 CREDIT_COLUMNS = ("yardstick", "table", "conversion_id", "goal", "visit_id", "touched_at", "share", "value")
 FINDING_COLUMNS = ("code", "level", "table", "id", "field", "value", "amount", "currency", "file", "line")
 REJECTED_COLUMNS = ("file", "line", "column", "value", "reason")
+VERDICT_COLUMNS = (
+    *("campaign", "kind", "verdict", "reason", "conversions", "spend", "break_even", "target"),
+    *("lowest_yardstick", "lowest", "highest_yardstick", "highest", "maturity"),
+)
+MATURITY_COLUMNS = ("kind", "days", "share", "credits")
 _RUNS = re.compile(r"'*[=+\-@\t\r]")
 _NUMBER = re.compile(r"[+-]?\d+(\.\d+)?", re.ASCII)
 
@@ -164,3 +171,39 @@ def rejected_rows(rejected: Iterable[Rejected]) -> Iterator[list[str]]:
     """`rejected.csv`."""
     for r in rejected:
         yield [r.file, str(r.line), r.column, r.value, r.reason]
+
+
+def verdict_rows(judged: Judged, digits: int) -> Iterator[list[str]]:
+    """`verdicts.csv`, by campaign as its name is compared."""
+    for v in sorted(judged.verdicts, key=lambda v: (v.campaign.casefold(), v.campaign, v.kind != SALES)):
+        yield [
+            *(v.campaign, v.kind, v.word, v.reason, credit(v.credited), money(v.spend, digits)),
+            *(figure(v.break_even), figure(v.target), v.lowest[0], figure(v.lowest[1])),
+            *(v.highest[0], figure(v.highest[1]), figure(v.maturity)),
+        ]
+
+
+def interval_header(result: Result) -> list[str]:
+    """Columns of `intervals.csv`."""
+    return ["yardstick", *result.by, "figure", "point", "low", "high"]
+
+
+def interval_rows(result: Result, judged: Judged) -> Iterator[list[str]]:
+    """`intervals.csv`: in the order of the report's rows."""
+    number = {(place.bucket, place.shown): i for i, place in enumerate(result.places)}
+    for row in result.rows:
+        of_row = judged.intervals.get((row.yardstick, number.get((row.bucket, row.by), -1)), {})
+        for name, one in of_row.items():
+            written = credit if name in ("conversions", "leads") else figure
+            yield [row.yardstick, *row.by, name, written(one.point), written(one.low), written(one.high)]
+
+
+def maturity_rows(judged: Judged) -> Iterator[list[str]]:
+    """`maturity.csv`: by kind and whole days of age, the share of credit that has come, and how much that is. A kind
+    with too few to tell has one row, without days and share."""
+    for kind, one in judged.maturity.items():
+        if not one.known:
+            yield [kind, "", "", credit(Fraction(one.credited, int(WHOLE)))]
+            continue
+        for days, come in enumerate(one.come):
+            yield [kind, str(days), figure(one.share(days)), credit(Fraction(come, int(WHOLE)))]

@@ -10,6 +10,7 @@ from typing import Any
 
 from yardstick import __version__
 from yardstick.core.base.tables import SCHEMA
+from yardstick.core.report.judged import Judged
 from yardstick.core.report.summary import Part, finding_counts, tie_line
 from yardstick.core.report.totals import totals
 from yardstick.core.report.weigh import Result
@@ -18,15 +19,21 @@ from .csv_in import CsvFile
 from .csv_out import (
     CREDIT_COLUMNS,
     FINDING_COLUMNS,
+    MATURITY_COLUMNS,
     REJECTED_COLUMNS,
     REPORT_COLUMNS,
+    VERDICT_COLUMNS,
     credit_rows,
     figure_cells,
     finding_rows,
+    interval_header,
+    interval_rows,
+    maturity_rows,
     money,
     rejected_rows,
     report_header,
     report_rows,
+    verdict_rows,
 )
 from .given import FileCount, Given, read_file, tables_of
 from .raw import FileProblem
@@ -70,7 +77,7 @@ def _the_file(folder: Path, name: str) -> Path | None:
     return usable[0] if usable else None
 
 
-def write_results(result: Result, folder: Given, out: Path, format: str = "csv") -> None:
+def write_results(result: Result, folder: Given, out: Path, format: str = "csv", judged: Judged | None = None) -> None:
     """Write result, credits, findings and rejected in a format, and summary.json, each whole or not at all.
 
     Parameters
@@ -79,6 +86,7 @@ def write_results(result: Result, folder: Given, out: Path, format: str = "csv")
     folder : what was noticed while reading
     out : folder to write to; made if missing
     format : one of `typed_results.FORMATS`
+    judged : how sure the result is; without it no verdicts, intervals and maturity are written
     """
     out.mkdir(parents=True, exist_ok=True)
     digits = result.plan.money.minor_digits
@@ -90,6 +98,12 @@ def write_results(result: Result, folder: Given, out: Path, format: str = "csv")
         "findings": (FINDING_COLUMNS, finding_rows(result.findings, digits), ("value",)),
         "rejected": (REJECTED_COLUMNS, rejected_rows(rejected), ("value",)),
     }
+    if judged is not None:
+        tables |= {
+            "verdicts": (VERDICT_COLUMNS, verdict_rows(judged, digits), ()),
+            "intervals": (interval_header(result), interval_rows(result, judged), result.by),
+            "maturity": (MATURITY_COLUMNS, maturity_rows(judged), ()),
+        }
     for name, (header, rows, texts) in tables.items():
         _write(out / f"{name}.{format}", result_bytes(header, rows, format, texts, digits))
     text = json.dumps(summary(result, folder.counts), indent=2, ensure_ascii=False)

@@ -91,6 +91,8 @@ _GENERAL_SAID = {
     "hidden_channels": ("Channels that reports put together as Other channels, one a line.", "Referral"),
     "panel": ("Yardsticks the board draws beside the chosen one, one a line; without any, the usual four.", "linear"),
     "verdict_minimum": ("Credited conversions under linear below which nothing is said to pay or not.", "10"),
+    "mature_share": ("A range in which less than this share of its conversions has come is too early.", "0.9"),
+    "mature_minimum": ("Credited conversions below which it cannot be told how late they come.", "30"),
     "short_base": ("Where short links begin, if not at this app's own address.", "https://go.lunnick.example"),
     "referrer": ("What short links tell pages of where the visitor comes from.", "pass on"),
     "value_case": ("lower: a tag with a capital letter is a finding.", "lower"),

@@ -84,6 +84,8 @@ class SettingsFile(Part):
     hidden_channels: list[str] = []
     panel: list[str] = []
     verdict_minimum: Annotated[int, Field(ge=0, le=1_000_000)] = 10
+    mature_share: Annotated[Exact, Field(gt=0, le=1)] = Decimal("0.9")
+    mature_minimum: Annotated[int, Field(ge=0, le=1_000_000)] = 30
     campaign: list[CampaignPart] = []
     level: list[LevelPart] = []
     goal: list[GoalPart] = []
@@ -240,6 +242,8 @@ def _checked(read: SettingsFile) -> Plan:
         hidden_channels=tuple(read.hidden_channels),
         panel=tuple(read.panel),
         verdict_minimum=read.verdict_minimum,
+        mature_share=read.mature_share,
+        mature_minimum=read.mature_minimum,
         yardsticks=yardsticks,
     )
     ChannelRules(plan.reading)

@@ -15,12 +15,13 @@ import pyarrow.parquet as pq
 from .csv_out import CREDIT_DECIMALS, table_text
 
 FORMATS = ("csv", "jsonl", "parquet")
-COUNTS = ("touches", "impressions", "clicks", "line")
-CREDITS = ("leads", "good_leads", "conversions", "new_customers", "share", "claimed_conversions")
+COUNTS = ("touches", "impressions", "clicks", "line", "days")
+CREDITS = ("leads", "good_leads", "conversions", "new_customers", "share", "claimed_conversions", "credits")
 MONEY = ("value", "spend", "claimed_value", "profit")
 RATIOS = (
     *("cost_per_lead", "cost_per_good_lead", "cost_per_conversion", "roas", "conversion_rate", "cost_per_click"),
     *("average_value", "bounce_rate", "value_per_touch", "cost_per_new_customer"),
+    *("break_even", "target", "lowest", "highest", "maturity", "point", "low", "high"),
 )
 WIDEST, WHOLE_DIGITS, MOST_PLACES = 38, 20, 50
 AMOUNT_DECIMALS = 4

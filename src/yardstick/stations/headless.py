@@ -9,6 +9,7 @@ from pathlib import Path
 from yardstick.core.plan.plan import Plan
 from yardstick.core.report.breakdown import BUCKETS, check_field, check_fields
 from yardstick.core.report.filters import read_filter
+from yardstick.core.report.judged import judge_result
 from yardstick.core.report.weigh import Result, weigh
 from yardstick.formats.csv_out import money
 from yardstick.formats.folder import read_folder, write_results
@@ -61,6 +62,7 @@ def credit_folder(
     by: tuple[str, ...],
     where: Sequence[str] = (),
     format: str = "csv",
+    certainty: bool = False,
 ) -> Result:
     """Read a folder of tables, weigh it, write the results.
 
@@ -72,6 +74,7 @@ def credit_folder(
     by : fields of the breakdown
     where : filters as `core.filters.read_filter` takes them
     format : of the results, one of `typed_results.FORMATS`
+    certainty : write verdicts, intervals and maturity, too
 
     Returns
     -------
@@ -85,7 +88,8 @@ def credit_folder(
         If nothing can be computed from the files.
     """
     weighed = weigh_folder(source, settings_file, by, where)
-    write_results(weighed.result, weighed.folder, out, format)
+    judged = judge_result(weighed.folder.tables, weighed.result) if certainty else None
+    write_results(weighed.result, weighed.folder, out, format, judged)
     return weighed.result
 
 

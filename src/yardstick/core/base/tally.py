@@ -72,7 +72,7 @@ def tally(cells: Ints, amounts: Sequence[tuple[Ints | None, npt.NDArray[np.int64
     Parameters
     ----------
     cells : (k, e) int64, one key a column
-    amounts : numbers not negative and below 2^61; of each amount the columns it is of (None = all in turn), and values
+    amounts : numbers whose size is below 2^61; of each amount the columns it is of (None = all in turn), and values
 
     Returns
     -------
@@ -114,7 +114,7 @@ def _sums(place: Ints, values: Ints, size: int) -> tuple[Ints, Ints]:
         counts = np.bincount(place, minlength=size).astype(np.int64)
         return _carried(counts * (most >> LIMB), counts * (most & int(_MASK)))
     low = _limb_sums(place, values & _MASK, size)
-    high = _limb_sums(place, values >> LIMB, size) if most >> LIMB else np.zeros(size, np.int64)
+    high = _limb_sums(place, values >> LIMB, size) if most >> LIMB or least < 0 else np.zeros(size, np.int64)
     return _carried(high, low)
 
 

@@ -155,6 +155,8 @@ class Reporting:
     hidden_channels: tuple[str, ...] = ()
     panel: tuple[str, ...] = ()
     verdict_minimum: int = 10
+    mature_share: Decimal = Decimal("0.9")
+    mature_minimum: int = 30
 
 
 @dataclass(frozen=True)

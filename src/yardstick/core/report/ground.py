@@ -27,6 +27,7 @@ from ..plan.records import ClickPrice, Goal
 from ..reading.arrivals import Arrivals, name_findings, read_arrivals, reading_findings, stated_parameters
 from ..reading.captured import Captured, read_captured
 from ..reading.roles import RoleTable, lay_roles
+from ..trails.buckets import KnownBy, known_by
 from ..trails.goals import Conversions, record_values, version_of
 from ..trails.people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, find_people
 from ..trails.present import present_of
@@ -52,7 +53,7 @@ class Ground:
     """See the module's text.
 
     `spend` are the spend rows with those of further costs; `spend_campaign` are the numbers of their campaigns in
-    `touches.fields`.
+    `touches.fields`; `known_by` are the identifiers of everyone who converted.
     """
 
     tables: Tables
@@ -69,6 +70,7 @@ class Ground:
     quarantined_value: int
     costs: Costs
     spend_campaign: Ints
+    known_by: KnownBy
 
 
 def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Costing, money: Money) -> Ground:
@@ -109,7 +111,8 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
     quarantine = Quarantine(tests, lead_worth.quarantined, sale_worth.quarantined)
     notes += reading_findings(visits, arrivals, ~quarantine.visits)
     notes += name_findings(visits, arrivals, ~quarantine.visits, reading)
-    people = find_people(_identified(tables, arrivals, quarantine, slots))
+    identified = _identified(tables, arrivals, quarantine, slots)
+    people = find_people(identified)
     for kind, value, count in people.shared:
         notes.append(Finding("shared_identifier", "warning", "", value, kind, str(count)))
 
@@ -169,6 +172,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         total(sale_worth.value[quarantine.conversions]) + total(lead_worth.value[quarantine.leads]),
         costs,
         touches.fields.spend("campaign"),  # type: ignore[arg-type]
+        known_by(identified, people),
     )
 
 

@@ -1,0 +1,207 @@
+"""Certainty (R24): 90 % intervals by a Poisson bootstrap over people, the same to the last digit on every machine."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal, localcontext
+from fractions import Fraction
+from functools import cache
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from ..base.columns import Flags, Ints
+from ..base.tally import LIMB, Tally, tally
+from ..trails.buckets import BUCKETS
+from .breakdown import NAMED
+from .counted import is_sale
+from .weigh import Result
+
+REPLICATES = 400
+FIGURES = ("conversions", "leads", "cost_per_lead", "roas")
+"""What has an interval. Without a place in the bootstrap are the spend, which is known, and `removal`."""
+PARTS_BITS = 20
+"""Credits are added up in parts of 2^-20 here."""
+MONEY_BITS = 26
+_CHUNK = 256
+_LOW, _HIGH = Fraction(5, 100), Fraction(95, 100)
+_EXACT_BELOW = 2**53
+
+
+@dataclass(frozen=True)
+class Interval:
+    """A figure with its 90 % interval; None = no figure, of a bound also where it is infinite. Ratios are in units of
+    the home currency."""
+
+    point: Fraction | None
+    low: Fraction | None
+    high: Fraction | None
+
+
+@cache
+def replicate_weights() -> Ints:
+    """(400, 2048) int64: how often each bucket of people is drawn in each replicate, Poisson(1) by inversion (R24).
+
+    References
+    ----------
+    J. A. Hanley, B. MacGibbon, "Creating non-parametric bootstrap samples using Poisson frequencies", 2006.
+    """
+    draws = np.random.PCG64(1).random_raw(REPLICATES * BUCKETS)
+    weights = np.searchsorted(_thresholds(), draws, side="right").astype(np.int64)
+    return weights.reshape(REPLICATES, BUCKETS)
+
+
+def _thresholds() -> npt.NDArray[np.uint64]:
+    """P(X <= k) of Poisson(1) in whole parts of 2^64, for k = 0, 1, ... as long as they are below 1."""
+    with localcontext() as context:
+        context.prec = 60
+        term = Decimal(-1).exp()
+        so_far, out = Decimal(0), []
+        for k in range(64):
+            so_far += term
+            whole = int((so_far * 2**64).to_integral_value("ROUND_HALF_EVEN"))
+            if whole >= 2**64:
+                break
+            out.append(whole)
+            term /= k + 1
+    return np.array(out, np.uint64)
+
+
+def spread(result: Result, places: Sequence[int]) -> Tally:
+    """What some rows of a report are credited with, by bucket of people.
+
+    Parameters
+    ----------
+    result : a weighing
+    places : numbers of its places
+
+    Returns
+    -------
+    keys (number in `places`, bucket); by yardstick parts of sales, parts of leads, minor units in turn. Tallies of
+    parts of the people add up to that of all.
+    """
+    number = np.full(len(result.places) + 1, -1, np.int64)
+    number[list(places)] = np.arange(len(places))
+    of_element = number[result.element_place]
+    mine = np.flatnonzero(of_element >= 0)
+    owner = result.trails.owner()[mine]
+    conversions = result.ground.conversions
+    buckets, known_by = np.zeros(len(result.trails.conversion), np.int64), result.ground.known_by
+    for trail in np.unique(owner).tolist():
+        row = int(result.trails.conversion[trail])
+        table = "leads" if conversions.is_lead_row[row] else "conversions"
+        buckets[trail] = known_by.bucket(int(conversions.person[row]), table, conversions.id[row])
+    sale = is_sale(result.counted.kind[result.trails.conversion])[owner]
+    at = np.full(len(of_element), -1, np.int64)
+    at[mine] = np.arange(len(mine))
+    amounts: list[tuple[Ints | None, Ints]] = []
+    for share in result.shares.values():
+        column = at[share.element]
+        inside = column >= 0
+        column, part, worth = column[inside], share.part[inside], share.worth[inside]
+        sold = sale[column]
+        amounts += [(column[sold], part[sold]), (column[~sold], part[~sold]), (column, worth)]
+    return tally(np.stack([of_element[mine], buckets[owner]]), amounts)[0]
+
+
+def intervals(result: Result) -> dict[tuple[str, int], dict[str, Interval]]:
+    """The intervals of all named rows with spend, by yardstick and number of the place (R24)."""
+    spend = spend_of(result)
+    places = [i for i, place in enumerate(result.places) if place.bucket == NAMED and spend[i] > 0]
+    points = {(row.yardstick, row.by): row for row in result.rows if row.bucket == NAMED}
+    out = {}
+    by_bucket = spread(result, places)
+    for begin in range(0, len(places), _CHUNK):
+        some = range(begin, min(begin + _CHUNK, len(places)))
+        for y, name in enumerate(result.shares):
+            sales, leads, value = (_replicates(by_bucket, 3 * y + k, some, k < 2) for k in range(3))
+            for column, at in enumerate(some):
+                place = result.places[places[at]]
+                cost = Fraction(spend[places[at]], 10**result.plan.money.minor_digits)
+                row = points[name, place.shown]
+                ranges = {
+                    "conversions": _bounds(sales[:, column], Fraction(1, 2**PARTS_BITS)),
+                    "leads": _bounds(leads[:, column], Fraction(1, 2**PARTS_BITS)),
+                    "cost_per_lead": _inverse_bounds(leads[:, column], cost * 2**PARTS_BITS),
+                    "roas": _bounds(value[:, column], Fraction(1, spend[places[at]])),
+                }
+                point = {
+                    "conversions": row.sums.conversions,
+                    "leads": row.sums.leads,
+                    "cost_per_lead": row.figures.cost_per_lead,
+                    "roas": row.figures.roas,
+                }
+                out[name, places[at]] = {f: Interval(point[f], *ranges[f]) for f in FIGURES}
+    return out
+
+
+def spend_of(result: Result) -> list[int]:
+    """Minor units spent in each place of a result."""
+    rows = np.flatnonzero(result.spend_place >= 0)
+    out = [0] * len(result.places)
+    costs = result.ground.costs.cost[rows].tolist()
+    for place, cost in zip(result.spend_place[rows].tolist(), costs, strict=True):
+        out[place] += cost
+    return out
+
+
+def _replicates(by_bucket: Tally, amount: int, places: range, is_credit: bool) -> npt.NDArray[Any]:
+    """(400, places) whole numbers: parts of 2^-20 conversions or minor units of each replicate."""
+    here: Flags = (by_bucket.keys[0] >= places.start) & (by_bucket.keys[0] < places.stop)
+    row, bucket = by_bucket.keys[0][here] - places.start, by_bucket.keys[1][here]
+    high, low = by_bucket.high[amount][here], by_bucket.low[amount][here]
+    limb = np.int64(2**MONEY_BITS - 1)
+    if is_credit:
+        # Rounded to parts of 2^-20, half up; the lower half of a sum is too small to turn it.
+        limbs = [(high + (1 << (LIMB - PARTS_BITS - 1))) >> (LIMB - PARTS_BITS)]
+    else:
+        rest = (high << (LIMB - MONEY_BITS)) | (low >> MONEY_BITS)
+        limbs = [low & limb, rest & limb, rest >> MONEY_BITS]
+    weights = replicate_weights()
+    sums = []
+    for some in limbs:
+        table = np.zeros((BUCKETS, len(places)), np.int64)
+        table[bucket, row] = some
+        sums.append(_product(weights, table))
+    if len(sums) == 1:
+        return sums[0]
+    if not sums[2].any() and int(sums[1].max(initial=0)) < 2**36:
+        return np.asarray(sums[0] + (sums[1] << MONEY_BITS))
+    wide = [s.astype(object) for s in sums]
+    return np.asarray(wide[0] + wide[1] * 2**MONEY_BITS + wide[2] * 4**MONEY_BITS)
+
+
+def _product(weights: Ints, table: Ints) -> Ints:
+    """weights @ table, exactly: in floats where these hold every sum whole, which is many times faster."""
+    if not table.size or int(weights.max()) * int(table.sum(axis=0).max()) < _EXACT_BELOW:
+        return (weights.astype(np.float64) @ table.astype(np.float64)).astype(np.int64)
+    return weights @ table
+
+
+def _bounds(replicates: npt.NDArray[Any], unit: Fraction) -> tuple[Fraction, Fraction]:
+    ordered = sorted(replicates.tolist())
+    return _percentile(ordered, _LOW) * unit, _percentile(ordered, _HIGH) * unit
+
+
+def _percentile(ordered: Sequence[Any], share: Fraction) -> Fraction:
+    """With linear interpolation between neighbours."""
+    at = share * (len(ordered) - 1)
+    below = at.numerator // at.denominator
+    if below + 1 == len(ordered):
+        return Fraction(ordered[below])
+    one, two = Fraction(ordered[below]), Fraction(ordered[below + 1])
+    return one + (at - below) * (two - one)
+
+
+def _inverse_bounds(replicates: npt.NDArray[Any], cost: Fraction) -> tuple[Fraction | None, Fraction | None]:
+    """Bounds of cost / replicate, where nothing to divide by counts as +infinity; an infinite bound is none."""
+    ordered = sorted(replicates.tolist(), reverse=True)
+    out: list[Fraction | None] = []
+    for share in (_LOW, _HIGH):
+        at = share * (len(ordered) - 1)
+        below = at.numerator // at.denominator
+        one, two = ordered[below], ordered[below + 1]
+        out.append(None if not two else cost / one + (at - below) * (cost / two - cost / one))
+    return out[0], out[1]

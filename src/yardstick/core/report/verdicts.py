@@ -1,0 +1,256 @@
+"""Verdicts (R25): which campaigns to grow, keep or cut, over the whole panel of yardsticks, and what would flip it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from ..base.columns import Ints
+from ..base.tally import tally
+from .breakdown import NAMED, NO_TOUCH_SPEND
+from .certainty import Interval, spend_of
+from .maturity import KINDS_OF_GOALS, LEADS, SALES, Maturity
+from .totals import linear_counts
+from .weigh import Result
+
+FEW, DEPENDS, GROW, CUT, KEEP = "too few to tell", "depends on the yardstick", "grow", "cut", "keep"
+WORDS = (GROW, KEEP, CUT, DEPENDS, FEW)
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """What a campaign's figures say, for one kind of goal.
+
+    Attributes
+    ----------
+    place : number of its place in the result; campaign : as it is shown
+    kind : `SALES`, judged by ROAS, or `LEADS`, judged by cost per lead
+    word, reason : the verdict, and a sentence that says why
+    credited : conversions of that kind under linear
+    spend : minor units
+    break_even, target : of the figure; for leads both are the target cost per lead; None without one
+    lowest, highest : (yardstick, point figure), None where it has no figure
+    maturity : see `Maturity.mean`, by its days of spend; None where it cannot be told
+    """
+
+    place: int
+    campaign: str
+    kind: str
+    word: str
+    reason: str
+    credited: Fraction
+    spend: int
+    break_even: Fraction | None
+    target: Fraction | None
+    lowest: tuple[str, Fraction | None]
+    highest: tuple[str, Fraction | None]
+    maturity: Fraction | None
+
+
+def judge(
+    result: Result,
+    maturity: Mapping[str, Maturity],
+    intervals: Mapping[tuple[str, int], Mapping[str, Interval]],
+) -> list[Verdict]:
+    """The verdicts of all campaigns with spend.
+
+    Parameters
+    ----------
+    result : a weighing by campaign
+    maturity : see `maturity.maturity`
+    intervals : see `certainty.intervals`, of the same result
+
+    Returns
+    -------
+    One a campaign and kind; none of leads for a campaign without a target cost per lead
+    """
+    spend, days = spend_of(result), days_of(result)
+    evenly = linear_counts(result)
+    rows = {(row.yardstick, row.bucket, row.by): row for row in result.rows}
+    panel = [name for name in result.plan.panel if name in result.shares]
+    out = []
+    for number, place in enumerate(result.places):
+        if place.bucket not in (NAMED, NO_TOUCH_SPEND) or spend[number] <= 0:
+            continue
+        named = place.shown[0]
+        campaign = result.plan.campaign_of(named)
+        general = result.plan.reporting
+        target_roas = campaign.target_roas if campaign and campaign.target_roas is not None else general.target_roas
+        own_cost = campaign.target_cost_per_lead if campaign else None
+        target_cost = own_cost if own_cost is not None else general.target_cost_per_lead
+        counts = evenly[place.bucket, place.shown]
+        for kind in KINDS_OF_GOALS:
+            if kind == LEADS and target_cost is None:
+                continue
+            figure = "roas" if kind == SALES else "cost_per_lead"
+            points = [(name, getattr(rows[name, place.bucket, place.shown].figures, figure)) for name in panel]
+            bounds = [intervals.get((name, number), {}).get(figure) for name in panel]
+            if kind == SALES:
+                target = None if target_roas is None else Fraction(target_roas)
+                break_even: Fraction | None = 1 / Fraction(general.margin)
+            else:
+                target = break_even = None if target_cost is None else Fraction(target_cost)
+            assert break_even is not None
+            share = maturity[kind].mean(days[number])
+            credited = counts.sales if kind == SALES else counts.leads
+            word, reason = verdict_of(
+                kind=kind,
+                points=points,
+                bounds=bounds,
+                credited=credited,
+                minimum=general.verdict_minimum,
+                break_even=break_even,
+                target=target,
+                come=share,
+                mature=Fraction(general.mature_share),
+            )
+            ordered = sorted(points, key=lambda p: (p[1] is None, p[1] or Fraction(0)))
+            out.append(
+                Verdict(
+                    place=number,
+                    campaign=named,
+                    kind=kind,
+                    word=word,
+                    reason=reason,
+                    credited=credited,
+                    spend=spend[number],
+                    break_even=break_even,
+                    target=target,
+                    lowest=ordered[0],
+                    highest=ordered[-1],
+                    maturity=share,
+                )
+            )
+    return out
+
+
+def verdict_of(
+    *,
+    kind: str,
+    points: Sequence[tuple[str, Fraction | None]],
+    bounds: Sequence[Interval | None],
+    credited: Fraction,
+    minimum: int,
+    break_even: Fraction,
+    target: Fraction | None,
+    come: Fraction | None,
+    mature: Fraction,
+) -> tuple[str, str]:
+    """The verdict on one campaign, and why (R25).
+
+    Parameters
+    ----------
+    kind : `SALES` (figures are ROAS: more is better) or `LEADS` (cost per lead: less is better)
+    points : by yardstick of the panel; None = no figure, which for a cost is above every target
+    bounds : of each, None where a yardstick has no interval and stands by its point alone
+    credited, minimum : conversions under linear, and below how many nothing is said
+    break_even, target : of the figure; a target None never lets a campaign grow
+    come, mature : the share of its conversions that has come, and the one that is asked for; None = unknown
+    """
+    thing = "sales" if kind == SALES else "leads"
+    if credited < minimum:
+        return FEW, f"{_number(credited)} {thing} credited under linear; {minimum} are asked for"
+    if come is not None and come < mature:
+        return (
+            FEW,
+            f"too early: {_per_cent(come)} of the {thing} of its days have come; {_per_cent(mature)} are asked for",
+        )
+    better = kind == SALES
+
+    def side(point: Fraction | None) -> int:
+        """1 where it pays, -1 where it does not, 0 on break-even itself."""
+        if point is None:
+            return -1
+        gap = point - break_even if better else break_even - point
+        return (gap > 0) - (gap < 0)
+
+    good = [name for name, point in points if side(point) > 0]
+    bad = [name for name, point in points if side(point) < 0]
+    if good and bad:
+        return DEPENDS, f"it pays under {', '.join(good)} and does not under {', '.join(bad)}"
+    worst, best = [], []
+    for (name, point), bound in zip(points, bounds, strict=True):
+        low, high = (point, point) if bound is None else (bound.low, bound.high)
+        worst.append((name, low if better else high))
+        best.append((name, high if better else low))
+    if target is not None and all(_beats(value, target, better) for _, value in worst):
+        name, value = _worst(worst, better)
+        return GROW, f"even the worse bound, {_number(value)} under {name}, beats the target of {_number(target)}"
+    if all(_beaten(value, break_even, better) for _, value in best):
+        name, value = _worst(best, not better)
+        return CUT, f"even the better bound, {_figure(value)} under {name}, misses break-even at {_number(break_even)}"
+    held = [
+        name
+        for (name, one), (_, other) in zip(worst, best, strict=True)
+        if _beaten(one, break_even, better) and not _beaten(other, break_even, better)
+    ]
+    if held:
+        return FEW, f"break-even at {_number(break_even)} lies inside the interval under {held[0]}"
+    if target is None:
+        return KEEP, "it pays under every yardstick; without a target it is not said to grow"
+    name, value = _worst(worst, better)
+    return KEEP, f"it pays; to grow, {_figure(value)} under {name} has to beat the target of {_number(target)}"
+
+
+def _beats(value: Fraction | None, mark: Fraction, better: bool) -> bool:
+    return value is not None and (value > mark if better else value < mark)
+
+
+def _beaten(value: Fraction | None, mark: Fraction, better: bool) -> bool:
+    """An infinite cost, or no cost for want of leads, is above every mark."""
+    return value is None or (value < mark if better else value > mark)
+
+
+def _worst(of: Sequence[tuple[str, Fraction | None]], better: bool) -> tuple[str, Fraction | None]:
+    unknown = [pair for pair in of if pair[1] is None]
+    if unknown:
+        return unknown[0]
+    ordered = sorted(of, key=lambda pair: pair[1] or Fraction(0), reverse=not better)
+    return ordered[0]
+
+
+def _number(value: Fraction | None) -> str:
+    return "no figure" if value is None else f"{float(value):.2f}".rstrip("0").rstrip(".")
+
+
+def _figure(value: Fraction | None) -> str:
+    return "no bound" if value is None else f"{float(value):.2f}"
+
+
+def _per_cent(share: Fraction) -> str:
+    return f"{float(share * 100):.0f} %"
+
+
+def days_of(result: Result) -> list[dict[int, int]]:
+    """What each day of a place weighs in its maturity (R28): its spend, or its touches where nothing was spent."""
+    spend, touches = _by_day(result, result.spend_place, True), _by_day(result, result.touch_place, False)
+    return [s if sum(s.values()) > 0 else t for s, t in zip(spend, touches, strict=True)]
+
+
+def days_of_all(result: Result) -> dict[int, int]:
+    """The same for everything that a report shows."""
+    out: tuple[dict[int, int], dict[int, int]] = ({}, {})
+    spend = np.where(result.spend_rows & result.kept_spend, 0, -1)
+    touches = result.touch_in_range if result.kept is None else result.touch_in_range & result.kept.touches
+    for into, found in zip(
+        out,
+        (_by_day(result, spend, True, 1), _by_day(result, np.where(touches, 0, -1), False, 1)),
+        strict=True,
+    ):
+        into |= found[0]
+    return out[0] if sum(out[0].values()) > 0 else out[1]
+
+
+def _by_day(result: Result, place: Ints, is_spend: bool, size: int | None = None) -> list[dict[int, int]]:
+    ground = result.ground
+    days = ground.spend.ints("day") if is_spend else ground.touches.day
+    rows = np.flatnonzero(place >= 0)
+    weights = ground.costs.cost[rows] if is_spend else np.ones(len(rows), np.int64)
+    found, _ = tally(np.stack([place[rows], days[rows]]), [(None, weights)])
+    out: list[dict[int, int]] = [{} for _ in range(len(result.places) if size is None else size)]
+    for at, day, weight in zip(*found.keys.tolist(), found.exact(0), strict=True):
+        out[at][day] = weight
+    return out

@@ -1,0 +1,66 @@
+"""Intervals against general-purpose libraries, and against worlds whose rates are known."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+import numpy as np
+from scipy import stats
+
+from core.test_hard_cases import sale, tags, visit
+from worlds import into_core
+from yardstick.core.plan.plan import plan_of
+from yardstick.core.plan.records import Yardstick
+from yardstick.core.report.certainty import _thresholds, intervals, replicate_weights
+from yardstick.core.report.weigh import weigh
+
+
+def test_how_often_a_bucket_is_drawn_is_the_poisson_distribution():
+    """scipy.stats.poisson: its distribution function, and a test of fit of all 819,200 draws."""
+    of_scipy = stats.poisson.cdf(np.arange(12), 1)
+    assert np.allclose(_thresholds()[:12].astype(float) / 2**64, of_scipy, rtol=1e-14, atol=0)
+    seen = np.bincount(replicate_weights().ravel(), minlength=9)
+    wanted = stats.poisson.pmf(np.arange(8), 1)
+    both = np.append(seen[:8], seen[8:].sum()), np.append(wanted, 1 - wanted.sum()) * seen.sum()
+    assert stats.chisquare(*both).pvalue > 0.01
+
+
+def test_the_percentiles_are_those_of_numpy():
+    """numpy.percentile, whose usual method interpolates linearly between neighbours."""
+    people = [f"p{i}" for i in range(30)]
+    world = {
+        "visits": [visit(i, tags("zeta", "cpc", "A"), person=p) for i, p in enumerate(people)],
+        "conversions": [sale(i, f"{i}.50", person=p) for i, p in enumerate(people)],
+        "spend": [{"day": "2026-04-01", "platform": "Zeta", "campaign": "A", "cost": "100.00"}],
+    }
+    result = weigh(into_core(world), plan_of(yardsticks=(Yardstick("linear", "linear"),)))
+    (found,) = intervals(result).values()
+    buckets = [result.ground.known_by.bucket(int(p), "conversions", "") for p in result.ground.conversions.person]
+    values = replicate_weights()[:, buckets] @ np.array([i * 100 + 50 for i in range(30)])
+    low, high = np.percentile(values / 10_000, [5, 95])
+    assert float(found["roas"].low) == low or abs(float(found["roas"].low) - low) < 1e-12
+    assert abs(float(found["roas"].high) - high) < 1e-12
+
+
+def test_intervals_hold_the_truth_in_about_nine_of_ten_worlds():
+    """200 worlds in which 2,000 people are reached, 3 % of them buy, for 20.00 to 60.00: 60 sales are expected."""
+    chance = np.random.default_rng(20_260_401)
+    held = {"conversions": 0, "roas": 0}
+    plan = plan_of(yardsticks=(Yardstick("linear", "linear"),))
+    for _ in range(200):
+        buyers = int(chance.binomial(2_000, 0.03))
+        prices = chance.integers(2_000, 6_001, buyers)
+        people = chance.choice(10**9, buyers, replace=False)
+        world = {
+            "visits": [visit(i, tags("zeta", "cpc", "A"), person=f"p{p}") for i, p in enumerate(people)],
+            "conversions": [
+                sale(i, str(Decimal(int(c)).scaleb(-2)), person=f"p{p}")
+                for i, (p, c) in enumerate(zip(people, prices, strict=True))
+            ],
+            "spend": [{"day": "2026-04-01", "platform": "Zeta", "campaign": "A", "cost": "1000.00"}],
+        }
+        (found,) = intervals(weigh(into_core(world), plan)).values()
+        for figure, truth in (("conversions", 60), ("roas", 60 * 40 / 1000)):
+            held[figure] += found[figure].low <= truth <= found[figure].high
+    assert 170 <= held["conversions"] <= 190, held
+    assert 170 <= held["roas"] <= 190, held
