@@ -198,6 +198,46 @@ def decayed(ages, half_life):
     return [Fraction(w, sum(weights)) for w in weights]
 
 
+def removal_effects(paths):
+    """Path -> ..., True (converts) or False: by state 10^12 times 1 - P(convert | its inflow is lost) / P(convert)."""
+    moves = defaultdict(Counter)
+    for path in paths:
+        for one, two in zip(["start", *path], path, strict=False):
+            moves[one][two] += 1
+    states = sorted({x for path in paths for x in path[:-1]}, key=str)
+
+    def convert(gone=None):
+        """P(convert) from the start, by elimination."""
+        left = [x for x in ["start", *states] if x != gone]
+        rows = {x: {y: Fraction(n, sum(moves[x].values())) for y, n in moves[x].items()} for x in left}
+        for x in left[:0:-1]:
+            stay = rows[x].pop(x, 0)
+            rows[x] = {y: p / (1 - stay) for y, p in rows[x].items()}
+            for y in left[: left.index(x)]:
+                p = rows[y].pop(x, 0)
+                for z, q in rows[x].items() if p else ():
+                    rows[y][z] = rows[y].get(z, 0) + p * q
+        stay = rows["start"].pop("start", 0)
+        assert not stay
+        return rows["start"].get(True, Fraction(0))
+
+    base = convert()
+    return {x: round((1 - convert(x) / base) * 10**12) for x in states}
+
+
+def nested(amount, weights):
+    """(path, units): an amount shared over the first part of each path, then inside it over the next."""
+    if () in weights:
+        return [((), amount)]
+    groups = defaultdict(dict)
+    for path, weight in weights.items():
+        groups[path[0]][path[1:]] = weight
+    order = sorted(groups)
+    sums = [sum(groups[k].values()) for k in order]
+    units = shares_in_units(amount, [Fraction(w, sum(sums)) for w in sums])
+    return [((k, *rest), got) for k, unit in zip(order, units, strict=True) for rest, got in nested(unit, groups[k])]
+
+
 def weigh_plainly(tables, s, by):
     """rows: {(yardstick, bucket, values): {figure: number}} and credits: {(yardstick, conversion): [(visit, share, value)]}."""
     return read_plainly(tables, s, by)[:2]
@@ -626,6 +666,8 @@ def read_plainly(tables, s, by):
 
     credits, parts = {}, defaultdict(list)
     for name, rule in s["yardsticks"].items():
+        if rule.startswith("removal"):
+            continue
         for conv, ts in trails:
             if not ts:
                 continue
@@ -648,6 +690,69 @@ def read_plainly(tables, s, by):
         return (fold if field == "channel" else same)(t["c"].get(field, ""))
 
     shown_touches = [t for t in touches if in_range(t["day"])]
+
+    def removal(of):
+        """(place inside the range) -> what removal credits there."""
+        out = defaultdict(Counter)
+        learn = touches if s["basis"] == "touch" else shown_touches
+        for goal in {conv["goal"] for conv, _ in trails}:
+            mine = [(conv, ts) for conv, ts in trails if conv["goal"] == goal and ts]
+            bought = {conv["person"] for conv in counted if conv["goal"] == goal}
+            if s["basis"] != "touch":
+                bought = {c["person"] for c in counted if c["goal"] == goal and in_range(day(c["at"]))}
+            lost = defaultdict(list)
+            for t in sorted(learn, key=lambda t: (t["at"], t["id"])):
+                if t["person"] not in bought:
+                    lost[t["person"]].append(t)
+            losing = []
+            for path in lost.values():
+                for choice, weak in (("direct", lambda t: t["direct"]), ("views", lambda t: t["kind"] != "click")):
+                    if s[choice] == "yield":
+                        path = [t for t in path if not weak(t)] or path
+                losing.append(path)
+            if not mine:
+                continue
+            paths = [[state(t, of) for t in ts] + [True] for _, ts in mine]
+            paths += [[state(t, of) for t in path] + [False] for path in losing]
+            effects = removal_effects(paths)
+            weight = defaultdict(lambda: defaultdict(int))
+            for conv, ts in mine:
+                for t, part in zip(ts, shares_in_units(2**60, [Fraction(1, len(ts))] * len(ts)), strict=True):
+                    weight[state(t, of)][inside(t), *split(conv, t)] += part
+            if not any(effects.values()):
+                effects = {x: sum(w.values()) for x, w in weight.items()}
+            alone = {x for x in effects if x not in weight}
+            for t in [t for path in losing for t in path]:
+                if state(t, of) in alone:
+                    weight[state(t, of)][inside(t), *split({"goal": goal, "at": t["at"]}, t)] += 1
+            lead = mine[0][0]["kind"] == "lead"
+            amounts = {
+                "leads" if lead else "conversions": len(mine) * 2**60,
+                "value": sum(conv["value"] for conv, _ in mine),
+            }
+            if lead:
+                amounts["good_leads"] = sum(conv["good"] is True for conv, _ in mine) * 2**60
+                amounts["open_leads"] = sum(conv["good"] is None for conv, _ in mine) * 2**60
+            else:
+                amounts["new_customers"] = sum(conv["new"] for conv, _ in mine) * 2**60
+                amounts["sales_value"] = amounts["value"]
+            order = sorted(effects, key=lambda x: (x[1], x[0]) if isinstance(x, tuple) else (x, ""))
+            whole = sum(effects.values())
+            for what, amount in amounts.items():
+                units = shares_in_units(amount, [Fraction(effects[x], whole) for x in order])
+                for x, unit in zip(order, units, strict=True):
+                    for path, got in nested(unit, weight[x]):
+                        if path[0] == 0:
+                            out[path[1:]][what] += got if "value" in what else Fraction(got, 2**60)
+        return out
+
+    def inside(t):
+        return 0 if s["basis"] != "touch" or in_range(day(t["at"])) else 1
+
+    def split(conv, t):
+        """The places of a touch in the first field, with its bucket, and in the second."""
+        bucket, values = place(conv, t)
+        return (values[0], bucket), *values[1:]
 
     def spend_key(field, r):
         if field == "campaign":
@@ -672,7 +777,18 @@ def read_plainly(tables, s, by):
         values = tuple(key(f, conv, t) for f in by)
         return ("named" if values[0] else "no_value" if t["tagged"] else "untagged"), values
 
+    by_removal = {
+        name: removal("channel" if "channel" in rule else "campaign")
+        for name, rule in s["yardsticks"].items()
+        if rule.startswith("removal")
+    }
     met = {place(c, t) for name in parts for c, t, _, _ in parts[name]}
+    met |= {
+        (path[0][1], (path[0][0], *path[1:]))
+        for found in by_removal.values()
+        for path, got in found.items()
+        if any(got.values())
+    }
     if "goal" not in by:
         met |= {place(None, t) for t in shown_touches}
     rows, spend_days = defaultdict(Counter), defaultdict(set)
@@ -680,6 +796,10 @@ def read_plainly(tables, s, by):
     for name in s["yardsticks"]:
         for where in met:
             rows[name, *where]["touches"] += 0
+        for path, got in by_removal.get(name, {}).items():
+            for what, amount in got.items():
+                if amount:
+                    rows[name, path[0][1], (path[0][0], *path[1:])][what] += amount
         for conv, t, x, u in parts[name]:
             row = rows[name, *place(conv, t)]
             row["leads" if conv["kind"] == "lead" else "conversions"] += x
@@ -718,7 +838,7 @@ def read_plainly(tables, s, by):
             row["ad_cost"] += 0 if r.get("other") else r["counts"].get("minor", 0)
             for what in ("clicks", "impressions", "claimed_conversions", "claimed"):
                 row[what] += r["counts"].get(what, 0)
-    last = max((r["day"] for r in records if r["table"] == "visits"), default=None)
+    last = max((day(r["at"]) for r in records if r["table"] == "visits"), default=None)
     known = {
         "every": every,
         "parts": parts,

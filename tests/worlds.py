@@ -228,6 +228,8 @@ YARDSTICKS = {
     "quick": "decay 0.0625",
     "custom": "custom 2 0.5 1 email=0.25 direct=0",
     "nothing first": "custom 0 1 1 paid_search=0",
+    "removal": "removal",
+    "removal by channel": "removal channel",
 }
 
 

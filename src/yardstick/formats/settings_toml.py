@@ -11,7 +11,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from pydantic import Field, ValidationError
 
 from yardstick.core.base.errors import SettingsError
-from yardstick.core.plan.plan import BUILT_RULES, KNOWN_RULES, USUALLY_REQUIRED, Crediting, Plan, plan_of
+from yardstick.core.plan.plan import USUALLY_REQUIRED, Crediting, Plan, plan_of
 from yardstick.core.plan.records import Legend, Window
 from yardstick.core.reading.channels import ChannelRules
 from yardstick.core.reading.legends import check_legends
@@ -144,7 +144,6 @@ def read_settings(content: bytes, file: str = "settings.toml") -> Plan:
 
 def plan_from(data: dict[str, Any], file: str = "settings.toml") -> Plan:
     """The plan from the values a TOML file holds; see `read_settings`."""
-    _name_what_is_not_built(data, file)
     try:
         read = SettingsFile.model_validate(data)
     except ValidationError as problem:
@@ -160,16 +159,6 @@ def _said(error: Any) -> str:
     if error["type"] == "extra_forbidden":
         return f"{where}: unknown setting: check its spelling"
     return f"{where}: {error['msg'].removeprefix('Value error, ')}"
-
-
-def _name_what_is_not_built(data: dict[str, Any], file: str) -> None:
-    for entry in data.get("yardstick") or []:
-        rule = entry.get("rule") if isinstance(entry, dict) else None
-        if rule in KNOWN_RULES and rule not in BUILT_RULES:
-            raise SettingsError(
-                f"{file}: yardstick {entry.get('name', '')!r}: the rule {rule} is not built yet; "
-                f"built are {', '.join(BUILT_RULES)}"
-            )
 
 
 def _checked(read: SettingsFile) -> Plan:

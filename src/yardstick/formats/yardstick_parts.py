@@ -10,7 +10,7 @@ from pydantic import AfterValidator, Field
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold
-from yardstick.core.plan.plan import BUILT_RULES, KNOWN_RULES
+from yardstick.core.plan.plan import BUILT_RULES
 from yardstick.core.plan.records import Yardstick
 
 from .part_fields import Exact, Part
@@ -54,7 +54,7 @@ class YardstickPart(Part):
             If the rule is unknown, a parameter belongs to another one, or its numbers cannot share anything.
         """
         who = f"yardstick {self.name!r}"
-        if self.rule not in KNOWN_RULES:
+        if self.rule not in BUILT_RULES:
             raise SettingsError(f"{who}: unknown rule {self.rule!r}; built are {', '.join(BUILT_RULES)}")
         own = OF_RULE.get(self.rule, ())
         for name in ("by", "first", "middle", "last", "half_life_days", "channel"):

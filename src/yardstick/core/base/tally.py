@@ -87,6 +87,16 @@ def tally(cells: Ints, amounts: Sequence[tuple[Ints | None, npt.NDArray[np.int64
     return Tally(keys, high, low), which
 
 
+def exact_tally(cells: Ints, amounts: Sequence[Sequence[int]]) -> Tally:
+    """Add up whole numbers of any size by key; see `tally`."""
+    keys, which = distinct_columns(cells)
+    high, low = (np.zeros((len(amounts), keys.shape[1]), np.int64) for _ in range(2))
+    for i, values in enumerate(amounts):
+        np.add.at(high[i], which, np.array([value >> LIMB for value in values], np.int64))
+        np.add.at(low[i], which, np.array([value & int(_MASK) for value in values], np.int64))
+    return Tally(keys, *_carried(high, low))
+
+
 def counted_by(cells: Ints) -> Tally:
     """How often each key stands there."""
     return tally(cells, [(None, np.ones(cells.shape[1], np.int64))])[0]

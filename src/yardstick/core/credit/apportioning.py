@@ -6,6 +6,7 @@ are compared as whole numbers; ties go to the earlier touch.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -33,6 +34,25 @@ def apportion_evenly(totals: Ints, offsets: Ints) -> Ints:
     # Counting down from the left-over at the start of a trail, the touches above 0 get one unit more.
     place = np.arange(offsets[-1])
     return np.repeat(each, lengths) + (place < np.repeat(offsets[:-1] + left, lengths))
+
+
+def largest_remainder(total: int, weights: Sequence[int]) -> list[int]:
+    """One amount shared in proportion to whole weights, ties to the earlier (R17); nothing where all weights are 0.
+
+    Examples
+    --------
+    >>> largest_remainder(5, [1, 1, 1])
+    [2, 2, 1]
+    """
+    whole = sum(weights)
+    if not whole:
+        return [0] * len(weights)
+    quotas = [divmod(total * weight, whole) for weight in weights]
+    out = [units for units, _ in quotas]
+    order = sorted(range(len(weights)), key=lambda i: (-quotas[i][1], i))
+    for i in order[: total - sum(out)]:
+        out[i] += 1
+    return out
 
 
 def apportion_by_weight(totals: Ints, weight: Ints, offsets: Ints) -> Ints:

@@ -67,7 +67,7 @@ def share_credit(
 
     Returns
     -------
-    dict from yardstick name to Shares, in the order of the settings
+    dict from yardstick name to Shares, in the order of the settings; without those that credit states (R16)
     """
 
     def asked(yardstick: Yardstick) -> Asked:
@@ -80,7 +80,7 @@ def share_credit(
             channels=lambda: channels_of(touches),
         )
 
-    return {y.name: share_of(asked(y), value) for y in crediting.yardsticks}
+    return {y.name: share_of(asked(y), value) for y in crediting.yardsticks if y.rule in RULES}
 
 
 def share_of(asked: Asked, value: Ints) -> Shares:

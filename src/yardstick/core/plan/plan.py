@@ -35,15 +35,14 @@ from .records import (
     default_goal,
 )
 
-BUILT_RULES = ("first", "last", "last_marked", "linear", "position", "decay", "custom", "fair_share")
+BUILT_RULES = ("first", "last", "last_marked", "linear", "position", "decay", "custom", "fair_share", "removal")
 """Yardstick rules that are built, in the order in which they are shown."""
+REMOVAL = "removal"
+"""The rule that credits states, not touches (R16)."""
 USUAL_RULES = tuple(rule for rule in BUILT_RULES if rule != "custom")
 """Those that stand without any in the settings, under their own names."""
 PANEL = ("first", "last", "linear", "fair_share")
 """Yardsticks that the board draws beside the chosen one, as far as they are there, unless the settings name others."""
-KNOWN_RULES = ("first", "last", "last_marked", "linear", "position", "decay", "custom", "fair_share", "removal")
-
-
 USUALLY_REQUIRED = ("source", "medium", "campaign")
 """Tags that every link of ours must have, unless the settings say otherwise."""
 

@@ -29,22 +29,44 @@ def marked(kind: Ints, stands: Ints, paid: Ints) -> Ints:
     return kind + KINDS * (stands + _STANDS * paid)
 
 
+EVENLY = 0
+"""Which amount of `Ledger.credit` holds the parts under linear, whether that is among the yardsticks or not."""
+
+
+@dataclass(frozen=True)
+class Removals:
+    """What removal goes by, for one kind of state (R16).
+
+    Attributes
+    ----------
+    moves : (goal, from, to), steps of converting and losing paths
+    inside : (goal, state, 0 in the range or 1 outside, per filter 0 shown or 1 left out, numbers on the axes, part of
+        the tie line and whether paid); parts that linear gives, touches of losing paths
+    earned : (goal, kind), conversions with a trail; records, minor units
+    """
+
+    moves: Tally
+    inside: Tally
+    earned: Tally
+
+
 @dataclass(frozen=True)
 class Ledger:
     """Whole numbers alone. Keys begin with the numbers on the axes of the breakdown.
 
     Attributes
     ----------
-    yardsticks : names; of each, `credit` has two amounts
+    yardsticks : names of those whose credit is in it; of each, `credit` has two amounts
     axes : how many
-    credit : (axes + 1, m) keys, the last row as `marked`; by yardstick parts of 2^-60 conversions and minor units in
-        turn, after all of them the parts that linear gives
+    credit : (axes + 1, m) keys, the last row as `marked`; the parts of 2^-60 conversions that linear gives, then by
+        yardstick parts and minor units in turn
     touches : (axes + 1, m) keys, the last row whether the campaign has spend; touches, clicks, clicks of one visit
     alone : conversions without a touch, by (whether they are shown, kind); records, minor units
     booked : counted conversions by kind; records, minor units
     met : campaigns, by touches in the range and trail elements with credit (R19)
     pairs : by field, the pairs of campaign and value that touches in the range have (R18)
     captured : how often captured sets agree with visits (R8)
+    removals : by kind of state, "campaign" or "channel", as far as yardsticks ask for it
     """
 
     yardsticks: tuple[str, ...]
@@ -56,6 +78,7 @@ class Ledger:
     met: Tally
     pairs: Mapping[str, Tally]
     captured: Mapping[str, int]
+    removals: Mapping[str, Removals]
 
     @property
     def kind(self) -> Ints:
@@ -77,12 +100,7 @@ class Ledger:
 
     def part_of(self, yardstick: str) -> int:
         """Which amount of `credit` holds the parts under a yardstick; the next one holds minor units."""
-        return 2 * self.yardsticks.index(yardstick)
-
-    @property
-    def evenly(self) -> int:
-        """Which amount of `credit` holds the parts under linear."""
-        return 2 * len(self.yardsticks)
+        return 1 + 2 * self.yardsticks.index(yardstick)
 
 
 def merge(ledgers: Sequence[Ledger]) -> Ledger:
@@ -102,6 +120,15 @@ def merge(ledgers: Sequence[Ledger]) -> Ledger:
         booked=merged([one.booked for one in ledgers]),
         met=merged([one.met for one in ledgers]),
         pairs={field: merged([one.pairs[field] for one in ledgers]) for field in first.pairs},
+        removals={
+            by: Removals(
+                **{
+                    name: merged([getattr(one.removals[by], name) for one in ledgers])
+                    for name in ("moves", "inside", "earned")
+                }
+            )
+            for by in first.removals
+        },
         captured={name: sum(one.captured[name] for one in ledgers) for name in first.captured},
     )
 
@@ -110,5 +137,10 @@ def same_bytes(one: Ledger, other: Ledger) -> bool:
     """Whether two ledgers are equal, number by number."""
     tallies = [(getattr(one, name), getattr(other, name)) for name in ("credit", "touches", "alone", "booked", "met")]
     tallies += [(one.pairs[field], other.pairs[field]) for field in one.pairs]
+    tallies += [
+        (getattr(one.removals[by], name), getattr(other.removals[by], name))
+        for by in one.removals
+        for name in ("moves", "inside", "earned")
+    ]
     arrays = [(getattr(a, name), getattr(b, name)) for a, b in tallies for name in ("keys", "high", "low")]
     return one.captured == other.captured and all(np.array_equal(a, b) for a, b in arrays)

@@ -12,7 +12,7 @@ from ..base.tables import CLICK
 from ..base.tally import Tally, counted_by, tally
 from ..credit.apportioning import apportion_evenly
 from ..credit.credit import WHOLE, Shares, share_credit
-from ..plan.plan import Plan
+from ..plan.plan import REMOVAL, Plan
 from ..trails.trails import Trails
 from .breakdown import (
     CONVERSION,
@@ -29,6 +29,7 @@ from .counted import Counted, agreement, trails_of
 from .filters import Filter, Kept, Narrowed, keep, narrow
 from .ground import Ground
 from .ledger import LEFT, NAMED_PART, NO_AXIS, NO_VALUE_PART, UNTAGGED_PART, Ledger, marked
+from .removals import Scene, learn_removals
 
 
 @dataclass(frozen=True)
@@ -132,6 +133,13 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
     campaign = touches.fields["campaign"].codes
     credited = _credited(shares, stands)
     booked = counted.kind[whole.conversion][None]
+    everyone = counted.flags if basis != CONVERSION else counted.flags & days_within(conversions.day, *asked)
+    learned = in_range if basis == CONVERSION else _of(people, touches.person)
+    scene = Scene(
+        ground, counted, plan.windows, np.unique(conversions.goal.codes[everyone]).tolist(), chosen, trails, stands,
+        learned, in_range, axes, narrowed, paid,
+    )  # fmt: skip
+    kinds_of_state = {y.by for y in plan.crediting.yardsticks if y.rule == REMOVAL}
     ledger = Ledger(
         yardsticks=tuple(shares),
         axes=len(axes),
@@ -146,6 +154,7 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
         ),
         pairs=pairs,
         captured=agreement(trails, ground),
+        removals={by: learn_removals(scene, by) for by in sorted(kinds_of_state)},
     )
     return Part(
         ledger, trails, shares, whole, whole_shares, axes, narrowed, kept, element_cell, touch_cell, in_range,
@@ -153,9 +162,13 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
     )  # fmt: skip
 
 
+def _of(people: Flags | None, person: Ints) -> Flags:
+    return np.ones(len(person), np.bool_) if people is None else people[person]
+
+
 def _credited(shares: dict[str, Shares], stands: Flags) -> Flags:
     """(k,) bool: trail elements that get credit under any yardstick."""
-    if any(len(share.element) == stands.sum() for share in shares.values()):
+    if not shares or any(len(share.element) == stands.sum() for share in shares.values()):
         return stands
     credited = np.zeros(len(stands), np.bool_)
     for share in shares.values():
@@ -201,7 +214,7 @@ def _credit(
     place[element] = np.arange(len(element))
     amounts = [(place[share.element], values) for share in shares.values() for values in (share.part, share.worth)]
     evenly = apportion_evenly(np.full(len(trails.lengths), WHOLE), trails.offsets)[element]
-    found, which = tally(cells, [*amounts, (None, evenly)])
+    found, which = tally(cells, [(None, evenly), *amounts])
     place[element] = which
     return found, place
 

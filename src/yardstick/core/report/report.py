@@ -30,7 +30,7 @@ from .breakdown import (
 from .counted import GOOD_LEAD, KINDS, LEAD, NEW_SALE, OPEN_LEAD, SALE
 from .figures import Figures, Sums, figures
 from .ground import Ground
-from .ledger import BOUNCES, CLICK_TOUCHES, LEFT, RECORDS, TOUCHES, WORTH, Ledger
+from .ledger import BOUNCES, CLICK_TOUCHES, EVENLY, LEFT, RECORDS, TOUCHES, WORTH, Ledger
 
 
 @dataclass(frozen=True)
@@ -87,7 +87,7 @@ class Report:
         self._ledger, self._ground, self._plan, self._by, self._axes = ledger, ground, plan, by, axes
         self._has_touches = all(axis.touches is not None for axis in axes)
         self.spend = spend
-        credited = ledger.credit.nonzero(slice(0, 2 * len(ledger.yardsticks)))
+        credited = ledger.credit.nonzero(slice(EVENLY + 1, None))
         keys = {tuple(key) for key in ledger.credit.keys[:-1, credited].T.tolist()}
         if self._has_touches:
             keys |= {tuple(key) for key in ledger.touches.keys[:-1].T.tolist()}
@@ -150,7 +150,7 @@ class Report:
         spend = self._spend_sums(size)
         alone, left = alone_of(self._ledger, True), alone_of(self._ledger, False)
         out = []
-        for name in self._ledger.yardsticks:
+        for name in (yardstick.name for yardstick in self._plan.crediting.yardsticks):
             credit = credit_sums(self._ledger, name, self.of_credit, size)
             for i in self._sorted:
                 place = self.places[i]

@@ -12,7 +12,7 @@ from ..base.columns import Flags, total
 from ..credit.credit import WHOLE
 from .counted import is_sale
 from .figures import Figures, Sums, figures
-from .ledger import BOUNCES, CLICK_TOUCHES, LEFT, TOUCHES
+from .ledger import BOUNCES, CLICK_TOUCHES, EVENLY, LEFT, TOUCHES
 from .part import paid_campaigns
 from .report import alone_of, credit_sums, is_other_cost, with_conversions
 from .weigh import Result
@@ -97,7 +97,7 @@ def linear_counts(result: Result) -> dict[tuple[str, tuple[str, ...]], Evenly]:
     """What linear credits each place of a report with, by (bucket, values)."""
     ledger, size = result.ledger, len(result.places)
     cell = np.where(result.credit_place < 0, -1, result.credit_place * 2 + ~is_sale(ledger.kind))
-    counts = [Fraction(parts, int(WHOLE)) for parts in ledger.credit.sums(ledger.evenly, cell, size * 2)]
+    counts = [Fraction(parts, int(WHOLE)) for parts in ledger.credit.sums(EVENLY, cell, size * 2)]
     return {
         (place.bucket, place.shown): Evenly(counts[2 * i], counts[2 * i + 1]) for i, place in enumerate(result.places)
     }

@@ -70,7 +70,7 @@ def judge(
     spend, days = spend_of(result), days_of(result)
     evenly = linear_counts(result)
     rows = {(row.yardstick, row.bucket, row.by): row for row in result.rows}
-    panel = [name for name in result.plan.panel if name in result.shares]
+    panel = [name for name in result.plan.panel if name in result.ledger.yardsticks]
     out = []
     for number, place in enumerate(result.places):
         if place.bucket not in (NAMED, NO_TOUCH_SPEND) or spend[number] <= 0:

@@ -10,7 +10,7 @@ from ..base.columns import Flags, Ints
 from ..base.notes import Finding, Rejected
 from ..base.tables import Tables
 from ..credit.credit import Shares
-from ..plan.plan import Plan
+from ..plan.plan import REMOVAL, Plan
 from ..trails.trails import Trails
 from .breakdown import check_fields, place_spend
 from .counted import Counted, count
@@ -19,6 +19,7 @@ from .fingerprint import fingerprint_of
 from .ground import Ground, lay_ground
 from .ledger import Ledger
 from .part import Glossary, Part, Question, weigh_part
+from .removals import with_removals
 from .report import Place, Report, Row, SpendRows
 
 
@@ -90,12 +91,18 @@ def learn(tables: Tables, plan: Plan, ground: Ground | None = None) -> Glossary:
     return Glossary(ground, count(ground, plan.windows, plan.trailing))
 
 
+def complete(ledger: Ledger, glossary: Glossary, plan: Plan, question: Question) -> Ledger:
+    """The ledger of all the people with what can only be said of all of them: the credit of states (R16)."""
+    removing = [yardstick for yardstick in plan.crediting.yardsticks if yardstick.rule == REMOVAL]
+    return with_removals(ledger, glossary.ground, removing, len(question.where))
+
+
 def report(ledger: Ledger, glossary: Glossary, plan: Plan, question: Question, part: Part) -> Report:
     """Form the report of a ledger.
 
     Parameters
     ----------
-    ledger : of all the people
+    ledger : of all the people, see `complete`
     glossary, plan, question : as they were weighed with
     part : any of the parts it was added up from; numbers on its axes mean the same in all
     """
@@ -159,7 +166,8 @@ def weigh(
     glossary, question = learn(tables, plan, ground), Question(by, where)
     ground = glossary.ground
     part = weigh_part(glossary, plan, question)
-    found = report(part.ledger, glossary, plan, question, part)
+    ledger = complete(part.ledger, glossary, plan, question)
+    found = report(ledger, glossary, plan, question, part)
     return Result(
         plan=plan,
         by=by,
@@ -169,7 +177,7 @@ def weigh(
         origin=tables.origin,
         ground=ground,
         counted=glossary.counted,
-        ledger=part.ledger,
+        ledger=ledger,
         trails=part.trails,
         shares=part.shares,
         whole=part.whole,

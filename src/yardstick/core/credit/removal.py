@@ -1,0 +1,131 @@
+"""Removal (R16): what would be lost without a state, from an absorbing Markov chain over start, states and two ends.
+
+It credits states, not touches: what each is worth hangs on all paths together, those that led to nothing included.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from itertools import pairwise
+
+import numpy as np
+
+from ..base.columns import Ints
+from ..base.tally import Tally, counted_by
+from ..trails.trails import Trails
+from .apportioning import largest_remainder
+
+START, CONVERTED, LOST = -1, -2, -3
+"""Numbers of the states that are no state of a touch."""
+EFFECT_UNITS = 10**12
+"""Effects are whole multiples of 1 / this, so that everyone gets the same ones."""
+
+
+def moves_of(trails: Trails, state: Ints, goal: Ints, end: int) -> Tally:
+    """How often each step is taken on some paths.
+
+    Parameters
+    ----------
+    trails : the paths; empty ones take no step
+    state : (n_touches,) int64, the state of each touch
+    goal : (c,) int64, the goal each path is of
+    end : `CONVERTED` or `LOST`, where all of them end
+
+    Returns
+    -------
+    keys (goal, from, to)
+    """
+    filled = np.flatnonzero(trails.lengths > 0)
+    starts, ends = trails.offsets[:-1][filled], trails.offsets[1:][filled] - 1
+    of_touch = state[trails.touch].astype(np.int64)
+    came_from = np.empty(len(of_touch), np.int64)
+    came_from[1:] = of_touch[:-1]
+    came_from[starts] = START
+    own = np.repeat(goal, trails.lengths)
+    inner = np.stack([own, came_from, of_touch])
+    last = np.stack([goal[filled], of_touch[ends], np.full(len(ends), end, np.int64)])
+    return counted_by(np.concatenate([inner, last], axis=1))
+
+
+def effects(moves: Tally, goal: int) -> tuple[Ints, Ints]:
+    """The effect of every state on the conversions of one goal.
+
+    Parameters
+    ----------
+    moves : see `moves_of`, of converting and losing paths together
+    goal : which
+
+    Returns
+    -------
+    states : (m,) int64, ascending
+    effect : (m,) int64, 1 - P(convert | its inflow goes to lost) / P(convert) in parts of 10^-12; 0 where nothing
+        converts
+
+    Notes
+    -----
+    With N the inverse of I - Q over start and states, a path comes to state s with probability N[start, s] / N[s, s]
+    and converts from there with probability b[s]; all of that is lost when its inflow is. One inversion gives them all.
+
+    References
+    ----------
+    J. G. Kemeny, J. L. Snell, "Finite Markov Chains", 1960: the fundamental matrix of an absorbing chain.
+    """
+    mine = moves.keys[0] == goal
+    one, two = moves.keys[1][mine], moves.keys[2][mine]
+    times = np.array(moves.exact(0), np.float64)[mine]
+    states = np.unique(np.concatenate([one[one >= 0], two[two >= 0]]))
+    if not len(states):
+        return states, states
+    size = len(states) + 1
+    row = np.where(one == START, 0, np.searchsorted(states, one) + 1)
+    leaves = np.bincount(row, times, size)
+    share = times / leaves[row]
+    steps = np.zeros((size, size))
+    inner = two >= 0
+    steps[row[inner], np.searchsorted(states, two[inner]) + 1] = share[inner]
+    ends = two == CONVERTED
+    converts = np.bincount(row[ends], share[ends], size)
+    visits = np.linalg.inv(np.eye(size) - steps)
+    reach = visits @ converts
+    if reach[0] <= 0:
+        return states, np.zeros(len(states), np.int64)
+    lost = visits[0, 1:] / np.diag(visits)[1:] * reach[1:] / reach[0]
+    return states, np.rint(lost * EFFECT_UNITS).astype(np.int64)
+
+
+def shared_nested(amounts: Mapping[int, int], paths: Ints, weights: Sequence[int]) -> list[int]:
+    """Whole units of several states shared step by step: over the second number of the paths, inside it over the next.
+
+    Parameters
+    ----------
+    amounts : state -> units
+    paths : (steps + 1, m) int64, distinct columns in lexicographic order; the first row is the state
+    weights : (m,) whole numbers
+
+    Returns
+    -------
+    (m,) units per path, adding up to the amount of every state that has a weight; at each step by largest remainder,
+    ties to the smaller number (R16, R17)
+    """
+    out = [0] * len(weights)
+    rows = paths.tolist()
+
+    def share(units: int, begin: int, end: int, step: int) -> None:
+        if step == len(rows):
+            out[begin] = units
+            return
+        edges = [begin, *(i for i in range(begin + 1, end) if rows[step][i] != rows[step][i - 1]), end]
+        groups = list(pairwise(edges))
+        each = largest_remainder(units, [sum(weights[one:two]) for one, two in groups])
+        for (one, two), some in zip(groups, each, strict=True):
+            share(some, one, two, step + 1)
+
+    states = paths[0]
+    for begin, end in zip(*_stretches(states), strict=True):
+        share(amounts.get(int(states[begin]), 0), begin, end, 1)
+    return out
+
+
+def _stretches(sorted_numbers: Ints) -> tuple[list[int], list[int]]:
+    begins = np.flatnonzero(np.diff(sorted_numbers, prepend=sorted_numbers[:1] - 1))
+    return begins.tolist(), [*begins[1:].tolist(), len(sorted_numbers)] if len(begins) else []

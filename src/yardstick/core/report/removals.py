@@ -1,0 +1,251 @@
+"""Removal in the ledger (R16): what its chains go by, from some of the people, and its credit, from all of them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..base.columns import Flags, Ints
+from ..base.tally import Tally, exact_tally, merged, tally
+from ..credit.apportioning import apportion_evenly, largest_remainder
+from ..credit.credit import WHOLE, players
+from ..credit.removal import CONVERTED, LOST, effects, moves_of, shared_nested
+from ..plan.plan import Windows
+from ..plan.records import Yardstick
+from ..trails.trails import Trails, yield_to_others
+from .breakdown import TAGGED, Axis
+from .counted import GOOD_LEAD, LEAD, NEW_SALE, OPEN_LEAD, SALE, Counted, is_sale
+from .filters import Narrowed
+from .ground import Ground
+from .ledger import (
+    LEFT,
+    NAMED_PART,
+    NO_VALUE_PART,
+    RECORDS,
+    UNTAGGED_PART,
+    WORTH,
+    Ledger,
+    Removals,
+    marked,
+)
+
+
+@dataclass(frozen=True)
+class Scene:
+    """What removal learns from: some of the people, as they are weighed.
+
+    Attributes
+    ----------
+    goals : numbers of the goals that have counted conversions, of everyone
+    chosen : (conversions,) bool, counted conversions it learns from and shares
+    trails : their trails
+    stands : (k,) bool, elements that stand in the range
+    learned : (n_touches,) bool, touches that losing paths are made of
+    in_range : (n_touches,) bool
+    axes, narrowed : breakdown and filters
+    paid : (campaigns,) bool
+    """
+
+    ground: Ground
+    counted: Counted
+    windows: Windows
+    goals: Sequence[int]
+    chosen: Flags
+    trails: Trails
+    stands: Flags
+    learned: Flags
+    in_range: Flags
+    axes: Sequence[Axis]
+    narrowed: Sequence[Narrowed]
+    paid: Flags
+
+
+def learn_removals(scene: Scene, by: str) -> Removals:
+    """What removal goes by, as whole numbers by key.
+
+    Parameters
+    ----------
+    by : "campaign" or "channel", what a state is
+    """
+    ground, trails = scene.ground, scene.trails
+    conversions = ground.conversions
+    state = players(ground.touches, by)
+    goal = conversions.goal.codes.astype(np.int64)
+    of_trail = goal[trails.conversion]
+    filled = trails.lengths > 0
+    moves = [moves_of(trails, state, of_trail, CONVERTED)]
+    elements = _cells(
+        scene,
+        trails.touch,
+        ~scene.stands,
+        [axis.elements for axis in scene.axes],
+        [one.axis.elements for one in scene.narrowed],
+    )
+    part = apportion_evenly(np.full(len(trails.lengths), WHOLE), trails.offsets)
+    inside = [_inside(np.repeat(of_trail, trails.lengths), state[trails.touch], elements, part, None)]
+    inside += [_losing(scene, state, goal, number, moves) for number in scene.goals]
+    kind = scene.counted.kind[trails.conversion]
+    records = np.stack([of_trail[filled], kind[filled]])
+    value = conversions.value[trails.conversion][filled]
+    earned, _ = tally(records, [(None, np.ones(int(filled.sum()), np.int64)), (None, value)])
+    return Removals(merged(moves), merged(inside), earned)
+
+
+def _losing(scene: Scene, state: Ints, goal: Ints, number: int, moves: list[Tally]) -> Tally:
+    """The paths of everyone without a counted conversion of a goal: their moves, and where their touches stand."""
+    ground = scene.ground
+    person = ground.touches.person
+    mine = scene.chosen & (goal == number)
+    bought = np.zeros(1 + max(int(person.max(initial=0)), int(ground.conversions.person.max(initial=0))), np.bool_)
+    bought[ground.conversions.person[mine]] = True
+    touch = np.flatnonzero(scene.learned & ~bought[person])
+    starts = np.flatnonzero(np.diff(person[touch], prepend=-1))
+    paths = Trails(np.arange(len(starts)), np.append(starts, len(touch)), touch)
+    if scene.windows.direct == "yield":
+        paths = yield_to_others(paths, ground.touches.direct)
+    if scene.windows.views == "yield":
+        paths = yield_to_others(paths, ground.touches.kind != 0)
+    touch = paths.touch
+    moves.append(moves_of(paths, state, np.full(len(paths.lengths), number), LOST))
+    name = ground.conversions.goal.values[number]
+    cells = _cells(
+        scene,
+        touch,
+        ~scene.in_range[touch],
+        [_of_touch(axis, touch, name, first=i == 0) for i, axis in enumerate(scene.axes)],
+        [_of_touch(one.axis, touch, name, first=False) for one in scene.narrowed],
+    )
+    return _inside(np.full(len(touch), number), state[touch], cells, None, np.ones(len(touch), np.int64))
+
+
+def _of_touch(axis: Axis, touch: Ints, goal: str, first: bool) -> Ints:
+    """The numbers of touches that led to nothing: where only conversions have a value, that of the goal they missed."""
+    if axis.touches is not None:
+        return axis.touches[touch]
+    number = axis.shown.index(goal) if goal in axis.shown else TAGGED if first else 0
+    return np.full(len(touch), number, np.int64)
+
+
+def _cells(scene: Scene, touch: Ints, outside: Flags, numbers: Sequence[Ints], of_filters: Sequence[Ints]) -> Ints:
+    """Where touches stand, from the first step of the nesting to the last."""
+    ground = scene.ground
+    campaign = ground.touches.fields["campaign"].codes[touch]
+    tagged = ground.touches.tagged[touch]
+    part = np.where(campaign > 0, NAMED_PART, np.where(tagged, NO_VALUE_PART, UNTAGGED_PART))
+    left = [~one.holds[of] for one, of in zip(scene.narrowed, of_filters, strict=True)]
+    ends = marked(np.zeros(len(touch), np.int64), part, scene.paid[campaign].astype(np.int64))
+    return np.stack([outside, *left, *numbers, ends]).astype(np.int64)
+
+
+def _inside(goal: Ints, state: Ints, cells: Ints, part: Ints | None, touches: Ints | None) -> Tally:
+    none = np.zeros(cells.shape[1], np.int64)
+    keys = np.concatenate([np.stack([goal, state]).astype(np.int64), cells])
+    return tally(keys, [(None, none if part is None else part), (None, none if touches is None else touches)])[0]
+
+
+def with_removals(ledger: Ledger, ground: Ground, yardsticks: Sequence[Yardstick], filters: int) -> Ledger:
+    """The ledger of all the people with the credit of yardsticks that remove states (R16).
+
+    Parameters
+    ----------
+    ledger : merged
+    ground : for the names of states, which decide ties
+    yardsticks : those of rule `removal`
+    filters : how many the question has
+
+    Notes
+    -----
+    What a cell of the ledger gets is shared nested down to it, so every row, total and drill is a sum of cells.
+    """
+    for yardstick in yardsticks:
+        found = ledger.removals[yardstick.by]
+        one = _credit(found, ground, yardstick.by, filters, ledger.axes)
+        ledger = replace(ledger, yardsticks=(*ledger.yardsticks, yardstick.name), credit=_joined(ledger.credit, one))
+    return ledger
+
+
+def _joined(credit: Tally, more: Tally) -> Tally:
+    """One tally with the amounts of both."""
+    old, new = credit.high.shape[0], more.high.shape[0]
+
+    def widened(one: Tally, before: int, after: int) -> Tally:
+        pads = [np.zeros((rows, len(one)), np.int64) for rows in (before, after)]
+        high, low = (np.concatenate([pads[0], half, pads[1]]) for half in (one.high, one.low))
+        return Tally(one.keys, high, low)
+
+    return merged([widened(credit, 0, new), widened(more, old, 0)])
+
+
+def effects_of(found: Removals, goal: int) -> tuple[list[int], list[int]]:
+    """States and what conversions of a goal are shared by: effects, or where all are 0 the parts that linear gives."""
+    states, effect = effects(found.moves, goal)
+    if effect.any():
+        return states.tolist(), effect.tolist()
+    place = np.where(found.inside.keys[0] == goal, np.searchsorted(states, found.inside.keys[1]), -1)
+    return states.tolist(), found.inside.sums(0, place, len(states))
+
+
+def state_name(ground: Ground, by: str, state: int) -> str:
+    """The folded name of a state."""
+    fields = ground.touches.fields
+    campaigns = fields["campaign"].keys
+    if by == "campaign" and state < len(campaigns):
+        return campaigns[state]
+    return fields["channel"].keys[state - len(campaigns) if by == "campaign" else state]
+
+
+def _credit(found: Removals, ground: Ground, by: str, filters: int, axes: int) -> Tally:
+    """Parts and minor units by (axes + 1) keys as those of `Ledger.credit`."""
+    keys: list[Ints] = [np.empty((axes + 1, 0), np.int64)]
+    parts: list[int] = []
+    worth: list[int] = []
+    for goal in np.unique(found.earned.keys[0]).tolist():
+        states, weight = effects_of(found, goal)
+        order = sorted(range(len(states)), key=lambda i: (state_name(ground, by, states[i]), states[i]))
+        mine = found.inside.keys[0] == goal
+        paths = found.inside.keys[1:, mine]
+        weights = _weights(found, mine)
+        left = (paths[2 : 2 + filters] != 0).any(axis=0)
+        numbers = np.where(left, LEFT, paths[2 + filters : -1])
+        for kind, plain, amount, is_worth in _amounts(found.earned, goal):
+            units = largest_remainder(amount, [weight[i] for i in order])
+            shared = shared_nested({states[i]: u for i, u in zip(order, units, strict=True)}, paths, weights)
+            here = [i for i, got in enumerate(shared) if got and not paths[1, i]]
+            some = [shared[i] for i in here]
+            keys.append(np.concatenate([numbers[:, here], (paths[-1, here] + kind)[None]]))
+            parts += [0] * len(some) if is_worth else some
+            worth += some if is_worth else [0] * len(some)
+            if kind != plain:
+                # Of all leads or sales these are none of the plain kind.
+                keys.append(np.concatenate([numbers[:, here], (paths[-1, here] + plain)[None]]))
+                parts += [-n for n in some]
+                worth += [0] * len(some)
+    return exact_tally(np.concatenate(keys, axis=1), [parts, worth])
+
+
+def _weights(found: Removals, mine: Flags) -> list[int]:
+    """What amounts of a state are shared by inside it: linear's parts, or touches of losing paths where it has none."""
+    linear = [n for n, chosen in zip(found.inside.exact(0), mine.tolist(), strict=True) if chosen]
+    touches = [n for n, chosen in zip(found.inside.exact(1), mine.tolist(), strict=True) if chosen]
+    states = found.inside.keys[1, mine].tolist()
+    credited: dict[int, int] = {}
+    for state, parts in zip(states, linear, strict=True):
+        credited[state] = credited.get(state, 0) + parts
+    return [parts if credited[s] else n for s, parts, n in zip(states, linear, touches, strict=True)]
+
+
+def _amounts(earned: Tally, goal: int) -> list[tuple[int, int, int, bool]]:
+    """What of a goal is shared: kind, the plain kind it is one of, amount, and whether that is in minor units."""
+    mine = earned.keys[0] == goal
+    kinds, whole = earned.keys[1], int(WHOLE)
+    out = []
+    for plain, special in ((LEAD, (GOOD_LEAD, OPEN_LEAD)), (SALE, (NEW_SALE,))):
+        of_plain = mine & (is_sale(kinds) == (plain == SALE))
+        if not of_plain.any():
+            continue
+        out.append((plain, plain, earned.total(RECORDS, of_plain) * whole, False))
+        out.append((plain, plain, earned.total(WORTH, of_plain), True))
+        out += [(kind, plain, earned.total(RECORDS, mine & (kinds == kind)) * whole, False) for kind in special]
+    return out
