@@ -105,7 +105,7 @@ def test_custom_without_any_weight_is_linear_and_a_single_touch_uses_first(tmp_p
 def test_custom_stands_only_where_it_is_named(tmp_path):
     found = credit(tmp_path, {"visits": trail([1]), "conversions": [sale(1)]})
     rules = list(dict.fromkeys(row["yardstick"] for row in found.rows))
-    assert rules == ["first", "last", "last_marked", "linear", "position", "decay", "fair_share"]
+    assert rules == ["first", "last", "last_marked", "linear", "position", "decay", "fair_share", "removal"]
     assert found.summary["settings"]["yardstick"][0]["name"] == "first"
 
 

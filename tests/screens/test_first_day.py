@@ -91,6 +91,33 @@ def test_a_figure_opens_down_to_the_lines_of_the_files(page):
     expect(trace).to_be_hidden()
 
 
+def test_under_removal_a_figure_opens_into_its_states(page):
+    load_week(page)
+    page.goto("/weigh?yardstick=removal")
+    page.get_by_role("button", name=re.compile("^value of Midnight Boat")).click()
+    trace = page.get_by_label("Trace", exact=True)
+    expect(trace.get_by_role("heading", name="What would be lost without them")).to_be_visible()
+    expect(trace.get_by_role("row", name=re.compile("^Midnight Boat"))).to_have_count(2)
+    expect(page.get_by_text("the bracket is the 90 % interval of the chosen yardstick, which has none")).to_be_visible()
+
+
+def test_two_fields_are_picked_and_a_verdict_says_why(page):
+    load_week(page)
+    page.goto("/weigh")
+    verdict = row(page, "Spring Whale Boats").locator("td.says")
+    expect(verdict).to_have_attribute("title", re.compile(r"1\.5 sales credited under linear; 10 are asked for"))
+    expect(row(page, "Spring Whale Boats").get_by_role("img")).to_have_attribute(
+        "aria-label", re.compile("90 % interval: ROAS")
+    )
+    page.get_by_role("combobox", name="Then by").select_option("source")
+    expect(page).to_have_url(re.compile("then=source"))
+    pair = page.get_by_role("row", name=re.compile("^Spring Whale Boats . "))
+    expect(pair.first).to_be_visible()
+    pair.first.get_by_role("button", name=re.compile("^value of")).click()
+    heading = page.get_by_label("Trace", exact=True).get_by_role("heading", level=2)
+    expect(heading).to_have_text(re.compile("^Value of Spring Whale Boats / "))
+
+
 def test_the_totals_open_too(page):
     load_week(page)
     page.goto("/weigh")

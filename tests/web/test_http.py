@@ -52,7 +52,8 @@ def test_an_empty_workspace_says_what_to_do(client):
 def test_the_board_shows_every_yardstick_and_ties_every_cent(client):
     load(client, week_files())
     board = client.get("/api/w/test/weigh/board").json()
-    assert board["yardsticks"] == ["first", "last", "last_marked", "linear", "position", "decay", "fair_share"]
+    by_rule = ["first", "last", "last_marked", "linear", "position", "decay", "fair_share", "removal"]
+    assert board["yardsticks"] == by_rule
     assert board["panel"] == ["first", "last", "linear", "fair_share"]
     rows = {(r["bucket"], r["name"]): r for r in board["rows"]}
     whale = rows["named", "Spring Whale Boats"]
@@ -65,6 +66,7 @@ def test_the_board_shows_every_yardstick_and_ties_every_cent(client):
         "position": 14_133,
         "decay": 13_122,
         "fair_share": 12_333,
+        "removal": 14_419,
     }
     assert board["total"]["under"]["linear"]["value"] == board["ties"]["booked"]["value"] == 45_257
     ties = board["ties"]
@@ -136,7 +138,7 @@ def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
                     }
                     trace = client.get("/api/w/test/weigh/trace", params=question).json()
                     assert trace["fingerprint"] == board["fingerprint"]
-                    check_trace(trace, figure, row, under)
+                    (check_states if yardstick == "removal" else check_trace)(trace, figure, row, under)
                     seen += 1
     assert seen > 500
 
@@ -164,6 +166,80 @@ def check_trace(trace, figure, row, under):
         assert spend == trace["spend"] == (row["spend"] or 0)
     if figure == "clicks":
         assert sum(s["clicks"] for s in trace["spend_rows"]) == (row["clicks"] or 0)
+
+
+def check_states(trace, figure, row, under):
+    """Removal credits states: they, and conversions without a touch, add up to the figure."""
+    states, alone = trace["states"], trace["conversions"]
+    assert all(not c["touches"] for c in alone)
+    share = sum(s["share"] for s in states) + sum(c["share_here"] for c in alone)
+    if figure in ("value", "roas"):
+        value = sum(s["value"] for s in states) + sum(c["value_here"] for c in alone)
+        assert value == trace["value"] == under["value"]
+    if figure in ("leads", "good_leads", "cost_per_lead"):
+        assert share == pytest.approx(under["good_leads" if figure == "good_leads" else "leads"], abs=1e-9)
+    if figure == "conversions":
+        assert share == pytest.approx(under["sales"], abs=1e-9)
+    if figure in ("spend", "cost_per_lead", "roas"):
+        assert sum(s["cost"] for s in trace["spend_rows"]) == (row["spend"] or 0)
+    if figure in ("touches", "spend", "clicks"):
+        assert not states
+
+
+def test_every_part_of_the_tie_line_opens_into_states_under_removal(client):
+    load(client, week_files())
+    ties = client.get("/api/w/test/weigh/board").json()["ties"]
+    for part in ("booked", "named", "untagged", "no_value"):
+        trace = client.get(f"/api/w/test/weigh/trace/{part}", params={"yardstick": "removal"}).json()
+        value = sum(s["value"] for s in trace["states"]) + sum(c["value_here"] for c in trace["conversions"])
+        assert value == (ties["booked"]["value"] if part == "booked" else ties[part]["removal"])
+        assert all(0 <= s["effect"] <= 1 for s in trace["states"])
+
+
+def test_two_fields_at_once_add_up_to_the_first_and_their_figures_open(client):
+    load(client, week_files())
+    one = client.get("/api/w/test/weigh/board", params={"by": "campaign"}).json()
+    two = client.get("/api/w/test/weigh/board", params={"by": "campaign,channel"}).json()
+    for row in one["rows"]:
+        if row["bucket"] == "named":
+            inner = [r for r in two["rows"] if r["bucket"] == "named" and r["values"][0] == row["name"]]
+            for name in one["yardsticks"]:
+                assert sum(r["under"][name]["value"] for r in inner) == row["under"][name]["value"]
+    found = next(r for r in two["rows"] if r["under"]["linear"]["value"] and r["bucket"] == "named")
+    assert found["called"] == " / ".join(found["values"])
+    question = {"by": "campaign,channel", "bucket": "named", "name": found["values"], "figure": "value"}
+    trace = client.get("/api/w/test/weigh/trace", params=question | {"yardstick": "linear"}).json()
+    assert trace["value"] == found["under"]["linear"]["value"]
+    text = client.get("/api/w/test/weigh/board.csv", params={"by": "campaign,channel"}).text
+    rows = list(csv.DictReader(io.StringIO(text)))
+    assert [found["values"]] == [
+        [r["campaign"], r["channel"]] for r in rows if [r["campaign"], r["channel"]] == found["values"]
+    ]
+    assert client.get("/api/w/test/weigh/board", params={"by": "campaign,campaign"}).status_code == 422
+
+
+def test_certainty_says_intervals_verdicts_and_what_has_come(client):
+    load(client, week_files())
+    board = client.get("/api/w/test/weigh/board").json()
+    sure = client.get("/api/w/test/weigh/certainty").json()
+    assert (sure["fingerprint"], sure["panel"]) == (board["fingerprint"], board["panel"])
+    rows = {(r["bucket"], *r["values"]): r for r in sure["rows"]}
+    named = {("named", r["name"]): r for r in board["rows"] if r["bucket"] == "named" and r["spend"]}
+    for key, row in named.items():
+        for name, figures in rows[key]["intervals"].items():
+            assert figures["roas"]["low"] <= row["under"][name]["roas"] <= figures["roas"]["high"]
+        assert "removal" not in rows[key]["intervals"]
+        verdict = rows[key]["verdicts"]["sale"]
+        assert verdict["word"] == "too few to tell"
+        assert "10 are asked for" in verdict["reason"]
+    # Six sales are too few to know how late they come.
+    assert sure["come"] == {"sale": None, "lead": None}
+    weeks = client.get("/api/w/test/weigh/certainty", params={"by": "week"}).json()
+    assert all(r["verdicts"] == {} for r in weeks["rows"])
+    picked = client.get("/api/w/test/weigh/certainty", params={"panel": ["last", "removal"]}).json()
+    assert picked["panel"] == ["last", "removal"]
+    assert client.get("/api/w/test/weigh/certainty", params={"panel": "ruler"}).status_code == 422
+    assert client.get("/api/w/test/weigh/certainty", params={"by": "colour"}).status_code == 422
 
 
 def test_every_part_of_the_tie_line_opens_and_adds_up(client):
@@ -240,6 +316,7 @@ def test_filters_over_http_narrow_the_board_its_totals_and_its_traces(client):
                     assert (
                         sum(t["value"] for c in trace["conversions"] for t in c["touches"] if t["here"])
                         + sum(c["value"] for c in trace["conversions"] if not c["touches"])
+                        + sum(s["value"] for s in trace["states"])
                         == under["value"]
                     )
                 elif figure == "conversions":

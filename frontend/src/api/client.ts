@@ -6,6 +6,8 @@ import type { components, paths } from './schema'
 export type Schemas = components['schemas']
 export type Board = Schemas['BoardOut']
 export type Row = Schemas['RowOut']
+export type Certainty = Schemas['CertaintyOut']
+export type Certain = Schemas['CertainOut']
 export type Trace = Schemas['TraceOut']
 export type Rehearsal = Schemas['Rehearsal']
 export type Load = Schemas['Load']

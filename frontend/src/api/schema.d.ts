@@ -776,6 +776,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/weigh/certainty": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Certainty
+         * @description How sure the figures of a board are: intervals, verdicts over the panel, how much has come by now.
+         */
+        get: operations["certainty_weigh_certainty_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/weigh/values": {
         parameters: {
             query?: never;
@@ -825,7 +845,7 @@ export interface paths {
         };
         /**
          * Trace
-         * @description What one figure of one row is made of.
+         * @description What one figure of one row is made of; `name` is its value, or its two values in turn.
          */
         get: operations["trace_weigh_trace_get"];
         put?: never;
@@ -1042,6 +1062,49 @@ export interface components {
             spend: number;
             /** Digits */
             digits: number;
+        };
+        /**
+         * CertainOut
+         * @description How sure the figures of one row are: by yardstick and figure an interval, by kind of goal a verdict and the share
+         *     of its conversions that has come (None = it cannot be told).
+         */
+        CertainOut: {
+            /** Bucket */
+            bucket: string;
+            /** Values */
+            values: string[];
+            /** Intervals */
+            intervals: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["RangeOut"];
+                };
+            };
+            /** Verdicts */
+            verdicts: {
+                [key: string]: components["schemas"]["VerdictOut"];
+            };
+            /** Come */
+            come: {
+                [key: string]: number | null;
+            };
+        };
+        /**
+         * CertaintyOut
+         * @description How sure the figures of a board are.
+         */
+        CertaintyOut: {
+            /** Fingerprint */
+            fingerprint: string;
+            /** Panel */
+            panel: string[];
+            /** Mature Share */
+            mature_share: number;
+            /** Come */
+            come: {
+                [key: string]: number | null;
+            };
+            /** Rows */
+            rows: components["schemas"]["CertainOut"][];
         };
         /**
          * Checked
@@ -1596,6 +1659,16 @@ export interface components {
             message: string;
         };
         /**
+         * RangeOut
+         * @description A 90 % interval; None = no figure, or a bound that is infinite.
+         */
+        RangeOut: {
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
          * Records
          * @description All records of a section, the plan they were made on, and what was done.
          */
@@ -1710,6 +1783,8 @@ export interface components {
             bucket: string;
             /** Name */
             name: string;
+            /** Values */
+            values: string[];
             /** Called */
             called: string;
             /** Found */
@@ -1978,6 +2053,11 @@ export interface components {
             touches: components["schemas"]["TracedTouch"][];
             /** Openings */
             openings: components["schemas"]["Opening"][];
+            /**
+             * States
+             * @default []
+             */
+            states: components["schemas"]["TracedState"][];
             /** Yardstick */
             yardstick: string;
             /** Currency */
@@ -2054,6 +2134,23 @@ export interface components {
             file: string;
             /** Line */
             line: number;
+        };
+        /**
+         * TracedState
+         * @description A state's part of a figure: what would be lost without it, of all conversions of the goal, and what it is
+         *     credited with here. Value in minor units.
+         */
+        TracedState: {
+            /** State */
+            state: string;
+            /** Goal */
+            goal: string;
+            /** Effect */
+            effect: number;
+            /** Share */
+            share: number;
+            /** Value */
+            value: number;
         };
         /**
          * TracedTouch
@@ -2163,6 +2260,16 @@ export interface components {
             value: string;
             /** Visits */
             visits: number;
+        };
+        /**
+         * VerdictOut
+         * @description What is said of a campaign for one kind of goal, and why.
+         */
+        VerdictOut: {
+            /** Word */
+            word: string;
+            /** Reason */
+            reason: string;
         };
         /**
          * Visit
@@ -5638,6 +5745,7 @@ export interface operations {
                 click_days?: number | string | null;
                 yardstick?: string;
                 where?: string[] | null;
+                panel?: string[] | null;
                 sort?: string;
                 descending?: boolean;
                 find?: string;
@@ -5722,6 +5830,97 @@ export interface operations {
             };
         };
     };
+    certainty_weigh_certainty_get: {
+        parameters: {
+            query?: {
+                by?: string;
+                from?: string | null;
+                to?: string | null;
+                click_days?: number | string | null;
+                yardstick?: string;
+                where?: string[] | null;
+                panel?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CertaintyOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     values_weigh_values_get: {
         parameters: {
             query: {
@@ -5732,6 +5931,7 @@ export interface operations {
                 click_days?: number | string | null;
                 yardstick?: string;
                 where?: string[] | null;
+                panel?: string[] | null;
             };
             header?: never;
             path?: never;
@@ -5822,6 +6022,7 @@ export interface operations {
                 click_days?: number | string | null;
                 yardstick?: string;
                 where?: string[] | null;
+                panel?: string[] | null;
                 sort?: string;
                 descending?: boolean;
                 find?: string;
@@ -5909,7 +6110,7 @@ export interface operations {
             query: {
                 bucket: string;
                 figure: string;
-                name?: string;
+                name?: string[] | null;
                 first?: number;
                 most?: number;
                 by?: string;
@@ -5918,6 +6119,7 @@ export interface operations {
                 click_days?: number | string | null;
                 yardstick?: string;
                 where?: string[] | null;
+                panel?: string[] | null;
             };
             header?: never;
             path?: never;
@@ -6010,6 +6212,7 @@ export interface operations {
                 click_days?: number | string | null;
                 yardstick?: string;
                 where?: string[] | null;
+                panel?: string[] | null;
             };
             header?: never;
             path: {

@@ -10,6 +10,8 @@ const props = defineProps<{
   chosen: string
   notch: number | null
   target: number | null
+  /** The 90 % interval of the chosen yardstick. */
+  bracket: { low: number; high: number; label: string } | null
 }>()
 
 const HEIGHT = 24
@@ -24,7 +26,16 @@ const main = computed(() => ticks.value.find((t) => t.item.name === props.chosen
 const span = computed(() => [ticks.value[0]?.x ?? 0, ticks.value.at(-1)?.x ?? 0] as const)
 const label = computed(() => ticks.value.find((t) => t.item.name === pointed.value))
 const height = (level: number) => MIDDLE + (level % 2 ? -1 : 1) * Math.ceil(level / 2) * STEP
-const summary = computed(() => props.values.map((v) => v.label).join('; '))
+const summary = computed(() =>
+  [...props.values.map((v) => v.label), props.bracket?.label].filter(Boolean).join('; '),
+)
+/** A stroke from bound to bound with an upright at each end that is not beyond the edge. */
+const bracket = computed(() => {
+  if (!props.bracket) return ''
+  const [low, high] = [place(props.scale, props.bracket.low), place(props.scale, props.bracket.high)]
+  const upright = (at: { x: number; beyond: boolean }) => (at.beyond ? '' : `M${at.x},${MIDDLE + 4} v6`)
+  return `M${low.x},${MIDDLE + 7} H${high.x} ${upright(low)} ${upright(high)}`
+})
 </script>
 
 <template>
@@ -55,6 +66,9 @@ const summary = computed(() => props.values.map((v) => v.label).join('; '))
       class="target"
     />
     <line :x1="span[0]" :x2="span[1]" :y1="MIDDLE" :y2="MIDDLE" class="span" />
+    <path v-if="bracket" :d="bracket" class="bracket">
+      <title>{{ props.bracket!.label }}</title>
+    </path>
     <g
       v-for="tick in others"
       :key="tick.item.name"
@@ -116,6 +130,12 @@ svg {
 .span {
   stroke: var(--unsure);
   stroke-width: 1.5;
+}
+
+.bracket {
+  stroke: var(--accent);
+  stroke-width: 1.5;
+  fill: none;
 }
 
 .tick path {

@@ -9,6 +9,7 @@ const SHAPES: Record<string, string> = {
   linear: 'M0,-6 V6',
   position: 'M-5,-5 V5 M5,-5 V5 M-5,0 H5',
   decay: 'M-6,5 L6,5 L6,-5 Z',
+  removal: 'M-5,-5 L5,5 M-5,5 L-1,1 M1,-1 L5,-5',
   fair_share: 'M-4,0 a4,4 0 1 0 8,0 a4,4 0 1 0 -8,0',
 }
 const OTHERS = ['M-4,-4 H4 V4 H-4 Z', 'M-4,4 L0,-4 L4,4 Z', 'M-4,-4 L4,4 M-4,4 L4,-4', 'M-4,0 H4 M0,-4 V4']

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { axisTicks, leaning, makeScale, place, stack } from './scale'
+import { axisTicks, makeScale, place, stack } from './scale'
 
 describe('the scale', () => {
   it('stands zero at the left edge and the largest value inside the right one', () => {
@@ -48,14 +48,5 @@ describe('stacks', () => {
       [12, 0],
       [30, 0],
     ])
-  })
-})
-
-describe('leaning', () => {
-  it('says on which side of the notch all yardsticks stand', () => {
-    expect(leaning([2, 3], 2)).toBe('pays')
-    expect(leaning([1, 1.9], 2)).toBe('loses')
-    expect(leaning([1, 2], 2)).toBe('depends')
-    expect(leaning([1], null)).toBe('unknown')
   })
 })

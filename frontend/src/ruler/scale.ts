@@ -66,12 +66,3 @@ export function stack<T>(items: { item: T; x: number; beyond: boolean }[]): Stac
     return { ...tick, level }
   })
 }
-
-export type Leaning = 'pays' | 'loses' | 'depends' | 'unknown'
-
-/** On which side of the notch the yardsticks stand. */
-export function leaning(values: number[], notch: number | null): Leaning {
-  if (notch === null || !values.length) return 'unknown'
-  const right = values.filter((v) => v >= notch).length
-  return right === values.length ? 'pays' : right === 0 ? 'loses' : 'depends'
-}

@@ -50,6 +50,7 @@ const NAMES: Record<string, string> = {
   linear: 'Linear',
   position: 'Position',
   decay: 'Decay',
+  removal: 'Removal',
   fair_share: 'Fair share',
 }
 

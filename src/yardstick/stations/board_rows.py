@@ -64,8 +64,26 @@ class Wanted:
     find: str = ""
 
 
-def name_of(bucket: str, values: Sequence[str], field: str = "campaign") -> str:
-    """The name a row is shown under; `field` is the first of the breakdown."""
+def name_of(bucket: str, values: Sequence[str], by: Sequence[str] = ("campaign",)) -> str:
+    """The name a row is shown under, of two fields both.
+
+    Parameters
+    ----------
+    bucket, values : its place
+    by : the fields of the breakdown
+    """
+    called = _first_name(bucket, values, by[0])
+    if len(by) == 1 or bucket in (NO_TRAIL, LEFT_OUT):
+        return called
+    return f"{called} / {_second_name(values, by[1])}"
+
+
+def name_cells(row: BoardRow, by: Sequence[str]) -> list[str]:
+    """What a row is called, a cell for each field."""
+    return [_first_name(row.bucket, row.values, by[0]), *row.values[1:], *[""] * (len(by) - max(1, len(row.values)))]
+
+
+def _first_name(bucket: str, values: Sequence[str], field: str) -> str:
     if bucket == NO_VALUE:
         # What a conversion carries hangs on no tag.
         called = field.removeprefix(EXTRA).replace("_", " ")
@@ -74,6 +92,10 @@ def name_of(bucket: str, values: Sequence[str], field: str = "campaign") -> str:
     if bucket == UNDIVIDED and value:
         return f"{value}, cannot be split"
     return NAMES.get(bucket, value)
+
+
+def _second_name(values: Sequence[str], field: str) -> str:
+    return values[1] or f"no {field.removeprefix(EXTRA).replace('_', ' ')}"
 
 
 def is_found(row: BoardRow, find: str) -> bool:

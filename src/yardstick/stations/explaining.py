@@ -9,6 +9,7 @@ import numpy as np
 
 from yardstick.core.base.days import day_text, instant_text
 from yardstick.core.credit.credit import WHOLE
+from yardstick.core.plan.plan import REMOVAL
 from yardstick.core.report.weigh import Result
 from yardstick.formats.csv_out import credit, money
 
@@ -66,6 +67,9 @@ def _one(result: Result, number: int) -> Iterator[str]:
             row.append(said if part else "-")
         rows.append(row)
     yield from in_columns([header, *rows])
+    for yardstick in result.plan.crediting.yardsticks:
+        if yardstick.rule == REMOVAL:
+            yield f"{yardstick.name} credits what would be lost without a state, not touches of one conversion."
 
 
 def _touches(result: Result, first: int, last: int) -> Iterator[list[str]]:

@@ -119,7 +119,7 @@ def table_of(result: Result) -> str:
     cells = [[",".join(result.by), "spend", "leads", "cost/lead", "sales", "value", "ROAS"]]
     for row in shown:
         sums, ratios = row.sums, row.figures
-        called = ", ".join(value for value in row.by if value) or name_of(row.bucket, row.by, result.by[0])
+        called = ", ".join(value for value in row.by if value) or name_of(row.bucket, row.by, result.by)
         cost = "-" if ratios.cost_per_lead is None else f"{float(ratios.cost_per_lead):.2f}"
         roas = "-" if ratios.roas is None else f"{float(ratios.roas):.2f}"
         counts = [f"{float(sums.leads):.1f}", cost, f"{float(sums.conversions):.1f}"]

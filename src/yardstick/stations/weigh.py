@@ -19,6 +19,7 @@ from yardstick.core.reading.freshness import Source, freshness
 from yardstick.core.report.breakdown import NAMED
 from yardstick.core.report.filters import Filter, read_filter
 from yardstick.core.report.ground import lay_ground
+from yardstick.core.report.judged import CAMPAIGN, Judged, judge_result
 from yardstick.core.report.report import Row
 from yardstick.core.report.summary import TieLine, finding_counts, tie_line
 from yardstick.core.report.totals import Evenly, ads_by_place, linear_counts, totals
@@ -27,7 +28,7 @@ from yardstick.core.report.weigh import Result, weigh
 from yardstick.formats.csv_out import credit, figure, money, plain, table_text
 from yardstick.store.snapshots import Current, PartsMissing, Snapshots
 
-from .board_rows import BoardRow, Wanted, in_order, is_found, name_of
+from .board_rows import BoardRow, Wanted, in_order, is_found, name_cells, name_of
 
 T = TypeVar("T")
 MOST_VALUES = 300
@@ -43,11 +44,12 @@ class Question:
 
     Attributes
     ----------
-    by : field of the breakdown
+    by : field of the breakdown, or two with a comma
     where : filters, as `core.filters.read_filter` takes them
     report_from, report_to : days, both inclusive
     click_days : look-back of clicks, over every goal
     yardstick : name of the chosen one; empty = the first
+    panel : names of the yardsticks that verdicts ask
     """
 
     by: str = "campaign"
@@ -56,6 +58,7 @@ class Question:
     click_days: Decimal | None = None
     yardstick: str = ""
     where: tuple[str, ...] = ()
+    panel: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -120,7 +123,7 @@ class Weighing:
 
     def __init__(self, snapshots: Snapshots, mend: Callable[[], object] | None = None) -> None:
         self._snapshots, self._mend = snapshots, mend
-        self._tables, self._grounds, self._results = _Kept(2), _Kept(3), _Kept(12)
+        self._tables, self._grounds, self._results, self._judged = _Kept(2), _Kept(3), _Kept(12), _Kept(12)
         self._of: tuple[str, str] = ("", "")
 
     def board(self, question: Question, now: int) -> Board:
@@ -138,8 +141,6 @@ class Weighing:
         SettingsError
             If the question names a field or yardstick that is not there.
         """
-        if "," in question.by:
-            raise SettingsError("the board is broken down by one field: name one")
         current, result = self._result(question)
         chosen = self._chosen(question, result)
         rows = _board_rows(result)
@@ -162,6 +163,13 @@ class Weighing:
             last_day=days[1],
         )
 
+    def certainty(self, question: Question) -> tuple[Result, Judged]:
+        """How sure the figures of a question are: intervals, maturity, verdicts; see `board`."""
+        _, result = self._result(question)
+        self._chosen(question, result)
+        tables = result.ground.tables
+        return result, self._judged.get((result.fingerprint, result.origin), lambda: judge_result(tables, result))
+
     def result(self, question: Question) -> tuple[Result, str]:
         """The whole result of a question, and the chosen yardstick; `by` may name two fields with a comma."""
         _, result = self._result(question)
@@ -183,7 +191,7 @@ class Weighing:
 
     def values(self, question: Question, field: str) -> list[str]:
         """Values a field has in the range of a question, the most met first; to pick a filter's value from."""
-        rows = self.board(replace(question, by=field, where=()), 0).rows
+        rows = self.board(replace(question, by=field, where=(), panel=()), 0).rows
         met = sorted(rows, key=lambda r: (-(r.touches or 0), -(r.spend or 0)))
         return list(dict.fromkeys(r.values[0] for r in met if r.bucket == NAMED or r.spend))[:MOST_VALUES]
 
@@ -196,10 +204,19 @@ class Weighing:
         wanted : order, and which rows are found
         workspace : its name
         """
-        digits, name = board.plan.money.minor_digits, board.question.yardstick
+        digits, name, by = board.plan.money.minor_digits, board.question.yardstick, board.question.by.split(",")
         others = [y.name for y in board.plan.crediting.yardsticks]
         header = [
-            *("bucket", board.question.by, "yardstick", "touches", "spend", "leads", "cost_per_lead", "sales"),
+            *(
+                "bucket",
+                *board.question.by.split(","),
+                "yardstick",
+                "touches",
+                "spend",
+                "leads",
+                "cost_per_lead",
+                "sales",
+            ),
             *("value", "roas"),
             *(f"value {other}" for other in others),
             *(f"leads {other}" for other in others),
@@ -213,7 +230,7 @@ class Weighing:
             lines.append(
                 [
                     row.bucket,
-                    row.called,
+                    *name_cells(row, by),
                     name,
                     plain(row.touches),
                     money(row.spend, digits),
@@ -241,7 +258,7 @@ class Weighing:
         if self._of != (current.data, current.origin):
             # Answers about other rows are asked for no more, and are as large as these.
             self._of = (current.data, current.origin)
-            for kept in (self._tables, self._grounds, self._results):
+            for kept in (self._tables, self._grounds, self._results, self._judged):
                 kept.forget()
         key = (current.data, current.origin, plan.figures, question.by, where)
         return current, self._results.get(key, lambda: self._weigh(current, plan, question.by, where))
@@ -277,6 +294,12 @@ def _asked(plan: Plan, question: Question) -> Plan:
         reporting = replace(reporting, report_from=question.report_from)
     if question.report_to is not None:
         reporting = replace(reporting, report_to=question.report_to)
+    if question.panel:
+        known = [yardstick.name for yardstick in plan.crediting.yardsticks]
+        for name in question.panel:
+            if name not in known:
+                raise SettingsError(f"there is no yardstick {name!r}; there are {', '.join(known)}")
+        reporting = replace(reporting, panel=question.panel)
     if reporting.report_from and reporting.report_to and reporting.report_from > reporting.report_to:
         raise SettingsError("the first day is after the last: swap them")
     goals = plan.goals
@@ -304,14 +327,14 @@ def _board_rows(result: Result) -> list[BoardRow]:
     for row in result.rows:
         by_place.setdefault((row.bucket, row.by), {})[row.yardstick] = row
     evenly = linear_counts(result)
-    ads = {} if result.by[0] == "campaign" else ads_by_place(result)
+    ads = {} if result.by == CAMPAIGN else ads_by_place(result)
     out = []
     for (bucket, values), under in by_place.items():
         any_row = next(iter(under.values()))
         sums = any_row.sums
         both = {name: (row.sums, row.figures) for name, row in under.items()}
         earned = ads.get((bucket, values), {})
-        called, counts = name_of(bucket, values, result.by[0]), evenly.get((bucket, values), Evenly())
+        called, counts = name_of(bucket, values, result.by), evenly.get((bucket, values), Evenly())
         out.append(BoardRow(bucket, values, called, sums.touches, sums.spend, sums.clicks, both, counts, earned))
     return out
 

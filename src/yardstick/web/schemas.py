@@ -65,6 +65,7 @@ class RowOut(BaseModel):
 
     bucket: str
     name: str
+    values: list[str]
     called: str
     found: bool
     touches: int | None
@@ -113,6 +114,41 @@ class BoardOut(BaseModel):
     sources: list[Source]
     findings: dict[str, int]
     rejected: int
+
+
+class RangeOut(BaseModel):
+    """A 90 % interval; None = no figure, or a bound that is infinite."""
+
+    low: float | None
+    high: float | None
+
+
+class VerdictOut(BaseModel):
+    """What is said of a campaign for one kind of goal, and why."""
+
+    word: str
+    reason: str
+
+
+class CertainOut(BaseModel):
+    """How sure the figures of one row are: by yardstick and figure an interval, by kind of goal a verdict and the share
+    of its conversions that has come (None = it cannot be told)."""
+
+    bucket: str
+    values: list[str]
+    intervals: dict[str, dict[str, RangeOut]]
+    verdicts: dict[str, VerdictOut]
+    come: dict[str, float | None]
+
+
+class CertaintyOut(BaseModel):
+    """How sure the figures of a board are."""
+
+    fingerprint: str
+    panel: list[str]
+    mature_share: float
+    come: dict[str, float | None]
+    rows: list[CertainOut]
 
 
 @dataclass(frozen=True, kw_only=True)

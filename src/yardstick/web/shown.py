@@ -9,12 +9,23 @@ from fractions import Fraction
 from yardstick.core.reading.tags import EXTRA
 from yardstick.core.report.breakdown import FIELDS, known_extras
 from yardstick.core.report.figures import Figures, Sums, break_even_roas
+from yardstick.core.report.judged import CAMPAIGN, Judged
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.weigh import Result
 from yardstick.stations.board_rows import BoardRow, Wanted, in_order, is_found
 from yardstick.stations.weigh import Board
 
-from .schemas import AdsOut, BoardOut, RowOut, TraceOut, Under
+from .schemas import (
+    AdsOut,
+    BoardOut,
+    CertainOut,
+    CertaintyOut,
+    RangeOut,
+    RowOut,
+    TraceOut,
+    Under,
+    VerdictOut,
+)
 
 
 def board_out(board: Board, wanted: Wanted) -> BoardOut:
@@ -81,6 +92,7 @@ def _row(row: BoardRow, found: bool = True) -> RowOut:
     return RowOut(
         bucket=row.bucket,
         name=name,
+        values=list(row.values),
         called=row.called,
         found=found,
         touches=row.touches,
@@ -90,6 +102,35 @@ def _row(row: BoardRow, found: bool = True) -> RowOut:
         linear_sales=float(row.evenly.sales),
         linear_leads=float(row.evenly.leads),
         under=under,
+    )
+
+
+def certainty_out(result: Result, judged: Judged) -> CertaintyOut:
+    """How sure the figures of a board are."""
+    verdicts: dict[int, dict[str, VerdictOut]] = {}
+    if result.by == CAMPAIGN:
+        for v in judged.verdicts:
+            verdicts.setdefault(v.place, {})[v.kind] = VerdictOut(word=v.word, reason=v.reason)
+    intervals: dict[int, dict[str, dict[str, RangeOut]]] = {}
+    for (name, place), of_place in judged.intervals.items():
+        shown = {figure: RangeOut(low=_float(one.low), high=_float(one.high)) for figure, one in of_place.items()}
+        intervals.setdefault(place, {})[name] = shown
+    rows = [
+        CertainOut(
+            bucket=place.bucket,
+            values=list(place.shown),
+            intervals=intervals.get(number, {}),
+            verdicts=verdicts.get(number, {}),
+            come={kind: _float(share) for kind, share in judged.come_by_place[number].items()},
+        )
+        for number, place in enumerate(result.places)
+    ]
+    return CertaintyOut(
+        fingerprint=result.fingerprint,
+        panel=list(result.plan.panel),
+        mature_share=float(result.plan.reporting.mature_share),
+        come={kind: _float(share) for kind, share in judged.come.items()},
+        rows=rows,
     )
 
 

@@ -12,8 +12,8 @@ from yardstick.stations.board_rows import Wanted
 from yardstick.stations.weigh import Question
 
 from .exports import CSV, file_of
-from .schemas import PROBLEMS, BoardOut, TraceOut
-from .shown import board_out, trace_out
+from .schemas import PROBLEMS, BoardOut, CertaintyOut, TraceOut
+from .shown import board_out, certainty_out, trace_out
 from .state import AtHand
 
 router = APIRouter(prefix="/weigh", tags=["weigh"], responses=PROBLEMS)
@@ -26,8 +26,9 @@ def _question(
     click_days: Annotated[Decimal | None, Query(ge=0, le=36500)] = None,
     yardstick: str = "",
     where: Annotated[list[str] | None, Query(max_length=20)] = None,
+    panel: Annotated[list[str] | None, Query(max_length=20)] = None,
 ) -> Question:
-    return Question(by, report_from, report_to, click_days, yardstick, tuple(where or ()))
+    return Question(by, report_from, report_to, click_days, yardstick, tuple(where or ()), tuple(panel or ()))
 
 
 Asked = Annotated[Question, Depends(_question)]
@@ -48,6 +49,12 @@ def board(at_hand: AtHand, question: Asked, shown: Shown) -> BoardOut:
     return board_out(at_hand.weighing.board(question, at_hand.desk.clock()), shown)
 
 
+@router.get("/certainty")
+def certainty(at_hand: AtHand, question: Asked) -> CertaintyOut:
+    """How sure the figures of a board are: intervals, verdicts over the panel, how much has come by now."""
+    return certainty_out(*at_hand.weighing.certainty(question))
+
+
 @router.get("/values")
 def values(at_hand: AtHand, question: Asked, field: str) -> list[str]:
     """Values of a field, the most met first, to filter by."""
@@ -64,10 +71,16 @@ def board_csv(at_hand: AtHand, question: Asked, shown: Shown) -> Response:
 
 @router.get("/trace")
 def trace(
-    at_hand: AtHand, question: Asked, bucket: str, figure: str, name: str = "", first: First = 0, most: Most = 100
+    at_hand: AtHand,
+    question: Asked,
+    bucket: str,
+    figure: str,
+    name: Annotated[list[str] | None, Query(max_length=2)] = None,
+    first: First = 0,
+    most: Most = 100,
 ) -> TraceOut:
-    """What one figure of one row is made of."""
-    values = (name,)
+    """What one figure of one row is made of; `name` is its value, or its two values in turn."""
+    values = tuple(name or ("",))
     result, chosen, found = at_hand.weighing.trace(question, bucket, values, figure, first, most)
     return trace_out(result, found, chosen)
 

@@ -48,6 +48,15 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         </option>
       </select>
     </label>
+    <label
+      >then
+      <select v-model="q.then.value" class="tool then" aria-label="Then by">
+        <option value="">–</option>
+        <option v-for="name in board.breakdowns.filter((n) => n !== q.by.value)" :key="name" :value="name">
+          {{ name.replace('_', ' ') }}
+        </option>
+      </select>
+    </label>
     <span class="range">
       <button
         type="button"
@@ -122,7 +131,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
 .controls {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px 10px;
+  gap: 6px 8px;
   align-items: center;
   margin: 8px 0 6px;
 }
@@ -135,8 +144,16 @@ label,
   white-space: nowrap;
 }
 
+select {
+  max-width: 100px;
+}
+
+.then {
+  max-width: 84px;
+}
+
 .days {
-  width: 84px;
+  width: 74px;
 }
 
 .aside {
@@ -153,7 +170,7 @@ label,
 }
 
 .tool[type='date'] {
-  width: 124px;
+  width: 116px;
 }
 
 .hidden {

@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Board, Row } from '../../api/client'
+import type { Board, Certain, Certainty, Row } from '../../api/client'
 import RulerLine from '../../ruler/RulerLine.vue'
 import { type Scale } from '../../ruler/scale'
 import { credit, money, ratio } from '../../shared/format'
-import { judgement, notchOf, rowRemark, rulerValues, targetOf, type Measure } from './rows'
+import { bracketOf, notchOf, rowRemark, rulerValues, saidOf, targetOf, type Measure } from './rows'
 
 const props = defineProps<{
   row: Row
   board: Board
+  certainty?: Certainty
+  certain?: Certain
   panel: string[]
   scale: Scale
   measure: Measure
@@ -22,33 +24,26 @@ const digits = computed(() => props.board.minor_digits)
 const values = computed(() => rulerValues(props.board, props.panel, props.row, props.measure, props.perSpend))
 const notch = computed(() => notchOf(props.board, props.row, props.measure, props.perSpend))
 const isRuled = computed(() => props.row.bucket === 'named' && values.value.length > 0)
-const side = computed(() =>
-  isRuled.value
-    ? judgement(
-        props.board,
-        props.row,
-        props.measure,
-        values.value.map((v) => v.value),
-        notch.value,
-      )
-    : 'unknown',
+const bracket = computed(() => {
+  const found = bracketOf(props.board, props.row, props.certain, props.measure, props.perSpend)
+  if (!found) return null
+  const bounds = props.certain!.intervals[props.board.yardstick]!
+  const [name, bound] =
+    props.measure === 'value' ? (['ROAS', bounds.roas!] as const) : (['leads', bounds.leads!] as const)
+  return { ...found, label: `90 % interval: ${name} ${ratio(bound.low!)} to ${ratio(bound.high!)}` }
+})
+const said = computed(() =>
+  props.certainty ? saidOf(props.board, props.certainty, props.certain, props.measure) : null,
 )
-const SAYS = {
-  value: {
-    pays: '● pays',
-    loses: '○ does not pay',
-    depends: '◐ depends',
-    few: '· too few to tell',
-    unknown: '',
-  },
-  leads: {
-    pays: '● under target cost',
-    loses: '○ over target cost',
-    depends: '◐ depends',
-    few: '· too few to tell',
-    unknown: '',
-  },
+const MARKS: Record<string, { mark: string; side: string; short?: string }> = {
+  grow: { mark: '●', side: 'pays' },
+  keep: { mark: '●', side: 'pays' },
+  cut: { mark: '○', side: 'loses' },
+  'depends on the yardstick': { mark: '◐', side: 'depends', short: 'depends' },
+  'too few to tell': { mark: '·', side: 'few' },
+  'too early': { mark: '·', side: 'few' },
 }
+const side = computed(() => MARKS[said.value?.word ?? '']?.side ?? '')
 const remark = computed(() => rowRemark(props.row, props.board.by))
 
 interface Figure {
@@ -96,6 +91,7 @@ const figures = computed<Figure[]>(() => {
         :chosen="board.yardstick"
         :notch="notch"
         :target="targetOf(board, row, measure, perSpend)"
+        :bracket="bracket"
       />
       <span v-else-if="row.bucket === 'named'" class="quiet">no spend to hold it against</span>
       <span v-else class="quiet">{{ remark }}</span>
@@ -112,7 +108,12 @@ const figures = computed<Figure[]>(() => {
         {{ figure.text }}
       </button>
     </td>
-    <td class="says" :class="side">{{ SAYS[measure][side] }}</td>
+    <td class="says" :class="side" :title="said?.reason">
+      <template v-if="said"
+        >{{ MARKS[said.word]!.mark }} {{ MARKS[said.word]!.short ?? said.word
+        }}<span class="hidden">: {{ said.reason }}</span></template
+      >
+    </td>
   </tr>
 </template>
 
@@ -139,6 +140,17 @@ const figures = computed<Figure[]>(() => {
   border-bottom: 0;
   font-weight: 650;
   padding-block: 3px;
+}
+
+.says {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.hidden {
+  position: absolute;
+  clip-path: inset(50%);
 }
 
 .few {

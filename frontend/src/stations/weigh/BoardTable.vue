@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { Board } from '../../api/client'
+import type { Board, Certainty } from '../../api/client'
 import { glyph } from '../../ruler/glyphs'
 import RulerAxis from '../../ruler/RulerAxis.vue'
 import { makeScale } from '../../ruler/scale'
@@ -9,10 +9,11 @@ import BoardRow from './BoardRow.vue'
 import { useElementSize } from './elementSize'
 import { moveFocus } from './moveFocus'
 import { type Column, type useQuestion, type useTraced } from './question'
-import { notchOf, panelOf, rulerUnit, rulerValues, type Measure } from './rows'
+import { keyOf, notchOf, panelOf, rulerUnit, rulerValues, type Measure } from './rows'
 
 const props = defineProps<{
   board: Board
+  certainty?: Certainty
   question: ReturnType<typeof useQuestion>
   traced: ReturnType<typeof useTraced>
 }>()
@@ -26,6 +27,7 @@ const measure = computed(() => q.measure.value as Measure)
 const perSpend = computed(() => q.scale.value !== 'money')
 const rows = computed(() => props.board.rows.filter((r) => r.found))
 const ruled = computed(() => props.board.rows.filter((r) => r.bucket === 'named'))
+const certain = computed(() => new Map(props.certainty?.rows.map((row) => [keyOf(row), row])))
 const lineNotch = computed(() => notchOf(props.board, null, measure.value, perSpend.value))
 const scale = computed(() => {
   const values = ruled.value.map((r) =>
@@ -47,6 +49,11 @@ const columns = computed<{ name: Column; title: string; unit: string }[]>(() => 
   { name: 'roas', title: 'ROAS', unit: props.board.by === 'campaign' ? '' : 'blended' },
 ])
 
+/** Yardsticks that have intervals; those that credit states have none. */
+const intervals = computed(
+  () => props.certainty?.rows.find((r) => Object.keys(r.intervals).length)?.intervals ?? {},
+)
+
 function sortBy(name: Column) {
   const same = q.sort.value === name
   const down = same ? q.order.value !== 'down' : name !== 'name'
@@ -67,12 +74,12 @@ const axisShow = (value: number) => {
 </script>
 
 <template>
-  <table class="board" @keydown="moveFocus">
+  <table class="board" :class="{ two: board.by.includes(',') }" @keydown="moveFocus">
     <thead>
       <tr>
         <th class="name" :aria-sort="sorted('name')">
           <button type="button" class="plain" @click="sortBy('name')">
-            {{ board.by }}{{ arrow('name') }}
+            {{ board.by.replace(',', ' / ') }}{{ arrow('name') }}
           </button>
         </th>
         <th ref="head" class="ruler">
@@ -83,20 +90,22 @@ const axisShow = (value: number) => {
             {{ c.title }}{{ arrow(c.name) }}<span v-if="c.unit" class="unit">{{ c.unit }}</span>
           </button>
         </th>
-        <th class="says">Under the panel</th>
+        <th class="says">{{ board.by === 'campaign' ? 'Verdict' : '' }}</th>
       </tr>
     </thead>
     <tbody>
       <BoardRow
         v-for="row in rows"
-        :key="`${row.bucket} ${row.name}`"
+        :key="keyOf(row)"
         :row="row"
         :board="board"
+        :certainty="certainty"
+        :certain="certain.get(keyOf(row))"
         :panel="panel"
         :scale="scale"
         :measure="measure"
         :per-spend="perSpend"
-        @open="(figure) => traced.open(row.bucket, figure, row.name)"
+        @open="(figure) => traced.open(row.bucket, figure, row.values)"
       />
       <BoardRow
         v-for="row in [board.ads_only, board.total]"
@@ -108,7 +117,7 @@ const axisShow = (value: number) => {
         :measure="measure"
         :per-spend="perSpend"
         total
-        @open="(figure) => traced.open(row.bucket, figure, '')"
+        @open="(figure) => traced.open(row.bucket, figure, [])"
       />
     </tbody>
   </table>
@@ -133,6 +142,10 @@ const axisShow = (value: number) => {
       Ruler: {{ rulerUnit(board, measure, perSpend) }}; the thick notch is break-even<template
         v-if="board.target_roas !== null"
         >, the dashed one the target</template
+      ><template v-if="board.by === 'campaign'"
+        >; the bracket is the 90 % interval of the chosen yardstick{{
+          board.yardstick in intervals ? '' : ', which has none'
+        }}</template
       >; › lies beyond the edge
     </span>
   </p>
@@ -151,6 +164,10 @@ th {
 .name {
   width: 17%;
   text-transform: capitalize;
+}
+
+.two .name {
+  width: 25%;
 }
 
 .ruler {

@@ -7,6 +7,7 @@ import type { Asked, Cell } from './question'
 import TraceConversions from './TraceConversions.vue'
 import TraceOpenings from './TraceOpenings.vue'
 import TraceSpend from './TraceSpend.vue'
+import TraceStates from './TraceStates.vue'
 
 const props = defineProps<{ asked: Asked; cell: Cell; by: string }>()
 defineEmits<{ close: [] }>()
@@ -58,7 +59,8 @@ const FIGURES: Record<string, string> = {
 const title = computed(() => {
   const c = props.cell
   if ('part' in c) return PARTS[c.part!] ?? c.part!
-  return `${FIGURES[c.figure] ?? c.figure} of ${c.name || BUCKETS[c.bucket] || c.bucket}`
+  const name = c.name.filter(Boolean).join(' / ')
+  return `${FIGURES[c.figure] ?? c.figure} of ${name || BUCKETS[c.bucket] || c.bucket}`
 })
 const pages = computed(() => {
   const t = trace.data.value
@@ -86,7 +88,7 @@ const amount = (minor: number) =>
     <template v-if="trace.data.value">
       <p class="sums">
         Under {{ yardstickName(trace.data.value.yardstick) }}:
-        <template v-if="trace.data.value.conversion_count">
+        <template v-if="trace.data.value.conversion_count && !trace.data.value.states.length">
           {{ count(trace.data.value.conversion_count) }}
           {{ trace.data.value.conversion_count === 1 ? 'conversion gives' : 'conversions give' }}
           <b>{{ credit(trace.data.value.share) }}</b> credited, worth
@@ -97,11 +99,27 @@ const amount = (minor: number) =>
           {{ trace.data.value.spend_count === 1 ? 'row adds' : 'rows add' }} up to
           <b>{{ amount(trace.data.value.spend) }}</b>.
         </template>
-        <template v-if="!trace.data.value.conversion_count && !trace.data.value.spend_count"
+        <template v-if="trace.data.value.states.length">
+          {{ count(trace.data.value.states.length) }}
+          {{ trace.data.value.states.length === 1 ? 'state has' : 'states have'
+          }}<template v-if="trace.data.value.conversion_count"
+            >, with {{ count(trace.data.value.conversion_count) }} conversions that no touch came
+            before,</template
+          >
+          <b>{{ credit(trace.data.value.share) }}</b> credited, worth
+          <b>{{ amount(trace.data.value.value) }}</b>.
+        </template>
+        <template
+          v-if="
+            !trace.data.value.conversion_count &&
+            !trace.data.value.spend_count &&
+            !trace.data.value.states.length
+          "
           >no row stands in it.</template
         >
       </p>
       <TraceOpenings v-if="trace.data.value.openings.length" :trace="trace.data.value" />
+      <TraceStates v-if="trace.data.value.states.length" :trace="trace.data.value" />
       <TraceSpend v-if="trace.data.value.spend_rows.length" :trace="trace.data.value" />
       <TraceConversions v-if="trace.data.value.conversions.length" :trace="trace.data.value" :by="by" />
       <p v-if="pages > 1" class="pages">

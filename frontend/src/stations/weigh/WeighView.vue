@@ -6,8 +6,9 @@ import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import BoardControls from './BoardControls.vue'
 import BoardTable from './BoardTable.vue'
+import EarlyNote from './EarlyNote.vue'
 import FreshnessStrip from './FreshnessStrip.vue'
-import { useBoard } from './queries'
+import { useBoard, useCertainty } from './queries'
 import { useQuestion, useTraced } from './question'
 import TieLine from './TieLine.vue'
 import TracePanel from './TracePanel.vue'
@@ -15,6 +16,7 @@ import TracePanel from './TracePanel.vue'
 const question = useQuestion()
 const traced = useTraced()
 const board = useBoard(question.asked, question.shown)
+const certainty = useCertainty(question.asked, question.panel)
 const controls = ref<InstanceType<typeof BoardControls>>()
 
 const nothingYet = computed(
@@ -54,7 +56,14 @@ useKeys({
   <template v-if="board.data.value">
     <BoardControls ref="controls" :board="board.data.value" :question="question" @step="step" />
     <FreshnessStrip :board="board.data.value" />
-    <BoardTable :board="board.data.value" :question="question" :traced="traced" />
+    <ProblemNote :error="certainty.error.value" />
+    <EarlyNote v-if="certainty.data.value" :certainty="certainty.data.value" />
+    <BoardTable
+      :board="board.data.value"
+      :certainty="certainty.data.value"
+      :question="question"
+      :traced="traced"
+    />
     <TieLine :board="board.data.value" @open="traced.openPart" />
     <p class="stamp quiet">
       Fingerprint <b>{{ board.data.value.fingerprint }}</b> · data state <b>{{ board.data.value.data }}</b> ·

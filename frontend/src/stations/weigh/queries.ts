@@ -11,6 +11,17 @@ export const useBoard = (asked: Ref<Asked>, shown: Ref<Shown>) =>
     placeholderData: keepPreviousData,
   })
 
+/** How sure the figures of the board are; it takes a moment more than the board itself. */
+export const useCertainty = (asked: Ref<Asked>, panel: Ref<string[]>) =>
+  useQuery({
+    queryKey: ['certainty', asked, panel],
+    queryFn: () => {
+      const picked = panel.value.length ? panel.value : undefined
+      return answer(api.GET('/weigh/certainty', { params: { query: { ...asked.value, panel: picked } } }))
+    },
+    placeholderData: keepPreviousData,
+  })
+
 /** Values of a field, the most met first, to filter by. */
 export const useValues = (asked: Ref<Asked>, field: Ref<string>, wanted: Ref<boolean>) =>
   useQuery({

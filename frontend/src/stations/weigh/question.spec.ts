@@ -62,10 +62,10 @@ describe('the question of the board', () => {
 describe('the traced figure', () => {
   it('stands in the address, names with odd letters too', async () => {
     const { traced, router } = await open('/weigh')
-    await traced.open('named', 'value', 'Boats & piers, "east" ~?')
+    await traced.open('named', 'value', ['Boats & piers, "east" ~?', '100 % ~'])
     expect(traced.cell.value).toMatchObject({ bucket: 'named', figure: 'value' })
     await router.push(router.currentRoute.value.fullPath)
-    expect(traced.cell.value).toMatchObject({ name: 'Boats & piers, "east" ~?' })
+    expect(traced.cell.value).toMatchObject({ name: ['Boats & piers, "east" ~?', '100 % ~'] })
     await traced.close()
     expect(traced.cell.value).toBeNull()
   })

@@ -10,6 +10,7 @@ export type Column = (typeof COLUMNS)[number]
 export function useQuestion() {
   const router = useRouter()
   const by = useAddressState('by', 'campaign')
+  const then = useAddressState('then')
   const from = useAddressState('from')
   const to = useAddressState('to')
   const days = useAddressState('days')
@@ -22,7 +23,7 @@ export function useQuestion() {
   const where = useAddressList('where')
   const panel = useAddressList('panel')
   const asked = computed(() => ({
-    by: by.value,
+    by: then.value && then.value !== by.value ? `${by.value},${then.value}` : by.value,
     from: from.value || undefined,
     to: to.value || undefined,
     click_days: days.value || undefined,
@@ -38,6 +39,7 @@ export function useQuestion() {
   const change = (values: Record<string, string | undefined>) => setAddress(router, values)
   return {
     by,
+    then,
     from,
     to,
     days,
@@ -58,6 +60,9 @@ export function useQuestion() {
 export type Asked = ReturnType<typeof useQuestion>['asked']['value']
 export type Shown = ReturnType<typeof useQuestion>['shown']['value']
 
+/** A value without the sign that parts one from the next. */
+const encoded = (value: string) => encodeURIComponent(value).replaceAll('~', '%7E')
+
 /** Which figure is being traced; it lives in the address too, so that the back button closes it. */
 export function useTraced() {
   const router = useRouter()
@@ -65,13 +70,13 @@ export function useTraced() {
   const cell = computed(() => {
     const [kind, bucket, figure, ...name] = traced.value.split('~')
     if (kind === 'part' && bucket) return { part: bucket }
-    if (kind === 'row' && bucket && figure) return { bucket, figure, name: name.join('~') }
+    if (kind === 'row' && bucket && figure) return { bucket, figure, name: name.map(decodeURIComponent) }
     return null
   })
   return {
     cell,
-    open: (bucket: string, figure: string, name: string) =>
-      setAddress(router, { trace: ['row', bucket, figure, name].join('~') }),
+    open: (bucket: string, figure: string, values: readonly string[]) =>
+      setAddress(router, { trace: ['row', bucket, figure, ...values.map(encoded)].join('~') }),
     openPart: (part: string) => setAddress(router, { trace: `part~${part}` }),
     close: () => setAddress(router, { trace: undefined }),
   }

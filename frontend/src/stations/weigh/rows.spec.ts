@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import type { Board, Row } from '../../api/client'
-import { judgement, notchOf, panelOf, rulerValues, targetOf } from './rows'
+import type { Board, Certain, Certainty, Row } from '../../api/client'
+import { bracketOf, notchOf, panelOf, rulerValues, saidOf, targetOf } from './rows'
 
 const under = (value: number, leads = 0) => ({
   value,
@@ -14,6 +14,7 @@ const under = (value: number, leads = 0) => ({
 })
 const row = (name: string, spend: number | null, value: number, leads = 0, bucket = 'named'): Row => ({
   name,
+  values: [name],
   called: name,
   found: true,
   bucket,
@@ -51,13 +52,31 @@ describe('the unit of the ruler', () => {
     expect(notchOf({ ...board, target_cost_per_lead: null }, row('a', 1, 0), 'leads', true)).toBeNull()
   })
 
-  it('judges campaigns alone, and none with too few conversions', () => {
-    const one = row('a', 100, 500)
-    const judged = { ...board, by: 'campaign', verdict_minimum: 10 }
-    expect(judgement(judged, one, 'value', [5], 2)).toBe('pays')
-    expect(judgement(judged, one, 'leads', [5], 2)).toBe('few')
-    expect(judgement({ ...judged, verdict_minimum: 13 }, one, 'value', [5], 2)).toBe('few')
-    expect(judgement({ ...judged, by: 'week' }, one, 'value', [5], 2)).toBe('unknown')
+  it('draws the interval of the chosen yardstick in its unit, of campaigns alone', () => {
+    const one = row('a', 20_000, 500)
+    const sure = {
+      intervals: { linear: { roas: { low: 1.5, high: 2.5 }, leads: { low: 4, high: 6 } } },
+    } as unknown as Certain
+    const chosen = { ...board, yardstick: 'linear' }
+    expect(bracketOf(chosen, one, sure, 'value', true)).toEqual({ low: 1.5, high: 2.5 })
+    expect(bracketOf(chosen, one, sure, 'value', false)).toEqual({ low: 30_000, high: 50_000 })
+    expect(bracketOf(chosen, one, sure, 'leads', true)).toEqual({ low: 20, high: 30 })
+    expect(bracketOf(chosen, one, sure, 'leads', false)).toEqual({ low: 4, high: 6 })
+    expect(bracketOf({ ...chosen, by: 'week' }, one, sure, 'value', true)).toBeNull()
+    expect(bracketOf({ ...chosen, yardstick: 'removal' }, one, sure, 'value', true)).toBeNull()
+  })
+
+  it('says the verdict of campaigns, and of a week only that it is too early', () => {
+    const certainty = { mature_share: 0.9 } as Certainty
+    const certain = (verdicts: Certain['verdicts'], sale: number | null) =>
+      ({ verdicts, come: { sale, lead: null } }) as unknown as Certain
+    const grow = { word: 'grow', reason: 'it pays' }
+    expect(saidOf(board, certainty, certain({ sale: grow }, 1), 'value')).toEqual(grow)
+    expect(saidOf(board, certainty, certain({ sale: grow }, 1), 'leads')).toBeNull()
+    const week = { ...board, by: 'week' }
+    expect(saidOf(week, certainty, certain({}, 0.899), 'value')?.reason).toBe('89 % of the sales have come')
+    expect(saidOf(week, certainty, certain({}, 0.9), 'value')).toBeNull()
+    expect(saidOf({ ...board, by: 'channel' }, certainty, certain({}, 0.5), 'value')).toBeNull()
   })
 
   it('draws what the ads alone earned in rows that are no campaign', () => {

@@ -1,5 +1,4 @@
-import type { Board, Row } from '../../api/client'
-import { leaning } from '../../ruler/scale'
+import type { Board, Certain, Certainty, Row } from '../../api/client'
 import { credit, money, ratio, yardstickName } from '../../shared/format'
 
 export type Measure = 'value' | 'leads'
@@ -20,11 +19,11 @@ export function rulerUnit(board: Board, measure: Measure, perSpend: boolean): st
 export function rowRemark(row: Row, by: string): string {
   const remarks: Record<string, string> = {
     untagged: 'touches without any tag',
-    no_value: `touches with tags, but without a ${by}`,
+    no_value: `touches with tags, but without a ${by.split(',')[0]}`,
     no_trail: 'conversions without any touch',
     no_touch_spend: 'spend that met no touch',
     left_out: 'all else, so that nothing is lost',
-    undivided: `spend that cannot be split by ${by}`,
+    undivided: `spend that cannot be split by ${by.replace(',', ' and ')}`,
   }
   return remarks[row.bucket] ?? ''
 }
@@ -77,20 +76,34 @@ export function rulerValues(
   })
 }
 
-export type Judgement = ReturnType<typeof leaning> | 'few'
-
-/**
- * What is said of a row: on which side of the notch the panel stands. Only campaigns are judged, and none below the
- * minimum of conversions that linear credits it with.
- */
-export function judgement(
+/** The bracket of the chosen yardstick's 90 % interval in the unit of the ruler; of campaigns alone. */
+export function bracketOf(
   board: Board,
   row: Row,
+  certain: Certain | undefined,
   measure: Measure,
-  values: number[],
-  notch: number | null,
-): Judgement {
-  if (board.by !== 'campaign' || !row.spend || notch === null) return 'unknown'
-  const credited = measure === 'value' ? row.linear_sales : row.linear_leads
-  return credited < board.verdict_minimum ? 'few' : leaning(values, notch)
+  perSpend: boolean,
+) {
+  const found = certain?.intervals[board.yardstick]?.[measure === 'value' ? 'roas' : 'leads']
+  if (board.by !== 'campaign' || !found || found.low === null || found.high === null || !row.spend)
+    return null
+  const unit = measure === 'value' ? 1 : row.spend / 10 ** board.minor_digits / PER
+  const by = perSpend ? 1 / unit : measure === 'value' ? row.spend : 1
+  return { low: found.low * by, high: found.high * by }
 }
+
+/** What is said of a row: the verdict and why; of a day, week or month only whether it is too early to look at it. */
+export function saidOf(board: Board, certainty: Certainty, certain: Certain | undefined, measure: Measure) {
+  const kind = measure === 'value' ? 'sale' : 'lead'
+  const verdict = certain?.verdicts[kind]
+  if (verdict) return { word: verdict.word, reason: verdict.reason }
+  const come = certain?.come[kind]
+  if (!['day', 'week', 'month'].includes(board.by) || come == null || come >= certainty.mature_share)
+    return null
+  const things = measure === 'value' ? 'sales' : 'leads'
+  return { word: 'too early', reason: `${Math.floor(come * 100)} % of the ${things} have come` }
+}
+
+/** Rows of a board and of its certainty by one key. */
+export const keyOf = (row: { bucket: string; values: readonly string[] }) =>
+  [row.bucket, ...row.values].join('\u001f')

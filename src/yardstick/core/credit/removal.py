@@ -7,14 +7,19 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from itertools import pairwise
+from typing import Any
 
 import numpy as np
+import numpy.typing as npt
+from scipy.sparse import coo_array
+from scipy.sparse.linalg import splu
 
 from ..base.columns import Ints
 from ..base.tally import Tally, counted_by
 from ..trails.trails import Trails
 from .apportioning import largest_remainder
 
+Floats = npt.NDArray[np.float64]
 START, CONVERTED, LOST = -1, -2, -3
 """Numbers of the states that are no state of a touch."""
 EFFECT_UNITS = 10**12
@@ -80,17 +85,44 @@ def effects(moves: Tally, goal: int) -> tuple[Ints, Ints]:
     row = np.where(one == START, 0, np.searchsorted(states, one) + 1)
     leaves = np.bincount(row, times, size)
     share = times / leaves[row]
-    steps = np.zeros((size, size))
-    inner = two >= 0
-    steps[row[inner], np.searchsorted(states, two[inner]) + 1] = share[inner]
-    ends = two == CONVERTED
+    inner, ends = two >= 0, two == CONVERTED
+    places = np.arange(size)
+    rows = np.concatenate([places, row[inner]])
+    columns = np.concatenate([places, np.searchsorted(states, two[inner]) + 1])
+    stays = coo_array((np.concatenate([np.ones(size), -share[inner]]), (rows, columns)), shape=(size, size)).tocsc()
     converts = np.bincount(row[ends], share[ends], size)
-    visits = np.linalg.inv(np.eye(size) - steps)
-    reach = visits @ converts
+    solve = _by_inverse if size <= WIDEST_INVERSE else _by_factors
+    visits, own, reach = solve(stays, converts)
     if reach[0] <= 0:
         return states, np.zeros(len(states), np.int64)
-    lost = visits[0, 1:] / np.diag(visits)[1:] * reach[1:] / reach[0]
+    lost = visits[1:] / own[1:] * reach[1:] / reach[0]
     return states, np.rint(lost * EFFECT_UNITS).astype(np.int64)
+
+
+WIDEST_INVERSE = 1000
+"""So many states are inverted at once; beyond it that would take room for the square of their number."""
+_COLUMNS = 256
+
+
+def _by_inverse(stays: Any, converts: Floats) -> tuple[Floats, Floats, Floats]:
+    """Of N, the inverse of a matrix: its first row, its diagonal, and N x a vector."""
+    inverse = np.linalg.inv(stays.toarray())
+    return inverse[0], np.diag(inverse), inverse @ converts
+
+
+def _by_factors(stays: Any, converts: Floats) -> tuple[Floats, Floats, Floats]:
+    """The same for very many states, each of which has few neighbours."""
+    factors: Any = splu(stays)
+    size = stays.shape[0]
+    start = np.zeros(size)
+    start[0] = 1
+    own = np.empty(size)
+    for begin in range(0, size, _COLUMNS):
+        some = np.arange(begin, min(begin + _COLUMNS, size))
+        units = np.zeros((size, len(some)))
+        units[some, np.arange(len(some))] = 1
+        own[some] = factors.solve(units)[some, np.arange(len(some))]
+    return factors.solve(start, trans="T"), own, factors.solve(converts)
 
 
 def shared_nested(amounts: Mapping[int, int], paths: Ints, weights: Sequence[int]) -> list[int]:

@@ -29,6 +29,16 @@ def marked(kind: Ints, stands: Ints, paid: Ints) -> Ints:
     return kind + KINDS * (stands + _STANDS * paid)
 
 
+def stands_of(mark: int) -> int:
+    """The part of the tie line in one number that `marked` made."""
+    return mark // KINDS % _STANDS
+
+
+def paid_of(mark: int) -> int:
+    """Whether the campaign has spend, in one number that `marked` made."""
+    return mark // (KINDS * _STANDS)
+
+
 EVENLY = 0
 """Which amount of `Ledger.credit` holds the parts under linear, whether that is among the yardsticks or not."""
 

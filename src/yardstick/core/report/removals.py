@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -196,11 +196,40 @@ def state_name(ground: Ground, by: str, state: int) -> str:
     return fields["channel"].keys[state - len(campaigns) if by == "campaign" else state]
 
 
-def _credit(found: Removals, ground: Ground, by: str, filters: int, axes: int) -> Tally:
-    """Parts and minor units by (axes + 1) keys as those of `Ledger.credit`."""
-    keys: list[Ints] = [np.empty((axes + 1, 0), np.int64)]
-    parts: list[int] = []
-    worth: list[int] = []
+@dataclass(frozen=True)
+class Piece:
+    """What one state has of the conversions of a goal, in one cell of the report.
+
+    Attributes
+    ----------
+    goal, state : numbers
+    inside : whether it stands in the range (R22)
+    key : numbers on the axes, then as `marked`, without the kind
+    kind, plain : what it is credit of, and the plain kind that is one of
+    units : parts of 2^-60 conversions, or minor units
+    is_worth : which
+    """
+
+    goal: int
+    state: int
+    inside: bool
+    key: tuple[int, ...]
+    kind: int
+    plain: int
+    units: int
+    is_worth: bool
+
+
+def pieces(found: Removals, ground: Ground, by: str, filters: int) -> Iterator[Piece]:
+    """The credit of all states, shared nested down to the cells of the report (R16, R17).
+
+    Parameters
+    ----------
+    found : of all the people
+    ground : for the names of states, which decide ties
+    by : what a state is
+    filters : how many the question has
+    """
     for goal in np.unique(found.earned.keys[0]).tolist():
         states, weight = effects_of(found, goal)
         order = sorted(range(len(states)), key=lambda i: (state_name(ground, by, states[i]), states[i]))
@@ -208,21 +237,35 @@ def _credit(found: Removals, ground: Ground, by: str, filters: int, axes: int) -
         paths = found.inside.keys[1:, mine]
         weights = _weights(found, mine)
         left = (paths[2 : 2 + filters] != 0).any(axis=0)
-        numbers = np.where(left, LEFT, paths[2 + filters : -1])
+        keys = np.concatenate([np.where(left, LEFT, paths[2 + filters : -1]), paths[-1:]]).T.tolist()
         for kind, plain, amount, is_worth in _amounts(found.earned, goal):
             units = largest_remainder(amount, [weight[i] for i in order])
             shared = shared_nested({states[i]: u for i, u in zip(order, units, strict=True)}, paths, weights)
-            here = [i for i, got in enumerate(shared) if got and not paths[1, i]]
-            some = [shared[i] for i in here]
-            keys.append(np.concatenate([numbers[:, here], (paths[-1, here] + kind)[None]]))
-            parts += [0] * len(some) if is_worth else some
-            worth += some if is_worth else [0] * len(some)
-            if kind != plain:
-                # Of all leads or sales these are none of the plain kind.
-                keys.append(np.concatenate([numbers[:, here], (paths[-1, here] + plain)[None]]))
-                parts += [-n for n in some]
-                worth += [0] * len(some)
-    return exact_tally(np.concatenate(keys, axis=1), [parts, worth])
+            for i, got in enumerate(shared):
+                if got:
+                    inside = not paths[1, i]
+                    yield Piece(goal, int(paths[0, i]), inside, tuple(keys[i]), kind, plain, got, is_worth)
+
+
+def _credit(found: Removals, ground: Ground, by: str, filters: int, axes: int) -> Tally:
+    """Parts and minor units by (axes + 1) keys as those of `Ledger.credit`."""
+    keys: list[tuple[int, ...]] = []
+    parts: list[int] = []
+    worth: list[int] = []
+
+    def add(key: tuple[int, ...], kind: int, units: int, is_worth: bool) -> None:
+        keys.append((*key[:-1], key[-1] + kind))
+        parts.append(0 if is_worth else units)
+        worth.append(units if is_worth else 0)
+
+    for piece in pieces(found, ground, by, filters):
+        if not piece.inside:
+            continue
+        add(piece.key, piece.kind, piece.units, piece.is_worth)
+        if piece.kind != piece.plain:
+            # Of all leads or sales these are none of the plain kind.
+            add(piece.key, piece.plain, -piece.units, False)
+    return exact_tally(np.array(keys, np.int64).reshape(-1, axes + 1).T, [parts, worth])
 
 
 def _weights(found: Removals, mine: Flags) -> list[int]:

@@ -93,7 +93,8 @@ class Report:
             keys |= {tuple(key) for key in ledger.touches.keys[:-1].T.tolist()}
         numbers = {key: i for i, key in enumerate(sorted(keys))}
         self.places = [self._place(_bucket(key), key) for key in numbers]
-        self.of_credit = _numbers_of(ledger.credit.keys[:-1], numbers)
+        self._numbers = numbers
+        self.of_credit = self.of_keys(ledger.credit.keys)
         self.of_touches = _numbers_of(ledger.touches.keys[:-1], numbers if self._has_touches else {})
         self.of_spend = self._place_spend(numbers, spend)
         if filtered and not any(place.bucket == LEFT_OUT for place in self.places):
@@ -101,6 +102,10 @@ class Report:
         # Rows in a fixed order: bucket by bucket, inside it by folded value.
         rank = BUCKETS.index
         self._sorted = sorted(range(len(self.places)), key=lambda i: (rank(self.places[i].bucket), self._key(i)))
+
+    def of_keys(self, keys: Ints) -> Ints:
+        """(m,) int64, the place of each key of a ledger's credit, -1 = none."""
+        return _numbers_of(keys[:-1], self._numbers)
 
     def _key(self, place: int) -> tuple[object, ...]:
         shown = self.places[place].shown

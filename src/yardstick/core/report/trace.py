@@ -16,8 +16,10 @@ from ..base.tables import VISIT_KINDS, Table
 from ..costs.levels import LEVELS
 from ..credit.credit import WHOLE, Shares
 from ..credit.touch_fields import MAIN_FIELDS
+from ..trails.trails import Trails
 from .breakdown import LEFT_OUT, NO_TRAIL, UNTAGGED
 from .totals import Shown, ads_in, shown_in
+from .trace_states import OfRow, TracedState, of_part, of_place, of_totals, removing, trace_states
 from .weigh import Result
 
 CREDIT_FIGURES = ("leads", "good_leads", "conversions", "value")
@@ -117,7 +119,8 @@ class Opening:
 
 @dataclass(frozen=True)
 class Trace:
-    """What a figure is made of. The totals are over all rows; the lists hold one page of them."""
+    """What a figure is made of. The totals are over all rows; the lists hold one page of them. `states` are those whose
+    credit stands in it, under yardsticks that credit states in place of touches (R16)."""
 
     share: float
     value: int
@@ -129,6 +132,7 @@ class Trace:
     spend_rows: tuple[TracedSpend, ...]
     touches: tuple[TracedTouch, ...]
     openings: tuple[Opening, ...]
+    states: tuple[TracedState, ...] = ()
 
 
 def trace_row(
@@ -158,7 +162,8 @@ def trace_row(
         raise NoSuchFigure(f"there is no figure {figure!r}; figures are {', '.join(FIGURES)}")
     if bucket in (TOTAL, ADS_ONLY):
         shown = shown_in(result) if bucket == TOTAL else ads_in(result)
-        return _trace(result, shares, _picked(shown), figure, first, most)
+        found = _trace(result, shares, _picked(shown), figure, first, most)
+        return _with_states(result, yardstick, found, of_totals(bucket == ADS_ONLY), figure)
     empty, kept = result.trails.lengths == 0, result.kept
     if bucket == NO_TRAIL:
         alone = empty if kept is None else empty & kept.trails
@@ -173,7 +178,19 @@ def trace_row(
         empty_trails=empty & ~kept.trails if kept is not None and bucket == LEFT_OUT else None,
         open_up=result.places[place].bucket == UNTAGGED,
     )
-    return _trace(result, shares, picked, figure, first, most)
+    found = _trace(result, shares, picked, figure, first, most)
+    return _with_states(result, yardstick, found, of_place(result.places[place].values), figure)
+
+
+def _with_states(result: Result, yardstick: str, found: Trace, wanted: OfRow, figure: str) -> Trace:
+    """The trace with the states that give the figure, where the yardstick credits states."""
+    removal, credit = removing(result, yardstick), RATIOS.get(figure, figure)
+    if removal is None or credit not in (*CREDIT_FIGURES, EVERYTHING):
+        return found
+    states = trace_states(result, removal, wanted, credit)
+    share = found.share + sum(one.share for one in states)
+    value = found.value + sum(one.value for one in states)
+    return replace(found, share=share, value=value, states=tuple(states))
 
 
 def trace_part(result: Result, yardstick: str, part: str, first: int = 0, most: int = 200) -> Trace:
@@ -200,9 +217,11 @@ def trace_part(result: Result, yardstick: str, part: str, first: int = 0, most: 
     if part in ("untagged", "no_value"):
         tagged = result.ground.touches.tagged[result.trails.touch]
         wanted = (of_element == 0) & (tagged == (part == "no_value"))
-        return _trace(result, shares, _Picked(elements=wanted, open_up=part == "untagged"), EVERYTHING, first, most)
+        found = _trace(result, shares, _Picked(elements=wanted, open_up=part == "untagged"), EVERYTHING, first, most)
+        return _with_states(result, yardstick, found, of_part(part), EVERYTHING)
     if part == "named":
-        return _trace(result, shares, _Picked(elements=of_element > 0), EVERYTHING, first, most)
+        found = _trace(result, shares, _Picked(elements=of_element > 0), EVERYTHING, first, most)
+        return _with_states(result, yardstick, found, of_part(part), EVERYTHING)
     if part in ("booked", "outside"):
         whole = result.whole
         picked = np.ones(len(whole.touch), np.bool_)
@@ -211,15 +230,24 @@ def trace_part(result: Result, yardstick: str, part: str, first: int = 0, most: 
             picked[shares.element] = False
             alone &= ~np.isin(whole.conversion, result.trails.conversion)
         all_of_it = replace(result, trails=whole, shares=result.whole_shares)
-        shares = result.whole_shares[yardstick]
-        return _trace(all_of_it, shares, _Picked(elements=picked, empty_trails=alone), EVERYTHING, first, most)
+        shares = result.whole_shares.get(yardstick, nothing(whole))
+        found = _trace(all_of_it, shares, _Picked(elements=picked, empty_trails=alone), EVERYTHING, first, most)
+        return _with_states(result, yardstick, found, of_part(part), EVERYTHING)
     raise NoSuchFigure(f"the tie line has no part {part!r}; parts are {', '.join(PARTS)}")
 
 
 def _shares(result: Result, yardstick: str) -> Shares:
+    if removing(result, yardstick):
+        return nothing(result.trails)
     if yardstick not in result.shares:
-        raise NoSuchFigure(f"there is no yardstick {yardstick!r}; there are {', '.join(result.shares)}")
+        raise NoSuchFigure(f"there is no yardstick {yardstick!r}; there are {', '.join(result.ledger.yardsticks)}")
     return result.shares[yardstick]
+
+
+def nothing(trails: Trails) -> Shares:
+    """No credit for any touch."""
+    none = np.empty(0, np.int64)
+    return Shares(len(trails.touch), none, none, none)
 
 
 @dataclass(frozen=True)

@@ -185,7 +185,7 @@ def weigh(
         rows=found.rows(),
         places=found.places,
         credit_place=found.of_credit,
-        element_place=_at(found.of_credit, part.element_cell),
+        element_place=_at(found.of_keys(part.ledger.credit.keys), part.element_cell),
         touch_place=_at(found.of_touches, part.touch_cell),
         spend_place=found.of_spend,
         spend_rows=part.spend_rows,
