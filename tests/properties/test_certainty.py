@@ -26,7 +26,9 @@ def test_intervals_are_those_of_the_plain_reading(world, both, by):
     tables = into_core(world)
     result = weigh(tables, chosen, by)
     rows, _, known = read_plainly(world, plain, by)
-    wanted = intervals_plainly(rows, known, plain["yardsticks"])
+    # Removal has no interval.
+    named = [name for name, rule in plain["yardsticks"].items() if not rule.startswith("removal")]
+    wanted = intervals_plainly(rows, known, named)
     same = fold if plain["fold"] else squeeze
     got = {}
     for (name, number), figures in judge_result(tables, result).intervals.items():
@@ -49,6 +51,7 @@ def test_maturity_and_verdicts_are_those_of_the_plain_reading(world, both, minim
         mature_share=Decimal(mature),
         target_roas=Decimal(3),
         target_cost_per_lead=Decimal("0.50"),
+        panel=("first", "last", "linear", "removal"),
     )
     tables = into_core(world)
     result = weigh(tables, plan)
@@ -62,8 +65,8 @@ def test_maturity_and_verdicts_are_those_of_the_plain_reading(world, both, minim
         if share is not None:
             assert [one.share(n) for n in range(40)] == [share(n) for n in range(40)]
 
-    panel = [name for name in plan.panel if name in plain["yardsticks"]]
-    bounds = intervals_plainly(rows, known, panel)
+    panel = list(plan.panel)
+    bounds = intervals_plainly(rows, known, [name for name in panel if name != "removal"])
     same = fold if plain["fold"] else squeeze
     evenly = {}
     for conv, ts in known["every"]:

@@ -77,7 +77,7 @@ def effects(moves: Tally, goal: int) -> tuple[Ints, Ints]:
     """
     mine = moves.keys[0] == goal
     one, two = moves.keys[1][mine], moves.keys[2][mine]
-    times = np.array(moves.exact(0), np.float64)[mine]
+    times: Floats = np.array(moves.exact(0), np.float64)[mine]
     states = np.unique(np.concatenate([one[one >= 0], two[two >= 0]]))
     if not len(states):
         return states, states
@@ -90,7 +90,7 @@ def effects(moves: Tally, goal: int) -> tuple[Ints, Ints]:
     rows = np.concatenate([places, row[inner]])
     columns = np.concatenate([places, np.searchsorted(states, two[inner]) + 1])
     stays = coo_array((np.concatenate([np.ones(size), -share[inner]]), (rows, columns)), shape=(size, size)).tocsc()
-    converts = np.bincount(row[ends], share[ends], size)
+    converts: Floats = np.bincount(row[ends], share[ends], size).astype(np.float64)
     solve = _by_inverse if size <= WIDEST_INVERSE else _by_factors
     visits, own, reach = solve(stays, converts)
     if reach[0] <= 0:
