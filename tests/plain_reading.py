@@ -470,6 +470,19 @@ def read_plainly(tables, s, by):
                 if fixed is not None or not said:
                     r["value"] = half_even(Fraction((default if fixed is None else fixed) or 0), s["digits"])
                 r["good"] = r.get("is_good") == "true" or means == "good"
+                r["event"] = None
+                if s["basis"].startswith("event:"):
+                    wanted = fold(s["basis"].partition(":")[2])
+                    about = [(at, x) for (i, at), x in latest_status.items() if i == r["id"].strip()]
+                    if wanted == "updated":
+                        own = [when(r["updated_at"])] if r.get("updated_at") else []
+                        found = [at for at, _ in about] or own
+                    else:
+                        own = wanted in (fold(r["status"]), fold(r.get("stage", "")))
+                        found = [at for at, x in about if wanted in (fold(x["status"]), fold(x.get("stage", "")))]
+                        found += [when(r["updated_at"]) if r.get("updated_at") else r["at"]] if own else []
+                        r["out"] &= word != wanted
+                    r["event"] = max(found, default=None)
             if not quarantined(r, word) and r.get("value", 0) is not None:
                 records.append(r)
     names = {"visitor_id": "visitor", "email": "email", "phone": "phone", "lead_id": "lead"}
@@ -615,6 +628,13 @@ def read_plainly(tables, s, by):
             until = (datetime.fromisoformat(day(conv["at"])) + within).date().isoformat()
             if not conv["good"] and until > min(ends):
                 conv["good"] = None
+
+    def stands_at(conv):
+        return conv["event"] if s["basis"].startswith("event:") else conv["at"]
+
+    def in_sight(conv):
+        return stands_at(conv) is not None and in_range(day(stands_at(conv)))
+
     previous, bought = {}, set()
     trails, every = [], []
     for conv in counted:
@@ -626,7 +646,7 @@ def read_plainly(tables, s, by):
         found = trail(conv, after)
         every.append((conv, found))
         # Under `touch` a credit stands on its touch's day, a conversion without a trail on its own.
-        if in_range(day(conv["at"])) or (s["basis"] == "touch" and found):
+        if in_sight(conv) or (s["basis"] == "touch" and found):
             trails.append((conv, found))
 
     # Shares
@@ -686,7 +706,7 @@ def read_plainly(tables, s, by):
         if field == "goal":
             return conv["goal"]
         if field == "day":
-            return day(conv["at"]) if conv and s["basis"] == "conversion" else day(t["at"])
+            return day(stands_at(conv)) if conv and s["basis"] != "touch" else day(t["at"])
         return (fold if field == "channel" else same)(t["c"].get(field, ""))
 
     shown_touches = [t for t in touches if in_range(t["day"])]
@@ -694,12 +714,13 @@ def read_plainly(tables, s, by):
     def removal(of):
         """(place inside the range) -> what removal credits there."""
         out = defaultdict(Counter)
-        learn = touches if s["basis"] == "touch" else shown_touches
+        whole = s["basis"] != "conversion"
+        learn = touches if whole else shown_touches
         for goal in {conv["goal"] for conv, _ in trails}:
             mine = [(conv, ts) for conv, ts in trails if conv["goal"] == goal and ts]
             bought = {conv["person"] for conv in counted if conv["goal"] == goal}
-            if s["basis"] != "touch":
-                bought = {c["person"] for c in counted if c["goal"] == goal and in_range(day(c["at"]))}
+            if not whole:
+                bought = {c["person"] for c in counted if c["goal"] == goal and in_sight(c)}
             lost = defaultdict(list)
             for t in sorted(learn, key=lambda t: (t["at"], t["id"])):
                 if t["person"] not in bought:
@@ -712,7 +733,8 @@ def read_plainly(tables, s, by):
                 losing.append(path)
             if not mine:
                 continue
-            paths = [[state(t, of) for t in ts] + [True] for _, ts in mine]
+            taught = [(conv, ts) for conv, ts in every if conv["goal"] == goal and ts] if whole else mine
+            paths = [[state(t, of) for t in ts] + [True] for _, ts in taught]
             paths += [[state(t, of) for t in path] + [False] for path in losing]
             effects = removal_effects(paths)
             weight = defaultdict(lambda: defaultdict(int))
@@ -722,9 +744,17 @@ def read_plainly(tables, s, by):
             if not any(effects.values()):
                 effects = {x: sum(w.values()) for x, w in weight.items()}
             alone = {x for x in effects if x not in weight}
+            # States that only conversions outside the range came by: where these have them.
+            for _, ts in taught:
+                for t, part in zip(ts, shares_in_units(2**60, [Fraction(1, len(ts))] * len(ts)), strict=True):
+                    if state(t, of) in alone:
+                        weight[state(t, of)][inside(t), *split({"goal": goal, "at": t["at"], "event": t["at"]}, t)] += (
+                            part
+                        )
+            alone = {x for x in effects if x not in weight}
             for t in [t for path in losing for t in path]:
                 if state(t, of) in alone:
-                    weight[state(t, of)][inside(t), *split({"goal": goal, "at": t["at"]}, t)] += 1
+                    weight[state(t, of)][inside(t), *split({"goal": goal, "at": t["at"], "event": t["at"]}, t)] += 1
             lead = mine[0][0]["kind"] == "lead"
             amounts = {
                 "leads" if lead else "conversions": len(mine) * 2**60,

@@ -350,7 +350,7 @@ def choices(draw):
         "fold": draw(st.booleans()),
         "from": draw(st.sampled_from(["2000-01-01", "2026-04-04"])),
         "to": draw(st.sampled_from(["2026-04-05", "2100-01-01"])),
-        "basis": draw(st.sampled_from(["conversion", "touch"])),
+        "basis": draw(st.sampled_from(["conversion", "touch", "event:lost", "event:updated"])),
         "gap": draw(st.sampled_from([30, 0])),
         "direct": draw(st.sampled_from(["keep", "yield"])),
         "views": draw(st.sampled_from(["keep", "yield"])),

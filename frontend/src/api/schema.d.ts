@@ -997,6 +997,8 @@ export interface components {
             };
             /** Rejected */
             rejected: number;
+            /** Without Event */
+            without_event: number;
         };
         /** Body_check_up_mark_check_up_post */
         Body_check_up_mark_check_up_post: {

@@ -144,6 +144,7 @@ def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
             "quarantined_records": ties.quarantined_records,
             "quarantined_value": money(ties.quarantined_value, digits),
             "touches": int(result.touch_in_range.sum()),
+            **({"without_event": result.without_event()} if result.plan.trailing.event else {}),
             "ads_only": _totals(result, True),
             "blended": _totals(result, False),
         },

@@ -75,7 +75,10 @@ _GENERAL_SAID = {
     "session_gap_minutes": ("A pause longer than this begins a new touch; 0 makes every visit one.", "30"),
     "direct": ("keep: direct touches earn credit; yield: only where there is no other touch.", "keep"),
     "views": ("keep: views and watches earn credit; yield: only where there is no click.", "keep"),
-    "date_basis": ("Whose day the range selects: of the conversion, or of the touch that earns credit.", "conversion"),
+    "date_basis": (
+        "Whose day the range selects: of the conversion, of the touch, or of a word or stage, as event:won.",
+        "conversion",
+    ),
     "cut_at_previous": ("Touches before a person's previous conversion of the goal earn nothing.", "false"),
     "fold": ("Spellings that differ only in case and spaces are one value.", "true"),
     "click_marks": ("Parameters in which ad platforms put the mark of a click, one a line.", "ckid"),

@@ -61,7 +61,13 @@ class SettingsFile(Part):
     direct: Literal["keep", "yield"] = "keep"
     views: Literal["keep", "yield"] = "keep"
     cut_at_previous: bool = False
-    date_basis: Literal["conversion", "touch"] = "conversion"
+    date_basis: Annotated[
+        str,
+        Field(
+            pattern=r"^(conversion|touch|event:.*\S.*)$",
+            json_schema_extra={"suggested": ["conversion", "touch", "event:updated"]},
+        ),
+    ] = "conversion"
     fold: bool = True
     margin: Positive = Decimal(1)
     target_roas: Positive | None = None

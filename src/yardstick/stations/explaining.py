@@ -7,7 +7,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from yardstick.core.base.days import day_text, instant_text
+from yardstick.core.base.days import NO_DAY, day_text, instant_text
 from yardstick.core.credit.credit import WHOLE
 from yardstick.core.plan.plan import REMOVAL
 from yardstick.core.report.weigh import Result
@@ -86,7 +86,9 @@ def _why_not(result: Result, number: int) -> str:
     conversions, reporting = result.ground.conversions, result.plan.reporting
     if not conversions.eligible[number]:
         return "it is cancelled, a test record or quarantined"
-    day = day_text(int(conversions.day[number]))
+    if conversions.stands[number] == NO_DAY:
+        return f"it never had the word or stage {result.plan.trailing.event!r}, on whose day records stand"
+    day = day_text(int(conversions.stands[number]))
     if (reporting.report_from and day < reporting.report_from.isoformat()) or (
         reporting.report_to and day > reporting.report_to.isoformat()
     ):

@@ -77,6 +77,7 @@ class Board:
     sources: list[Source]
     findings: dict[str, int]
     rejected: int
+    without_event: int
     first_day: str
     last_day: str
 
@@ -159,6 +160,7 @@ class Weighing:
             sources=freshness(tables, result.plan.reading, result.plan.costing, now),
             findings=finding_counts(result),
             rejected=len(result.rejected),
+            without_event=result.without_event(),
             first_day=days[0],
             last_day=days[1],
         )

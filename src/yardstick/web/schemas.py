@@ -114,6 +114,7 @@ class BoardOut(BaseModel):
     sources: list[Source]
     findings: dict[str, int]
     rejected: int
+    without_event: int
 
 
 class RangeOut(BaseModel):

@@ -64,6 +64,7 @@ def board_out(board: Board, wanted: Wanted) -> BoardOut:
         sources=board.sources,
         findings=board.findings,
         rejected=board.rejected,
+        without_event=board.without_event,
     )
 
 

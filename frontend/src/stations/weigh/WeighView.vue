@@ -23,6 +23,9 @@ const nothingYet = computed(
   () => board.error.value instanceof Problem && board.error.value.code === 'nothing_yet',
 )
 
+/** The word or stage on whose day records stand, if they do not stand on their own. */
+const event = computed(() => board.data.value?.date_basis.split('event:')[1])
+
 function nextYardstick() {
   const names = board.data.value?.yardsticks ?? []
   const at = names.indexOf(board.data.value?.yardstick ?? '')
@@ -70,6 +73,10 @@ useKeys({
       origin <b>{{ board.data.value.origin }}</b> · days in {{ board.data.value.time_zone }} · margin
       {{ board.data.value.margin }}
       <template v-if="board.data.value.date_basis === 'touch'"> · credit on the day of its touch</template>
+      <template v-if="event">
+        · records on the day of <b>{{ event }}</b>, {{ board.data.value.without_event }} never had
+        it</template
+      >
       <template v-if="board.data.value.rejected">
         · {{ board.data.value.rejected }} {{ board.data.value.rejected === 1 ? 'row' : 'rows' }} rejected for
         want of a rate</template

@@ -91,9 +91,13 @@ def _offset(instant: int, zone: ZoneInfo) -> int:
     return int(shift / timedelta(microseconds=1))
 
 
+NO_DAY = int(np.iinfo(np.int64).min)
+"""In place of a day where there is none."""
+
+
 def days_within(days: Ints, first: date | None, last: date | None) -> Flags:
-    """(n,) bool: days from `first` to `last`, both inclusive; None = no end on that side."""
-    inside = np.ones(len(days), np.bool_)
+    """(n,) bool: days from `first` to `last`, both inclusive; None = no end on that side. `NO_DAY` is in no range."""
+    inside: Flags = days != NO_DAY
     if first is not None:
         inside &= days >= day_number(first)
     if last is not None:

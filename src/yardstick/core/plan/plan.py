@@ -11,6 +11,7 @@ from decimal import Decimal
 from functools import cached_property
 from typing import Any
 
+from ..base.words import fold
 from .campaigns import Names
 from .link_records import Dialect, OwnSlot, Pattern, Place, Preset, Sender, Store
 from .records import (
@@ -43,6 +44,8 @@ USUAL_RULES = tuple(rule for rule in BUILT_RULES if rule != "custom")
 """Those that stand without any in the settings, under their own names."""
 PANEL = ("first", "last", "linear", "fair_share")
 """Yardsticks that the board draws beside the chosen one, as far as they are there, unless the settings name others."""
+CONVERSION, TOUCH, EVENT = "conversion", "touch", "event:"
+"""Date bases (R22): whose day the range selects; after the last a word or stage follows."""
 USUALLY_REQUIRED = ("source", "medium", "campaign")
 """Tags that every link of ours must have, unless the settings say otherwise."""
 
@@ -94,12 +97,13 @@ class Reading:
 
 @dataclass(frozen=True)
 class Trailing:
-    """What makes touches and conversions of rows (R7, R10): the pause between touches, goals without windows, and what
-    status words mean."""
+    """What makes touches and conversions of rows (R7, R10): the pause between touches, goals without windows, what
+    status words mean, and the word or stage on whose day records stand, folded (R22; empty: on their own)."""
 
     session_gap_minutes: Decimal = Decimal(30)
     counted_goals: tuple[Goal, ...] = ()
     status_words: tuple[StatusWord, ...] = ()
+    event: str = ""
 
     def versions_of(self, name: str) -> tuple[Goal, ...]:
         """The versions of a goal, the earliest first, or its default (R10): `lead` (lead, one), others (sale, every).
@@ -251,7 +255,7 @@ _PHASES: dict[str, type] = {
     "linking": Linking,
 }
 _PHASE_OF = {f.name: name for name, phase in _PHASES.items() for f in fields(phase)}
-_DERIVED = ("platform_kinds", "named_campaigns", "named_levels", "counted_goals", "goal_windows")
+_DERIVED = ("event", "platform_kinds", "named_campaigns", "named_levels", "counted_goals", "goal_windows")
 """Fields that `plan_of` works out of the campaigns, levels and goals."""
 
 
@@ -270,6 +274,7 @@ def plan_of(
         If a field is unknown.
     """
     values |= {
+        "event": fold(str(values.get("date_basis", "")).partition(EVENT)[2]),
         "platform_kinds": tuple((p.source, p.medium, p.kind) for p in values.get("platforms", ())),
         "named_campaigns": tuple(c.names() for c in campaigns),
         "named_levels": tuple(Level(v.level, v.id, v.name) for v in levels),

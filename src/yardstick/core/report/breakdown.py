@@ -9,13 +9,13 @@ from datetime import date
 import numpy as np
 
 from ..base.columns import Flags, Ints, Text
-from ..base.days import day_text
+from ..base.days import NO_DAY, day_text
 from ..base.errors import SettingsError
 from ..base.tally import Tally, counted_by
 from ..base.words import collapse, fold
 from ..costs.spend_tags import PLATFORM_FIELDS
 from ..credit.touch_fields import MAIN_FIELDS, OTHER_CHANNELS, ROLE_FIELDS, UNKNOWN, VISIT_FIELDS
-from ..plan.plan import Reading
+from ..plan.plan import CONVERSION, TOUCH, Reading
 from ..reading.tags import EXTRA
 from ..trails.trails import Trails
 from .ground import Ground
@@ -31,8 +31,6 @@ NAMED, UNTAGGED, NO_VALUE, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKE
     "undivided",
     "left_out",
 )
-CONVERSION, TOUCH = "conversion", "touch"
-"""Date bases (R22): whose day a credit stands on."""
 CONVERSION_FIELDS = ("goal", "product")
 """Fields that a conversion carries and a touch does not."""
 
@@ -113,7 +111,7 @@ def lay_axis(name: str, ground: Ground, trails: Trails, basis: str = CONVERSION)
     ----------
     name : one of `FIELDS`
     ground, trails : the data and the trails shown
-    basis : `CONVERSION` or `TOUCH`, whose day a credit stands on (R22)
+    basis : whose day a credit stands on (R22)
     """
     if name in PERIODS:
         return _period_axis(PERIODS[name], ground, trails, basis)
@@ -230,14 +228,15 @@ def _period_axis(written: Callable[[int], str], ground: Ground, trails: Trails, 
     sets = ground.roles.day[ground.roles.visits :]
     spend_day = ground.spend.ints("day")
     # Of everything, not of these trails alone: a number means the same in every part.
-    days = np.unique(np.concatenate([ground.conversions.day, ground.touches.day, sets, spend_day]))
+    stands = ground.conversions.stands
+    days = np.unique(np.concatenate([stands[stands != NO_DAY], ground.touches.day, sets, spend_day]))
     shown: dict[str, int] = {}
     period = np.array([shown.setdefault(written(d), len(shown) + 1) for d in days.tolist()], np.int64)
 
     def number(of: Ints) -> Ints:
         return period[np.searchsorted(days, of)] if len(of) else np.empty(0, np.int64)
 
-    of_trail = number(ground.conversions.day[trails.conversion])
+    of_trail = number(ground.conversions.stands[trails.conversion])
     elements = number(days_of_elements(ground, trails)) if basis == TOUCH else of_trail[trails.owner()]
     return Axis(elements, number(ground.touches.day), number(spend_day), False, ["", *shown], of_trail)
 

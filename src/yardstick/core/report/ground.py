@@ -11,8 +11,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..base.columns import Amounts, Flags, Ints, Text, total
-from ..base.days import day_text, local_days
+from ..base.columns import NO_INSTANT, Amounts, Flags, Ints, Text, total
+from ..base.days import NO_DAY, day_text, local_days
 from ..base.identifiers import email_id, normalised, phone_id, plain_id
 from ..base.limits import AMOUNT_BELOW
 from ..base.money import FINE, TOO_LARGE, RateTable
@@ -30,7 +30,7 @@ from ..reading.roles import RoleTable, lay_roles
 from ..trails.buckets import KnownBy, known_by
 from ..trails.goals import Conversions, record_values, version_of
 from ..trails.people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, find_people
-from ..trails.present import present_of
+from ..trails.present import event_instants, present_of
 from ..trails.quarantine import quarantined
 from ..trails.refunds import refunded_of
 from ..trails.standing import rows_that_stand
@@ -154,6 +154,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         value=np.concatenate([lead_worth.value, sale_worth.value]),
         good=np.concatenate([_good_leads(leads, lead_worth, goals), sale_worth.good]),
         eligible=eligible,
+        stands=np.concatenate([lead_worth.stands, sale_worth.stands]),
         names_lead=_named_leads(leads, sales, eligible[: len(leads)]),
     )
     notes += _goal_findings(conversions, trailing.counted_goals)
@@ -200,6 +201,7 @@ class _Worth:
 
     version: Ints
     day: Ints
+    stands: Ints
     value: Ints
     stage: Text
     counts: Flags
@@ -237,11 +239,28 @@ def _worth(
     rows = standing.rows
     rejected = refused_rows(table, refused, days, home, of_goal)
     word = now.word.take(rows)
-    counts = word.test(lambda text: text != CANCELLED and means.get(text) != "does not count")
+    event = trailing.event
+    counts = word.test(
+        lambda text: bool(event and text == event) or (text != CANCELLED and means.get(text) != "does not count")
+    )
+    stands = days
+    if event:
+        instants = event_instants(table, statuses, event)
+        there = instants != NO_INSTANT
+        stands = np.where(there, local_days(np.where(there, instants, 0), reading.time_zone), NO_DAY)
     good = word.test(lambda text: means.get(text) == "good")
     findings = (*standing.findings, *_unlisted(table, rows[~tests[rows]], now.word, means))
     worth = _Worth(
-        version[rows], days[rows], value[rows], now.stage.take(rows), counts, good, tests[rows], rejected, findings
+        version[rows],
+        days[rows],
+        stands[rows],
+        value[rows],
+        now.stage.take(rows),
+        counts,
+        good,
+        tests[rows],
+        rejected,
+        findings,
     )
     return goals, _only(table, rows), worth
 

@@ -43,6 +43,10 @@ EVENLY = 0
 """Which amount of `Ledger.credit` holds the parts under linear, whether that is among the yardsticks or not."""
 
 
+SHARED, LEARNED, PASSED = range(3)
+"""Amounts of `Removals.inside`."""
+
+
 @dataclass(frozen=True)
 class Removals:
     """What removal goes by, for one kind of state (R16).
@@ -51,7 +55,8 @@ class Removals:
     ----------
     moves : (goal, from, to), steps of converting and losing paths
     inside : (goal, state, 0 in the range or 1 outside, per filter 0 shown or 1 left out, numbers on the axes, part of
-        the tie line and whether paid); parts that linear gives, touches of losing paths
+        the tie line and whether paid); parts that linear gives of what is shared, of all that the chain is learned
+        from, and touches of losing paths
     earned : (goal, kind), conversions with a trail; records, minor units
     """
 

@@ -12,11 +12,9 @@ from ..base.tables import CLICK
 from ..base.tally import Tally, counted_by, tally
 from ..credit.apportioning import apportion_evenly
 from ..credit.credit import WHOLE, Shares, share_credit
-from ..plan.plan import REMOVAL, Plan
+from ..plan.plan import CONVERSION, REMOVAL, TOUCH, Plan
 from ..trails.trails import Trails
 from .breakdown import (
-    CONVERSION,
-    TOUCH,
     Axis,
     asks_touches,
     campaign_values,
@@ -29,7 +27,7 @@ from .counted import Counted, agreement, trails_of
 from .filters import Filter, Kept, Narrowed, keep, narrow
 from .ground import Ground
 from .ledger import LEFT, NAMED_PART, NO_AXIS, NO_VALUE_PART, UNTAGGED_PART, Ledger, marked
-from .removals import Scene, learn_removals
+from .removals import Lessons, Scene, learn_removals
 
 
 @dataclass(frozen=True)
@@ -96,9 +94,9 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
     ground, counted, reporting = glossary.ground, glossary.counted, plan.reporting
     conversions, touches, basis = ground.conversions, ground.touches, reporting.date_basis
     asked = (reporting.report_from, reporting.report_to)
-    chosen = counted.flags if people is None else counted.flags & people[conversions.person]
-    if basis == CONVERSION:
-        chosen = chosen & days_within(conversions.day, *asked)
+    ours = counted.flags if people is None else counted.flags & people[conversions.person]
+    in_sight = days_within(conversions.stands, *asked)
+    chosen = ours if basis == TOUCH else ours & in_sight
     trails = whole = trails_of(chosen, ground, plan.windows, counted.after)
     value, at = conversions.value[whole.conversion], conversions.at[whole.conversion]
     shares = whole_shares = share_credit(whole, value, at, touches, plan.crediting)
@@ -107,22 +105,18 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
         stands = days_within(days_of_elements(ground, whole), *asked)
         shares = {name: share.only(stands) for name, share in whole_shares.items()}
         # A trail without touches has no elements, so those that stay keep their numbers.
-        trails = whole.only((whole.lengths > 0) | days_within(conversions.day[whole.conversion], *asked))
+        trails = whole.only((whole.lengths > 0) | in_sight[whole.conversion])
     in_range = days_within(touches.day, *asked)
     if people is not None:
         in_range &= people[touches.person]
     spend_rows = ground.costs.counts & days_within(ground.spend.ints("day"), *asked)
 
-    axes = [lay_axis(name, ground, trails, basis) for name in question.by]
     narrowed = narrow(question.where, ground, trails, plan.reading, basis)
+    axes = [lay_axis(name, ground, trails, basis) for name in question.by]
     kept = keep(narrowed, ground, trails) if narrowed else None
     fields = [*zip(question.by, axes, strict=True), *((one.stated.field, one.axis) for one in narrowed)]
     pairs = {name: campaign_values(axis, ground, in_range) for name, axis in fields if asks_touches(axis, spend_rows)}
-    axes = [
-        hide(axis, reporting.hidden_channels) if name == "channel" else axis
-        for name, axis in zip(question.by, axes, strict=True)
-    ]
-    axes[0] = part_empty(axes[0], ground, trails)
+    axes = _as_shown(axes, question.by, ground, trails, plan)
 
     paid = paid_campaigns(ground, spend_rows)
     credit, element_cell = _credit(ground, counted, trails, shares, stands, axes, kept, paid)
@@ -133,13 +127,33 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
     campaign = touches.fields["campaign"].codes
     credited = _credited(shares, stands)
     booked = counted.kind[whole.conversion][None]
-    everyone = counted.flags if basis != CONVERSION else counted.flags & days_within(conversions.day, *asked)
+    removing = {y.by for y in plan.crediting.yardsticks if y.rule == REMOVAL}
+    everyone = counted.flags if basis != CONVERSION else counted.flags & in_sight
+    taught = chosen if basis == CONVERSION else ours
+    lessons = trails if not removing or taught is chosen else trails_of(taught, ground, plan.windows, counted.after)
     learned = in_range if basis == CONVERSION else _of(people, touches.person)
+    shown_touch = in_range if basis == TOUCH else np.ones(touches.count, np.bool_)
+    by_touch = Lessons(lessons, axes, narrowed)
+    if removing and lessons is not trails:
+        laid = [lay_axis(name, ground, lessons, TOUCH) for name in question.by]
+        by_touch = Lessons(
+            lessons,
+            _as_shown(laid, question.by, ground, lessons, plan),
+            narrow(question.where, ground, lessons, plan.reading, TOUCH),
+        )
     scene = Scene(
-        ground, counted, plan.windows, np.unique(conversions.goal.codes[everyone]).tolist(), chosen, trails, stands,
-        learned, in_range, axes, narrowed, paid,
-    )  # fmt: skip
-    kinds_of_state = {y.by for y in plan.crediting.yardsticks if y.rule == REMOVAL}
+        ground=ground,
+        counted=counted,
+        windows=plan.windows,
+        goals=np.unique(conversions.goal.codes[everyone]).tolist(),
+        taught=taught,
+        lessons=by_touch,
+        shared=Lessons(trails, axes, narrowed),
+        outside=~stands,
+        learned=learned,
+        shown_touch=shown_touch,
+        paid=paid,
+    )
     ledger = Ledger(
         yardsticks=tuple(shares),
         axes=len(axes),
@@ -154,12 +168,19 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
         ),
         pairs=pairs,
         captured=agreement(trails, ground),
-        removals={by: learn_removals(scene, by) for by in sorted(kinds_of_state)},
+        removals={by: learn_removals(scene, by) for by in sorted(removing)},
     )
     return Part(
         ledger, trails, shares, whole, whole_shares, axes, narrowed, kept, element_cell, touch_cell, in_range,
         spend_rows,
     )  # fmt: skip
+
+
+def _as_shown(axes: list[Axis], by: tuple[str, ...], ground: Ground, trails: Trails, plan: Plan) -> list[Axis]:
+    """Axes with hidden channels as one, and with the first one's empty value parted."""
+    hidden = plan.reporting.hidden_channels
+    out = [hide(axis, hidden) if name == "channel" else axis for name, axis in zip(by, axes, strict=True)]
+    return [part_empty(out[0], ground, trails), *out[1:]]
 
 
 def _of(people: Flags | None, person: Ints) -> Flags:

@@ -20,10 +20,13 @@ from .counted import GOOD_LEAD, LEAD, NEW_SALE, OPEN_LEAD, SALE, Counted, is_sal
 from .filters import Narrowed
 from .ground import Ground
 from .ledger import (
+    LEARNED,
     LEFT,
     NAMED_PART,
     NO_VALUE_PART,
+    PASSED,
     RECORDS,
+    SHARED,
     UNTAGGED_PART,
     WORTH,
     Ledger,
@@ -33,18 +36,27 @@ from .ledger import (
 
 
 @dataclass(frozen=True)
+class Lessons:
+    """Trails with the breakdown and the filters laid on them."""
+
+    trails: Trails
+    axes: Sequence[Axis]
+    narrowed: Sequence[Narrowed]
+
+
+@dataclass(frozen=True)
 class Scene:
-    """What removal learns from: some of the people, as they are weighed.
+    """What removal learns from, and what it shares: some of the people, as they are weighed.
 
     Attributes
     ----------
     goals : numbers of the goals that have counted conversions, of everyone
-    chosen : (conversions,) bool, counted conversions it learns from and shares
-    trails : their trails
-    stands : (k,) bool, elements that stand in the range
+    taught : (conversions,) bool, counted conversions whose people have no losing path
+    lessons : the trails the chain is learned from
+    shared : the trails whose conversions are shared
+    outside : (k,) bool, elements of these that stand outside the range (R22)
     learned : (n_touches,) bool, touches that losing paths are made of
-    in_range : (n_touches,) bool
-    axes, narrowed : breakdown and filters
+    shown_touch : (n_touches,) bool, those of them that stand inside the range
     paid : (campaigns,) bool
     """
 
@@ -52,13 +64,12 @@ class Scene:
     counted: Counted
     windows: Windows
     goals: Sequence[int]
-    chosen: Flags
-    trails: Trails
-    stands: Flags
+    taught: Flags
+    lessons: Lessons
+    shared: Lessons
+    outside: Flags
     learned: Flags
-    in_range: Flags
-    axes: Sequence[Axis]
-    narrowed: Sequence[Narrowed]
+    shown_touch: Flags
     paid: Flags
 
 
@@ -69,35 +80,36 @@ def learn_removals(scene: Scene, by: str) -> Removals:
     ----------
     by : "campaign" or "channel", what a state is
     """
-    ground, trails = scene.ground, scene.trails
+    ground, trails, lessons = scene.ground, scene.shared.trails, scene.lessons.trails
     conversions = ground.conversions
     state = players(ground.touches, by)
     goal = conversions.goal.codes.astype(np.int64)
-    of_trail = goal[trails.conversion]
-    filled = trails.lengths > 0
-    moves = [moves_of(trails, state, of_trail, CONVERTED)]
-    elements = _cells(
-        scene,
-        trails.touch,
-        ~scene.stands,
-        [axis.elements for axis in scene.axes],
-        [one.axis.elements for one in scene.narrowed],
-    )
-    part = apportion_evenly(np.full(len(trails.lengths), WHOLE), trails.offsets)
-    inside = [_inside(np.repeat(of_trail, trails.lengths), state[trails.touch], elements, part, None)]
+    moves = [moves_of(lessons, state, goal[lessons.conversion], CONVERTED)]
+    inside = [_credited(scene, scene.shared, scene.outside, goal, state, SHARED)]
+    taught = np.zeros(len(lessons.touch), np.bool_) if lessons is not trails else scene.outside
+    inside.append(_credited(scene, scene.lessons, taught, goal, state, LEARNED))
     inside += [_losing(scene, state, goal, number, moves) for number in scene.goals]
-    kind = scene.counted.kind[trails.conversion]
-    records = np.stack([of_trail[filled], kind[filled]])
+    filled = trails.lengths > 0
+    records = np.stack([goal[trails.conversion][filled], scene.counted.kind[trails.conversion][filled]])
     value = conversions.value[trails.conversion][filled]
     earned, _ = tally(records, [(None, np.ones(int(filled.sum()), np.int64)), (None, value)])
     return Removals(merged(moves), merged(inside), earned)
+
+
+def _credited(scene: Scene, of: Lessons, outside: Flags, goal: Ints, state: Ints, amount: int) -> Tally:
+    """The parts that linear gives on some trails, by where their touches stand."""
+    trails = of.trails
+    numbers = [axis.elements for axis in of.axes], [one.axis.elements for one in of.narrowed]
+    cells = _cells(scene, trails.touch, outside, *numbers)
+    part = apportion_evenly(np.full(len(trails.lengths), WHOLE), trails.offsets)
+    return _inside(np.repeat(goal[trails.conversion], trails.lengths), state[trails.touch], cells, part, amount)
 
 
 def _losing(scene: Scene, state: Ints, goal: Ints, number: int, moves: list[Tally]) -> Tally:
     """The paths of everyone without a counted conversion of a goal: their moves, and where their touches stand."""
     ground = scene.ground
     person = ground.touches.person
-    mine = scene.chosen & (goal == number)
+    mine = scene.taught & (goal == number)
     bought = np.zeros(1 + max(int(person.max(initial=0)), int(ground.conversions.person.max(initial=0))), np.bool_)
     bought[ground.conversions.person[mine]] = True
     touch = np.flatnonzero(scene.learned & ~bought[person])
@@ -113,11 +125,12 @@ def _losing(scene: Scene, state: Ints, goal: Ints, number: int, moves: list[Tall
     cells = _cells(
         scene,
         touch,
-        ~scene.in_range[touch],
-        [_of_touch(axis, touch, name, first=i == 0) for i, axis in enumerate(scene.axes)],
-        [_of_touch(one.axis, touch, name, first=False) for one in scene.narrowed],
+        ~scene.shown_touch[touch],
+        [_of_touch(axis, touch, name, first=i == 0) for i, axis in enumerate(scene.shared.axes)],
+        [_of_touch(one.axis, touch, name, first=False) for one in scene.shared.narrowed],
     )
-    return _inside(np.full(len(touch), number), state[touch], cells, None, np.ones(len(touch), np.int64))
+    ones = np.ones(len(touch), np.int64)
+    return _inside(np.full(len(touch), number), state[touch], cells, ones, PASSED)
 
 
 def _of_touch(axis: Axis, touch: Ints, goal: str, first: bool) -> Ints:
@@ -134,15 +147,15 @@ def _cells(scene: Scene, touch: Ints, outside: Flags, numbers: Sequence[Ints], o
     campaign = ground.touches.fields["campaign"].codes[touch]
     tagged = ground.touches.tagged[touch]
     part = np.where(campaign > 0, NAMED_PART, np.where(tagged, NO_VALUE_PART, UNTAGGED_PART))
-    left = [~one.holds[of] for one, of in zip(scene.narrowed, of_filters, strict=True)]
+    left = [~one.holds[of] for one, of in zip(scene.shared.narrowed, of_filters, strict=True)]
     ends = marked(np.zeros(len(touch), np.int64), part, scene.paid[campaign].astype(np.int64))
     return np.stack([outside, *left, *numbers, ends]).astype(np.int64)
 
 
-def _inside(goal: Ints, state: Ints, cells: Ints, part: Ints | None, touches: Ints | None) -> Tally:
-    none = np.zeros(cells.shape[1], np.int64)
+def _inside(goal: Ints, state: Ints, cells: Ints, values: Ints, amount: int) -> Tally:
     keys = np.concatenate([np.stack([goal, state]).astype(np.int64), cells])
-    return tally(keys, [(None, none if part is None else part), (None, none if touches is None else touches)])[0]
+    none = np.zeros(cells.shape[1], np.int64)
+    return tally(keys, [(None, values if i == amount else none) for i in range(3)])[0]
 
 
 def with_removals(ledger: Ledger, ground: Ground, yardsticks: Sequence[Yardstick], filters: int) -> Ledger:
@@ -184,7 +197,7 @@ def effects_of(found: Removals, goal: int) -> tuple[list[int], list[int]]:
     if effect.any():
         return states.tolist(), effect.tolist()
     place = np.where(found.inside.keys[0] == goal, np.searchsorted(states, found.inside.keys[1]), -1)
-    return states.tolist(), found.inside.sums(0, place, len(states))
+    return states.tolist(), found.inside.sums(SHARED, place, len(states))
 
 
 def state_name(ground: Ground, by: str, state: int) -> str:
@@ -269,14 +282,19 @@ def _credit(found: Removals, ground: Ground, by: str, filters: int, axes: int) -
 
 
 def _weights(found: Removals, mine: Flags) -> list[int]:
-    """What amounts of a state are shared by inside it: linear's parts, or touches of losing paths where it has none."""
-    linear = [n for n, chosen in zip(found.inside.exact(0), mine.tolist(), strict=True) if chosen]
-    touches = [n for n, chosen in zip(found.inside.exact(1), mine.tolist(), strict=True) if chosen]
+    """What amounts of a state are shared by inside it: the parts linear gives of what is shared, else of all that the
+    chain was learned from, else touches of losing paths."""
     states = found.inside.keys[1, mine].tolist()
-    credited: dict[int, int] = {}
-    for state, parts in zip(states, linear, strict=True):
-        credited[state] = credited.get(state, 0) + parts
-    return [parts if credited[s] else n for s, parts, n in zip(states, linear, touches, strict=True)]
+    amounts = [
+        [n for n, chosen in zip(found.inside.exact(amount), mine.tolist(), strict=True) if chosen]
+        for amount in (SHARED, LEARNED, PASSED)
+    ]
+    sums: dict[int, list[int]] = {}
+    for state, *numbers in zip(states, *amounts, strict=True):
+        so_far = sums.setdefault(state, [0, 0, 0])
+        sums[state] = [a + b for a, b in zip(so_far, numbers, strict=True)]
+    goes_by = {state: next(i for i, n in enumerate(of_state) if n) for state, of_state in sums.items()}
+    return [amounts[goes_by[state]][i] for i, state in enumerate(states)]
 
 
 def _amounts(earned: Tally, goal: int) -> list[tuple[int, int, int, bool]]:

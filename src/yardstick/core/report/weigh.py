@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Flags, Ints
+from ..base.days import NO_DAY
 from ..base.notes import Finding, Rejected
 from ..base.tables import Tables
 from ..credit.credit import Shares
@@ -66,6 +67,10 @@ class Result:
     kept: Kept | None
     findings: list[Finding]
     rejected: list[Rejected]
+
+    def without_event(self) -> int:
+        """How many counted conversions never had the word or stage on whose day records stand (R22)."""
+        return int((self.counted.flags & (self.ground.conversions.stands == NO_DAY)).sum())
 
     def met_campaigns(self) -> Ints:
         """Numbers of the campaigns that have a touch in the range or credit under any yardstick (R19)."""

@@ -45,6 +45,7 @@ class Conversions:
     good : (c,) bool, records that say they are good: marked so, in a stage that their goal calls good, or by their word
     eligible : (c,) bool, not cancelled, test, quarantined or rejected
     names_lead : (c,) int64, row of the lead whose captured sets may serve (R8), -1 if none
+    stands : (c,) int64, the day reports set it on, `NO_DAY` where it has none: its own, or that of an event (R22)
     """
 
     is_lead_row: Flags
@@ -59,6 +60,7 @@ class Conversions:
     good: Flags
     eligible: Flags
     names_lead: Ints
+    stands: Ints
 
     def __len__(self) -> int:
         return len(self.row)

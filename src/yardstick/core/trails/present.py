@@ -70,6 +70,44 @@ def present_of(table: Table, statuses: Table) -> Present:
     return Present(merged(own_word, words), merged(own_stage, statuses.text("stage")), worth)
 
 
+UPDATED = "updated"
+"""In place of a word: whatever was said last of a record (R22)."""
+
+
+def event_instants(table: Table, statuses: Table, word: str) -> Ints:
+    """When each row of leads or conversions last had a status word or stage (R22).
+
+    Parameters
+    ----------
+    table, statuses : see `present_of`; the record's own word and stage stand at `updated_at`, else at its own time
+    word : folded, or `UPDATED`: the last status row, else `updated_at`
+
+    Returns
+    -------
+    (n,) int64, `NO_INSTANT` where it never had it
+    """
+    n = len(table)
+    updated = table.ints("updated_at") if "updated_at" in table.columns else np.full(n, NO_INSTANT, np.int64)
+    if word == UPDATED:
+        own, asked = updated, np.ones(len(statuses), np.bool_)
+    else:
+        columns = [table.text(name) for name in ("status", "stage") if name in table.columns]
+        has = np.logical_or.reduce([column.test(lambda text: fold(text) == word) for column in columns])
+        own = np.where(has, np.where(updated == NO_INSTANT, table.ints("occurred_at"), updated), NO_INSTANT)
+        said = [statuses.text(name) for name in ("status", "stage")]
+        asked = np.logical_or.reduce([column.test(lambda text: fold(text) == word) for column in said])
+    if not len(statuses):
+        return own
+    order = _latest_rows(statuses)
+    rows = order[asked[order]]
+    last = np.full(len(statuses.text("record_id").values) + 1, NO_INSTANT, np.int64)
+    last[statuses.text("record_id").codes[rows]] = statuses.ints("occurred_at")[rows]
+    of_rows = last[_records(table, statuses)]
+    if word == UPDATED:
+        return np.where(of_rows == NO_INSTANT, own, of_rows)
+    return np.maximum(own, of_rows)
+
+
 def _records(table: Table, statuses: Table) -> Ints:
     """(n,) int64: the code of each row's id among the records of `statuses`, one past the last where it is none."""
     ids, records = table.text(ROW_ID[table.name]), statuses.text("record_id").values
