@@ -68,11 +68,14 @@ def credit(
         _stop(WRONG_USAGE, f"{settings}: there is no such file")
     try:
         fields = tuple(part.strip() for part in by.split(","))
-        result = credit_folder(input_dir, out, settings, fields, where or (), format, certainty)
+        weighed = credit_folder(input_dir, out, settings, fields, where or (), format, certainty)
     except SettingsError as problem:
         _stop(WRONG_USAGE, str(problem))
     except (FileProblem, OSError) as problem:
         _stop(NOTHING_COMPUTED, str(problem))
+    result = weighed.result
+    for unread in weighed.folder.unread.values():
+        sys.stderr.write(f"yardstick: {unread}. The rest was weighed without it.\n")
     spend = money(total(result.ground.costs.cost[result.spend_rows]), result.plan.money.minor_digits)
     typer.echo(table_of(result) + "\n")
     typer.echo(

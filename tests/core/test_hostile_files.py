@@ -13,11 +13,11 @@ from openpyxl import Workbook
 
 SRC = Path(__file__).parents[2] / "src"
 CHILD = """
-import resource, sys
+import io, resource, sys
 import pyarrow, pyarrow.compute, pyarrow.csv, numpy, openpyxl
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.sheets import read_table
-from yardstick.formats.csv_in import csv_of
+from yardstick.formats.readers import open_table
 from yardstick.formats.given import read_file, tables_of
 from yardstick.formats.settings_toml import read_settings
 from yardstick.core.base.errors import SettingsError
@@ -28,7 +28,7 @@ try:
     if name.endswith(".toml"):
         read_settings(content, name)
     elif name.startswith("rows"):
-        (count,) = tables_of([read_file(csv_of(name, content, "visits"), "UTC")]).counts.values()
+        (count,) = tables_of([read_file(open_table(name, io.BytesIO(content), "visits"), "UTC")]).counts.values()
         assert count.lines == count.header + count.read + count.skipped, count
         print("read", count)
     else:
@@ -58,6 +58,7 @@ def book(**parts):
 HEAD = b"visit_id,occurred_at,url,visitor_id\n"
 GOOD = b"v1,2026-03-02T10:00:00Z,/,p\n"
 ENTITY = b"<!DOCTYPE x [<!ENTITY a 'aaaaaaaaaa'>]>" + SHEET % b"<row><c t='inlineStr'><is><t>&a;</t></is></c></row>"
+JSON_ROW = b'{"visit_id": "v1", "occurred_at": "2026-03-02T10:00:00Z", "url": "/"}\n'
 HOSTILE = {
     "bomb.xlsx": book(sheet=SHEET % (b"<row><c><v>1</v></c></row>" * 12_000_000)),
     "strings.xlsx": book(strings=b"<sst>" + b"<si><t/></si>" * 1_000_000 + b"</sst>"),
@@ -73,6 +74,12 @@ HOSTILE = {
     "rows-cells.csv": HEAD + b",,,\n" * 250_000,
     "rows-line.csv": HEAD + b"x" * 1_000_000,
     "rows-doubled.csv": HEAD + (b'""",' * 50 + b"\n") * 5_000,
+    "rows-deep.jsonl": JSON_ROW + b"[" * 500_000 + b"\n" + b'{"url": ' * 60_000,
+    "rows-names.jsonl": b"".join(b'{"n%d": 1}\n' % i for i in range(70_000)),
+    "rows-line.jsonl": b'{"visit_id": "' + b"x" * 1_000_000,
+    "rows-same.jsonl": b"{" + b'"a": 1, ' * 120_000 + b'"a": 1}',
+    "rows-digits.jsonl": JSON_ROW + b'{"visit_id": ' + b"9" * 900_000 + b"}",
+    "rows-empty.jsonl": JSON_ROW + b"{}\n" * 300_000,
     "nested.toml": b"a = " + b"[" * 50_000 + b"]" * 50_000,
     "tables.toml": b"".join(b"[a%d]\n" % i for i in range(80_000)),
     "dotted.toml": b".".join([b"a"] * 100_000) + b" = 1",

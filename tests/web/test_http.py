@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 
 import pytest
 from fastapi.testclient import TestClient
@@ -342,6 +343,20 @@ def test_undo_over_http_brings_the_old_board_back(client):
     assert after[0]["undone"]
     assert client.get("/api/w/test/weigh/board").json()["fingerprint"] == before["fingerprint"]
     assert client.post(f"/api/w/test/gather/loads/{loads[0]['id']}/undo").status_code == 409
+
+
+def test_json_lines_are_rehearsed_and_kept_as_csv_is(client):
+    load(client, week_files())
+    rows = csv.DictReader(io.StringIO(dict(week_files())["visits.csv"].decode("utf-8-sig")))
+    again = "".join(json.dumps({k: v for k, v in row.items() if v}) + "\n" for row in rows).encode()
+    before = client.get("/api/w/test/weigh/board").json()["data"]
+    (said,) = rehearse(client, [("visits.jsonl", again)])["files"]
+    assert (said["table"], said["problem"], said["new"], said["replaced"]) == ("visits", "", 0, 0)
+    more = b'{"visit_id": "new", "occurred_at": "2026-03-08T10:00:00Z", "url": "/", "visitor_id": 7}\n'
+    load(client, [("more-visits.jsonl", again + more)])
+    assert client.get("/api/w/test/weigh/board").json()["data"] != before
+    (latest, *_) = client.get("/api/w/test/gather/loads").json()
+    assert (latest["file"], latest["new"], latest["header"]) == ("more-visits.jsonl", 1, 0)
 
 
 def test_rejected_rows_can_be_taken_away_as_csv(client):

@@ -73,16 +73,16 @@ class CsvFile:
         self._delimiter = _delimiter(lines[0])
         names, self._first = _header(file, lines, self._delimiter)
         name = table or which_table(file, names)
-        canonical = _canonical(file, name, names)
+        columns = canonical(file, name, names)
         known = {c.name for c in SCHEMA[name]}
-        self._order = [i for i, n in enumerate(canonical) if n in known] + [
-            i for i, n in enumerate(canonical) if n not in known
+        self._order = [i for i, n in enumerate(columns) if n in known] + [
+            i for i, n in enumerate(columns) if n not in known
         ]
         self.header = Header(
             name,
             file,
-            tuple(n for n in canonical if n in known),
-            tuple(names[i] for i, n in enumerate(canonical) if n not in known),
+            tuple(n for n in columns if n in known),
+            tuple(names[i] for i, n in enumerate(columns) if n not in known),
         )
         self._width = len(names)
         self._names = [*self.header.columns, *(f"extra {i}" for i in range(len(self.header.extra)))]
@@ -299,7 +299,14 @@ def _header(file: str, lines: Sequence[str], delimiter: str) -> tuple[list[str],
     return [name.strip() for name in header], reader.line_num
 
 
-def _canonical(file: str, table: str, header: list[str]) -> list[str]:
+def canonical(file: str, table: str, header: list[str]) -> list[str]:
+    """The names of a header as the table knows them.
+
+    Raises
+    ------
+    FileProblem
+        If one stands twice, or a required one is missing.
+    """
     names = [fold(name).replace(" ", "_") for name in header]
     seen: set[str] = set()
     for name in names:

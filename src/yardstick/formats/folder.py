@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import os
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any
 
@@ -15,7 +15,6 @@ from yardstick.core.report.summary import Part, finding_counts, tie_line
 from yardstick.core.report.totals import totals
 from yardstick.core.report.weigh import Result
 
-from .csv_in import CsvFile
 from .csv_out import (
     CREDIT_COLUMNS,
     FINDING_COLUMNS,
@@ -37,6 +36,7 @@ from .csv_out import (
 )
 from .given import FileCount, Given, read_file, tables_of
 from .raw import FileProblem
+from .readers import READERS, open_table
 from .settings_toml import settings_used
 from .typed_results import result_bytes
 
@@ -52,28 +52,36 @@ def read_folder(folder: Path, zone: str) -> Given:
     Raises
     ------
     FileProblem
-        If there is no such folder, no visits, or a file that cannot be read as a whole.
+        If there is no such folder, no visits, or these cannot be read as a whole. Another file that cannot be read does
+        not stop the rest: what is wrong with it stands in `Given.unread`, by table.
     """
     if not folder.is_dir():
         raise FileProblem(f"{folder}: there is no such folder")
-    files = []
+    files, unread = [], {}
     for name in SCHEMA:
-        path = _the_file(folder, name)
-        if path is not None:
-            with path.open("rb") as stream:
-                files.append(read_file(CsvFile(path.name, stream, name), zone))
+        try:
+            path = _the_file(folder, name)
+            if path is not None:
+                with path.open("rb") as stream:
+                    files.append(read_file(open_table(path.name, stream, name), zone))
+        except FileProblem as problem:
+            if name == "visits":
+                raise
+            unread[name] = str(problem)
     if not any(f.header.table == "visits" for f in files):
         raise FileProblem(f"{folder}: there is no visits.csv: visits are required")
-    return tables_of(files)
+    return replace(tables_of(files), unread=unread)
 
 
 def _the_file(folder: Path, name: str) -> Path | None:
     there = sorted(p for p in folder.iterdir() if p.is_file() and p.stem == name)
-    usable = [p for p in there if p.suffix.lower() in (".csv", ".tsv")]
+    usable = [p for p in there if p.suffix.lower() in READERS]
     if len(there) > 1:
         raise FileProblem(f"{folder}: {' and '.join(p.name for p in there)} both hold {name}: keep one of them")
     if there and not usable:
-        raise FileProblem(f"{there[0].name}: files ending in {there[0].suffix} are not read yet: save it as CSV")
+        raise FileProblem(
+            f"{there[0].name}: files ending in {there[0].suffix} are not read yet: save it as CSV or JSON Lines"
+        )
     return usable[0] if usable else None
 
 
@@ -106,7 +114,7 @@ def write_results(result: Result, folder: Given, out: Path, format: str = "csv",
         }
     for name, (header, rows, texts) in tables.items():
         _write(out / f"{name}.{format}", result_bytes(header, rows, format, texts, digits))
-    text = json.dumps(summary(result, folder.counts), indent=2, ensure_ascii=False)
+    text = json.dumps(summary(result, folder), indent=2, ensure_ascii=False)
     _write(out / "summary.json", f"{text}\n".encode())
 
 
@@ -116,7 +124,7 @@ def _write(path: Path, content: bytes) -> None:
     os.replace(part, path)
 
 
-def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
+def summary(result: Result, folder: Given) -> dict[str, Any]:
     """`summary.json`: totals, rows per file, findings, settings as used, fingerprint."""
     ties, digits = tie_line(result), result.plan.money.minor_digits
 
@@ -148,7 +156,8 @@ def summary(result: Result, counts: dict[str, FileCount]) -> dict[str, Any]:
             "ads_only": _totals(result, True),
             "blended": _totals(result, False),
         },
-        "files": {name: asdict(count) for name, count in _final_counts(result, counts).items()},
+        "files": {name: asdict(count) for name, count in _final_counts(result, folder.counts).items()},
+        **({"unread": folder.unread} if folder.unread else {}),
         "captured": result.ledger.captured,
         "findings": finding_counts(result),
         "settings": settings_used(result.plan),

@@ -15,11 +15,10 @@ from yardstick.core.report.fingerprint import name_of
 
 from .arrow_tables import table_of, text_of
 from .columns import TypedBatch
-from .csv_in import CsvFile
 from .intake import Lines, take_in
 from .keyed import GROUPED, Keys, all_stand, contributed, stand, sum_of
 from .origins import FileRows, origin_of
-from .raw import Header
+from .raw import Header, TableFile
 
 
 @dataclass(kw_only=True)
@@ -43,7 +42,7 @@ class ReadFile:
     count: FileCount
 
 
-def read_file(file: CsvFile, zone: str) -> ReadFile:
+def read_file(file: TableFile, zone: str) -> ReadFile:
     """Read and type a file.
 
     Parameters
@@ -69,12 +68,14 @@ def read_file(file: CsvFile, zone: str) -> ReadFile:
 
 @dataclass
 class Given:
-    """Tables made of files, with all that was noticed."""
+    """Tables made of files, with all that was noticed. `unread` says by table what is wrong with a file that could not
+    be read as a whole."""
 
     tables: Tables
     rejected: list[Rejected] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
     counts: dict[str, FileCount] = field(default_factory=dict)
+    unread: dict[str, str] = field(default_factory=dict)
 
 
 def tables_of(files: Iterable[ReadFile]) -> Given:

@@ -8,8 +8,8 @@ from dataclasses import dataclass, field
 from yardstick.core.base.notes import Finding, Rejected
 
 from .columns import TypedBatch, Typer
-from .csv_in import CsvFile
 from .keyed import KeyRows, Keys, finer_columns, keys_of
+from .raw import TableFile
 
 MOST_SHOWN = 200
 
@@ -73,7 +73,7 @@ Progress = Callable[[int, int], None]
 
 
 def take_in(
-    file: CsvFile,
+    file: TableFile,
     zone: str,
     progress: Progress,
     each: Callable[[TypedBatch, Keys], None],

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Protocol
 
 import numpy as np
 import numpy.typing as npt
@@ -58,6 +58,16 @@ class RawBatch:
 
     def __len__(self) -> int:
         return len(self.lines)
+
+
+class TableFile(Protocol):
+    """A file of rows being read, whatever its format."""
+
+    header: Header
+    header_lines: int
+
+    def batches(self) -> Iterator[RawBatch]:
+        """The rows of the file, some at a time, in order."""
 
 
 def rejected_digest(table: str, cells: Sequence[str]) -> str:

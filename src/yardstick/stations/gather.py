@@ -20,9 +20,9 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Rejected
-from yardstick.formats.csv_in import CsvFile
 from yardstick.formats.intake import Counts
 from yardstick.formats.raw import FileProblem
+from yardstick.formats.readers import open_table
 from yardstick.store import jobs
 from yardstick.store.database import AWAY, is_full, is_locked
 from yardstick.store.jobs import JobState
@@ -105,7 +105,7 @@ def keep_file(desk: Desk, file: GivenFile, zone: str, together: int, progress: P
             reach("load begun", desk.end_backends)
             size = file.path.stat().st_size
             with file.path.open("rb") as stream:
-                reader = CsvFile(file.name, stream)
+                reader = open_table(file.name, stream)
                 taken = load_file(
                     connection, desk.workspace, reader, zone, load, desk.snapshots.parts,
                     lambda rows, done: progress(file.name, rows, done, size),

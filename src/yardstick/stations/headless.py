@@ -63,7 +63,7 @@ def credit_folder(
     where: Sequence[str] = (),
     format: str = "csv",
     certainty: bool = False,
-) -> Result:
+) -> Weighed:
     """Read a folder of tables, weigh it, write the results.
 
     Parameters
@@ -78,19 +78,19 @@ def credit_folder(
 
     Returns
     -------
-    Result
+    Weighed
 
     Raises
     ------
     SettingsError
-        If the settings are wrong or ask for what is not built.
+        If the settings are wrong.
     FileProblem
         If nothing can be computed from the files.
     """
     weighed = weigh_folder(source, settings_file, by, where)
     judged = judge_result(weighed.folder.tables, weighed.result) if certainty else None
     write_results(weighed.result, weighed.folder, out, format, judged)
-    return weighed.result
+    return weighed
 
 
 def explain_in_folder(source: Path, settings_file: Path | None, conversion: str) -> str:

@@ -16,10 +16,10 @@ import numpy.typing as npt
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Finding, Rejected
-from yardstick.formats.csv_in import CsvFile
 from yardstick.formats.intake import COUNTS, MOST_SHOWN, Counts, Intake, take_in
 from yardstick.formats.keyed import GROUPED, Keys, among, stand
 from yardstick.formats.raw import FileProblem, shown
+from yardstick.formats.readers import open_table
 from yardstick.formats.settings_toml import read_settings
 from yardstick.store.snapshots import TableState
 
@@ -126,7 +126,7 @@ def sort_out(desk: Desk, paths: Sequence[tuple[str, Path]]) -> tuple[list[GivenF
         else:
             try:
                 with path.open("rb") as stream:
-                    given.append(GivenFile(name, CsvFile(name, stream).header.table, path))
+                    given.append(GivenFile(name, open_table(name, stream).header.table, path))
             except FileProblem as problem:
                 problems[name] = str(problem)
     # Rows are ordered by the names of the files they came in (R20).
@@ -149,7 +149,7 @@ def settings_bytes(path: Path) -> bytes:
 def _rows(file: GivenFile, zone: str, states: dict[str, TableState]) -> FileRehearsal:
     with ExitStack() as opened:
         stream = opened.enter_context(file.path.open("rb"))
-        reader = CsvFile(file.name, stream)
+        reader = open_table(file.name, stream)
         taken = take_in(reader, zone, lambda rows, done: None, lambda batch, keys: None, SAMPLE_ROWS)
     state = states.get(file.table)
     lost = compare(file.table, taken, state)

@@ -18,10 +18,9 @@ from sqlalchemy import Connection, insert, select, text
 from yardstick.core.base.notes import Rejected
 from yardstick.core.base.tables import SCHEMA
 from yardstick.formats.columns import TypedBatch
-from yardstick.formats.csv_in import CsvFile
 from yardstick.formats.intake import Counts, Intake, Progress, take_in
 from yardstick.formats.keyed import Keys, finer_columns
-from yardstick.formats.raw import Header
+from yardstick.formats.raw import Header, TableFile
 
 from .database import copying
 from .models import RAW, Change, RejectedRow, Workspace
@@ -48,7 +47,7 @@ def next_load(connection: Connection) -> int:
 
 
 def load_file(
-    connection: Connection, workspace: int, file: CsvFile, zone: str, load: int, parts: Parts, progress: Progress
+    connection: Connection, workspace: int, file: TableFile, zone: str, load: int, parts: Parts, progress: Progress
 ) -> Intake:
     """Take a file into the database, in the transaction of `connection`, and into a part on disk.
 

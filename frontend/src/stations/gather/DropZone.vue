@@ -30,7 +30,7 @@ function drop(event: DragEvent) {
       ref="input"
       type="file"
       multiple
-      accept=".csv,.tsv,.toml,text/csv"
+      accept=".csv,.tsv,.jsonl,.ndjson,.toml,text/csv"
       aria-label="Files to load"
       class="input"
       @change="take(input?.files)"

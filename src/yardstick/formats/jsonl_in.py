@@ -1,0 +1,156 @@
+"""JSON Lines in: one object a line, batch by batch; a line that is none costs only itself."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator, Sequence
+from typing import Any, BinaryIO
+
+import numpy as np
+import pyarrow as pa
+
+from yardstick.core.base.notes import Rejected
+from yardstick.core.base.tables import SCHEMA
+
+from .csv_in import LONGEST_CELL, LONGEST_LINE, MOST_COLUMNS, canonical, which_table
+from .raw import FileProblem, Header, RawBatch, rejected_digest, shown
+
+ROWS = 20_000
+"""Rows of a batch."""
+
+
+class _Bad(ValueError):
+    """A line that is no row; the text says why."""
+
+
+class JsonLinesFile:
+    """A JSON Lines file being read. Numbers are taken as they are written, never as binary floats.
+
+    Parameters
+    ----------
+    file : name for messages; its beginning may say which table it holds
+    stream : the bytes, which can be read twice: the names of all lines make the header
+    table : which table it must hold; without it the names decide, then the file's name
+
+    Raises
+    ------
+    FileProblem
+        If the file is empty, no line of it is an object, it holds no known table, or lacks a required column.
+    """
+
+    def __init__(self, file: str, stream: BinaryIO, table: str | None = None) -> None:
+        self._stream, self._file = stream, file
+        self.header_lines = 0
+        names = self._names_of_all()
+        name = table or which_table(file, names)
+        columns = canonical(file, name, names)
+        known = {c.name for c in SCHEMA[name]}
+        self._column = dict(zip(names, columns, strict=True))
+        extra = tuple(n for n in names if self._column[n] not in known)
+        self.header = Header(name, file, tuple(c for c in columns if c in known), extra)
+        of_column = {column: n for n, column in self._column.items()}
+        self._names = [*(of_column[c] for c in self.header.columns), *extra]
+        self._keys = [*self.header.columns, *(f"extra {i}" for i in range(len(extra)))]
+
+    def batches(self) -> Iterator[RawBatch]:
+        """The rows of the file, some at a time, in order."""
+        rows: list[list[str]] = []
+        at: list[int] = []
+        rejected: list[Rejected] = []
+        skipped = 0
+        for number, line in self._lines():
+            if not line.strip():
+                skipped += 1
+            else:
+                try:
+                    values = _object(line)
+                    rows.append([_text(name, values.get(name)) for name in self._names])
+                    at.append(number)
+                except _Bad as problem:
+                    rejected.append(self._refused(number, line, str(problem)))
+            if len(rows) + len(rejected) >= ROWS:
+                yield self._batch(rows, at, rejected, skipped)
+                rows, at, rejected, skipped = [], [], [], 0
+        yield self._batch(rows, at, rejected, skipped)
+
+    def _batch(self, rows: list[list[str]], at: list[int], rejected: list[Rejected], skipped: int) -> RawBatch:
+        columns = list(zip(*rows, strict=True)) if rows else [()] * len(self._keys)
+        arrays = {key: pa.array(cells, pa.string()) for key, cells in zip(self._keys, columns, strict=True)}
+        return RawBatch(arrays, np.array(at, np.int64), rejected, skipped, self._stream.tell())
+
+    def _lines(self) -> Iterator[tuple[int, bytes]]:
+        self._stream.seek(0)
+        number = 0
+        while line := self._stream.readline(LONGEST_LINE + 1):
+            number += 1
+            if len(line) > LONGEST_LINE:
+                raise FileProblem(
+                    f"{self._file}: line {number}: longer than {LONGEST_LINE:,} bytes: this is no JSON Lines"
+                )
+            yield number, line.removeprefix(b"\xef\xbb\xbf") if number == 1 else line
+
+    def _names_of_all(self) -> list[str]:
+        """The names that stand in any line, in the order in which they first do."""
+        names: dict[str, None] = {}
+        first: tuple[int, str] | None = None
+        for number, line in self._lines():
+            if number == 1 and line.startswith((b"\xff\xfe", b"\xfe\xff")):
+                raise FileProblem(f"{self._file}: line 1: the file is UTF-16: save it as UTF-8")
+            if not line.strip():
+                continue
+            try:
+                names.update(dict.fromkeys(_object(line)))
+            except _Bad as problem:
+                first = first or (number, str(problem))
+            if len(names) > MOST_COLUMNS:
+                raise FileProblem(f"{self._file}: line {number}: more than {MOST_COLUMNS:,} names: a table has fewer")
+        if not names:
+            if first is None:
+                raise FileProblem(f"{self._file}: the file is empty: it needs an object on each line")
+            raise FileProblem(f"{self._file}: line {first[0]}: {first[1]}: this is no JSON Lines")
+        return list(names)
+
+    def _refused(self, number: int, line: bytes, reason: str) -> Rejected:
+        text = line.rstrip(b"\r\n").decode("utf-8", "surrogateescape")
+        table = self.header.table
+        return Rejected(table, self._file, number, "", shown(text), reason, rejected_digest(table, [text]))
+
+
+def _object(line: bytes) -> dict[str, Any]:
+    """The object on a line; numbers and other constants as they are written."""
+    try:
+        found = json.loads(line.decode(), parse_float=str, parse_int=str, parse_constant=str, object_pairs_hook=_once)
+    except UnicodeDecodeError:
+        raise _Bad("not UTF-8: save the file as UTF-8") from None
+    except RecursionError:
+        raise _Bad("nested too deeply: one value a name is needed") from None
+    except json.JSONDecodeError as problem:
+        raise _Bad(f"no JSON ({problem.msg} at character {problem.colno})") from None
+    if not isinstance(found, dict):
+        raise _Bad('no object: write {"name": value, ...}')
+    return found
+
+
+def _once(pairs: Sequence[tuple[str, Any]]) -> dict[str, Any]:
+    found = dict(pairs)
+    if len(found) < len(pairs):
+        raise _Bad("a name stands twice: keep one of them")
+    return found
+
+
+def _text(name: str, value: Any) -> str:
+    """A value as the cell it would be in CSV."""
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    if not isinstance(value, str):
+        kind = "a list" if isinstance(value, list) else "an object"
+        raise _Bad(f"{name} holds {kind}: one value is needed")
+    if len(value) > LONGEST_CELL:
+        raise _Bad(f"{name} is longer than {LONGEST_CELL:,} characters")
+    if "\0" in value:
+        raise _Bad(f"{name} holds a NUL: remove it")
+    if not value.isascii() and any("\ud800" <= c <= "\udfff" for c in value):
+        raise _Bad(f"{name} holds half a character (a lone surrogate): write it whole")
+    return value

@@ -1,0 +1,34 @@
+"""Which reader a file is for, by how its name ends."""
+
+from __future__ import annotations
+
+from pathlib import PurePath
+from typing import BinaryIO
+
+from .csv_in import CsvFile
+from .jsonl_in import JsonLinesFile
+from .raw import TableFile
+
+READERS: dict[str, type[CsvFile] | type[JsonLinesFile]] = {
+    ".csv": CsvFile,
+    ".tsv": CsvFile,
+    ".jsonl": JsonLinesFile,
+    ".ndjson": JsonLinesFile,
+}
+
+
+def open_table(file: str, stream: BinaryIO, table: str | None = None) -> TableFile:
+    """A file being read, whatever its format; a name that says nothing is read as CSV.
+
+    Parameters
+    ----------
+    file : its name
+    stream : the bytes
+    table : which table it must hold; without it what stands in the file decides, then its name
+
+    Raises
+    ------
+    FileProblem
+        If it cannot be read as a whole.
+    """
+    return READERS.get(PurePath(file).suffix.lower(), CsvFile)(file, stream, table)
