@@ -116,9 +116,16 @@ def hand_over(page: Page) -> None:
     page.get_by_role("img").first.wait_for()
 
 
+def selfcheck(page: Page) -> None:
+    """Worked and published examples, computed by this program."""
+    page.goto("/selfcheck")
+    page.get_by_text("examples hold").wait_for()
+
+
 VIEWS = {"weigh-board": board, "weigh-leads": leads, "weigh-trace": trace, "weigh-untagged": untagged, "gather": gather}
 VIEWS |= {"weigh-filter": filtered, "plan-shared-rules": shared_rules}
 VIEWS |= {"plan": plan, "plan-channels": channels, "mark-sheet": sheet, "mark-check": check}
+VIEWS |= {"selfcheck": selfcheck}
 VIEWS |= {"mark-placing": placing, "mark-pattern": pattern, "mark-hand-over": hand_over}
 
 

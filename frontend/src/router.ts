@@ -17,11 +17,17 @@ export const router = createRouter({
     { path: '/mark', name: 'mark', component: () => import('./stations/mark/MarkView.vue') },
     { path: '/gather', name: 'gather', component: () => import('./stations/gather/GatherView.vue') },
     { path: '/weigh', name: 'weigh', component: () => import('./stations/weigh/WeighView.vue') },
+    {
+      path: '/selfcheck',
+      name: 'selfcheck',
+      component: () => import('./stations/selfcheck/SelfcheckView.vue'),
+    },
     { path: '/:rest(.*)*', redirect: '/weigh' },
   ],
 })
 
 router.afterEach((to) => {
   const station = stations.find((s) => s.name === to.name)
-  document.title = [station?.title, workspace, 'Yardstick Trail'].filter(Boolean).join(' - ')
+  const title = to.name === 'selfcheck' ? 'Self-check' : station?.title
+  document.title = [title, workspace, 'Yardstick Trail'].filter(Boolean).join(' - ')
 })

@@ -19,6 +19,8 @@ from yardstick.formats.raw import FileProblem
 from yardstick.formats.typed_results import FORMATS
 from yardstick.stations.explaining import NoSuchConversion
 from yardstick.stations.headless import credit_folder, explain_in_folder, table_of
+from yardstick.stations.selfcheck import selfcheck
+from yardstick.stations.tables_of_text import in_columns
 
 NOTHING_COMPUTED, WRONG_USAGE = 1, 2
 
@@ -97,6 +99,21 @@ def explain(
         _stop(WRONG_USAGE, str(problem))
     except (FileProblem, NoSuchConversion, OSError) as problem:
         _stop(NOTHING_COMPUTED, str(problem))
+
+
+@app.command(name="selfcheck")
+def check_yourself() -> None:
+    """The worked examples of the rules and published ones, computed by this program; exit code 1 if any is not met."""
+    found = selfcheck()
+    rows = [["", "rule", "example", "wanted", "got", "source"]]
+    for c in found:
+        both = (c.wanted or "no figure", c.got or "no figure")
+        rows.append(["ok" if c.holds else "NO", c.rule, c.example, *both, c.source])
+    typer.echo("\n".join(in_columns(rows)))
+    wrong = sum(not c.holds for c in found)
+    typer.echo(f"\n{len(found) - wrong} of {len(found)} examples hold")
+    if wrong:
+        raise typer.Exit(NOTHING_COMPUTED)
 
 
 @app.command()

@@ -109,13 +109,21 @@ def test_two_fields_are_picked_and_a_verdict_says_why(page):
     expect(row(page, "Spring Whale Boats").get_by_role("img")).to_have_attribute(
         "aria-label", re.compile("90 % interval: ROAS")
     )
-    page.get_by_role("combobox", name="Then by").select_option("source")
+    page.get_by_role("combobox", name="Second field").select_option("source")
     expect(page).to_have_url(re.compile("then=source"))
     pair = page.get_by_role("row", name=re.compile("^Spring Whale Boats . "))
     expect(pair.first).to_be_visible()
     pair.first.get_by_role("button", name=re.compile("^value of")).click()
     heading = page.get_by_label("Trace", exact=True).get_by_role("heading", level=2)
     expect(heading).to_have_text(re.compile("^Value of Spring Whale Boats / "))
+
+
+def test_the_self_check_is_reached_from_the_rail(page):
+    page.goto("/gather")
+    page.get_by_role("link", name="Self-check").click()
+    expect(page).to_have_title(re.compile("^Self-check"))
+    expect(page.get_by_role("status")).to_contain_text(re.compile(r"(\d+) of \1 examples hold"))
+    expect(page.get_by_role("row", name=re.compile("1.6000000000 2.4000000000"))).to_be_visible()
 
 
 def test_the_totals_open_too(page):

@@ -43,6 +43,12 @@ def test_the_own_origin_is_served_with_a_policy(client):
     assert "default-src 'self'" in answer.headers["content-security-policy"]
 
 
+def test_the_self_check_is_answered_before_anything_is_loaded(client):
+    found = client.get("/api/w/test/selfcheck").json()
+    assert len(found) > 20
+    assert all(one["holds"] for one in found)
+
+
 def test_an_empty_workspace_says_what_to_do(client):
     answer = client.get("/api/w/test/weigh/board")
     assert answer.status_code == 404

@@ -21,6 +21,12 @@ defineEmits<{ keys: [] }>()
         </router-link>
       </li>
     </ol>
+    <router-link
+      :to="{ name: 'selfcheck' }"
+      class="keys plain"
+      title="Published and worked examples, computed by this program"
+      >Self-check</router-link
+    >
     <button
       type="button"
       class="plain keys"
@@ -126,7 +132,8 @@ a.router-link-active .stake {
     font-size: 12px;
   }
 
-  .keys:last-child {
+  .keys:last-child,
+  a.keys {
     display: none;
   }
 }

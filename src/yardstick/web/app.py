@@ -21,7 +21,7 @@ from yardstick.stations.workspaces import Workspaces
 from yardstick.store.clicks import ClickRecorder
 from yardstick.store.database import connect, connect_alone
 
-from . import gather, health, mark, plan, weigh, workspaces
+from . import gather, health, mark, plan, selfcheck, weigh, workspaces
 from .errors import answer_problems, problem
 from .guards import Guard, upload_limit
 from .short_links import ShortLinkDoor
@@ -80,7 +80,7 @@ def workspace_api(every: Workspaces) -> FastAPI:
     inner = FastAPI(title="Yardstick Trail, one workspace", version=__version__, docs_url=None, redoc_url=None)
     inner.state.workspaces = every
     answer_problems(inner)
-    for router in (plan.router, mark.router, gather.router, weigh.router):
+    for router in (plan.router, mark.router, gather.router, weigh.router, selfcheck.router):
         inner.include_router(router)
     return inner
 

@@ -50,7 +50,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
     </label>
     <label
       >then
-      <select v-model="q.then.value" class="tool then" aria-label="Then by">
+      <select v-model="q.then.value" class="tool then" aria-label="Second field">
         <option value="">–</option>
         <option v-for="name in board.breakdowns.filter((n) => n !== q.by.value)" :key="name" :value="name">
           {{ name.replace('_', ' ') }}

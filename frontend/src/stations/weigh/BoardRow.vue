@@ -143,6 +143,7 @@ const figures = computed<Figure[]>(() => {
 }
 
 .says {
+  position: relative;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
