@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import json
 import os
-from dataclasses import asdict, replace
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -85,6 +86,38 @@ def _the_file(folder: Path, name: str) -> Path | None:
     return usable[0] if usable else None
 
 
+Cells = tuple[Sequence[str], Iterable[Sequence[str]], Sequence[str]]
+"""A table of results: columns, rows, and which columns are text whatever their name."""
+
+
+def result_tables(result: Result, folder: Given, judged: Judged | None = None) -> dict[str, Cells]:
+    """The tables of a result by name; see `write_results`."""
+    digits = result.plan.money.minor_digits
+    tables: dict[str, Cells] = {
+        "result": (report_header(result), list(report_rows(result)), result.by),
+        "credits": (CREDIT_COLUMNS, _Again(lambda: credit_rows(result)), ()),
+        "findings": (FINDING_COLUMNS, list(finding_rows([*folder.findings, *result.findings], digits)), ("value",)),
+        "rejected": (REJECTED_COLUMNS, list(rejected_rows([*folder.rejected, *result.rejected])), ("value",)),
+    }
+    if judged is not None:
+        tables |= {
+            "verdicts": (VERDICT_COLUMNS, list(verdict_rows(judged, digits)), ()),
+            "intervals": (interval_header(result), list(interval_rows(result, judged)), result.by),
+            "maturity": (MATURITY_COLUMNS, list(maturity_rows(judged)), ()),
+        }
+    return tables
+
+
+@dataclass(frozen=True)
+class _Again:
+    """Rows that are made each time somebody goes through them: the credits are as many as all shares."""
+
+    rows: Callable[[], Iterator[Sequence[str]]]
+
+    def __iter__(self) -> Iterator[Sequence[str]]:
+        return self.rows()
+
+
 def write_results(result: Result, folder: Given, out: Path, format: str = "csv", judged: Judged | None = None) -> None:
     """Write result, credits, findings and rejected in a format, and summary.json, each whole or not at all.
 
@@ -98,21 +131,7 @@ def write_results(result: Result, folder: Given, out: Path, format: str = "csv",
     """
     out.mkdir(parents=True, exist_ok=True)
     digits = result.plan.money.minor_digits
-    rejected = [*folder.rejected, *result.rejected]
-    result.findings[:0] = folder.findings
-    tables = {
-        "result": (report_header(result), report_rows(result), result.by),
-        "credits": (CREDIT_COLUMNS, credit_rows(result), ()),
-        "findings": (FINDING_COLUMNS, finding_rows(result.findings, digits), ("value",)),
-        "rejected": (REJECTED_COLUMNS, rejected_rows(rejected), ("value",)),
-    }
-    if judged is not None:
-        tables |= {
-            "verdicts": (VERDICT_COLUMNS, verdict_rows(judged, digits), ()),
-            "intervals": (interval_header(result), interval_rows(result, judged), result.by),
-            "maturity": (MATURITY_COLUMNS, maturity_rows(judged), ()),
-        }
-    for name, (header, rows, texts) in tables.items():
+    for name, (header, rows, texts) in result_tables(result, folder, judged).items():
         _write(out / f"{name}.{format}", result_bytes(header, rows, format, texts, digits))
     text = json.dumps(summary(result, folder), indent=2, ensure_ascii=False)
     _write(out / "summary.json", f"{text}\n".encode())
@@ -156,10 +175,10 @@ def summary(result: Result, folder: Given) -> dict[str, Any]:
             "ads_only": _totals(result, True),
             "blended": _totals(result, False),
         },
-        "files": {name: asdict(count) for name, count in _final_counts(result, folder.counts).items()},
+        "files": {name: asdict(count) for name, count in _final_counts(result, folder).items()},
         **({"unread": folder.unread} if folder.unread else {}),
         "captured": result.ledger.captured,
-        "findings": finding_counts(result),
+        "findings": finding_counts([*folder.findings, *result.findings]),
         "settings": settings_used(result.plan),
     }
 
@@ -171,13 +190,14 @@ def _totals(result: Result, ads_only: bool) -> dict[str, dict[str, str]]:
     return {name: dict(list(zip(REPORT_COLUMNS, row, strict=True))[1:]) for name, row in cells.items()}
 
 
-def _final_counts(result: Result, counts: dict[str, FileCount]) -> dict[str, FileCount]:
+def _final_counts(result: Result, folder: Given) -> dict[str, FileCount]:
     """Add what only the rules could say: rows are rejected for want of a rate, replaced, quarantined."""
+    counts = {name: replace(count) for name, count in folder.counts.items()}
     for file, _ in {(r.file, r.line) for r in result.rejected}:
         if file in counts:
             counts[file].accepted -= 1
             counts[file].rejected += 1
-    for finding in result.findings:
+    for finding in [*folder.findings, *result.findings]:
         if finding.code == "replaced_row" and finding.file in counts:
             counts[finding.file].accepted -= 1
             counts[finding.file].replaced += 1

@@ -158,7 +158,7 @@ class Weighing:
             ads_only=_total(ADS_ONLY, "Ads only", result, True),
             ties=tie_line(result),
             sources=freshness(tables, result.plan.reading, result.plan.costing, now),
-            findings=finding_counts(result),
+            findings=finding_counts(result.findings),
             rejected=len(result.rejected),
             without_event=result.without_event(),
             first_day=days[0],

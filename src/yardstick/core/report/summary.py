@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..base.columns import total
+from ..base.notes import Finding
 from ..base.tally import Tally
 from .counted import GOOD_LEAD, is_sale
 from .ledger import NAMED_PART, NO_VALUE_PART, RECORDS, UNTAGGED_PART, WORTH
@@ -92,6 +94,6 @@ def _part(records: Tally) -> Part:
     )
 
 
-def finding_counts(result: Result) -> dict[str, int]:
-    """How often each finding code stands in the result."""
-    return dict(sorted(Counter(f.code for f in result.findings).items()))
+def finding_counts(findings: Iterable[Finding]) -> dict[str, int]:
+    """How often each code stands among findings."""
+    return dict(sorted(Counter(f.code for f in findings).items()))
