@@ -26,7 +26,9 @@ from .errors import answer_problems, problem
 from .guards import Guard, upload_limit
 from .short_links import ShortLinkDoor
 
-FRONT_END = Path(__file__).parents[3] / "frontend" / "dist"
+_INSTALLED = Path(__file__).parent / "front_end"
+FRONT_END = _INSTALLED if _INSTALLED.is_dir() else Path(__file__).parents[3] / "frontend" / "dist"
+"""The built front end: inside the package where it was installed from a wheel, else beside the sources."""
 
 
 def create(
