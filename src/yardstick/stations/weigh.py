@@ -170,7 +170,9 @@ class Weighing:
         _, result = self._result(question)
         self._chosen(question, result)
         tables = result.ground.tables
-        return result, self._judged.get((result.fingerprint, result.origin), lambda: judge_result(tables, result))
+        return result, self._judged.get(
+            (result.fingerprint, result.origin), lambda: judge_result(tables, result, False)
+        )
 
     def result(self, question: Question) -> tuple[Result, str]:
         """The whole result of a question, and the chosen yardstick; `by` may name two fields with a comma."""

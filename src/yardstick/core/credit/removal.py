@@ -143,7 +143,9 @@ def shared_nested(amounts: Mapping[int, int], paths: Ints, weights: Sequence[int
     rows = paths.tolist()
 
     def share(units: int, begin: int, end: int, step: int) -> None:
-        if step == len(rows):
+        if not units:
+            return
+        if end - begin == 1:
             out[begin] = units
             return
         edges = [begin, *(i for i in range(begin + 1, end) if rows[step][i] != rows[step][i - 1]), end]

@@ -116,7 +116,7 @@ def intervals(result: Result) -> dict[tuple[str, int], dict[str, Interval]]:
     for begin in range(0, len(places), _CHUNK):
         some = range(begin, min(begin + _CHUNK, len(places)))
         for y, name in enumerate(result.shares):
-            sales, leads, value = (_replicates(by_bucket, 3 * y + k, some, k < 2) for k in range(3))
+            sales, leads, value = (_sorted(_replicates(by_bucket, 3 * y + k, some, k < 2)) for k in range(3))
             for column, at in enumerate(some):
                 place = result.places[places[at]]
                 cost = Fraction(spend[places[at]], 10**result.plan.money.minor_digits)
@@ -180,28 +180,30 @@ def _product(weights: Ints, table: Ints) -> Ints:
     return weights @ table
 
 
-def _bounds(replicates: npt.NDArray[Any], unit: Fraction) -> tuple[Fraction, Fraction]:
-    ordered = sorted(replicates.tolist())
+def _sorted(replicates: npt.NDArray[Any]) -> npt.NDArray[Any]:
+    """Each column from the smallest to the largest."""
+    return np.sort(replicates, axis=0)
+
+
+def _bounds(ordered: npt.NDArray[Any], unit: Fraction) -> tuple[Fraction, Fraction]:
     return _percentile(ordered, _LOW) * unit, _percentile(ordered, _HIGH) * unit
 
 
-def _percentile(ordered: Sequence[Any], share: Fraction) -> Fraction:
+def _percentile(ordered: npt.NDArray[Any], share: Fraction) -> Fraction:
     """With linear interpolation between neighbours."""
     at = share * (len(ordered) - 1)
     below = at.numerator // at.denominator
-    if below + 1 == len(ordered):
-        return Fraction(ordered[below])
-    one, two = Fraction(ordered[below]), Fraction(ordered[below + 1])
+    one, two = Fraction(int(ordered[below])), Fraction(int(ordered[below + 1]))
     return one + (at - below) * (two - one)
 
 
-def _inverse_bounds(replicates: npt.NDArray[Any], cost: Fraction) -> tuple[Fraction | None, Fraction | None]:
+def _inverse_bounds(ordered: npt.NDArray[Any], cost: Fraction) -> tuple[Fraction | None, Fraction | None]:
     """Bounds of cost / replicate, where nothing to divide by counts as +infinity; an infinite bound is none."""
-    ordered = sorted(replicates.tolist(), reverse=True)
     out: list[Fraction | None] = []
     for share in (_LOW, _HIGH):
         at = share * (len(ordered) - 1)
         below = at.numerator // at.denominator
-        one, two = ordered[below], ordered[below + 1]
+        # The more there is to divide by, the less the cost: from the largest down.
+        one, two = int(ordered[-1 - below]), int(ordered[-2 - below])
         out.append(None if not two else cost / one + (at - below) * (cost / two - cost / one))
     return out[0], out[1]

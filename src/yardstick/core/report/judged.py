@@ -36,26 +36,27 @@ class Judged:
     come_by_place: list[Mapping[str, Fraction | None]]
 
 
-def judge_result(tables: Tables, result: Result) -> Judged:
+def judge_result(tables: Tables, result: Result, everything: bool = True) -> Judged:
     """Say how sure a result is.
 
     Parameters
     ----------
     tables : what it was weighed from
     result : a weighing, by whatever fields
+    everything : False leaves out intervals and verdicts where the breakdown is another than by campaign
     """
     glossary = Glossary(result.ground, result.counted)
     found = maturity(glossary, result.plan, ages(glossary, result.plan))
+    days = days_of_all(result)
+    come = {kind: one.mean(days) for kind, one in found.items()}
+    by_place: list[Mapping[str, Fraction | None]] = [
+        {kind: one.mean(own_days) for kind, one in found.items()} for own_days in days_of(result)
+    ]
+    if result.by != CAMPAIGN and not everything:
+        return Judged({}, found, [], come, by_place)
     own = intervals(result)
     by_campaign, of_campaigns = result, own
     if result.by != CAMPAIGN:
         by_campaign = weigh(tables, result.plan, CAMPAIGN, where=result.where, ground=result.ground)
         of_campaigns = intervals(by_campaign)
-    days = days_of_all(result)
-    return Judged(
-        intervals=own,
-        maturity=found,
-        verdicts=judge(by_campaign, found, of_campaigns),
-        come={kind: one.mean(days) for kind, one in found.items()},
-        come_by_place=[{kind: one.mean(own_days) for kind, one in found.items()} for own_days in days_of(result)],
-    )
+    return Judged(own, found, judge(by_campaign, found, of_campaigns), come, by_place)
