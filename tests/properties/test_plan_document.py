@@ -40,11 +40,18 @@ SPECIAL = {
     ("dialect", "opens"): st.just("{="),
     ("dialect", "closes"): st.just("=}"),
     ("place", "longest"): st.integers(21, 9_999).map(str),
+    ("yardstick", "rule"): st.just("custom"),
+    **{("yardstick", name): st.decimals(0, 1000, places=4).map(str) for name in ("first", "middle", "last", "weight")},
     ("legend", "utm_term"): st.just("group"),
     ("other_cost", "from"): st.just("2026-03-01"),
     ("other_cost", "to"): st.sampled_from(["2026-03-01", "2027-03-01"]),
 }
 """What makes a record one that the plan takes, where a word of any kind would not."""
+ONLY = {
+    "legend": ("source", "from", "utm_term"),
+    "yardstick": ("name", "rule", "first", "middle", "last", "channel", "weight"),
+}
+"""Fields that go together with the special ones above."""
 NEEDED = {"legend": ["utm_term"], "channel": ["value"], "shared_channel": ["value"], "quarantine": ["value"]}
 
 
@@ -67,7 +74,7 @@ def value_of(section: str, field: PlanField):
 
 
 def record_of(section: str, fields: tuple[PlanField, ...]):
-    fields = [f for f in fields if section != "legend" or f.name in ("source", "from", "utm_term")]
+    fields = [f for f in fields if f.name in ONLY.get(section, (f.name,))]
     must = {f.name: value_of(section, f) for f in fields if f.required or f.name in NEEDED.get(section, ())}
     may = {f.name: value_of(section, f) for f in fields if f.name not in must}
     return st.fixed_dictionaries(must, optional=may)

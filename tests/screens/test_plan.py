@@ -154,6 +154,27 @@ def test_an_expectation_is_locked_with_its_date_and_stays(loaded):
     expect(page.get_by_role("button", name="Lock")).to_be_visible()
 
 
+def test_a_yardstick_of_ones_own_stands_beside_the_usual_ones(loaded):
+    page = loaded
+    open_section(page, "Yardsticks")
+    expect(row(page, "fair_share")).to_be_visible()
+    page.get_by_role("button", name="Add a yardstick").click()
+    form = page.get_by_role("complementary", name="New yardstick")
+    form.get_by_label("Name *").fill("No mail")
+    form.get_by_label("Rule *").select_option("custom")
+    form.get_by_role("button", name="Add to channel").click()
+    form.get_by_label("Channel *").fill("Email")
+    form.get_by_label("Weight *").fill("0")
+    form.get_by_role("button", name="Keep").click()
+    expect(row(page, "No mail")).to_contain_text("Email 0")
+    page.goto("/weigh?yardstick=No+mail")
+    expect(page.get_by_role("button", name=re.compile("^value of Midnight Boat: 0.00"))).to_be_visible()
+    expect(page.get_by_role("combobox", name="Yardstick").get_by_role("option")).to_have_count(9)
+    page.goto("/plan?section=yardstick")
+    page.get_by_role("button", name="No mail", exact=True).click()
+    expect(page.get_by_role("complementary").get_by_label("Weight *")).to_have_value("0")
+
+
 def test_an_ad_is_drawn_as_it_is_written(loaded):
     page = loaded
     open_section(page, "Level tree")

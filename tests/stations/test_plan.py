@@ -89,6 +89,7 @@ CASES = {
     "another cost": ("other_cost", [{"campaign": "Freight Fridays", "kind": "fee", "cost": "10.00", "from": "2026-03-07", "to": "2026-03-09"}], "campaign", "Freight Fridays", "spend", "30.00", "36.67"),
     "a price per click": ("click_price", [{"campaign": NIGHT, "source": "ellivane", "price": "0.35"}], "campaign", NIGHT, "spend", "0.00", "0.35"),
     "a platform": ("platform", [{"name": "Quorrin", "source": "elsewhere"}], "source", "elsewhere", "spend", None, "142.00"),
+    "a yardstick": ("yardstick", [{"name": "linear", "rule": "custom", "middle": "0", "last": "0", "channel": [{"channel": "Email", "weight": "0"}]}], "campaign", WHALE, "value", "140.00", "220.00"),
     "a quarantine rule": ("quarantine", [{"when": [{"field": "conversion_id", "op": "is", "value": ["O1"]}]}], "goal", "ticket", "value", "512.57", "392.57"),
     "a record put back": ("record", [{"table": "conversions", "id": "o7", "state": "counted"}], "goal", "ticket", "value", "512.57", "1511.57"),
     "a dialect": ("dialect", [{"platform": "Harnock", "opens": "!!", "closes": "!!"}], "campaign", "!!name!!", "value", "30.00", None),

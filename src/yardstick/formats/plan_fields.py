@@ -142,6 +142,10 @@ def _kind(annotation: Any) -> tuple[str, tuple[str, ...], tuple[PlanField, ...]]
             return "records", (), _of_model(item)
         _, options, _ = _kind(item)
         return "words", options, ()
+    if origin is dict:
+        # A table of TOML in a record: one record a name.
+        weight = PlanField("weight", "number", (), True, "How much a touch of it weighs.", "0.5")
+        return "records", (), (PlanField("channel", "text", (), True, "Its name.", "Email"), weight)
     if annotation is bool:
         return "yes or no", (), ()
     if _is_model(annotation):

@@ -22,6 +22,7 @@ from .plan_parts import (
     RenamePart,
     StatusPart,
 )
+from .yardstick_parts import YardstickPart
 
 SECTIONS: dict[str, type[BaseModel]] = {
     "campaign": CampaignPart,
@@ -40,6 +41,7 @@ SECTIONS: dict[str, type[BaseModel]] = {
     "other_cost": OtherCostPart,
     "click_price": ClickPricePart,
     "platform": PlatformPart,
+    "yardstick": YardstickPart,
     "dialect": DialectPart,
     "place": PlacePart,
     "store": StorePart,

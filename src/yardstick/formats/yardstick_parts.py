@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, Field
+from pydantic import AfterValidator, BeforeValidator, Field
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold
 from yardstick.core.plan.plan import BUILT_RULES
 from yardstick.core.plan.records import Yardstick
 
-from .part_fields import Exact, Part
+from .part_fields import Exact, Part, said
 
 
 def _short(value: Decimal) -> Decimal:
@@ -33,17 +33,44 @@ OF_RULE: Mapping[str, tuple[str, ...]] = {
 """Which parameters belong to which rule; the others have none."""
 
 
+def _by_name(value: Any) -> Any:
+    """Weights as a form has them, one record a channel, as those of TOML: channel -> weight."""
+    if not isinstance(value, list):
+        return value
+    out: dict[str, Any] = {}
+    for entry in value:
+        if not isinstance(entry, Mapping) or set(entry) - {"channel", "weight"}:
+            raise ValueError("write a channel and its weight")
+        name = str(entry.get("channel") or "").strip()
+        if not name:
+            raise ValueError("a weight without a channel: name one")
+        if name in out:
+            raise ValueError(f"channel {name!r} is there twice: keep one")
+        out[name] = entry.get("weight")
+    return out or None
+
+
 class YardstickPart(Part):
     """One entry `[[yardstick]]`."""
 
-    name: Annotated[str, Field(min_length=1)]
-    rule: str
-    by: Literal["campaign", "channel"] | None = None
-    first: Weight | None = None
-    middle: Weight | None = None
-    last: Weight | None = None
-    half_life_days: Weight | None = None
-    channel: dict[str, Weight] | None = None
+    name: Annotated[str, Field(min_length=1)] = said("What it is called on the board and in files.", "late touches")
+    rule: str = said(
+        "How a conversion is shared among the touches of its trail.",
+        "custom",
+        json_schema_extra={"options": list(BUILT_RULES)},
+    )
+    by: Literal["campaign", "channel"] | None = said(
+        "fair_share and removal: what a player or state is.", "channel", default=None
+    )
+    first: Weight | None = said("position: share of the first touch; custom: its weight.", "0.4", default=None)
+    middle: Weight | None = said("custom: weight of each touch between.", "0.5", default=None)
+    last: Weight | None = said("position: share of the last touch; custom: its weight.", "0.4", default=None)
+    half_life_days: Weight | None = said(
+        "decay: a touch so many days before the newest weighs half.", "7", default=None
+    )
+    channel: Annotated[dict[str, Weight] | None, BeforeValidator(_by_name)] = said(
+        "custom: weight of touches of a channel, 1 where none is named.", "Email 0.5", default=None
+    )
 
     def plain(self) -> Yardstick:
         """The yardstick.

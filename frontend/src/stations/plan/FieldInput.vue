@@ -17,7 +17,12 @@ const lines = computed({
   get: () => (Array.isArray(model.value) ? model.value.join('\n') : text.value),
   set: (value: string) => (model.value = value.split('\n')),
 })
-const items = computed(() => (Array.isArray(model.value) ? (model.value as Rec[]) : []))
+/** Records inside a record; a table of a file, name to value, is records of two fields. */
+const items = computed<Rec[]>(() => {
+  if (Array.isArray(model.value)) return model.value as Rec[]
+  const [name, value] = props.field.fields.map((f) => f.name)
+  return Object.entries(model.value ?? {}).map(([key, one]) => ({ [name!]: key, [value!]: one }))
+})
 const group = computed(() => (model.value ?? {}) as Rec)
 
 const change = (at: number, name: string, value: unknown) =>

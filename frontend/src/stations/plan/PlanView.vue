@@ -16,7 +16,7 @@ import RecordForm from './RecordForm.vue'
 import { moved, shown } from './records'
 import RecordTable from './RecordTable.vue'
 import SharedRules from './SharedRules.vue'
-import { SECTIONS, type SectionName } from './sections'
+import { SECTIONS, USUAL_YARDSTICKS, type SectionName } from './sections'
 
 const plan = usePlan()
 const came = useCame()
@@ -27,7 +27,11 @@ const takeIn = useTakeInSection()
 const chosen = useAddressState('section', 'campaign')
 const find = useAddressState('find')
 const section = computed(() => SECTIONS.find((s) => s.name === chosen.value) ?? SECTIONS[0]!)
-const records = computed(() => (plan.data.value?.sections[section.value.name] ?? []) as Rec[])
+const records = computed(() => {
+  const stated = (plan.data.value?.sections[section.value.name] ?? []) as Rec[]
+  // Naming one yardstick must not take the usual ones away.
+  return section.value.name === 'yardstick' && !stated.length ? USUAL_YARDSTICKS : stated
+})
 const rules = computed(() =>
   section.value.name === 'channel' || section.value.name === 'shared_channel' ? section.value.name : null,
 )

@@ -16,6 +16,7 @@ export type SectionName =
   | 'other_cost'
   | 'click_price'
   | 'platform'
+  | 'yardstick'
   | 'dialect'
   | 'place'
   | 'store'
@@ -166,6 +167,14 @@ export const SECTIONS: Section[] = [
     columns: ['name', 'source', 'medium', 'kind', 'levels', 'time_zone'],
   },
   {
+    name: 'yardstick',
+    title: 'Yardsticks',
+    one: 'yardstick',
+    purpose:
+      'The rules that share a conversion among the touches before it, with their parameters. Without any here the usual eight stand under their own names; a first one is added beside them.',
+    columns: ['name', 'rule', 'by', 'first', 'middle', 'last', 'half_life_days', 'channel'],
+  },
+  {
     name: 'dialect',
     title: 'Dialects',
     one: 'dialect',
@@ -242,3 +251,15 @@ export const headOf = (name: string): string => {
   const label = labelOf(name)
   return label.startsWith('utm_') ? label : label.charAt(0).toUpperCase() + label.slice(1)
 }
+
+/** The yardsticks that stand where the plan names none. */
+export const USUAL_YARDSTICKS: Record<string, unknown>[] = [
+  'first',
+  'last',
+  'last_marked',
+  'linear',
+  'position',
+  'decay',
+  'fair_share',
+  'removal',
+].map((rule) => ({ name: rule, rule }))
