@@ -507,6 +507,13 @@ def read_plainly(tables, s, by):
     for n, r in enumerate(records):
         r["person"] = top(("row", n))
 
+    contacts = defaultdict(set)
+    for r in tables.get("deal_contacts", []):
+        for kind, column in (("lead", "lead_id"), ("email", "email")):
+            wanted = identifier(kind, r[column])
+            if wanted and len(together[wanted]) <= s["most_together"]:
+                contacts[r["deal_id"].strip()] |= {x["person"] for x in records if wanted in x["ids"]}
+
     # Touches
     touches = []
     by_person = defaultdict(list)
@@ -582,11 +589,14 @@ def read_plainly(tables, s, by):
         sets.sort(key=lambda t: t["at"])
         return [t for i, t in enumerate(sets) if t["folded"] not in [u["folded"] for u in sets[:i]]]
 
+    def people_of(conv):
+        return {conv["person"]} | (contacts[conv["id"].strip()] if conv["table"] == "conversions" else set())
+
     def trail(conv, after=None):
         mine = [
             t
             for t in touches
-            if t["person"] == conv["person"]
+            if t["person"] in people_of(conv)
             and conv["at"] - timedelta(days=days[t["kind"]]) <= t["at"] <= conv["at"]
             and (after is None or t["at"] > after)
         ]
@@ -718,9 +728,9 @@ def read_plainly(tables, s, by):
         learn = touches if whole else shown_touches
         for goal in {conv["goal"] for conv, _ in trails}:
             mine = [(conv, ts) for conv, ts in trails if conv["goal"] == goal and ts]
-            bought = {conv["person"] for conv in counted if conv["goal"] == goal}
+            bought = {p for conv in counted if conv["goal"] == goal for p in people_of(conv)}
             if not whole:
-                bought = {c["person"] for c in counted if c["goal"] == goal and in_sight(c)}
+                bought = {p for c in counted if c["goal"] == goal and in_sight(c) for p in people_of(c)}
             lost = defaultdict(list)
             for t in sorted(learn, key=lambda t: (t["at"], t["id"])):
                 if t["person"] not in bought:

@@ -200,7 +200,16 @@ def worlds(draw):
     )
     for number, row in enumerate(refunds):
         row["refund_id"] = f"r{number}"
-    extra = {"statuses": statuses, "refunds": refunds}
+    contacts = many(
+        3,
+        {
+            "deal_id": ids,
+            "lead_id": st.sampled_from(["lead0", "lead1", "null", "lead7"]),
+            "email": st.sampled_from(["", "A@x.example", "b@x.example"]),
+            "role": st.just(""),
+        },
+    )
+    extra = {"statuses": statuses, "refunds": refunds, "deal_contacts": contacts}
     return extra | {"visits": visits, "leads": leads, "conversions": conversions, "spend": spend, "rates": rates}
 
 

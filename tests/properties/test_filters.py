@@ -44,8 +44,12 @@ def test_shown_and_left_out_are_the_whole_report(world, both, by, where):
 
 @given(worlds(), choices(), st.sampled_from([("campaign", "channel"), ("source", "medium"), ("day", "campaign")]))
 def test_a_filter_shows_what_a_second_breakdown_shows(world, both, by):
-    """Rows by two fields with one value of the second are the rows by the first, filtered by that value."""
-    tables, chosen = into_core(world), both[1]
+    """Rows by two fields with one value of the second are the rows by the first, filtered by that value.
+
+    But for removal, which shares what a state has by the filter first (R16): there minor units may fall otherwise.
+    """
+    kept = tuple(y for y in both[1].crediting.yardsticks if y.rule != "removal")
+    tables, chosen = into_core(world), both[1].having(yardsticks=kept)
     crossed = [r for r in weigh(tables, chosen, by).rows if r.bucket in SHOWN]
     for value in sorted({r.by[1] for r in crossed} - {""})[:3]:
         part = weigh(tables, chosen, by[:1], where=(Filter(by[1], "is", (value,)),))

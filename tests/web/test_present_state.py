@@ -15,6 +15,19 @@ def booked(client):
     return client.get("/api/w/test/weigh/board").json()["ties"]["booked"]["value"]
 
 
+def test_contacts_of_a_deal_are_told_by_their_columns_and_lengthen_its_trail(client):
+    load(client, week_files())
+    before = client.get("/api/w/test/weigh/board").json()
+    load(client, [("people.csv", b"deal_id,lead_id,role\no8,l2,boss\n")])
+    after = client.get("/api/w/test/weigh/board").json()
+    assert after["ties"]["booked"] == before["ties"]["booked"]
+    assert after["ties"]["no_value"]["linear"] > before["ties"]["no_value"]["linear"]
+    (latest, *_) = client.get("/api/w/test/gather/loads").json()
+    assert (latest["subject"], latest["new"]) == ("deal_contacts", 1)
+    client.post(f"/api/w/test/gather/loads/{latest['id']}/undo")
+    assert client.get("/api/w/test/weigh/board").json()["fingerprint"] == before["fingerprint"]
+
+
 def test_statuses_and_refunds_are_told_by_their_columns_and_move_the_books(client):
     load(client, week_files())
     before = booked(client)

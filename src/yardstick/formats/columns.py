@@ -112,6 +112,9 @@ class Typer:
                 self._remember(column.name, text, raw)
         if header.table == "spend":
             _require_cost(raw, bad)
+        if header.table == "deal_contacts":
+            named = pc.and_(_is_empty(raw, "lead_id"), _is_empty(raw, "email"))
+            bad.mark(named, "deal_id", "a contact is named by lead_id or email: fill one of them")
         good = pa.array(~bad.rows)
         all_good = not bad.rows.any()
         columns = {
@@ -268,14 +271,15 @@ def _blank(kind: Kind, length: int) -> Any:
     return pa.repeat(pa.scalar(EMPTY.get(kind, ""), FILE_TYPES.get(kind, pa.string())), length)
 
 
-def _require_cost(raw: RawBatch, bad: _Bad) -> None:
-    def empty(name: str) -> Any:
-        if name not in raw.columns:
-            return pa.repeat(pa.scalar(True), len(raw))
-        return pc.equal(pc.utf8_trim_whitespace(raw.columns[name]), "")
+def _is_empty(raw: RawBatch, name: str) -> Any:
+    if name not in raw.columns:
+        return pa.repeat(pa.scalar(True), len(raw))
+    return pc.equal(pc.utf8_trim_whitespace(raw.columns[name]), "")
 
+
+def _require_cost(raw: RawBatch, bad: _Bad) -> None:
     column = "cost" if "cost" in raw.columns else "clicks" if "clicks" in raw.columns else "campaign"
-    none = pc.and_(empty("cost"), pc.or_(empty("clicks"), empty("click_price")))
+    none = pc.and_(_is_empty(raw, "cost"), pc.or_(_is_empty(raw, "clicks"), _is_empty(raw, "click_price")))
     bad.mark(none, column, "cost is required unless clicks and click_price are given: fill it")
 
 

@@ -26,7 +26,11 @@ LEVELS = ("ad_group", "ad", "keyword", "placement")
 SEPARATOR = "\x1f"
 GROUPED = ("spend", "other_costs")
 """Tables of which a later load replaces whole groups: days of an account, costs of one name."""
-KEYED_BY = {"rates": ("day", "base", "quote"), "statuses": ("record_id", "occurred_at")}
+KEYED_BY = {
+    "rates": ("day", "base", "quote"),
+    "statuses": ("record_id", "occurred_at"),
+    "deal_contacts": ("deal_id", "lead_id", "email"),
+}
 """Columns that together are the key of a row, in tables without an id or a group."""
 DIGEST_BYTES = 32
 BLOCK = 1 << 20

@@ -25,7 +25,10 @@ from yardstick.store.snapshots import TableState
 
 from .desk import Desk
 
-ORDER = ("settings", "rates", "spend", "other_costs", "visits", "leads", "conversions", "refunds", "statuses")
+ORDER = (
+    *("settings", "rates", "spend", "other_costs", "visits", "leads", "conversions", "refunds", "statuses"),
+    "deal_contacts",
+)
 SAMPLE_ROWS = 5
 LONGEST_NAME = 200
 MOST_SETTINGS = 16 * 1024 * 1024

@@ -75,6 +75,7 @@ SCHEMA: Mapping[str, tuple[Column, ...]] = {
     "other_costs": _columns("from:day* to:day* campaign* kind cost:cost* currency:currency"),
     "refunds": _columns("refund_id* conversion_id* occurred_at:instant* amount:amount* currency:currency"),
     "statuses": _columns("record_id* occurred_at:instant* status stage owner pipeline value:amount"),
+    "deal_contacts": _columns("deal_id* lead_id email role"),
     "rates": _columns("day:day* base:currency* quote:currency* rate:rate*"),
 }
 """Every table the rules read, with its columns in their canonical order."""
@@ -178,6 +179,7 @@ class Tables:
     other_costs: Table = field(default_factory=lambda: empty_table("other_costs"))
     refunds: Table = field(default_factory=lambda: empty_table("refunds"))
     statuses: Table = field(default_factory=lambda: empty_table("statuses"))
+    deal_contacts: Table = field(default_factory=lambda: empty_table("deal_contacts"))
     rates: Table = field(default_factory=lambda: empty_table("rates"))
     data: str = ""
     origin: str = ""

@@ -10,6 +10,7 @@ from ..base.columns import NO_INSTANT, Flags, Ints
 from ..base.days import DAY_US
 from ..plan.plan import Trailing, Windows
 from ..reading.captured import captured_for
+from ..trails.deals import with_contacts
 from ..trails.goals import count_once, first_sales, goodness, previous_counted
 from ..trails.trails import Trails, cut_at, fill_empty, lay_trails, yield_to_others
 from .ground import Ground
@@ -113,6 +114,8 @@ def trails_of(chosen: Flags, ground: Ground, windows: Windows, after: Ints) -> T
     real = touches.count
     trails = lay_trails(touches.person, touches.at[:real], touches.kind[:real], conversions.person[which], at, back)
     trails = Trails(which, trails.offsets, trails.touch)
+    if len(ground.contacts.conversion):
+        trails = _with_contacts(trails, ground, at, back)
     if windows.cut_at_previous:
         trails = cut_at(trails, touches.at, after[which])
     empty = np.flatnonzero(trails.lengths == 0)
@@ -125,6 +128,18 @@ def trails_of(chosen: Flags, ground: Ground, windows: Windows, after: Ints) -> T
     if windows.views == "yield":
         trails = yield_to_others(trails, touches.kind != 0)
     return trails
+
+
+def _with_contacts(trails: Trails, ground: Ground, at: Ints, back: Ints) -> Trails:
+    """Deals among the trails with what their contacts touched (R10)."""
+    place = np.full(len(ground.conversions), -1, np.int64)
+    place[trails.conversion] = np.arange(len(trails.conversion))
+    of = place[ground.contacts.conversion]
+    mine, touches = of >= 0, ground.touches
+    of, person, real = of[mine], ground.contacts.person[mine], touches.count
+    laid = lay_trails(touches.person, touches.at[:real], touches.kind[:real], person, at[of], back[of])
+    further = Trails(of, laid.offsets, laid.touch)
+    return with_contacts(trails, further, touches.at, ground.tables.visits.text("visit_id"), touches.visit)
 
 
 def agreement(trails: Trails, ground: Ground) -> dict[str, int]:

@@ -28,6 +28,7 @@ from ..reading.arrivals import Arrivals, name_findings, read_arrivals, reading_f
 from ..reading.captured import Captured, read_captured
 from ..reading.roles import RoleTable, lay_roles
 from ..trails.buckets import KnownBy, known_by
+from ..trails.deals import Contacts, find_contacts
 from ..trails.goals import Conversions, record_values, version_of
 from ..trails.people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, find_people
 from ..trails.present import event_instants, present_of
@@ -53,7 +54,7 @@ class Ground:
     """See the module's text.
 
     `spend` are the spend rows with those of further costs; `spend_campaign` are the numbers of their campaigns in
-    `touches.fields`; `known_by` are the identifiers of everyone who converted.
+    `touches.fields`; `known_by` are the identifiers of everyone who converted, `contacts` the further people of deals.
     """
 
     tables: Tables
@@ -71,6 +72,7 @@ class Ground:
     costs: Costs
     spend_campaign: Ints
     known_by: KnownBy
+    contacts: Contacts
 
 
 def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Costing, money: Money) -> Ground:
@@ -157,6 +159,9 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         stands=np.concatenate([lead_worth.stands, sale_worth.stands]),
         names_lead=_named_leads(leads, sales, eligible[: len(leads)]),
     )
+    contacts = find_contacts(
+        tables.deal_contacts, conversions.id, conversions.is_lead_row, conversions.person, identified, people
+    )
     notes += _goal_findings(conversions, trailing.counted_goals)
     return Ground(
         tables,
@@ -174,6 +179,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         costs,
         touches.fields.spend("campaign"),  # type: ignore[arg-type]
         known_by(identified, people),
+        contacts,
     )
 
 

@@ -146,7 +146,7 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
         counted=counted,
         windows=plan.windows,
         goals=np.unique(conversions.goal.codes[everyone]).tolist(),
-        taught=taught,
+        taught=everyone,
         lessons=by_touch,
         shared=Lessons(trails, axes, narrowed),
         outside=~stands,

@@ -51,7 +51,7 @@ class Scene:
     Attributes
     ----------
     goals : numbers of the goals that have counted conversions, of everyone
-    taught : (conversions,) bool, counted conversions whose people have no losing path
+    taught : (conversions,) bool, counted conversions of everyone, whose people have no losing path
     lessons : the trails the chain is learned from
     shared : the trails whose conversions are shared
     outside : (k,) bool, elements of these that stand outside the range (R22)
@@ -112,6 +112,7 @@ def _losing(scene: Scene, state: Ints, goal: Ints, number: int, moves: list[Tall
     mine = scene.taught & (goal == number)
     bought = np.zeros(1 + max(int(person.max(initial=0)), int(ground.conversions.person.max(initial=0))), np.bool_)
     bought[ground.conversions.person[mine]] = True
+    bought[ground.contacts.people_of(mine)] = True
     touch = np.flatnonzero(scene.learned & ~bought[person])
     starts = np.flatnonzero(np.diff(person[touch], prepend=-1))
     paths = Trails(np.arange(len(starts)), np.append(starts, len(touch)), touch)
