@@ -38,7 +38,7 @@ def leads(page: Page) -> None:
 
 def trace(page: Page) -> None:
     """The trace of one figure."""
-    page.goto("/weigh?trace=row~named~roas~Lantern Night&yardstick=linear")
+    page.goto("/weigh?trace=row~named~roas~Lantern%20Night&yardstick=linear")
     page.get_by_text("Conversions and their trails").wait_for()
 
 

@@ -48,6 +48,8 @@ def platform_columns(
     platform = spend.text("platform")
     of_platform = platform.map(fold)
     for setting in platforms:
+        if not setting.source.strip() and not setting.medium.strip():
+            continue  # it is in the plan for other reasons, and says nothing of its tags
         want = fold(setting.name)
         mine = np.flatnonzero(of_platform.test(lambda v, want=want: v == want))  # type: ignore[misc]
         if not len(mine):
