@@ -19,7 +19,7 @@ from yardstick.core.report.judged import judge_result
 from yardstick.core.report.weigh import weigh
 
 
-@settings(max_examples=25)
+@settings(max_examples=10)
 @given(worlds(), choices(), st.sampled_from([("campaign",), ("source",), ("campaign", "medium")]))
 def test_intervals_are_those_of_the_plain_reading(world, both, by):
     plain, chosen = both
@@ -38,7 +38,7 @@ def test_intervals_are_those_of_the_plain_reading(world, both, by):
     assert got == wanted
 
 
-@settings(max_examples=60)
+@settings(max_examples=20)
 @given(worlds(), choices(), st.integers(0, 3), st.integers(0, 4), st.sampled_from(["0.3", "0.9"]))
 def test_maturity_and_verdicts_are_those_of_the_plain_reading(world, both, minimum, least, mature):
     plain, chosen = both

@@ -7,7 +7,7 @@ from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from worlds import choices, into_core, worlds
@@ -22,6 +22,7 @@ BREAKDOWNS = [("campaign",), ("channel",), ("goal",), ("day", "campaign"), ("sou
 FILTERS = [(), ("source is quorrin",), ("goal is not lead", "campaign is not empty"), ("channel is Email",)]
 
 
+@settings(max_examples=40)
 @given(
     worlds(),
     choices(),

@@ -12,12 +12,14 @@ import urllib.request
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 from browser import CHROMIUM, FLAGS
 from private_postgres import free_port
 
 ROOT = Path(__file__).parents[2]
+# A busy machine takes its time; what never comes still fails.
+expect.set_options(timeout=20_000)
 
 
 @pytest.fixture(scope="session")
