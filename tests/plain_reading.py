@@ -726,7 +726,7 @@ def read_plainly(tables, s, by):
         out = defaultdict(Counter)
         whole = s["basis"] != "conversion"
         learn = touches if whole else shown_touches
-        for goal in {conv["goal"] for conv, _ in trails}:
+        for goal in sorted({conv["goal"] for conv, _ in trails}):
             mine = [(conv, ts) for conv, ts in trails if conv["goal"] == goal and ts]
             bought = {p for conv in counted if conv["goal"] == goal for p in people_of(conv)}
             if not whole:
@@ -777,9 +777,9 @@ def read_plainly(tables, s, by):
                 amounts["new_customers"] = sum(conv["new"] for conv, _ in mine) * 2**60
                 amounts["sales_value"] = amounts["value"]
             order = sorted(effects, key=lambda x: (x[1], x[0]) if isinstance(x, tuple) else (x, ""))
-            whole = sum(effects.values())
+            all_effects = sum(effects.values())
             for what, amount in amounts.items():
-                units = shares_in_units(amount, [Fraction(effects[x], whole) for x in order])
+                units = shares_in_units(amount, [Fraction(effects[x], all_effects) for x in order])
                 for x, unit in zip(order, units, strict=True):
                     for path, got in nested(unit, weight[x]):
                         if path[0] == 0:
