@@ -62,6 +62,33 @@ def test_a_row_is_written_with_the_keyboard_and_its_address_appears_while_typing
     expect(cell(page, 1, "address")).to_have_text(url)
 
 
+def test_what_was_typed_since_stays_when_the_answer_to_an_earlier_cell_comes_late(sheet):
+    page = sheet
+    page.get_by_role("button", name="Add a row").click()
+    expect(page.get_by_text("1 of 1 link")).to_be_visible()
+    late, holding = [], [True]
+
+    def hold(route):
+        late.append(route) if holding and route.request.method == "PATCH" else route.continue_()
+
+    page.route("**/mark/links", hold)
+    for text in (PAGE, "Midnight Boat"):
+        page.keyboard.type(text)
+        page.keyboard.press("Tab")
+    page.keyboard.type("ostre")
+    expect(cell(page, 1, "address")).to_have_text(f"{PAGE}?utm_source=ostre&utm_campaign=Midnight%20Boat")
+    # The answer about the page comes, which knows of no campaign; the next change is sent only then.
+    with page.expect_request(lambda request: request.method == "PATCH"):
+        late.pop(0).continue_()
+    page.keyboard.type("l")
+    expect(cell(page, 1, "address")).to_have_text(f"{PAGE}?utm_source=ostrel&utm_campaign=Midnight%20Boat")
+    expect(cell(page, 1, "campaign")).to_have_text("Midnight Boat")
+    holding.clear()
+    late.pop(0).continue_()
+    page.keyboard.press("Tab")
+    expect(cell(page, 1, "address")).to_have_text(f"{PAGE}?utm_source=ostrel&utm_campaign=Midnight%20Boat")
+
+
 def test_rows_are_multiplied_filled_down_copied_and_undone(sheet):
     page = sheet
     paste(page, f"{PAGE}\tMidnight Boat\tostrel\tpaid-social")

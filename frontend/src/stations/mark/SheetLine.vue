@@ -26,6 +26,7 @@ const draft = ref('')
 const input = ref<HTMLInputElement[]>()
 const live = ref<string | null>(null)
 let timer = 0
+let asked = 0
 
 async function open() {
   if (!props.editing) {
@@ -41,16 +42,23 @@ async function open() {
 watch(() => props.editing, open)
 onMounted(open)
 
-/** The address appears as you type. */
-watch(draft, (text) => {
+/**
+ * The address appears as you type, and again when the cell before it is kept only now: its answer may come later than
+ * the first letters of this one. Of several answers on their way the latest question's counts.
+ */
+watch([draft, () => props.row.cells], () => {
   if (!props.editing) return
-  const name = props.columns[props.editing.column]!
   clearTimeout(timer)
   timer = window.setTimeout(async () => {
+    if (!props.editing) return
+    const mine = ++asked
+    const name = props.columns[props.editing.column]!
     const made = await answer(
-      api.POST('/mark/preview', { body: { ...props.row.cells, [name]: text } as Record<string, string> }),
+      api.POST('/mark/preview', {
+        body: { ...props.row.cells, [name]: draft.value } as Record<string, string>,
+      }),
     ).catch(() => null)
-    if (props.editing) live.value = made?.url ?? null
+    if (props.editing && mine === asked) live.value = made?.url ?? null
   }, 90)
 })
 

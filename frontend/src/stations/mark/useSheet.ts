@@ -16,6 +16,8 @@ export function useSheet() {
   const error = ref<unknown>(null)
   const loaded = ref(false)
   const waiting = ref(0)
+  /** Changes that are shown and not answered yet, in their order. */
+  const unanswered: RowChange[][] = []
   let basis = 0
   let queue: Promise<unknown> = Promise.resolve()
 
@@ -51,6 +53,8 @@ export function useSheet() {
         error.value = problem
         await load().catch(() => {})
       })
+      // The answer knows nothing of what was typed since it was asked for.
+      .then(() => unanswered.forEach(show))
       .finally(() => waiting.value--)
     return queue
   }
@@ -58,8 +62,11 @@ export function useSheet() {
   /** Show changes at once, and keep them as one change. Edits of other cells meanwhile are merged by the server. */
   function change(changes: RowChange[], what: string) {
     show(changes)
+    unanswered.push(changes)
     return enqueue(() =>
-      answer(api.PATCH('/mark/links', { body: { basis, changes: changes as never, what } })),
+      answer(api.PATCH('/mark/links', { body: { basis, changes: changes as never, what } })).finally(() =>
+        unanswered.shift(),
+      ),
     )
   }
 
