@@ -37,9 +37,9 @@ function drop(event: DragEvent) {
     />
     <v-btn variant="flat" color="primary" :loading="busy" @click="input?.click()">Choose files</v-btn>
     <p>
-      or drop them here: visits, leads, conversions, spend, other costs, refunds, statuses, rates as CSV,
-      settings as TOML. The columns say which table a file is. You see what would happen before anything is
-      kept.
+      or drop them here: visits, leads, conversions, spend, other costs, refunds, statuses, people of deals,
+      rates as CSV or JSON Lines, settings as TOML. The columns say which table a file is. You see what would
+      happen before anything is kept.
     </p>
   </div>
 </template>

@@ -57,7 +57,7 @@ const intervals = computed(
 function sortBy(name: Column) {
   const same = q.sort.value === name
   const down = same ? q.order.value !== 'down' : name !== 'name'
-  void q.change({ sort: name === 'spend' ? undefined : name, order: down ? undefined : 'up' })
+  void q.change({ sort: name, order: down ? undefined : 'up' })
 }
 
 const sorted = (name: Column) =>

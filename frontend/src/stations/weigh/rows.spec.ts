@@ -23,8 +23,6 @@ const row = (name: string, spend: number | null, value: number, leads = 0, bucke
   touches: 1,
   clicks: 0,
   ads: { linear: { value: value / 2, leads: 0 } },
-  linear_sales: 12,
-  linear_leads: 3,
   under: { linear: under(value, leads) },
 })
 const board = {
