@@ -303,6 +303,27 @@ def test_the_csv_holds_what_is_seen_in_its_order_with_the_stamp(client):
     assert {r["campaign"] for r in csv.DictReader(io.StringIO(found))} == {"Spring Whale Boats", "Midnight Boat"}
 
 
+def test_the_csv_by_campaign_says_how_sure_its_figures_are_as_the_board_does(client):
+    load(client, week_files())
+    sure = client.get("/api/w/test/weigh/certainty").json()
+    said = {(r["bucket"], *r["values"]): r for r in sure["rows"]}
+    text = client.get("/api/w/test/weigh/board.csv", params={"yardstick": "first"}).text
+    rows = list(csv.DictReader(io.StringIO(text)))
+    assert {r["verdict"] for r in rows if r["bucket"] == "named" and float(r["spend"])} == {"too few to tell"}
+    for row in rows:
+        of_row = said.get((row["bucket"], row["campaign"]), {"intervals": {}, "verdicts": {}})
+        bounds = of_row["intervals"].get("first", {})
+        for figure in ("roas", "cost_per_lead"):
+            for end in ("low", "high"):
+                cell, wanted = row[f"{figure}_{end}"], bounds.get(figure, {}).get(end)
+                assert (float(cell) if cell else None) == (wanted and pytest.approx(wanted, rel=1e-11)), (row, figure)
+        for kind, column in (("sale", "verdict"), ("lead", "lead_verdict")):
+            verdict = of_row["verdicts"].get(kind, {"word": "", "reason": ""})
+            assert (row[column], row[f"{column}_reason"]) == (verdict["word"], verdict["reason"])
+    by_day = client.get("/api/w/test/weigh/board.csv", params={"by": "day"}).text
+    assert "verdict" not in by_day.partition("\n")[0]
+
+
 def test_filters_over_http_narrow_the_board_its_totals_and_its_traces(client):
     load(client, week_files())
     whole = client.get("/api/w/test/weigh/board").json()

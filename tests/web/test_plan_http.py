@@ -184,14 +184,15 @@ def test_mails_are_previewed(client):
     ],
 )
 def test_the_panel_and_the_minimum_are_typed_at_the_forms_door(client, values, status, said):
-    """What a form sends as text is a number on the board, and what is none is refused by its name."""
+    """What a form sends as text is a number to every verdict, and what is none is refused by its name."""
     load(client, week_files())
     basis = client.get("/api/w/test/plan").json()["basis"]
     answer = client.put("/api/w/test/plan/general", json={"basis": basis, "values": values})
     assert answer.status_code == status, answer.text
-    board = client.get("/api/w/test/weigh/board").json()
+    sure = client.get("/api/w/test/weigh/certainty").json()
+    asked = {v["reason"].partition("; ")[2] for row in sure["rows"] for v in row["verdicts"].values()}
     if status == 200:
-        assert (board["panel"], board["verdict_minimum"]) == (["last", "decay"], 3)
+        assert (sure["panel"], asked) == (["last", "decay"], {"3 are asked for"})
     else:
         assert said in answer.json()["message"]
-        assert board["verdict_minimum"] == 10
+        assert asked == {"10 are asked for"}

@@ -968,8 +968,6 @@ export interface components {
             yardsticks: string[];
             /** Panel */
             panel: string[];
-            /** Verdict Minimum */
-            verdict_minimum: number;
             /** Currency */
             currency: string;
             /** Minor Digits */
@@ -1821,10 +1819,6 @@ export interface components {
             ads: {
                 [key: string]: components["schemas"]["AdsOut"];
             };
-            /** Linear Sales */
-            linear_sales: number;
-            /** Linear Leads */
-            linear_leads: number;
             /** Under */
             under: {
                 [key: string]: components["schemas"]["Under"];

@@ -11,7 +11,7 @@ from yardstick.core.base.words import collapse, fold
 from yardstick.core.reading.tags import EXTRA
 from yardstick.core.report.breakdown import CONVERSION_FIELDS, LEFT_OUT, NAMED, NO_TRAIL, NO_VALUE, UNDIVIDED, UNTAGGED
 from yardstick.core.report.figures import Figures, Sums
-from yardstick.core.report.totals import Ads, Evenly
+from yardstick.core.report.totals import Ads
 
 NAMES = {
     UNTAGGED: "Untagged",
@@ -33,7 +33,6 @@ class BoardRow:
     called : the name it is shown and found under
     touches, spend, clicks : the same under every yardstick
     under : sums and figures by yardstick
-    evenly : what linear credits it with
     ads : by yardstick what the ads alone earned, in rows by anything but the campaign
     """
 
@@ -44,7 +43,6 @@ class BoardRow:
     spend: int | None
     clicks: int | None
     under: dict[str, tuple[Sums, Figures]]
-    evenly: Evenly
     ads: dict[str, Ads]
 
 

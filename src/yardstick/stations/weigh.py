@@ -20,9 +20,10 @@ from yardstick.core.report.breakdown import NAMED
 from yardstick.core.report.filters import Filter, read_filter
 from yardstick.core.report.ground import lay_ground
 from yardstick.core.report.judged import CAMPAIGN, Judged, judge_result
+from yardstick.core.report.maturity import LEADS, SALES
 from yardstick.core.report.report import Row
 from yardstick.core.report.summary import TieLine, finding_counts, tie_line
-from yardstick.core.report.totals import Evenly, ads_by_place, linear_counts, totals
+from yardstick.core.report.totals import ads_by_place, totals
 from yardstick.core.report.trace import ADS_ONLY, TOTAL, Trace, trace_part, trace_row
 from yardstick.core.report.weigh import Result, weigh
 from yardstick.formats.csv_out import credit, figure, money, plain, table_text
@@ -32,6 +33,11 @@ from .board_rows import BoardRow, Wanted, in_order, is_found, name_cells, name_o
 
 T = TypeVar("T")
 MOST_VALUES = 300
+SAID = (
+    *("roas_low", "roas_high", "cost_per_lead_low", "cost_per_lead_high"),
+    *("verdict", "verdict_reason", "lead_verdict", "lead_verdict_reason"),
+)
+"""Columns of what is said of a campaign."""
 
 
 class NothingYet(LookupError):
@@ -200,7 +206,8 @@ class Weighing:
         return list(dict.fromkeys(r.values[0] for r in met if r.bucket == NAMED or r.spend))[:MOST_VALUES]
 
     def board_csv(self, board: Board, wanted: Wanted, workspace: str) -> str:
-        """The board as CSV: the rows shown in the order shown, with fingerprint and data state on every line.
+        """The board as CSV: the rows shown in the order shown, with fingerprint and data state on every line; by
+        campaign also what is said of them.
 
         Parameters
         ----------
@@ -210,18 +217,10 @@ class Weighing:
         """
         digits, name, by = board.plan.money.minor_digits, board.question.yardstick, board.question.by.split(",")
         others = [y.name for y in board.plan.crediting.yardsticks]
+        said = self._said(board) if tuple(by) == CAMPAIGN else {}
         header = [
-            *(
-                "bucket",
-                *board.question.by.split(","),
-                "yardstick",
-                "touches",
-                "spend",
-                "leads",
-                "cost_per_lead",
-                "sales",
-            ),
-            *("value", "roas"),
+            *("bucket", *by, "yardstick", "touches", "spend", "leads", "cost_per_lead", "sales", "value", "roas"),
+            *(SAID if said else ()),
             *(f"value {other}" for other in others),
             *(f"leads {other}" for other in others),
             *("currency", "workspace", "fingerprint", "data_state"),
@@ -243,6 +242,7 @@ class Weighing:
                     credit(sums.conversions),
                     money(sums.value, digits),
                     figure(ratios.roas),
+                    *(said.get((row.bucket, row.values), [""] * len(SAID)) if said else ()),
                     *(money(row.under[other][0].value, digits) for other in others),
                     *(credit(row.under[other][0].leads) for other in others),
                     board.plan.money.home_currency,
@@ -252,6 +252,25 @@ class Weighing:
                 ]
             )
         return table_text(header, lines)
+
+    def _said(self, board: Board) -> dict[tuple[str, tuple[str, ...]], list[str]]:
+        """The cells of `SAID` by bucket and values."""
+        result, judged = self.certainty(board.question)
+        name = board.question.yardstick
+        verdicts = {(v.place, v.kind): v for v in judged.verdicts}
+        out = {}
+        for number, place in enumerate(result.places):
+            of_place = judged.intervals.get((name, number), {})
+            bounds: list[str] = []
+            for f in ("roas", "cost_per_lead"):
+                one = of_place.get(f)
+                bounds += [figure(one.low), figure(one.high)] if one else ["", ""]
+            words = [verdicts.get((number, kind)) for kind in (SALES, LEADS)]
+            out[place.bucket, place.shown] = [
+                *bounds,
+                *(cell for v in words for cell in ((v.word, v.reason) if v else ("", ""))),
+            ]
+        return out
 
     def _result(self, question: Question) -> tuple[Current, Result]:
         current = self._snapshots.current()
@@ -330,7 +349,6 @@ def _board_rows(result: Result) -> list[BoardRow]:
     by_place: dict[tuple[str, tuple[str, ...]], dict[str, Row]] = {}
     for row in result.rows:
         by_place.setdefault((row.bucket, row.by), {})[row.yardstick] = row
-    evenly = linear_counts(result)
     ads = {} if result.by == CAMPAIGN else ads_by_place(result)
     out = []
     for (bucket, values), under in by_place.items():
@@ -338,12 +356,12 @@ def _board_rows(result: Result) -> list[BoardRow]:
         sums = any_row.sums
         both = {name: (row.sums, row.figures) for name, row in under.items()}
         earned = ads.get((bucket, values), {})
-        called, counts = name_of(bucket, values, result.by), evenly.get((bucket, values), Evenly())
-        out.append(BoardRow(bucket, values, called, sums.touches, sums.spend, sums.clicks, both, counts, earned))
+        called = name_of(bucket, values, result.by)
+        out.append(BoardRow(bucket, values, called, sums.touches, sums.spend, sums.clicks, both, earned))
     return out
 
 
 def _total(bucket: str, called: str, result: Result, ads_only: bool) -> BoardRow:
     under = dict(totals(result, ads_only))
     any_sums = next(iter(under.values()))[0]
-    return BoardRow(bucket, (), called, any_sums.touches, any_sums.spend, any_sums.clicks, under, Evenly(), {})
+    return BoardRow(bucket, (), called, any_sums.touches, any_sums.spend, any_sums.clicks, under, {})

@@ -72,8 +72,6 @@ class RowOut(BaseModel):
     spend: int | None
     clicks: int | None
     ads: dict[str, AdsOut]
-    linear_sales: float
-    linear_leads: float
     under: dict[str, Under]
     campaign: str = ""
     target_roas: float | None = None
@@ -89,7 +87,6 @@ class BoardOut(BaseModel):
     yardstick: str
     yardsticks: list[str]
     panel: list[str]
-    verdict_minimum: int
     currency: str
     minor_digits: int
     time_zone: str

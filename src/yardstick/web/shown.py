@@ -39,7 +39,6 @@ def board_out(board: Board, wanted: Wanted) -> BoardOut:
         yardstick=board.question.yardstick,
         yardsticks=[y.name for y in plan.crediting.yardsticks],
         panel=list(plan.panel),
-        verdict_minimum=plan.reporting.verdict_minimum,
         currency=plan.money.home_currency,
         minor_digits=plan.money.minor_digits,
         time_zone=plan.reading.time_zone,
@@ -100,8 +99,6 @@ def _row(row: BoardRow, found: bool = True) -> RowOut:
         spend=row.spend,
         clicks=row.clicks,
         ads={name: AdsOut(value=ads.value, leads=float(ads.leads)) for name, ads in row.ads.items()},
-        linear_sales=float(row.evenly.sales),
-        linear_leads=float(row.evenly.leads),
         under=under,
     )
 

@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 
 from ..base.columns import Ints
 from ..base.tally import Tally, merged
 from .counted import KINDS
+from .ground import Ground
+
+M = TypeVar("M", int, Ints)
 
 LEFT = -2
 """Stands on every axis of what filters leave out."""
@@ -24,18 +28,24 @@ RECORDS, WORTH = range(2)
 """Amounts of `Ledger.alone` and `Ledger.booked`."""
 
 
+def stands_at(ground: Ground, touch: Ints) -> Ints:
+    """(n,) int64: the part of the tie line that each of some touches is in."""
+    campaign, tagged = ground.touches.fields["campaign"].codes[touch], ground.touches.tagged[touch]
+    return np.where(campaign > 0, NAMED_PART, np.where(tagged, NO_VALUE_PART, UNTAGGED_PART))
+
+
 def marked(kind: Ints, stands: Ints, paid: Ints) -> Ints:
     """Kind of conversion, part of the tie line and whether the campaign has spend (R23), as one number."""
     return kind + KINDS * (stands + _STANDS * paid)
 
 
-def stands_of(mark: int) -> int:
-    """The part of the tie line in one number that `marked` made."""
+def stands_of(mark: M) -> M:
+    """The part of the tie line in what `marked` made."""
     return mark // KINDS % _STANDS
 
 
-def paid_of(mark: int) -> int:
-    """Whether the campaign has spend, in one number that `marked` made."""
+def paid_of(mark: M) -> M:
+    """1 where the campaign has spend, in what `marked` made."""
     return mark // (KINDS * _STANDS)
 
 
@@ -104,14 +114,12 @@ class Ledger:
     @property
     def stands(self) -> Ints:
         """(m,) int64, part of the tie line of each key of `credit`."""
-        stands: Ints = self.credit.keys[-1] // KINDS % _STANDS
-        return stands
+        return stands_of(self.credit.keys[-1])
 
     @property
     def paid(self) -> Ints:
         """(m,) int64, 1 where the campaign of a key of `credit` has spend."""
-        paid: Ints = self.credit.keys[-1] // (KINDS * _STANDS)
-        return paid
+        return paid_of(self.credit.keys[-1])
 
     def part_of(self, yardstick: str) -> int:
         """Which amount of `credit` holds the parts under a yardstick; the next one holds minor units."""

@@ -26,7 +26,7 @@ from .breakdown import (
 from .counted import Counted, agreement, trails_of
 from .filters import Filter, Kept, Narrowed, keep, narrow
 from .ground import Ground
-from .ledger import LEFT, NAMED_PART, NO_AXIS, NO_VALUE_PART, UNTAGGED_PART, Ledger, marked
+from .ledger import LEFT, NO_AXIS, Ledger, Removals, marked, stands_at
 from .removals import Lessons, Scene, learn_removals
 
 
@@ -127,33 +127,6 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
     campaign = touches.fields["campaign"].codes
     credited = _credited(shares, stands)
     booked = counted.kind[whole.conversion][None]
-    removing = {y.by for y in plan.crediting.yardsticks if y.rule == REMOVAL}
-    everyone = counted.flags if basis != CONVERSION else counted.flags & in_sight
-    taught = chosen if basis == CONVERSION else ours
-    lessons = trails if not removing or taught is chosen else trails_of(taught, ground, plan.windows, counted.after)
-    learned = in_range if basis == CONVERSION else _of(people, touches.person)
-    shown_touch = in_range if basis == TOUCH else np.ones(touches.count, np.bool_)
-    by_touch = Lessons(lessons, axes, narrowed)
-    if removing and lessons is not trails:
-        laid = [lay_axis(name, ground, lessons, TOUCH) for name in question.by]
-        by_touch = Lessons(
-            lessons,
-            _as_shown(laid, question.by, ground, lessons, plan),
-            narrow(question.where, ground, lessons, plan.reading, TOUCH),
-        )
-    scene = Scene(
-        ground=ground,
-        counted=counted,
-        windows=plan.windows,
-        goals=np.unique(conversions.goal.codes[everyone]).tolist(),
-        taught=everyone,
-        lessons=by_touch,
-        shared=Lessons(trails, axes, narrowed),
-        outside=~stands,
-        learned=learned,
-        shown_touch=shown_touch,
-        paid=paid,
-    )
     ledger = Ledger(
         yardsticks=tuple(shares),
         axes=len(axes),
@@ -168,12 +141,60 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
         ),
         pairs=pairs,
         captured=agreement(trails, ground),
-        removals={by: learn_removals(scene, by) for by in sorted(removing)},
+        removals=_removals(glossary, plan, question, people, Lessons(trails, axes, narrowed), ~stands, in_range, paid),
     )
     return Part(
         ledger, trails, shares, whole, whole_shares, axes, narrowed, kept, element_cell, touch_cell, in_range,
         spend_rows,
     )  # fmt: skip
+
+
+def _removals(
+    glossary: Glossary,
+    plan: Plan,
+    question: Question,
+    people: Flags | None,
+    shared: Lessons,
+    outside: Flags,
+    in_range: Flags,
+    paid: Flags,
+) -> dict[str, Removals]:
+    """What yardsticks that remove states go by, as far as any is asked for (R16).
+
+    The chain learns from the range; under the other date bases from all days.
+    """
+    by = sorted({y.by for y in plan.crediting.yardsticks if y.rule == REMOVAL})
+    if not by:
+        return {}
+    ground, counted, reporting = glossary.ground, glossary.counted, plan.reporting
+    conversions, touches, basis = ground.conversions, ground.touches, reporting.date_basis
+    taught, learned, shown_touch = counted.flags, _of(people, touches.person), np.ones(touches.count, np.bool_)
+    lessons = shared
+    if basis == CONVERSION:
+        taught = counted.flags & days_within(conversions.stands, reporting.report_from, reporting.report_to)
+        learned = in_range
+    elif basis == TOUCH:
+        shown_touch = in_range
+    else:
+        ours = taught & _of(people, conversions.person)
+        trails = trails_of(ours, ground, plan.windows, counted.after)
+        laid = [lay_axis(name, ground, trails, TOUCH) for name in question.by]
+        narrowed = narrow(question.where, ground, trails, plan.reading, TOUCH)
+        lessons = Lessons(trails, _as_shown(laid, question.by, ground, trails, plan), narrowed)
+    scene = Scene(
+        ground=ground,
+        counted=counted,
+        windows=plan.windows,
+        goals=np.unique(conversions.goal.codes[taught]).tolist(),
+        taught=taught,
+        lessons=lessons,
+        shared=shared,
+        outside=outside,
+        learned=learned,
+        shown_touch=shown_touch,
+        paid=paid,
+    )
+    return {one: learn_removals(scene, one) for one in by}
 
 
 def _as_shown(axes: list[Axis], by: tuple[str, ...], ground: Ground, trails: Trails, plan: Plan) -> list[Axis]:
@@ -225,12 +246,11 @@ def _credit(
     element = np.flatnonzero(stands)
     touch = trails.touch[element]
     campaign = ground.touches.fields["campaign"].codes[touch]
-    part = np.where(campaign > 0, NAMED_PART, np.where(ground.touches.tagged[touch], NO_VALUE_PART, UNTAGGED_PART))
     kind = np.repeat(counted.kind[trails.conversion], trails.lengths)[element]
     numbers = np.stack([axis.elements[element] for axis in axes]).astype(np.int64)
     if kept is not None:
         numbers = np.where(kept.elements[element], numbers, LEFT)
-    cells = np.concatenate([numbers, marked(kind, part, paid[campaign].astype(np.int64))[None]])
+    cells = np.concatenate([numbers, marked(kind, stands_at(ground, touch), paid[campaign].astype(np.int64))[None]])
     place = np.full(len(stands), -1, np.int64)
     place[element] = np.arange(len(element))
     amounts = [(place[share.element], values) for share in shares.values() for values in (share.part, share.worth)]

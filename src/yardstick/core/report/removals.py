@@ -22,16 +22,14 @@ from .ground import Ground
 from .ledger import (
     LEARNED,
     LEFT,
-    NAMED_PART,
-    NO_VALUE_PART,
     PASSED,
     RECORDS,
     SHARED,
-    UNTAGGED_PART,
     WORTH,
     Ledger,
     Removals,
     marked,
+    stands_at,
 )
 
 
@@ -86,7 +84,7 @@ def learn_removals(scene: Scene, by: str) -> Removals:
     goal = conversions.goal.codes.astype(np.int64)
     moves = [moves_of(lessons, state, goal[lessons.conversion], CONVERTED)]
     inside = [_credited(scene, scene.shared, scene.outside, goal, state, SHARED)]
-    taught = np.zeros(len(lessons.touch), np.bool_) if lessons is not trails else scene.outside
+    taught = np.zeros(len(lessons.touch), np.bool_) if scene.lessons is not scene.shared else scene.outside
     inside.append(_credited(scene, scene.lessons, taught, goal, state, LEARNED))
     inside += [_losing(scene, state, goal, number, moves) for number in scene.goals]
     filled = trails.lengths > 0
@@ -146,10 +144,8 @@ def _cells(scene: Scene, touch: Ints, outside: Flags, numbers: Sequence[Ints], o
     """Where touches stand, from the first step of the nesting to the last."""
     ground = scene.ground
     campaign = ground.touches.fields["campaign"].codes[touch]
-    tagged = ground.touches.tagged[touch]
-    part = np.where(campaign > 0, NAMED_PART, np.where(tagged, NO_VALUE_PART, UNTAGGED_PART))
     left = [~one.holds[of] for one, of in zip(scene.shared.narrowed, of_filters, strict=True)]
-    ends = marked(np.zeros(len(touch), np.int64), part, scene.paid[campaign].astype(np.int64))
+    ends = marked(np.zeros(len(touch), np.int64), stands_at(ground, touch), scene.paid[campaign].astype(np.int64))
     return np.stack([outside, *left, *numbers, ends]).astype(np.int64)
 
 

@@ -6,12 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..credit.credit import WHOLE
-from ..credit.removal import EFFECT_UNITS
+from ..credit.removal import EFFECT_UNITS, effects
 from ..plan.plan import REMOVAL
 from ..plan.records import Yardstick
 from .counted import GOOD_LEAD, LEAD, SALE
 from .ledger import LEFT, NAMED_PART, NO_VALUE_PART, UNTAGGED_PART, paid_of, stands_of
-from .removals import Piece, effects_of, pieces
+from .removals import Piece, pieces
 from .weigh import Result
 
 
@@ -70,12 +70,15 @@ def trace_states(result: Result, yardstick: Yardstick, wanted: OfRow, figure: st
         if wanted(piece) and _counts(piece, figure):
             sums = units.setdefault((piece.goal, piece.state), [0, 0])
             sums[piece.is_worth] += piece.units
-    out = []
-    for (goal, state), (parts, value) in units.items():
-        states, effect = effects_of(found, goal)
-        shown = _shown(result, yardstick.by, state)
-        of_state = effect[states.index(state)] / EFFECT_UNITS
-        out.append(TracedState(shown, ground.conversions.goal.values[goal], of_state, parts / int(WHOLE), value))
+    lost: dict[tuple[int, int], float] = {}
+    for goal in {goal for goal, _ in units}:
+        states, effect = effects(found.moves, goal)
+        lost |= {(goal, s): e / EFFECT_UNITS for s, e in zip(states.tolist(), effect.tolist(), strict=True)}
+    goals = ground.conversions.goal.values
+    out = [
+        TracedState(_shown(result, yardstick.by, state), goals[goal], lost[goal, state], parts / int(WHOLE), value)
+        for (goal, state), (parts, value) in units.items()
+    ]
     return sorted(out, key=lambda one: (-one.value, -one.share, one.state, one.goal))
 
 

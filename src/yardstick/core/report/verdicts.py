@@ -232,16 +232,11 @@ def days_of(result: Result) -> list[dict[int, int]]:
 
 def days_of_all(result: Result) -> dict[int, int]:
     """The same for everything that a report shows."""
-    out: tuple[dict[int, int], dict[int, int]] = ({}, {})
     spend = np.where(result.spend_rows & result.kept_spend, 0, -1)
     touches = result.touch_in_range if result.kept is None else result.touch_in_range & result.kept.touches
-    for into, found in zip(
-        out,
-        (_by_day(result, spend, True, 1), _by_day(result, np.where(touches, 0, -1), False, 1)),
-        strict=True,
-    ):
-        into |= found[0]
-    return out[0] if sum(out[0].values()) > 0 else out[1]
+    (by_spend,) = _by_day(result, spend, True, 1)
+    (by_touch,) = _by_day(result, np.where(touches, 0, -1), False, 1)
+    return by_spend if sum(by_spend.values()) > 0 else by_touch
 
 
 def _by_day(result: Result, place: Ints, is_spend: bool, size: int | None = None) -> list[dict[int, int]]:
