@@ -36,13 +36,14 @@ def round_half_even(units: npt.NDArray[Any], decimals: int, to: int) -> npt.NDAr
         return product(units, 10 ** (to - decimals))
     divisor = 10 ** (decimals - to)
     if units.dtype == object or divisor >= 2**61:
-        return narrow([_half_even(int(u), divisor) for u in units])
+        return narrow([half_even(int(u), divisor) for u in units])
     quotient, rest = units // divisor, units % divisor
     rounded: npt.NDArray[Any] = quotient + ((2 * rest > divisor) | ((2 * rest == divisor) & (quotient % 2 == 1)))
     return rounded
 
 
-def _half_even(units: int, divisor: int) -> int:
+def half_even(units: int, divisor: int) -> int:
+    """units / divisor, a tie to the even neighbour (R17)."""
     quotient, rest = divmod(units, divisor)
     return quotient + (2 * rest > divisor or (2 * rest == divisor and quotient % 2 == 1))
 

@@ -7,17 +7,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from itertools import pairwise
-from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 from scipy.sparse import coo_array
-from scipy.sparse.linalg import splu
 
 from ..base.columns import Ints
 from ..base.tally import Tally, counted_by
 from ..trails.trails import Trails
 from .apportioning import largest_remainder
+from .chains import fundamental
 
 Floats = npt.NDArray[np.float64]
 START, CONVERTED, LOST = -1, -2, -3
@@ -91,38 +90,11 @@ def effects(moves: Tally, goal: int) -> tuple[Ints, Ints]:
     columns = np.concatenate([places, np.searchsorted(states, two[inner]) + 1])
     stays = coo_array((np.concatenate([np.ones(size), -share[inner]]), (rows, columns)), shape=(size, size)).tocsc()
     converts: Floats = np.bincount(row[ends], share[ends], size).astype(np.float64)
-    solve = _by_inverse if size <= WIDEST_INVERSE else _by_factors
-    visits, own, reach = solve(stays, converts)
-    if reach[0] <= 0:
+    found = fundamental(stays, converts)
+    if found.reach[0] <= 0:
         return states, np.zeros(len(states), np.int64)
-    lost = visits[1:] / own[1:] * reach[1:] / reach[0]
+    lost = found.visits[1:] / found.own[1:] * found.reach[1:] / found.reach[0]
     return states, np.rint(lost * EFFECT_UNITS).astype(np.int64)
-
-
-WIDEST_INVERSE = 1000
-"""So many states are inverted at once; beyond it that would take room for the square of their number."""
-_COLUMNS = 256
-
-
-def _by_inverse(stays: Any, converts: Floats) -> tuple[Floats, Floats, Floats]:
-    """Of N, the inverse of a matrix: its first row, its diagonal, and N x a vector."""
-    inverse = np.linalg.inv(stays.toarray())
-    return inverse[0], np.diag(inverse), inverse @ converts
-
-
-def _by_factors(stays: Any, converts: Floats) -> tuple[Floats, Floats, Floats]:
-    """The same for very many states, each of which has few neighbours."""
-    factors: Any = splu(stays)
-    size = stays.shape[0]
-    start = np.zeros(size)
-    start[0] = 1
-    own = np.empty(size)
-    for begin in range(0, size, _COLUMNS):
-        some = np.arange(begin, min(begin + _COLUMNS, size))
-        units = np.zeros((size, len(some)))
-        units[some, np.arange(len(some))] = 1
-        own[some] = factors.solve(units)[some, np.arange(len(some))]
-    return factors.solve(start, trans="T"), own, factors.solve(converts)
 
 
 def shared_nested(amounts: Mapping[int, int], paths: Ints, weights: Sequence[int]) -> list[int]:

@@ -6,9 +6,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
 
-import numpy as np
-
-from ..base.money import round_half_even
+from ..base.money import half_even
 from ..trails.goals import decimal_units
 
 
@@ -58,9 +56,16 @@ class Figures:
     good_rate: Fraction | None = None
 
 
+NOTHING = Sums()
+"""What a place is credited with that got nothing, as most places of a fine breakdown are under most yardsticks."""
+_ZERO = Fraction(0)
+
+
 def ratio(numerator: Fraction | int, denominator: Fraction | int) -> Fraction | None:
     """A ratio, exact, or no figure where the denominator is zero."""
-    return Fraction(numerator) / denominator if denominator else None
+    if not denominator:
+        return None
+    return Fraction(numerator) / denominator if numerator else _ZERO
 
 
 def figures(sums: Sums, margin: Decimal, minor_digits: int) -> Figures:
@@ -104,7 +109,7 @@ def figures(sums: Sums, margin: Decimal, minor_digits: int) -> Figures:
 def profit(value: int, spend: int, margin: Decimal) -> int:
     """Value x margin - spend in minor units, half-even."""
     units, decimals = decimal_units(margin)
-    return int(round_half_even(np.array([value * units], dtype=object), decimals, 0)[0]) - spend
+    return half_even(value * units, 10**decimals) - spend
 
 
 def break_even_roas(margin: Decimal) -> float:

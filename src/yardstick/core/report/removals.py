@@ -246,6 +246,8 @@ def pieces(found: Removals, ground: Ground, by: str, filters: int) -> Iterator[P
         mine = found.inside.keys[0] == goal
         paths = found.inside.keys[1:, mine]
         weights = _weights(found, mine)
+        some = np.array([weight > 0 for weight in weights], np.bool_)
+        paths, weights = paths[:, some], [weight for weight in weights if weight]
         left = (paths[2 : 2 + filters] != 0).any(axis=0)
         keys = np.concatenate([np.where(left, LEFT, paths[2 + filters : -1]), paths[-1:]]).T.tolist()
         for kind, plain, amount, is_worth in _amounts(found.earned, goal):

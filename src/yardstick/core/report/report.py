@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
+from functools import cached_property
 
 import numpy as np
 
@@ -28,20 +29,30 @@ from .breakdown import (
     Axis,
 )
 from .counted import GOOD_LEAD, KINDS, LEAD, NEW_SALE, OPEN_LEAD, SALE
-from .figures import Figures, Sums, figures
+from .figures import NOTHING, Figures, Sums, figures
 from .ground import Ground
 from .ledger import BOUNCES, CLICK_TOUCHES, EVENLY, LEFT, RECORDS, TOUCHES, WORTH, Ledger
 
 
 @dataclass(frozen=True)
 class Row:
-    """One row of a report under one yardstick."""
+    """One row of a report under one yardstick.
+
+    `margin` and `minor_digits` are what its figures are made with. They are made when they are asked for: a fine
+    breakdown has far more rows than are looked at.
+    """
 
     yardstick: str
     bucket: str
     by: tuple[str, ...]
     sums: Sums
-    figures: Figures
+    margin: Decimal
+    minor_digits: int
+
+    @cached_property
+    def figures(self) -> Figures:
+        """The ratios of the row (R23)."""
+        return figures(self.sums, self.margin, self.minor_digits)
 
 
 @dataclass(frozen=True)
@@ -174,8 +185,8 @@ class Report:
         return out
 
     def _row(self, yardstick: str, place: Place, sums: Sums) -> Row:
-        ratios = figures(sums, self._plan.reporting.margin, self._plan.money.minor_digits)
-        return Row(yardstick, place.bucket, place.shown, sums, ratios)
+        plan = self._plan
+        return Row(yardstick, place.bucket, place.shown, sums, plan.reporting.margin, plan.money.minor_digits)
 
     def _touch_sums(self, size: int) -> Callable[[int], dict[str, int | None]]:
         """Touches, click touches and bounces per place."""
@@ -223,7 +234,8 @@ def credit_sums(ledger: Ledger, yardstick: str, place: Ints, size: int) -> list[
     cell = np.where(place < 0, -1, place * KINDS + ledger.kind)
     parts = ledger.credit.sums(amount, cell, size * KINDS)
     worth = ledger.credit.sums(amount + 1, cell, size * KINDS)
-    return [_sums(parts[KINDS * i :], worth[KINDS * i :], int(WHOLE)) for i in range(size)]
+    kinds = (slice(begin, begin + KINDS) for begin in range(0, size * KINDS, KINDS))
+    return [_sums(parts[of], worth[of], int(WHOLE)) for of in kinds]
 
 
 def alone_of(ledger: Ledger, shown: bool) -> Sums | None:
@@ -238,12 +250,14 @@ def alone_of(ledger: Ledger, shown: bool) -> Sums | None:
 
 def _sums(parts: Sequence[int], worth: Sequence[int], whole: int) -> Sums:
     """Parts of conversions and minor units, each by kind, as what they are credits of."""
+    if not any(parts) and not any(worth):
+        return NOTHING
     return Sums(
         leads=Fraction(parts[LEAD] + parts[GOOD_LEAD] + parts[OPEN_LEAD], whole),
         good_leads=Fraction(parts[GOOD_LEAD], whole),
         open_leads=Fraction(parts[OPEN_LEAD], whole),
         conversions=Fraction(parts[SALE] + parts[NEW_SALE], whole),
-        value=sum(worth[:KINDS]),
+        value=sum(worth),
         sales_value=worth[SALE] + worth[NEW_SALE],
         new_customers=Fraction(parts[NEW_SALE], whole),
     )
