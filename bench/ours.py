@@ -1,24 +1,36 @@
-"""The campaign figures of the rules that the peers know, from Parquet columns, by the core's own functions."""
+"""The campaign figures of all rules but removal, from Parquet columns, by the core's own functions."""
 
 from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from decimal import Decimal
 from pathlib import Path
 
 import numpy as np
 import pyarrow.parquet as pq
 
+import world
 from yardstick.core.base.columns import Text
-from yardstick.core.base.tally import tally
+from yardstick.core.base.tally import LIMB
 from yardstick.core.credit.credit import WHOLE, share_of
 from yardstick.core.credit.rules.given import Asked
+from yardstick.core.credit.summing import summed
 from yardstick.core.plan.records import Yardstick
 from yardstick.core.trails.touches import order_by_person
 from yardstick.core.trails.trails import Trails, lay_trails
 
-RULES = ("first", "last", "last_marked", "linear", "fair_share")
-"""The rules that the peers were taught."""
+YARDSTICKS = {
+    **{rule: Yardstick(rule, rule) for rule in ("first", "last", "last_marked", "linear", "fair_share", "position")},
+    "decay": Yardstick("decay", "decay"),
+    "custom": Yardstick(
+        "custom",
+        "custom",
+        params=tuple((place, Decimal(weight)) for place, weight in world.PLACE_WEIGHTS.items()),
+        channels=tuple((f"c{number}", Decimal(str(weight))) for number, weight in world.CHANNEL_WEIGHTS.items()),
+    ),
+}
+SIX = ("first", "last", "last_marked", "linear", "fair_share", "position")
 LOOK_BACK_US = 30 * 86_400 * 1_000_000
 
 
@@ -32,7 +44,7 @@ class Held:
     direct: np.ndarray
     value: np.ndarray
     at: np.ndarray
-    bought_at: np.ndarray
+    channel: Text
 
     def asked(self, yardstick: Yardstick) -> Asked:
         """What a rule may look at."""
@@ -41,8 +53,8 @@ class Held:
             self.trails,
             self.direct,
             players=lambda by: self.player,
-            ages=lambda: np.repeat(self.bought_at, self.trails.lengths) - self.at[self.trails.touch],
-            channels=lambda: Text.blank(len(self.direct)),
+            at=self.at,
+            channels=lambda: self.channel,
         )
 
 
@@ -73,21 +85,21 @@ def hold(folder: Path) -> Held:
     windows = np.full((len(buyer), 3), LOOK_BACK_US, np.int64)
     trails = lay_trails(person, at, np.zeros(len(at), np.int64), buyer, bought_at, windows)
     player = np.where(campaign > 0, campaign, campaign.max() + 1 + channel)
-    return Held(trails, campaign, player, direct, c["value"].to_numpy(), at, bought_at)
+    names = tuple(f"c{number}" for number in range(world.CHANNELS + 1))
+    return Held(trails, campaign, player, direct, c["value"].to_numpy(), at, Text(channel.astype(np.int32), names))
 
 
-def weigh_held(held: Held) -> dict[str, tuple[np.ndarray, np.ndarray]]:
-    """Credited conversions and value per campaign under the rules that the peers know."""
+def weigh_held(held: Held, rules: tuple[str, ...] = tuple(YARDSTICKS)) -> dict[str, tuple[np.ndarray, np.ndarray]]:
+    """Credited conversions and value per campaign under some rules."""
     place = held.campaign[held.trails.touch]
     size = int(held.campaign.max()) + 1
+    value = held.value[held.trails.conversion]
     out = {}
-    for rule in RULES:
-        share = share_of(held.asked(Yardstick(rule, rule)), held.value)
-        of = place[share.element]
-        sums, _ = tally(of[None], [(None, share.part), (None, share.worth)])
-        places = sums.keys[0]
-        credit = np.array([c / int(WHOLE) for c in sums.sums(0, places, size)])
-        out[rule] = (credit, np.array(sums.sums(1, places, size)))
+    for rule in rules:
+        asked = held.asked(YARDSTICKS[rule])
+        high, low = summed(asked, lambda asked=asked: share_of(asked, value), value, place, size)
+        parts, worth = ([(int(h) << LIMB) + int(w) for h, w in zip(high[k], low[k], strict=True)] for k in range(2))
+        out[rule] = (np.array([part / int(WHOLE) for part in parts]), np.array(worth))
     return out
 
 

@@ -1,4 +1,5 @@
-"""What a user would do instead: a careful DuckDB query, a careful Polars plan. Same figures, value shares unrounded."""
+"""What a user would do instead: careful DuckDB queries, a careful Polars plan. Same figures, value shares unrounded:
+neither has whole minor units that add up, and neither has the parts that make sums the same in any order."""
 
 from __future__ import annotations
 
@@ -8,50 +9,95 @@ import duckdb
 import numpy as np
 import polars as pl
 
-DAY_US = 86_400 * 1_000_000
+import world
 
-QUERY = """
-WITH trail AS (
+DAY_US = 86_400 * 1_000_000
+RULES = ("first", "last", "last_marked", "linear", "fair_share", "position", "decay", "custom")
+HALF_LIFE_US = 7 * DAY_US
+_FIRST, _MIDDLE, _LAST = world.PLACE_WEIGHTS.values()
+_OF_CHANNEL = " ".join(f"WHEN {number} THEN {weight}" for number, weight in world.CHANNEL_WEIGHTS.items())
+
+TRAIL = f"""
+trail AS (
   SELECT c.id, c.value, t.campaign, t.direct, t."at" AS moment,
-         CASE WHEN t.campaign > 0 THEN t.campaign ELSE 1000000 + t.channel END AS player
-  FROM '{folder}/touches.parquet' t JOIN '{folder}/conversions.parquet' c
-    ON t.person = c.person AND t."at" <= c."at" AND t."at" >= c."at" - {window}
-), ranked AS (
+    CASE WHEN t.campaign > 0 THEN t.campaign ELSE 1000000 + t.channel END AS player,
+    CASE t.channel {_OF_CHANNEL} ELSE 1.0 END AS by_channel,
+    power(2.0, (t."at" - c."at") / {HALF_LIFE_US}.0) AS fresh
+  FROM '{{folder}}/touches.parquet' t JOIN '{{folder}}/conversions.parquet' c
+    ON t.person = c.person AND t."at" <= c."at" AND t."at" >= c."at" - {30 * DAY_US}
+)"""
+SHARES = """
+SELECT campaign, value,
+  CASE WHEN is_first THEN 1.0 ELSE 0 END AS first, CASE WHEN is_last THEN 1.0 ELSE 0 END AS last,
+  CASE WHEN last_marked_at IS NULL THEN is_last ELSE moment = last_marked_at END::INT::DOUBLE AS last_marked,
+  1.0::DOUBLE / n AS linear, 1.0::DOUBLE / (players * of_player) AS fair_share,
+  CASE WHEN n = 1 THEN 1.0 WHEN n = 2 THEN 0.5 WHEN is_first OR is_last THEN 0.4 ELSE 0.2 / (n - 2) END AS position,
+  fresh / all_fresh AS decay,
+  CASE WHEN all_custom > 0 THEN by_place * by_channel / all_custom ELSE 1.0::DOUBLE / n END AS custom
+"""
+BY_PLACE = f"CASE WHEN is_first THEN {_FIRST}.0 WHEN is_last THEN {_LAST}.0 ELSE {_MIDDLE}.0 END"
+SUMS = (
+    "SELECT campaign, "
+    + ", ".join(f"sum({r}), sum({r} * value)" for r in RULES)
+    + " FROM shares GROUP BY campaign ORDER BY campaign"
+)
+WINDOWS = f"""
+WITH {TRAIL}, ranked AS (
   SELECT *,
-    row_number() OVER w AS rank,
+    row_number() OVER w = 1 AS is_first,
+    row_number() OVER w = count(*) OVER (PARTITION BY id) AS is_last,
     count(*) OVER (PARTITION BY id) AS n,
     count(*) OVER (PARTITION BY id, player) AS of_player,
-    max(CASE WHEN NOT direct THEN moment END) OVER (PARTITION BY id) AS last_marked_at
+    max(CASE WHEN NOT direct THEN moment END) OVER (PARTITION BY id) AS last_marked_at,
+    sum(fresh) OVER (PARTITION BY id) AS all_fresh
   FROM trail WINDOW w AS (PARTITION BY id ORDER BY moment)
-), players AS (SELECT id, count(DISTINCT player) AS players FROM trail GROUP BY id)
-SELECT campaign,
-  sum(CASE WHEN rank = 1 THEN 1.0 ELSE 0 END), sum(CASE WHEN rank = 1 THEN value ELSE 0 END),
-  sum(CASE WHEN rank = n THEN 1.0 ELSE 0 END), sum(CASE WHEN rank = n THEN value ELSE 0 END),
-  sum(CASE WHEN m THEN 1.0 ELSE 0 END), sum(CASE WHEN m THEN value ELSE 0 END),
-  sum(1.0::DOUBLE / n), sum(value::DOUBLE / n),
-  sum(1.0::DOUBLE / (players * of_player)), sum(value::DOUBLE / (players * of_player))
-FROM (SELECT *, CASE WHEN last_marked_at IS NULL THEN rank = n ELSE moment = last_marked_at AND NOT direct END AS m FROM ranked) JOIN players USING (id)
-GROUP BY campaign ORDER BY campaign
+), players AS (SELECT id, count(DISTINCT player) AS players FROM trail GROUP BY id),
+placed AS (SELECT *, {BY_PLACE} AS by_place FROM ranked),
+weighed AS (SELECT *, sum(by_place * by_channel) OVER (PARTITION BY id) AS all_custom FROM placed),
+shares AS ({SHARES} FROM weighed JOIN players USING (id))
+{SUMS}
 """
-RULES = ("first", "last", "last_marked", "linear", "fair_share")
+# No two touches of a person have one moment in this world, so the first and the last are those of the least and the most.
+JOINED = f"""
+WITH {TRAIL}, conversion AS (
+  SELECT id, count(*) AS n, count(DISTINCT player) AS players, min(moment) AS first_at, max(moment) AS last_at,
+    max(CASE WHEN NOT direct THEN moment END) AS last_marked_at, sum(fresh) AS all_fresh
+  FROM trail GROUP BY id
+), of_players AS (SELECT id, player, count(*) AS of_player FROM trail GROUP BY id, player),
+placed AS (
+  SELECT trail.*, n, players, of_player, last_marked_at, all_fresh,
+    moment = first_at AS is_first, moment = last_at AS is_last, {BY_PLACE} AS by_place
+  FROM trail JOIN conversion USING (id) JOIN of_players USING (id, player)
+), custom AS (SELECT id, sum(by_place * by_channel) AS all_custom FROM placed GROUP BY id),
+shares AS ({SHARES} FROM placed JOIN custom USING (id))
+{SUMS}
+"""
+
+Found = dict[str, tuple[np.ndarray, np.ndarray]]
 
 
-def with_duckdb(folder: Path) -> dict[str, tuple[np.ndarray, np.ndarray]]:
-    """One query with window functions."""
-    connection = duckdb.connect()
-    columns = connection.execute(QUERY.format(folder=folder, window=30 * DAY_US)).fetchnumpy()
+def with_duckdb(folder: Path, query: str = WINDOWS) -> Found:
+    """One query, with window functions."""
+    columns = duckdb.connect().execute(query.format(folder=folder)).fetchnumpy()
     return _spread([np.asarray(column, dtype=float) for column in columns.values()])
 
 
-def with_polars(folder: Path) -> dict[str, tuple[np.ndarray, np.ndarray]]:
-    """One lazy plan: semi join first, then the join, then expressions over each trail, on the streaming engine."""
+def with_duckdb_joining_back(folder: Path) -> Found:
+    """One query that aggregates per conversion and joins that back to the touches."""
+    return with_duckdb(folder, JOINED)
+
+
+def with_polars(folder: Path, engine: str = "auto") -> Found:
+    """One lazy plan: semi join first, then the join, then expressions over each trail."""
     conversions = pl.scan_parquet(folder / "conversions.parquet")
     touches = pl.scan_parquet(folder / "touches.parquet").join(conversions, on="person", how="semi")
+    weight = pl.col("channel").replace_strict(world.CHANNEL_WEIGHTS, default=1.0, return_dtype=pl.Float64)
     trail = (
         touches.join(conversions.rename({"at": "bought"}), on="person")
         .filter((pl.col("at") <= pl.col("bought")) & (pl.col("at") >= pl.col("bought") - 30 * DAY_US))
         .with_columns(
-            player=pl.when(pl.col("campaign") > 0).then(pl.col("campaign")).otherwise(1_000_000 + pl.col("channel"))
+            player=pl.when(pl.col("campaign") > 0).then(pl.col("campaign")).otherwise(1_000_000 + pl.col("channel")),
+            fresh=2.0 ** ((pl.col("at") - pl.col("bought")) / HALF_LIFE_US),
         )
         .sort("id", "at")
         .with_columns(
@@ -61,25 +107,54 @@ def with_polars(folder: Path) -> dict[str, tuple[np.ndarray, np.ndarray]]:
             players=pl.col("player").n_unique().over("id"),
             last_marked=pl.when(~pl.col("direct")).then(pl.col("at")).max().over("id"),
         )
+        .with_columns(is_first=pl.col("rank") == 0, is_last=pl.col("rank") == pl.col("n") - 1)
         .with_columns(
-            first=(pl.col("rank") == 0).cast(pl.Float64),
-            last=(pl.col("rank") == pl.col("n") - 1).cast(pl.Float64),
+            weight=pl.when("is_first").then(_FIRST).when("is_last").then(_LAST).otherwise(_MIDDLE) * weight,
+        )
+        .with_columns(all_custom=pl.col("weight").sum().over("id"))
+        .with_columns(
+            first=pl.col("is_first").cast(pl.Float64),
+            last=pl.col("is_last").cast(pl.Float64),
             last_marked=pl.when(pl.col("last_marked").is_null())
-            .then(pl.col("rank") == pl.col("n") - 1)
-            .otherwise((pl.col("at") == pl.col("last_marked")) & ~pl.col("direct"))
+            .then("is_last")
+            .otherwise(pl.col("at") == pl.col("last_marked"))
             .cast(pl.Float64),
             linear=1.0 / pl.col("n"),
             fair_share=1.0 / (pl.col("players") * pl.col("of_player")),
+            position=pl.when(pl.col("n") == 1)
+            .then(1.0)
+            .when(pl.col("n") == 2)
+            .then(0.5)
+            .when(pl.col("is_first") | pl.col("is_last"))
+            .then(0.4)
+            .otherwise(0.2 / (pl.col("n") - 2)),
+            decay=pl.col("fresh") / pl.col("fresh").sum().over("id"),
+            custom=pl.when(pl.col("all_custom") > 0)
+            .then(pl.col("weight") / pl.col("all_custom"))
+            .otherwise(1.0 / pl.col("n")),
         )
     )
     sums = [
         e for r in RULES for e in (pl.col(r).sum().alias(r), (pl.col(r) * pl.col("value")).sum().alias(f"{r} value"))
     ]
-    found = trail.group_by("campaign").agg(sums).sort("campaign").collect()
+    found = trail.group_by("campaign").agg(sums).sort("campaign").collect(engine=engine)  # type: ignore[call-overload]
     return _spread([found[name].to_numpy().astype(float) for name in found.columns])
 
 
-def _spread(columns: list[np.ndarray]) -> dict[str, tuple[np.ndarray, np.ndarray]]:
+def with_polars_streaming(folder: Path) -> Found:
+    """The same plan on the streaming engine."""
+    return with_polars(folder, "streaming")
+
+
+WAYS = {
+    "DuckDB, windows": with_duckdb,
+    "DuckDB, joining back": with_duckdb_joining_back,
+    "Polars": with_polars,
+    "Polars, streaming": with_polars_streaming,
+}
+
+
+def _spread(columns: list[np.ndarray]) -> Found:
     campaign = columns[0].astype(int)
     out = {}
     for i, rule in enumerate(RULES):

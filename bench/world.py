@@ -1,4 +1,4 @@
-"""Touches and conversions with a long tail of touches per person; 4 % of people convert."""
+"""Touches and conversions with a long tail of touches per person; some of the people convert."""
 
 from __future__ import annotations
 
@@ -11,9 +11,12 @@ import pyarrow.parquet as pq
 CAMPAIGNS, CHANNELS = 200, 12
 DAYS = 60
 SECOND = 1_000_000
+PLACE_WEIGHTS = {"first": 2, "middle": 1, "last": 3}
+CHANNEL_WEIGHTS = {3: 0.5, 5: 2.0, 7: 0.0}
+"""What the custom yardstick of the bench says; other channels weigh 1."""
 
 
-def write(folder: Path, touches: int, seed: int = 7) -> None:
+def write(folder: Path, touches: int, seed: int = 7, converting: float = 0.04) -> None:
     """Write touches.parquet and conversions.parquet.
 
     Parameters
@@ -21,6 +24,7 @@ def write(folder: Path, touches: int, seed: int = 7) -> None:
     folder : made if missing
     touches : about how many touches
     seed : the same seed gives the same rows
+    converting : share of the people who do
     """
     folder.mkdir(parents=True, exist_ok=True)
     chance = np.random.default_rng(seed)
@@ -45,7 +49,7 @@ def write(folder: Path, touches: int, seed: int = 7) -> None:
     pq.write_table(table, folder / "touches.parquet")
     # Who comes often buys more often.
     often = np.bincount(person, minlength=people) + 0.1
-    buyers = chance.choice(people, people // 25, replace=False, p=often / often.sum())
+    buyers = chance.choice(people, int(people * converting), replace=False, p=often / often.sum())
     orders = np.repeat(buyers, chance.integers(1, 3, len(buyers)))
     pq.write_table(
         pa.table(

@@ -57,6 +57,15 @@ if [ "$(cat .venv/set-up-for 2>/dev/null)" != "$lock" ]; then
   echo "$lock" > .venv/set-up-for
 fi
 
+# What runs as machine code, compiled once per state of its source into a cache beside it.
+kernels=src/yardstick/core/credit/compiled/kernels.py
+compiled=$(cat "$kernels" .venv/set-up-for 2>/dev/null | sha256sum | cut -c1-16)
+if [ -f "$kernels" ] && [ "$(cat .venv/compiled-for 2>/dev/null)" != "$compiled" ]; then
+  say "Compiling the rules"
+  .venv/bin/python -c 'import yardstick.core.credit.compiled.kernels'
+  echo "$compiled" > .venv/compiled-for
+fi
+
 # The front end, built once per state of its sources.
 [ -f frontend/index.html ] || exit 0
 sources=$(cd frontend && find . -path ./node_modules -prune -o -path ./dist -prune -o -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-16)

@@ -22,7 +22,7 @@ def folder(tmp_path_factory):
     return made
 
 
-@pytest.mark.parametrize("engine", [peers.with_duckdb, peers.with_polars])
+@pytest.mark.parametrize("engine", peers.WAYS.values(), ids=list(peers.WAYS))
 def test_credited_conversions_and_value_agree(folder, engine):
     mine = ours.one_off(folder)
     held = ours.hold(folder)

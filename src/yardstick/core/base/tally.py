@@ -83,7 +83,7 @@ def tally(cells: Ints, amounts: Sequence[tuple[Ints | None, npt.NDArray[np.int64
     high, low = np.zeros((len(amounts), size), np.int64), np.zeros((len(amounts), size), np.int64)
     for i, (of, values) in enumerate(amounts):
         place = which if of is None else which[of]
-        high[i], low[i] = _sums(place, values, size)
+        high[i], low[i] = sums_of(place, values, size)
     return Tally(keys, high, low), which
 
 
@@ -94,7 +94,7 @@ def exact_tally(cells: Ints, amounts: Sequence[Sequence[int]]) -> Tally:
     for i, values in enumerate(amounts):
         np.add.at(high[i], which, np.array([value >> LIMB for value in values], np.int64))
         np.add.at(low[i], which, np.array([value & int(_MASK) for value in values], np.int64))
-    return Tally(keys, *_carried(high, low))
+    return Tally(keys, *carried(high, low))
 
 
 def counted_by(cells: Ints) -> Tally:
@@ -112,20 +112,21 @@ def merged(tallies: Sequence[Tally]) -> Tally:
         for row, of in zip(out, given, strict=True):
             np.add.at(row, which, of)
         halves.append(out)
-    return Tally(keys, *_carried(*halves))
+    return Tally(keys, *carried(*halves))
 
 
-def _sums(place: Ints, values: Ints, size: int) -> tuple[Ints, Ints]:
+def sums_of(place: Ints, values: Ints, size: int) -> tuple[Ints, Ints]:
+    """The two halves (size,) of the sums of values by place; values are smaller than 2^61 in size."""
     if not len(place):
         return np.zeros(size, np.int64), np.zeros(size, np.int64)
     least, most = int(values.min()), int(values.max())
     if least == most:
         # All the same, as the shares of rules that give all to one touch are.
         counts = np.bincount(place, minlength=size).astype(np.int64)
-        return _carried(counts * (most >> LIMB), counts * (most & int(_MASK)))
+        return carried(counts * (most >> LIMB), counts * (most & int(_MASK)))
     low = _limb_sums(place, values & _MASK, size)
     high = _limb_sums(place, values >> LIMB, size) if most >> LIMB or least < 0 else np.zeros(size, np.int64)
-    return _carried(high, low)
+    return carried(high, low)
 
 
 def _limb_sums(place: Ints, limbs: Ints, size: int) -> Ints:
@@ -136,5 +137,6 @@ def _limb_sums(place: Ints, limbs: Ints, size: int) -> Ints:
     return out
 
 
-def _carried(high: Ints, low: Ints) -> tuple[Ints, Ints]:
+def carried(high: Ints, low: Ints) -> tuple[Ints, Ints]:
+    """The same sums with lower halves below 2^30."""
     return high + (low >> LIMB), low & _MASK

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from functools import cached_property
+from collections.abc import Iterator, Mapping
+from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 
@@ -12,75 +12,98 @@ from ..plan.plan import Crediting
 from ..plan.records import Yardstick
 from ..trails.trails import Trails
 from .rules.given import Asked
-from .rules.registry import RULES
+from .rules.registry import LINEAR, RULES, TO_ALL
+from .shares import Shares
+from .summing import kernels, summed
 from .touch_columns import TouchColumns
 
 
-@dataclass(frozen=True)
-class Shares:
-    """The credit of one yardstick: the trail elements that get anything, and what.
+class Credit(Mapping[str, Shares]):
+    """The credit of every yardstick on the same trails, by name; shares are made when they are asked for.
 
-    Attributes
-    ----------
-    size : trail elements in all
-    element : (m,) int64, numbers of trail elements, ascending
-    part : (m,) int64, share of each in parts of 2^-60, adding up to 2^60 per filled trail (R17)
-    worth : (m,) int64, minor units of the home currency, adding up to the value of each conversion with a trail
+    A board needs sums alone, and shares of very many touches are large.
     """
 
-    size: int
-    element: Ints
-    part: Ints
-    worth: Ints
+    def __init__(self, asked: Mapping[str, Asked], value: Ints) -> None:
+        self._asked, self._value = asked, value
+        self._made: dict[str, Shares] = {}
 
-    def only(self, elements: Flags) -> Shares:
+    def __getitem__(self, name: str) -> Shares:
+        if name not in self._made:
+            self._made[name] = share_of(self._asked[name], self._value)
+        return self._made[name]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._asked)
+
+    def __len__(self) -> int:
+        return len(self._asked)
+
+    def only(self, elements: Flags) -> Credit:
         """The credit of some trail elements alone."""
-        mine = elements[self.element]
-        return Shares(self.size, self.element[mine], self.part[mine], self.worth[mine])
+        return _Some(self, elements)
 
-    @cached_property
-    def parts(self) -> Ints:
-        """(size,) int64 over all trail elements, 0 = nothing."""
-        out = np.zeros(self.size, np.int64)
-        out[self.element] = self.part
-        return out
+    @property
+    def to_all(self) -> bool:
+        """Whether there is a yardstick that gives something to every touch."""
+        return any(asked.yardstick.rule in TO_ALL for asked in self._asked.values())
 
-    @cached_property
-    def value(self) -> Ints:
-        """(size,) int64 over all trail elements."""
-        out = np.zeros(self.size, np.int64)
-        out[self.element] = self.worth
-        return out
+    def summed(self, name: str, place: Ints, size: int) -> tuple[Ints, Ints]:
+        """What one yardstick credits each place with, two halves (2, size); see `summing.summed`."""
+        return summed(self._asked[name], lambda: self[name], self._value, place, size)
+
+    def summed_by_all(self, place: Ints, size: int) -> list[tuple[Ints, Ints]]:
+        """`summed` of each yardstick in turn, two at a time where machine code does it, which needs no interpreter."""
+        if kernels(len(place)) is None:
+            return [self.summed(name, place, size) for name in self]
+        with ThreadPoolExecutor(2) as pool:
+            return list(pool.map(lambda name: self.summed(name, place, size), self))
+
+    def evenly(self, trails: Trails, touches: TouchColumns, place: Ints, size: int) -> tuple[Ints, Ints]:
+        """The same under `linear`, whether that is among the yardsticks or not."""
+        mine = next((name for name, asked in self._asked.items() if asked.yardstick.rule == LINEAR), None)
+        if mine is not None:
+            return self.summed(mine, place, size)
+        asked = asked_of(Yardstick(LINEAR, LINEAR), trails, touches)
+        return summed(asked, lambda: share_of(asked, self._value), self._value, place, size)
 
 
-def share_credit(
-    trails: Trails, value: Ints, at: Ints, touches: TouchColumns, crediting: Crediting
-) -> dict[str, Shares]:
-    """The credit of every yardstick on the same trails (R14, R15, R17).
+class _Some(Credit):
+    """The credit of some trail elements."""
+
+    def __init__(self, whole: Credit, elements: Flags) -> None:
+        super().__init__(whole._asked, whole._value)
+        self._whole, self._elements = whole, elements
+
+    def __getitem__(self, name: str) -> Shares:
+        if name not in self._made:
+            self._made[name] = self._whole[name].only(self._elements)
+        return self._made[name]
+
+
+def credit_of(trails: Trails, value: Ints, touches: TouchColumns, crediting: Crediting) -> Credit:
+    """The credit of every yardstick on the same trails (R14, R15, R17), without those that credit states (R16).
 
     Parameters
     ----------
     trails : what credit is shared over
-    value, at : (c,) int64, minor units and instant of the conversion of each trail
+    value : (c,) int64, minor units of the conversion of each trail
     touches : with all that yardsticks ask of them
     crediting : the yardsticks
-
-    Returns
-    -------
-    dict from yardstick name to Shares, in the order of the settings; without those that credit states (R16)
     """
+    return Credit({y.name: asked_of(y, trails, touches) for y in crediting.yardsticks if y.rule in RULES}, value)
 
-    def asked(yardstick: Yardstick) -> Asked:
-        return Asked(
-            yardstick,
-            trails,
-            touches.direct,
-            players=lambda by: players(touches, by),
-            ages=lambda: np.repeat(at, trails.lengths) - touches.at[trails.touch],
-            channels=lambda: channels_of(touches),
-        )
 
-    return {y.name: share_of(asked(y), value) for y in crediting.yardsticks if y.rule in RULES}
+def asked_of(yardstick: Yardstick, trails: Trails, touches: TouchColumns) -> Asked:
+    """What a yardstick may look at."""
+    return Asked(
+        yardstick,
+        trails,
+        touches.direct,
+        players=lambda by: players(touches, by),
+        at=touches.at,
+        channels=lambda: channels_of(touches),
+    )
 
 
 def share_of(asked: Asked, value: Ints) -> Shares:

@@ -13,7 +13,8 @@ import numpy as np
 import numpy.typing as npt
 
 from ..base.columns import Flags, Ints
-from ..base.tally import LIMB, Tally, tally
+from ..base.distinct import distinct_columns
+from ..base.tally import LIMB, Tally, merged
 from ..trails.buckets import BUCKETS
 from .breakdown import NAMED
 from .counted import is_sale
@@ -87,23 +88,34 @@ def spread(result: Result, places: Sequence[int]) -> Tally:
     of_element = number[result.element_place]
     mine = np.flatnonzero(of_element >= 0)
     owner = result.trails.owner()[mine]
-    conversions = result.ground.conversions
-    buckets, known_by = np.zeros(len(result.trails.conversion), np.int64), result.ground.known_by
-    for trail in np.unique(owner).tolist():
-        row = int(result.trails.conversion[trail])
-        table = "leads" if conversions.is_lead_row[row] else "conversions"
-        buckets[trail] = known_by.bucket(int(conversions.person[row]), table, conversions.id[row])
-    sale = is_sale(result.counted.kind[result.trails.conversion])[owner]
-    at = np.full(len(of_element), -1, np.int64)
-    at[mine] = np.arange(len(mine))
-    amounts: list[tuple[Ints | None, Ints]] = []
-    for share in result.shares.values():
-        column = at[share.element]
-        inside = column >= 0
-        column, part, worth = column[inside], share.part[inside], share.worth[inside]
-        sold = sale[column]
-        amounts += [(column[sold], part[sold]), (column[~sold], part[~sold]), (column, worth)]
-    return tally(np.stack([of_element[mine], buckets[owner]]), amounts)[0]
+    sale = is_sale(result.counted.kind[result.trails.conversion]).astype(np.int64)
+    keys, which = distinct_columns(np.stack([of_element[mine], _buckets(result, owner)[owner], sale[owner]]))
+    cell = np.full(len(of_element), -1, np.int64)
+    cell[mine] = which
+    # Parts of sales and of leads stand under keys of their own; minor units of both are added up.
+    is_sold = keys[2] == 1
+    halves: tuple[list[Ints], list[Ints]] = ([], [])
+    for found in result.shares.summed_by_all(cell, keys.shape[1]):
+        for half, (part, worth) in zip(halves, found, strict=True):
+            half += [np.where(is_sold, part, 0), np.where(is_sold, 0, part), worth]
+    none = np.zeros((0, keys.shape[1]), np.int64)
+    high, low = (np.stack(half) if half else none for half in halves)
+    return merged([Tally(keys[:2, some], high[:, some], low[:, some]) for some in (is_sold, ~is_sold)])
+
+
+def _buckets(result: Result, owner: Ints) -> Ints:
+    """(n_trails,) int64: the bucket of the person of each trail that is asked for, else 0."""
+    conversions, known_by = result.ground.conversions, result.ground.known_by
+    out = np.zeros(len(result.trails.conversion), np.int64)
+    asked = np.flatnonzero(np.bincount(owner, minlength=len(out)))
+    of_person: dict[int, int] = {}
+    rows = result.trails.conversion[asked]
+    for trail, row, person in zip(asked.tolist(), rows.tolist(), conversions.person[rows].tolist(), strict=True):
+        if person not in of_person:
+            table = "leads" if conversions.is_lead_row[row] else "conversions"
+            of_person[person] = known_by.bucket(person, table, conversions.id[row])
+        out[trail] = of_person[person]
+    return out
 
 
 def intervals(result: Result) -> dict[tuple[str, int], dict[str, Interval]]:

@@ -8,10 +8,10 @@ import numpy as np
 
 from ..base.columns import Flags, Ints, sums_by
 from ..base.days import days_within
+from ..base.distinct import distinct_columns
 from ..base.tables import CLICK
 from ..base.tally import Tally, counted_by, tally
-from ..credit.apportioning import apportion_evenly
-from ..credit.credit import WHOLE, Shares, share_credit
+from ..credit.credit import Credit, credit_of
 from ..plan.plan import CONVERSION, REMOVAL, TOUCH, Plan
 from ..trails.trails import Trails
 from .breakdown import (
@@ -64,9 +64,9 @@ class Part:
 
     ledger: Ledger
     trails: Trails
-    shares: dict[str, Shares]
+    shares: Credit
     whole: Trails
-    whole_shares: dict[str, Shares]
+    whole_shares: Credit
     axes: list[Axis]
     narrowed: list[Narrowed]
     kept: Kept | None
@@ -98,12 +98,11 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
     in_sight = days_within(conversions.stands, *asked)
     chosen = ours if basis == TOUCH else ours & in_sight
     trails = whole = trails_of(chosen, ground, plan.windows, counted.after)
-    value, at = conversions.value[whole.conversion], conversions.at[whole.conversion]
-    shares = whole_shares = share_credit(whole, value, at, touches, plan.crediting)
+    shares = whole_shares = credit_of(whole, conversions.value[whole.conversion], touches, plan.crediting)
     stands = np.ones(len(whole.touch), np.bool_)
     if basis == TOUCH:
         stands = days_within(days_of_elements(ground, whole), *asked)
-        shares = {name: share.only(stands) for name, share in whole_shares.items()}
+        shares = whole_shares.only(stands)
         # A trail without touches has no elements, so those that stay keep their numbers.
         trails = whole.only((whole.lengths > 0) | in_sight[whole.conversion])
     in_range = days_within(touches.day, *asked)
@@ -208,9 +207,9 @@ def _of(people: Flags | None, person: Ints) -> Flags:
     return np.ones(len(person), np.bool_) if people is None else people[person]
 
 
-def _credited(shares: dict[str, Shares], stands: Flags) -> Flags:
+def _credited(shares: Credit, stands: Flags) -> Flags:
     """(k,) bool: trail elements that get credit under any yardstick."""
-    if not shares or any(len(share.element) == stands.sum() for share in shares.values()):
+    if not shares or shares.to_all:
         return stands
     credited = np.zeros(len(stands), np.bool_)
     for share in shares.values():
@@ -236,7 +235,7 @@ def _credit(
     ground: Ground,
     counted: Counted,
     trails: Trails,
-    shares: dict[str, Shares],
+    shares: Credit,
     stands: Flags,
     axes: list[Axis],
     kept: Kept | None,
@@ -251,13 +250,13 @@ def _credit(
     if kept is not None:
         numbers = np.where(kept.elements[element], numbers, LEFT)
     cells = np.concatenate([numbers, marked(kind, stands_at(ground, touch), paid[campaign].astype(np.int64))[None]])
+    keys, which = distinct_columns(cells)
     place = np.full(len(stands), -1, np.int64)
-    place[element] = np.arange(len(element))
-    amounts = [(place[share.element], values) for share in shares.values() for values in (share.part, share.worth)]
-    evenly = apportion_evenly(np.full(len(trails.lengths), WHOLE), trails.offsets)[element]
-    found, which = tally(cells, [(None, evenly), *amounts])
     place[element] = which
-    return found, place
+    size = keys.shape[1]
+    high, low = (half[:1] for half in shares.evenly(trails, ground.touches, place, size))
+    halves = [(high, low), *shares.summed_by_all(place, size)]
+    return Tally(keys, *(np.concatenate(rows) for rows in zip(*halves, strict=True))), place
 
 
 def _touches(ground: Ground, axes: list[Axis], kept: Kept | None, in_range: Flags, paid: Flags) -> tuple[Tally, Ints]:

@@ -10,7 +10,7 @@ from ..base.columns import Flags, Ints
 from ..base.days import NO_DAY
 from ..base.notes import Finding, Rejected
 from ..base.tables import Tables
-from ..credit.credit import Shares
+from ..credit.credit import Credit
 from ..plan.plan import REMOVAL, Plan
 from ..trails.trails import Trails
 from .breakdown import check_fields, place_spend
@@ -52,9 +52,9 @@ class Result:
     counted: Counted
     ledger: Ledger
     trails: Trails
-    shares: dict[str, Shares]
+    shares: Credit
     whole: Trails
-    whole_shares: dict[str, Shares]
+    whole_shares: Credit
     rows: list[Row]
     places: list[Place]
     credit_place: Ints

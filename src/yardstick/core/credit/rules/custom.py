@@ -18,14 +18,14 @@ def custom(asked: Asked) -> ByWeight:
     A trail of one touch uses `first`.
     """
     trails = asked.trails
-    first, middle, last = whole(asked.yardstick.params, {"first": "1", "middle": "1", "last": "1"})
+    (first, middle, last), of_channel, channel = custom_parameters(asked)
     lengths = trails.lengths
     filled = lengths > 0
     weight: Ints = np.full(len(trails.touch), middle)
     weight[trails.offsets[1:][filled] - 1] = last
     weight[trails.offsets[:-1][filled]] = first
-    if asked.yardstick.channels:
-        weight = weight * _of_channel(asked)[trails.touch]
+    if channel is not None:
+        weight = weight * of_channel[channel][trails.touch]
     sums = np.add.reduceat(weight, trails.offsets[:-1][filled]) if filled.any() else np.empty(0, np.int64)
     nothing = np.zeros(len(lengths), np.bool_)
     nothing[filled] = sums == 0
@@ -33,12 +33,16 @@ def custom(asked: Asked) -> ByWeight:
     return ByWeight(trails, weight)
 
 
-def _of_channel(asked: Asked) -> Ints:
-    """(n_touches,) the weight of each touch's channel; Python's integers where a trail's sum could pass 64 bits."""
+def custom_parameters(asked: Asked) -> tuple[list[int], Ints, Ints | None]:
+    """Weights of the first, the middle and the last touch; weights of channels by number, Python's integers where a
+    trail's sum could pass 64 bits; and (n_touches,) the number of each touch's channel, None if all weigh the same."""
+    places = whole(asked.yardstick.params, {"first": "1", "middle": "1", "last": "1"})
+    if not asked.yardstick.channels:
+        return places, np.ones(1, np.int64), None
     stated = {fold(name): value for name, value in asked.yardstick.channels}
     values = whole(tuple(stated.items()), dict.fromkeys(stated, "1"), "1")
     of, usual = dict(zip(stated, values, strict=False)), values[-1]
     channels = asked.channels()
     table = [of.get(fold(name), usual) for name in channels.values]
     largest = max(table, default=1) * 10**7 * int(asked.trails.lengths.max(initial=1))
-    return np.array(table, np.int64 if largest < _WIDEST else object)[channels.codes]
+    return places, np.array(table, np.int64 if largest < _WIDEST else object), channels.codes.astype(np.int64)

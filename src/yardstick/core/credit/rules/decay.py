@@ -12,18 +12,26 @@ from .given import Asked, ByWeight
 
 HALF_LIFE_DAYS = Decimal(7)
 WEIGHT_BITS = 40
-_UNSURE = 2.0**-9
-"""Binary arithmetic is off by less than 2^-10 of a unit here; what lies nearer to a half is worked out in decimals."""
+UNSURE = 2.0**-9
+"""Binary arithmetic is off by less than half of this here, with a library whose powers of 2 are off by 4 units in the
+last place at most; what lies nearer to a half is worked out with more digits."""
+_UNSURE_STILL = 2.0**-19
+"""The same with the 64 bits that some machines have."""
 
 
 def decay(asked: Asked) -> ByWeight:
     """Weight 2^(-age / half-life), as a whole number of 2^-40 parts of that of the newest touch (R14)."""
-    trails, ages = asked.trails, asked.ages()
-    half_life = dict(asked.yardstick.params).get("half_life_days", HALF_LIFE_DAYS) * DAY_US
+    trails = asked.trails
+    at = asked.at[trails.touch]
     filled = trails.lengths > 0
     newest = np.zeros(len(trails.lengths), np.int64)
-    newest[filled] = ages[trails.offsets[1:][filled] - 1]
-    return ByWeight(trails, weights(ages - np.repeat(newest, trails.lengths), half_life))
+    newest[filled] = at[trails.offsets[1:][filled] - 1]
+    return ByWeight(trails, weights(np.repeat(newest, trails.lengths) - at, half_life_of(asked)))
+
+
+def half_life_of(asked: Asked) -> Decimal:
+    """The yardstick's half-life in microseconds, a whole number."""
+    return dict(asked.yardstick.params).get("half_life_days", HALF_LIFE_DAYS) * DAY_US
 
 
 def weights(older: Ints, half_life: Decimal) -> Ints:
@@ -34,17 +42,30 @@ def weights(older: Ints, half_life: Decimal) -> Ints:
     older : (n,) int64, microseconds before the newest touch, not negative
     half_life : in microseconds
     """
-    exact = np.exp2(WEIGHT_BITS - older / float(half_life))
+    # 2^40 is multiplied with afterwards, which is exact: a difference of 40 would have fewer digits after the point.
+    exact = 2.0**WEIGHT_BITS * np.exp2(-older / float(half_life))
     out = np.rint(exact).astype(np.int64)
-    unsure: Flags = np.abs(exact - np.floor(exact) - 0.5) < _UNSURE
-    unsure |= (np.abs(exact - np.rint(exact)) < _UNSURE) & (out == 0)
+    unsure: Flags = np.abs(exact - np.floor(exact) - 0.5) < UNSURE
     if unsure.any():
-        distinct, which = np.unique(older[unsure], return_inverse=True)
-        out[unsure] = np.array([_exactly(int(age), half_life) for age in distinct.tolist()], np.int64)[which]
+        out[unsure] = settled(older[unsure], half_life)
     return out
 
 
-def _exactly(age: int, half_life: Decimal) -> int:
+def settled(older: Ints, half_life: Decimal) -> Ints:
+    """As `weights`, for those that lie near to a half."""
+    if np.finfo(np.longdouble).nmant < 63:
+        return _exactly(older, half_life)
+    life = np.longdouble(int(half_life))
+    exact = np.longdouble(2**WEIGHT_BITS) * np.exp2(-older.astype(np.longdouble) / life)
+    out: Ints = np.rint(exact).astype(np.int64)
+    unsure: Flags = np.abs(exact - np.floor(exact) - np.longdouble(0.5)) < _UNSURE_STILL
+    out[unsure] = _exactly(older[unsure], half_life)
+    return out
+
+
+def _exactly(older: Ints, half_life: Decimal) -> Ints:
+    distinct, which = np.unique(older, return_inverse=True)
     with localcontext() as context:
         context.prec = 50
-        return int((Decimal(2) ** (WEIGHT_BITS - age / half_life)).to_integral_value("ROUND_HALF_EVEN"))
+        powers = [Decimal(2) ** (WEIGHT_BITS - age / half_life) for age in distinct.tolist()]
+    return np.array([int(power.to_integral_value("ROUND_HALF_EVEN")) for power in powers], np.int64)[which]

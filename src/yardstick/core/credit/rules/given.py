@@ -24,7 +24,7 @@ class Asked:
     trails : what is shared over
     direct : (n_touches,) bool
     players : gives (n_touches,) int64, the player each touch stands for by "campaign" or "channel" (R16)
-    ages : gives (n_elements,) int64, microseconds from each touch of a trail to the conversion
+    at : (n_touches,) int64, microseconds
     channels : gives (n_touches,) text, the channel of each touch
     """
 
@@ -32,7 +32,7 @@ class Asked:
     trails: Trails
     direct: Flags
     players: Callable[[str], Ints]
-    ages: Callable[[], Ints]
+    at: Ints
     channels: Callable[[], Text]
 
 

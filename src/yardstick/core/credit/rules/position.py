@@ -8,6 +8,9 @@ from ...base.columns import Ints
 from .given import Asked, ByWeight
 from .parameters import whole
 
+POSITION = {"first": "0.4", "last": "0.4"}
+"""Parameters where none are stated."""
+
 
 def position(asked: Asked) -> ByWeight:
     """`first` and `last` as stated, the rest equally on the touches between them (R14).
@@ -15,7 +18,7 @@ def position(asked: Asked) -> ByWeight:
     Of two touches each has its parameter's part of both; one touch has all.
     """
     trails = asked.trails
-    first, last, one = whole(asked.yardstick.params, {"first": "0.4", "last": "0.4"}, "1")
+    first, last, one = whole(asked.yardstick.params, POSITION, "1")
     lengths = trails.lengths
     between = np.maximum(lengths - 2, 0)
     weight: Ints = np.repeat(np.full(len(lengths), one - first - last), lengths)

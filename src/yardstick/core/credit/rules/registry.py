@@ -22,3 +22,6 @@ RULES: Mapping[str, Callable[[Asked], Given]] = {
     "custom": custom,
     "fair_share": fair_share,
 }
+LINEAR = "linear"
+TO_ALL = frozenset({LINEAR, "fair_share"})
+"""Rules under which every touch of a trail gets something."""

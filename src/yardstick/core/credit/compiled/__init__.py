@@ -1,0 +1,1 @@
+"""Rules as machine code, for many touches."""

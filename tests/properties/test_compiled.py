@@ -1,0 +1,110 @@
+"""Credit added up by machine code is that of the shares, unit by unit, under every rule."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from yardstick.core.base.columns import Text
+from yardstick.core.credit import summing
+from yardstick.core.credit.credit import Credit, share_of
+from yardstick.core.credit.rules.given import Asked
+from yardstick.core.plan.records import Yardstick
+from yardstick.core.trails.trails import Trails
+
+_parts = st.integers(0, 10_000).map(lambda n: Decimal(n).scaleb(-4))
+_weights = st.integers(0, 10_000_000).map(lambda n: Decimal(n).scaleb(-4))
+
+
+@st.composite
+def yardsticks(draw):
+    rule = draw(st.sampled_from(sorted(summing._COMPILED)))
+    params, channels = (), ()
+    if rule == "position":
+        first, last = draw(st.tuples(_parts, _parts).filter(lambda two: 0 < sum(two) <= 1))
+        params = (("first", first), ("last", last))
+    elif rule == "decay":
+        params = (("half_life_days", draw(st.integers(1, 10_000_000).map(lambda n: Decimal(n).scaleb(-4)))),)
+    elif rule == "custom":
+        params = tuple((name, draw(_weights)) for name in draw(st.sets(st.sampled_from(["first", "middle", "last"]))))
+        channels = tuple((name, draw(_weights)) for name in draw(st.sets(st.sampled_from(["Email", "print", "x"]))))
+    return Yardstick(rule, rule, draw(st.sampled_from(["campaign", "channel"])), params, channels)
+
+
+@st.composite
+def worlds(draw):
+    """Trails over some touches, the value of each, where elements are added up, and what rules ask of the touches."""
+    chance = np.random.default_rng(draw(st.integers(0, 2**32)))
+    longest = draw(st.sampled_from([1, 2, 3, 8, 40, 300]))
+    lengths = chance.integers(0, longest + 1, draw(st.integers(1, 12)))
+    offsets = np.concatenate([[0], np.cumsum(lengths)])
+    touches = int(lengths.sum()) + 1
+    size = draw(st.integers(1, 6))
+    touch = np.concatenate([np.sort(chance.choice(touches, n, replace=False)) for n in lengths] + [[]]).astype(np.int64)
+    asked = {
+        "trails": Trails(np.arange(len(lengths)), offsets, touch),
+        "direct": chance.random(touches) < draw(st.sampled_from([0, 0.3, 1])),
+        "at": np.sort(chance.integers(0, draw(st.sampled_from([1, 10**6, 10**13])), touches)),
+        "player": chance.integers(0, draw(st.sampled_from([1, 2, 5, 400])), touches),
+        "channels": Text.of([["Email", "Print", "", "other"][i] for i in chance.integers(0, 4, touches)]),
+    }
+    value = chance.integers(0, draw(st.sampled_from([1, 2, 100, 2**48, 10**16])), len(lengths))
+    return asked, value, chance.integers(-1, size, len(touch)), size
+
+
+def asked_of(world, yardstick):
+    return Asked(
+        yardstick,
+        world["trails"],
+        world["direct"],
+        players=lambda by: world["player"],
+        at=world["at"],
+        channels=lambda: world["channels"],
+    )
+
+
+def exact(halves):
+    return [[(int(h) << 30) + int(w) for h, w in zip(*rows, strict=True)] for rows in zip(*halves, strict=True)]
+
+
+@settings(max_examples=300)
+@given(worlds(), yardsticks())
+def test_sums_are_those_of_the_shares(world, yardstick):
+    asked, value, place, size = world
+    asked = asked_of(asked, yardstick)
+    share = share_of(asked, value)
+    wanted = [[0] * size, [0] * size]
+    for element, part, worth in zip(share.element.tolist(), share.part.tolist(), share.worth.tolist(), strict=True):
+        if place[element] >= 0:
+            wanted[0][place[element]] += part
+            wanted[1][place[element]] += worth
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(summing, "COMPILED_FROM", 0)
+        patch.setattr(summing, "FEWEST", 0)
+        assert exact(summing.summed(asked, lambda: pytest.fail("not compiled"), value, place, size)) == wanted
+        patch.setattr(summing, "kernels", lambda elements: None)
+        assert exact(summing.summed(asked, lambda: share, value, place, size)) == wanted
+
+
+def test_what_machine_code_cannot_hold_is_added_up_from_the_shares(monkeypatch):
+    """Weights whose sum passes 2^52: a trail of 6,000 touches of one instant under decay."""
+    monkeypatch.setattr(summing, "FEWEST", 0)
+    monkeypatch.setattr(summing, "COMPILED_FROM", 0)
+    many = 6_000
+    world = {
+        "trails": Trails(np.arange(1), np.array([0, many]), np.arange(many)),
+        "direct": np.zeros(many, np.bool_),
+        "at": np.zeros(many, np.int64),
+        "player": np.zeros(many, np.int64),
+        "channels": Text.blank(many),
+    }
+    asked, value = asked_of(world, Yardstick("decay", "decay")), np.array([700_001])
+    credit = Credit({"decay": asked}, value)
+    high, low = credit.summed("decay", np.arange(many) % 2, 2)
+    parts, worth = exact((high, low))
+    assert (sum(parts), worth) == (2**60, [350_001, 350_000])
+    assert credit._made
