@@ -9,10 +9,8 @@ spend. They check no row, find no fault, know no spelling as another's, and thei
 from __future__ import annotations
 
 import shutil
-import statistics
 import sys
 import tempfile
-import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -21,8 +19,9 @@ import numpy as np
 import polars as pl
 
 ROOT = Path(__file__).resolve().parents[1]
-sys.path[:0] = [str(ROOT / "src")]
+sys.path[:0] = [str(ROOT / "src"), str(ROOT / "bench")]
 
+from clock import Took, interleaved  # noqa: E402
 from yardstick.core.plan.plan import plan_of  # noqa: E402
 from yardstick.core.report.weigh import weigh  # noqa: E402
 from yardstick.formats.csv_in import CsvFile  # noqa: E402
@@ -73,12 +72,12 @@ SELECT credit.*, cost FROM credit JOIN cost USING (campaign)
 """
 
 
-def write(folder: Path, visits: int) -> None:
+def write(folder: Path, visits: int, campaigns: int = 200) -> None:
     """The three files; one visit in ten and half of the conversions carry an e-mail."""
     chance = np.random.default_rng(3)
     first = np.datetime64("2026-03-01T00:00:00")
     people = visits // 3
-    person, campaign = chance.integers(0, people, visits), chance.integers(0, 200, visits)
+    person, campaign = chance.integers(0, people, visits), chance.integers(0, campaigns, visits)
     when = np.datetime_as_string(first + chance.integers(0, 60 * 86_400, visits).astype("timedelta64[s]"))
     marked, mailed = chance.random(visits) < 1 / 3, chance.random(visits) < 0.1
     with (folder / "visits.csv").open("w") as file:
@@ -102,7 +101,7 @@ def write(folder: Path, visits: int) -> None:
     with (folder / "spend.csv").open("w") as file:
         file.write("day,platform,campaign,cost\n")
         for day in days:
-            for c in range(20, 200):
+            for c in range(20, campaigns):
                 file.write(f"{day},Quorrin,campaign {c},{c}.25\n")
 
 
@@ -186,8 +185,8 @@ def with_polars(folder: Path, engine: str = "auto") -> Figures:
     return {name: list(map(float, figures)) for name, *figures in rows}
 
 
-def measure(visits: int = 1_000_000, rounds: int = 3) -> dict[str, tuple[float, float]]:
-    """(CPU, wall) seconds, medians of rounds in which each is done once, one after the other."""
+def measure(visits: int = 1_000_000, rounds: int = 3) -> dict[str, Took]:
+    """Medians of rounds in which each is done once, one after the other."""
     folder = Path(tempfile.mkdtemp(prefix="yardstick-bench-"))
     ways: dict[str, Callable[[], Figures]] = {
         "ours": lambda: ours(folder),
@@ -195,23 +194,14 @@ def measure(visits: int = 1_000_000, rounds: int = 3) -> dict[str, tuple[float, 
         "Polars": lambda: with_polars(folder),
         "Polars streaming": lambda: with_polars(folder, "streaming"),
     }
-    took: dict[str, list[tuple[float, float]]] = {name: [] for name in ways}
     try:
         write(folder, visits)
         wanted = ways["ours"]()
         for name, way in ways.items():
             _agree(wanted, way(), name)
-        for _ in range(rounds):
-            for name, way in ways.items():
-                cpu, wall = time.process_time(), time.perf_counter()
-                way()
-                took[name].append((time.process_time() - cpu, time.perf_counter() - wall))
+        return interleaved(ways, rounds)
     finally:
         shutil.rmtree(folder, ignore_errors=True)
-    return {
-        name: (statistics.median(t[0] for t in all_), statistics.median(t[1] for t in all_))
-        for name, all_ in took.items()
-    }
 
 
 def _agree(mine: Figures, theirs: Figures, name: str) -> None:
@@ -223,7 +213,7 @@ def _agree(mine: Figures, theirs: Figures, name: str) -> None:
         np.testing.assert_allclose(np.take(mine[campaign], money), np.take(figures, money), rtol=1e-4, err_msg=name)
 
 
-def report(found: dict[str, tuple[float, float]]) -> str:
+def report(found: dict[str, Took]) -> str:
     """The ratios in words."""
     cpu, wall = found["ours"]
     peers = {name: seconds for name, seconds in found.items() if name != "ours"}

@@ -89,10 +89,12 @@ def hold(folder: Path) -> Held:
     return Held(trails, campaign, player, direct, c["value"].to_numpy(), at, Text(channel.astype(np.int32), names))
 
 
-def weigh_held(held: Held, rules: tuple[str, ...] = tuple(YARDSTICKS)) -> dict[str, tuple[np.ndarray, np.ndarray]]:
-    """Credited conversions and value per campaign under some rules."""
-    place = held.campaign[held.trails.touch]
-    size = int(held.campaign.max()) + 1
+def weigh_held(
+    held: Held, rules: tuple[str, ...] = tuple(YARDSTICKS), by: np.ndarray | None = None
+) -> dict[str, tuple[np.ndarray, np.ndarray]]:
+    """Credited conversions and value per campaign (or by a number of each touch) under some rules."""
+    by = held.campaign if by is None else by
+    place, size = by[held.trails.touch], int(by.max()) + 1
     value = held.value[held.trails.conversion]
     out = {}
     for rule in rules:

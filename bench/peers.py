@@ -7,7 +7,9 @@ from pathlib import Path
 
 import duckdb
 import numpy as np
+import pandas as pd
 import polars as pl
+import psycopg
 
 import world
 
@@ -144,6 +146,63 @@ def with_polars(folder: Path, engine: str = "auto") -> Found:
 def with_polars_streaming(folder: Path) -> Found:
     """The same plan on the streaming engine."""
     return with_polars(folder, "streaming")
+
+
+def with_pandas(folder: Path) -> Found:
+    """Merged, sorted, grouped and transformed."""
+    touches, conversions = (pd.read_parquet(folder / f"{name}.parquet") for name in ("touches", "conversions"))
+    touches = touches[touches["person"].isin(conversions["person"])]
+    trail = touches.merge(conversions.rename(columns={"at": "bought"}), on="person")
+    age = trail["bought"] - trail["at"]
+    trail = trail[(age >= 0) & (age <= 30 * DAY_US)].sort_values(["id", "at"])
+    of = trail.groupby("id")
+    player = trail["campaign"].where(trail["campaign"] > 0, 1_000_000 + trail["channel"])
+    n, rank = of["at"].transform("size"), of.cumcount()
+    is_first, is_last = rank == 0, rank == n - 1
+    of_player = trail.groupby(["id", player])["at"].transform("size")
+    players = player.groupby(trail["id"]).transform("nunique")
+    last_marked = trail["at"].where(~trail["direct"]).groupby(trail["id"]).transform("max")
+    fresh = 2.0 ** ((trail["at"] - trail["bought"]) / HALF_LIFE_US)
+    by_place = np.select([is_first, is_last], [_FIRST, _LAST], _MIDDLE)
+    weight = trail["channel"].map(world.CHANNEL_WEIGHTS).fillna(1.0) * by_place
+    all_custom = weight.groupby(trail["id"]).transform("sum")
+    shares = {
+        "first": is_first.astype(float),
+        "last": is_last.astype(float),
+        "last_marked": np.where(last_marked.isna(), is_last, trail["at"] == last_marked).astype(float),
+        "linear": 1.0 / n,
+        "fair_share": 1.0 / (players * of_player),
+        "position": np.select([n == 1, n == 2, is_first | is_last], [1.0, 0.5, 0.4], 0.2 / np.maximum(n - 2, 1)),
+        "decay": fresh / fresh.groupby(trail["id"]).transform("sum"),
+        "custom": np.where(all_custom > 0, weight / all_custom.where(all_custom > 0, 1), 1.0 / n),
+    }
+    sums = {f"{rule}{kind}": shares[rule] * by for rule in RULES for kind, by in (("", 1), (" value", trail["value"]))}
+    found = pd.DataFrame(sums, trail.index).groupby(trail["campaign"]).sum().sort_index()
+    return _spread([found.index.to_numpy(), *(found[name].to_numpy() for name in found.columns)])
+
+
+def load_postgres(connection: psycopg.Connection, folder: Path) -> None:
+    """The two tables as a user would have them there, with an index for the join; this is not measured."""
+    for name in ("touches", "conversions"):
+        table = pl.read_parquet(folder / f"{name}.parquet")
+        kinds = {pl.Boolean: "boolean", pl.Int32: "integer", pl.Int64: "bigint"}
+        columns = ", ".join(f'"{column}" {kinds[kind]}' for column, kind in table.schema.items())
+        connection.execute(f"CREATE TABLE {name} ({columns})")
+        with connection.cursor().copy(f"COPY {name} FROM STDIN (FORMAT csv)") as sink:
+            sink.write(table.write_csv(include_header=False))
+        connection.execute(f'CREATE INDEX ON {name} (person, "at")')
+    connection.commit()
+    connection.autocommit = True
+    connection.execute("VACUUM ANALYZE")
+
+
+def with_postgres(connection: psycopg.Connection) -> Found:
+    """The query with window functions on loaded tables."""
+    query = WINDOWS.replace("'{folder}/touches.parquet'", "touches").replace(
+        "'{folder}/conversions.parquet'", "conversions"
+    )
+    rows = connection.execute(query.replace("DOUBLE", "double precision")).fetchall()
+    return _spread([np.array(column, dtype=float) for column in zip(*rows, strict=True)])
 
 
 WAYS = {

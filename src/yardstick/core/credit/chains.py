@@ -54,18 +54,32 @@ class _Entries:
         return self.values[np.searchsorted(self.places, rows * self.size + columns)]
 
 
+def with_diagonal(rows: Ints, columns: Ints, values: Floats, size: int) -> Any:
+    """(size, size) the identity plus some values, one a place; sparse where it is large."""
+    if size <= WIDEST_INVERSE:
+        out = np.eye(size)
+        out[rows, columns] += values
+        return out
+    places = np.arange(size)
+    rows, columns = np.concatenate([places, rows]), np.concatenate([places, columns])
+    return coo_array((np.concatenate([np.ones(size), values]), (rows, columns)), shape=(size, size))
+
+
 def fundamental(stays: Any, converts: Floats) -> Fundamental:
     """Diagonal, first row and product of an inverse.
 
     Parameters
     ----------
-    stays : (n, n) sparse, I - Q, with a full diagonal
+    stays : (n, n), I - Q, with a full diagonal
     converts : (n,) the vector N is multiplied with
 
     Returns
     -------
     Fundamental
     """
+    if isinstance(stays, np.ndarray):
+        inverse = np.linalg.inv(stays)
+        return Fundamental(np.diag(inverse), inverse[0], inverse @ converts)
     first = np.zeros(stays.shape[0])
     first[0] = 1
     entries, visits, reach = _inverted(csr_array(stays), first, converts)

@@ -127,11 +127,7 @@ def channels_of(touches: TouchColumns) -> Text:
 
 def players(touches: TouchColumns, by: str) -> Ints:
     """(n,) int64: the state each touch stands for (R16): its campaign (untagged: one per channel), or its channel."""
-    channel = touches.fields["channel"].codes
-    if by == "channel":
-        return channel
-    campaign = touches.fields["campaign"]
-    return np.where(campaign.codes > 0, campaign.codes, len(campaign.keys) + channel)
+    return touches.fields["channel"].codes if by == "channel" else touches.campaign_states
 
 
 WHOLE = np.int64(2**60)

@@ -10,13 +10,13 @@ from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
-from scipy.sparse import coo_array
 
 from ..base.columns import Ints
-from ..base.tally import Tally, counted_by
+from ..base.tally import LIMB, Tally, carried, counted_by
 from ..trails.trails import Trails
 from .apportioning import largest_remainder
-from .chains import fundamental
+from .chains import fundamental, with_diagonal
+from .summing import kernels
 
 Floats = npt.NDArray[np.float64]
 START, CONVERTED, LOST = -1, -2, -3
@@ -39,16 +39,48 @@ def moves_of(trails: Trails, state: Ints, goal: Ints, end: int) -> Tally:
     -------
     keys (goal, from, to)
     """
+    size = int(state.max(initial=0)) + 1
+    # A move is one number, with room for the states that are of no touch; few enough have a place each to count in.
+    room = (int(goal.max(initial=0)) + 1) * (size - START) * (size - LOST)
+    if room > max(_ROOM, len(trails.touch)):
+        return _by_sorting(trails, state, goal, end)
+    compiled = kernels(len(trails.touch))
+    if compiled is not None:
+        counts = np.zeros(room, np.int64)
+        columns = [np.ascontiguousarray(column, np.int64) for column in (trails.offsets, trails.touch, state, goal)]
+        compiled.count_moves(*columns, size, -START, -LOST, end - LOST, counts)
+    else:
+        one, two, of = _steps(trails, state, goal, end)
+        counts = np.bincount((of * (size - START) + one - START) * (size - LOST) + two - LOST, minlength=room)
+    there = np.flatnonzero(counts)
+    before, to = np.divmod(there, size - LOST)
+    of_goal, came = np.divmod(before, size - START)
+    high, low = carried(np.zeros(len(there), np.int64), counts[there].astype(np.int64))
+    return Tally(np.stack([of_goal, came + START, to + LOST]), high[None], low[None])
+
+
+def _by_sorting(trails: Trails, state: Ints, goal: Ints, end: int) -> Tally:
+    one, two, of = _steps(trails, state, goal, end)
+    return counted_by(np.stack([of, one, two]))
+
+
+def _steps(trails: Trails, state: Ints, goal: Ints, end: int) -> tuple[Ints, Ints, Ints]:
+    """Of all steps: from, to, goal; in any order."""
     filled = np.flatnonzero(trails.lengths > 0)
     starts, ends = trails.offsets[:-1][filled], trails.offsets[1:][filled] - 1
     of_touch = state[trails.touch].astype(np.int64)
     came_from = np.empty(len(of_touch), np.int64)
     came_from[1:] = of_touch[:-1]
     came_from[starts] = START
-    own = np.repeat(goal, trails.lengths)
-    inner = np.stack([own, came_from, of_touch])
-    last = np.stack([goal[filled], of_touch[ends], np.full(len(ends), end, np.int64)])
-    return counted_by(np.concatenate([inner, last], axis=1))
+    return (
+        np.concatenate([came_from, of_touch[ends]]),
+        np.concatenate([of_touch, np.full(len(ends), end, np.int64)]),
+        np.concatenate([np.repeat(goal, trails.lengths), goal[filled]]),
+    )
+
+
+_ROOM = 1_000_000
+"""So many places to count moves in are always made, more where there are more steps."""
 
 
 def effects(moves: Tally, goal: int) -> tuple[Ints, Ints]:
@@ -76,8 +108,9 @@ def effects(moves: Tally, goal: int) -> tuple[Ints, Ints]:
     """
     mine = moves.keys[0] == goal
     one, two = moves.keys[1][mine], moves.keys[2][mine]
-    times: Floats = np.array(moves.exact(0), np.float64)[mine]
-    states = np.unique(np.concatenate([one[one >= 0], two[two >= 0]]))
+    times: Floats = moves.high[0][mine] * 2.0**LIMB + moves.low[0][mine]
+    # Every state that is gone to is one, and none is come from that was not gone to.
+    states = np.unique(two[two >= 0])
     if not len(states):
         return states, states
     size = len(states) + 1
@@ -85,10 +118,7 @@ def effects(moves: Tally, goal: int) -> tuple[Ints, Ints]:
     leaves = np.bincount(row, times, size)
     share = times / leaves[row]
     inner, ends = two >= 0, two == CONVERTED
-    places = np.arange(size)
-    rows = np.concatenate([places, row[inner]])
-    columns = np.concatenate([places, np.searchsorted(states, two[inner]) + 1])
-    stays = coo_array((np.concatenate([np.ones(size), -share[inner]]), (rows, columns)), shape=(size, size)).tocsc()
+    stays = with_diagonal(row[inner], np.searchsorted(states, two[inner]) + 1, -share[inner], size)
     converts: Floats = np.bincount(row[ends], share[ends], size).astype(np.float64)
     found = fundamental(stays, converts)
     if found.reach[0] <= 0:

@@ -68,6 +68,9 @@ def _put_alike(begin, end, sums, place, part, worth, more_parts, more_worth):
 @numba.njit(inline="always")
 def _put_evenly(begin, end, sums, place, worth):
     n = end - begin
+    if n == 1:
+        _put(sums, place[begin], WHOLE, worth)
+        return
     inverse = 1.0 / float(n)
     part, more_parts = _divided(WHOLE, 1, n, inverse)
     worth, more_worth = _divided(worth, 1, n, inverse)
@@ -191,7 +194,9 @@ def among_players(offsets, place, value, touch, player, players, sums):
     rest = np.zeros(longest + 1, np.int64)
     for t in range(len(offsets) - 1):
         begin, n = offsets[t], offsets[t + 1] - offsets[t]
-        if n == 0:
+        if n < 2:
+            if n == 1:
+                _put(sums, place[begin], WHOLE, value[t])
             continue
         most, distinct, trail = np.int64(1), np.int64(0), (t + 1) << COUNT_BITS
         for i in range(n):
@@ -475,3 +480,21 @@ def decay_weights(offsets, touch, at, half_life, unsure_within, weight, unsure):
                     unsure[many] = begin + i
                     many += 1
     return many
+
+
+@numba.njit([numba.void(C, C, C, C, N, N, N, N, OUT)], nogil=True, cache=True)
+def count_moves(offsets, touch, state, goal, states, before, after, end, counts):
+    """Steps of paths from state to state, and from their last one to `end`.
+
+    `counts` (goals x (states + before) x (states + after),): so many numbers stand before those of the states where a
+    step comes from and where it goes to; a path starts from 0.
+    """
+    for t in range(len(offsets) - 1):
+        if offsets[t + 1] > offsets[t]:
+            row = goal[t] * (states + before)
+            at = row * (states + after)
+            for e in range(offsets[t], offsets[t + 1]):
+                s = state[np.uint64(touch[np.uint64(e)])]
+                counts[np.uint64(at + after + s)] += 1
+                at = (row + before + s) * (states + after)
+            counts[np.uint64(at + end)] += 1
