@@ -711,8 +711,35 @@ def read_plainly(tables, s, by):
                 credits[name, conv["table"], conv["id"]] = [(t["id"], x, u) for t, x, u in given]
             parts[name] += [(conv, t, x, u) for t, x, u in given]
 
+    # Lines of orders: the later row of a number holds, numbers in their order.
+    lines = defaultdict(dict)
+    for r in tables.get("order_lines", []):
+        number = r["line"].strip()
+        lines[r["conversion_id"].strip()][len(number), number] = (squeeze(r["product"]), Fraction(r["total"]))
+
+    def by_line(conv, part, worth):
+        """(conversion with the product of one line, its part, its minor units): a touch's credit by line, if asked for."""
+        mine = [line for _, line in sorted(lines[conv["id"].strip()].items())] if conv["table"] == "conversions" else []
+        if "product" not in by or not mine:
+            return [(conv, part, worth)]
+        totals = [total for _, total in mine]
+        if min(totals) < 0 or not any(totals):
+            totals = [1] * len(mine)
+        shares = [Fraction(total, sum(totals)) for total in totals]
+        units = shares_in_units(part, shares), shares_in_units(worth, shares)
+        return [(conv | {"product": p}, x, u) for (p, _), x, u in zip(mine, *units, strict=True)]
+
+    for name, of_name in parts.items():
+        parts[name] = [
+            (one, t, Fraction(x, 2**60), u)
+            for conv, t, part, worth in of_name
+            for one, x, u in by_line(conv, int(part * 2**60), worth)
+        ]
+
     # Breakdown
     def key(field, conv, t):
+        if field == "product":
+            return squeeze(conv.get("product", "")) if conv else ""
         if field == "goal":
             return conv["goal"]
         if field == "day":
@@ -750,17 +777,17 @@ def read_plainly(tables, s, by):
             weight = defaultdict(lambda: defaultdict(int))
             for conv, ts in mine:
                 for t, part in zip(ts, shares_in_units(2**60, [Fraction(1, len(ts))] * len(ts)), strict=True):
-                    weight[state(t, of)][inside(t), *split(conv, t)] += part
+                    for one, some, _ in by_line(conv, part, 0):
+                        weight[state(t, of)][inside(t), *split(one, t)] += some
             if not any(effects.values()):
                 effects = {x: sum(w.values()) for x, w in weight.items()}
             alone = {x for x in effects if x not in weight}
             # States that only conversions outside the range came by: where these have them.
-            for _, ts in taught:
+            for conv, ts in taught:
                 for t, part in zip(ts, shares_in_units(2**60, [Fraction(1, len(ts))] * len(ts)), strict=True):
                     if state(t, of) in alone:
-                        weight[state(t, of)][inside(t), *split({"goal": goal, "at": t["at"], "event": t["at"]}, t)] += (
-                            part
-                        )
+                        for one, some, _ in by_line(conv | {"at": t["at"], "event": t["at"]}, part, 0):
+                            weight[state(t, of)][inside(t), *split(one, t)] += some
             alone = {x for x in effects if x not in weight}
             for t in [t for path in losing for t in path]:
                 if state(t, of) in alone:
@@ -799,7 +826,7 @@ def read_plainly(tables, s, by):
             return same(r["name"])
         if field == "day":
             return r["day"]
-        if field == "goal":
+        if field in ("goal", "product"):
             return None
         if field in OWN:
             own = squeeze(r[OWN[field]])
@@ -815,6 +842,8 @@ def read_plainly(tables, s, by):
 
     def place(conv, t):
         values = tuple(key(f, conv, t) for f in by)
+        if by[0] == "product" and not values[0]:
+            return "no_value", values
         return ("named" if values[0] else "no_value" if t["tagged"] else "untagged"), values
 
     by_removal = {
@@ -829,7 +858,7 @@ def read_plainly(tables, s, by):
         for path, got in found.items()
         if any(got.values())
     }
-    if "goal" not in by:
+    if not {"goal", "product"} & set(by):
         met |= {place(None, t) for t in shown_touches}
     rows, spend_days = defaultdict(Counter), defaultdict(set)
 
@@ -859,7 +888,7 @@ def read_plainly(tables, s, by):
                 row["value"] += conv["value"]
                 row["sales_value"] += conv["value"] if conv["kind"] != "lead" else 0
                 row["new_customers"] += conv["new"]
-        if "goal" not in by:
+        if not {"goal", "product"} & set(by):
             for t in shown_touches:
                 row = rows[name, *place(None, t)]
                 row["touches"] += 1

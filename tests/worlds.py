@@ -209,7 +209,18 @@ def worlds(draw):
             "role": st.just(""),
         },
     )
-    extra = {"statuses": statuses, "refunds": refunds, "deal_contacts": contacts}
+    lines = many(
+        5,
+        {
+            "conversion_id": ids,
+            "line": st.sampled_from(["1", "2", "10", " 2"]),
+            "product": st.sampled_from(["Boat", "card", " Card ", "bike"]),
+            "quantity": st.sampled_from(["", "2", "1.5"]),
+            "total": st.sampled_from(["0", "0.00", "10", "6.66", "20.005", "-1"]),
+            "tax": st.sampled_from(["", "1"]),
+        },
+    )
+    extra = {"statuses": statuses, "refunds": refunds, "deal_contacts": contacts, "order_lines": lines}
     return extra | {"visits": visits, "leads": leads, "conversions": conversions, "spend": spend, "rates": rates}
 
 
@@ -450,7 +461,7 @@ def choices(draw):
 
 def csv_bytes(table: str, rows: list[dict[str, str]]) -> bytes:
     """Rows as a CSV file with all canonical columns that any of them has."""
-    columns = [c.name for c in SCHEMA[table] if c.required or any(c.name in r for r in rows)]
+    columns = [c.called for c in SCHEMA[table] if c.required or any(c.called in r for r in rows)]
     return table_text(columns, [[r.get(c, "") for c in columns] for r in rows]).encode()
 
 

@@ -96,8 +96,9 @@ def weigh(
     by : one field of the breakdown, or two
     where : filters, such as "source is quorrin"
     certainty : work out intervals, verdicts and maturity, too
-    tables : visits, and any of leads, conversions, spend, other_costs, rates, refunds, statuses, deal_contacts, each
-        anything that speaks the Arrow C stream. Text is read as in a file; columns that are typed are taken as they are
+    tables : visits, and any of leads, conversions, spend, other_costs, rates, refunds, statuses, deal_contacts,
+        order_lines, each anything that speaks the Arrow C stream. Text is read as in a file; columns that are typed are
+        taken as they are
 
     Returns
     -------

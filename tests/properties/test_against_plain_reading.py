@@ -22,6 +22,9 @@ BREAKDOWNS = [
     ("source",),
     ("medium",),
     ("goal",),
+    ("product",),
+    ("campaign", "product"),
+    ("product", "channel"),
     ("day",),
     ("campaign", "channel"),
     ("day", "campaign"),
@@ -37,7 +40,7 @@ BREAKDOWNS = [
 
 def core_rows(result, plain):
     same = fold if plain["fold"] else squeeze
-    clean = [fold if f == "channel" else (str if f in ("goal", "day") else same) for f in result.by]
+    clean = [fold if f == "channel" else (str if f in ("goal", "product", "day") else same) for f in result.by]
     out = {}
     for row in result.rows:
         key = (row.yardstick, row.bucket, tuple(c(v) for c, v in zip(clean, row.by, strict=True)))

@@ -18,8 +18,15 @@ from yardstick.core.report.part import Question, weigh_part
 from yardstick.core.report.weigh import complete, learn, report, weigh
 from yardstick.formats.csv_out import credit_rows, report_rows
 
-BREAKDOWNS = [("campaign",), ("channel",), ("goal",), ("day", "campaign"), ("source", "medium"), ("keyword",)]
-FILTERS = [(), ("source is quorrin",), ("goal is not lead", "campaign is not empty"), ("channel is Email",)]
+BREAKDOWNS = [
+    ("campaign",),
+    ("channel",),
+    ("goal",),
+    ("day", "campaign"),
+    ("source", "medium"),
+    ("campaign", "product"),
+]
+FILTERS = [(), ("source is quorrin",), ("goal is not lead", "campaign is not empty"), ("product is Boat",)]
 
 
 @settings(max_examples=40)

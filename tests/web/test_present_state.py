@@ -28,6 +28,32 @@ def test_contacts_of_a_deal_are_told_by_their_columns_and_lengthen_its_trail(cli
     assert client.get("/api/w/test/weigh/board").json()["fingerprint"] == before["fingerprint"]
 
 
+def test_lines_of_orders_are_told_by_their_columns_and_share_a_breakdown_by_product(client):
+    load(client, week_files())
+    before = client.get("/api/w/test/weigh/board").json()
+    lines = b"conversion_id,line,product,quantity,total\no1,1,Seat,2,25\no1,2,Bike,1,75\nnobody,1,Seat,1,5\n"
+    load(client, [("baskets.csv", lines)])
+    board = client.get("/api/w/test/weigh/board", params={"by": "product"}).json()
+    assert board["ties"]["booked"] == before["ties"]["booked"]
+    rows = {r["name"]: r["under"]["linear"]["value"] for r in board["rows"] if r["bucket"] == "named"}
+    assert rows["Bike"] == 3 * rows["Seat"] > 0
+    asked = {"by": "product", "yardstick": "linear", "bucket": "named", "name": "Bike", "figure": "value"}
+    trace = client.get("/api/w/test/weigh/trace", params=asked).json()
+    assert trace["value"] == rows["Bike"]
+    (order,) = trace["conversions"]
+    assert sum(t["value"] for t in order["touches"] if t["here"]) == rows["Bike"]
+    assert sum(t["value"] for t in order["touches"]) == order["value"]
+    shown = client.get("/api/w/test/weigh/board", params={"where": "product is Bike"}).json()
+    buckets = ("named", "untagged", "no_value")
+    assert sum(r["under"]["linear"]["value"] for r in shown["rows"] if r["bucket"] in buckets) == rows["Bike"]
+    found = client.get("/api/w/test/weigh/board").json()["findings"]
+    assert found["lines_of_unknown_order"] == 1
+    (latest, *_) = client.get("/api/w/test/gather/loads").json()
+    assert (latest["subject"], latest["new"]) == ("order_lines", 3)
+    client.post(f"/api/w/test/gather/loads/{latest['id']}/undo")
+    assert client.get("/api/w/test/weigh/board").json()["fingerprint"] == before["fingerprint"]
+
+
 def test_statuses_and_refunds_are_told_by_their_columns_and_move_the_books(client):
     load(client, week_files())
     before = booked(client)

@@ -307,13 +307,13 @@ def canonical(file: str, table: str, header: list[str]) -> list[str]:
     FileProblem
         If one stands twice, or a required one is missing.
     """
-    names = [fold(name).replace(" ", "_") for name in header]
+    names = _known(table, header)
     seen: set[str] = set()
     for name in names:
         if name and name in seen:
             raise FileProblem(f"{file}: line 1: the column {name} stands twice: keep one of them")
         seen.add(name)
-    missing = [c.name for c in SCHEMA[table] if c.required and c.name not in seen]
+    missing = [c.called for c in SCHEMA[table] if c.required and c.name not in seen]
     if missing:
         hint = "" if len(header) > 1 else "; the delimiter must be a comma, a semicolon or a tab"
         raise FileProblem(
@@ -321,6 +321,12 @@ def canonical(file: str, table: str, header: list[str]) -> list[str]:
             f"found {', '.join(header)[:200]}{hint}"
         )
     return names
+
+
+def _known(table: str, header: Sequence[str]) -> list[str]:
+    known = {column.called: column.name for column in SCHEMA[table]}
+    names = (fold(name).replace(" ", "_") for name in header)
+    return [known.get(name, name) for name in names]
 
 
 def which_table(file: str, header: Sequence[str]) -> str:
@@ -331,16 +337,16 @@ def which_table(file: str, header: Sequence[str]) -> str:
     FileProblem
         If it is none.
     """
-    names = {fold(name).replace(" ", "_") for name in header}
     by_name = [table for table in SCHEMA if file.rpartition("/")[2].lower().startswith(table)]
-    fitting = [t for t, columns in SCHEMA.items() if {c.name for c in columns if c.required} <= names]
+    known = {table: set(_known(table, header)) for table in SCHEMA}
+    fitting = [t for t, columns in SCHEMA.items() if {c.name for c in columns if c.required} <= known[t]]
     if len(fitting) > 1:
-        fitting = [t for t in fitting if t in by_name] or [max(fitting, key=lambda t: len(_overlap(t, names)))]
+        fitting = [t for t in fitting if t in by_name] or [max(fitting, key=lambda t: len(_overlap(t, known[t])))]
     for table in fitting or by_name:
         return table
-    near = max(SCHEMA, key=lambda t: len(_overlap(t, names)))
-    if _overlap(near, names):
-        required = ", ".join(c.name for c in SCHEMA[near] if c.required)
+    near = max(SCHEMA, key=lambda t: len(_overlap(t, known[t])))
+    if _overlap(near, known[near]):
+        required = ", ".join(c.called for c in SCHEMA[near] if c.required)
         raise FileProblem(
             f"{file}: line 1: unknown table; nearest is {near}, which needs the columns {required}; "
             f"found {', '.join(header)[:200]}"

@@ -30,6 +30,7 @@ KEYED_BY = {
     "rates": ("day", "base", "quote"),
     "statuses": ("record_id", "occurred_at"),
     "deal_contacts": ("deal_id", "lead_id", "email"),
+    "order_lines": ("conversion_id", "line_number"),
 }
 """Columns that together are the key of a row, in tables without an id or a group."""
 DIGEST_BYTES = 32

@@ -27,7 +27,7 @@ from .desk import Desk
 
 ORDER = (
     *("settings", "rates", "spend", "other_costs", "visits", "leads", "conversions", "refunds", "statuses"),
-    "deal_contacts",
+    *("deal_contacts", "order_lines"),
 )
 SAMPLE_ROWS = 5
 LONGEST_NAME = 200

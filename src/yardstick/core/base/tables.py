@@ -32,6 +32,8 @@ class Kind(Enum):
 
 VISIT_KINDS = ("click", "view", "watch")
 CLICK, VIEW, WATCH = range(3)
+CALLED = {"line_number": "line"}
+"""Columns that files call otherwise: in here, beside every row stands the line of its file."""
 CANCELLED, TEST = "cancelled", "test"
 """Status words that are not the settings' to give a meaning."""
 
@@ -43,6 +45,11 @@ class Column:
     name: str
     kind: Kind
     required: bool = False
+
+    @property
+    def called(self) -> str:
+        """What files call it."""
+        return CALLED.get(self.name, self.name)
 
 
 def _columns(text: str) -> tuple[Column, ...]:
@@ -76,6 +83,7 @@ SCHEMA: Mapping[str, tuple[Column, ...]] = {
     "refunds": _columns("refund_id* conversion_id* occurred_at:instant* amount:amount* currency:currency"),
     "statuses": _columns("record_id* occurred_at:instant* status stage owner pipeline value:amount"),
     "deal_contacts": _columns("deal_id* lead_id email role"),
+    "order_lines": _columns("conversion_id* line_number* product* quantity:amount total:amount* tax:amount"),
     "rates": _columns("day:day* base:currency* quote:currency* rate:rate*"),
 }
 """Every table the rules read, with its columns in their canonical order."""
@@ -180,6 +188,7 @@ class Tables:
     refunds: Table = field(default_factory=lambda: empty_table("refunds"))
     statuses: Table = field(default_factory=lambda: empty_table("statuses"))
     deal_contacts: Table = field(default_factory=lambda: empty_table("deal_contacts"))
+    order_lines: Table = field(default_factory=lambda: empty_table("order_lines"))
     rates: Table = field(default_factory=lambda: empty_table("rates"))
     data: str = ""
     origin: str = ""

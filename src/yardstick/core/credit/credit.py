@@ -22,22 +22,28 @@ class Credit(Mapping[str, Shares]):
     """The credit of every yardstick on the same trails, by name; shares are made when they are asked for.
 
     A board needs sums alone, and shares of very many touches are large.
+
+    Attributes
+    ----------
+    asked : by name, each yardstick and what it is applied to
+    value : (c,) int64, minor units of the conversion of each trail
+    trails, touches : what credit is shared over
     """
 
-    def __init__(self, asked: Mapping[str, Asked], value: Ints) -> None:
-        self._asked, self._value = asked, value
+    def __init__(self, asked: Mapping[str, Asked], value: Ints, trails: Trails, touches: TouchColumns) -> None:
+        self.asked, self.value, self.trails, self.touches = asked, value, trails, touches
         self._made: dict[str, Shares] = {}
 
     def __getitem__(self, name: str) -> Shares:
         if name not in self._made:
-            self._made[name] = share_of(self._asked[name], self._value)
+            self._made[name] = share_of(self.asked[name], self.value)
         return self._made[name]
 
     def __iter__(self) -> Iterator[str]:
-        return iter(self._asked)
+        return iter(self.asked)
 
     def __len__(self) -> int:
-        return len(self._asked)
+        return len(self.asked)
 
     def only(self, elements: Flags) -> Credit:
         """The credit of some trail elements alone."""
@@ -46,11 +52,11 @@ class Credit(Mapping[str, Shares]):
     @property
     def to_all(self) -> bool:
         """Whether there is a yardstick that gives something to every touch."""
-        return any(asked.yardstick.rule in TO_ALL for asked in self._asked.values())
+        return any(asked.yardstick.rule in TO_ALL for asked in self.asked.values())
 
     def summed(self, name: str, place: Ints, size: int) -> tuple[Ints, Ints]:
         """What one yardstick credits each place with, two halves (2, size); see `summing.summed`."""
-        return summed(self._asked[name], lambda: self[name], self._value, place, size)
+        return summed(self.asked[name], lambda: self[name], self.value, place, size)
 
     def summed_by_all(self, place: Ints, size: int) -> list[tuple[Ints, Ints]]:
         """`summed` of each yardstick in turn, two at a time where machine code does it, which needs no interpreter."""
@@ -59,26 +65,35 @@ class Credit(Mapping[str, Shares]):
         with ThreadPoolExecutor(2) as pool:
             return list(pool.map(lambda name: self.summed(name, place, size), self))
 
-    def evenly(self, trails: Trails, touches: TouchColumns, place: Ints, size: int) -> tuple[Ints, Ints]:
-        """The same under `linear`, whether that is among the yardsticks or not."""
-        mine = next((name for name, asked in self._asked.items() if asked.yardstick.rule == LINEAR), None)
-        if mine is not None:
-            return self.summed(mine, place, size)
-        asked = asked_of(Yardstick(LINEAR, LINEAR), trails, touches)
-        return summed(asked, lambda: share_of(asked, self._value), self._value, place, size)
+    def even(self) -> Shares:
+        """The shares under `linear`, whether that is among the yardsticks or not."""
+        mine = next((name for name, asked in self.asked.items() if asked.yardstick.rule == LINEAR), None)
+        return share_of(self._evenly, self.value) if mine is None else self[mine]
+
+    def evenly(self, place: Ints, size: int) -> tuple[Ints, Ints]:
+        """What `linear` credits each place with; see `summed`."""
+        return summed(self._evenly, self.even, self.value, place, size)
+
+    @property
+    def _evenly(self) -> Asked:
+        return asked_of(Yardstick(LINEAR, LINEAR), self.trails, self.touches)
 
 
 class _Some(Credit):
     """The credit of some trail elements."""
 
     def __init__(self, whole: Credit, elements: Flags) -> None:
-        super().__init__(whole._asked, whole._value)
+        super().__init__(whole.asked, whole.value, whole.trails, whole.touches)
         self._whole, self._elements = whole, elements
 
     def __getitem__(self, name: str) -> Shares:
         if name not in self._made:
             self._made[name] = self._whole[name].only(self._elements)
         return self._made[name]
+
+    def even(self) -> Shares:
+        """See `Credit.even`; of all elements."""
+        return self._whole.even()
 
 
 def credit_of(trails: Trails, value: Ints, touches: TouchColumns, crediting: Crediting) -> Credit:
@@ -91,7 +106,8 @@ def credit_of(trails: Trails, value: Ints, touches: TouchColumns, crediting: Cre
     touches : with all that yardsticks ask of them
     crediting : the yardsticks
     """
-    return Credit({y.name: asked_of(y, trails, touches) for y in crediting.yardsticks if y.rule in RULES}, value)
+    asked = {y.name: asked_of(y, trails, touches) for y in crediting.yardsticks if y.rule in RULES}
+    return Credit(asked, value, trails, touches)
 
 
 def asked_of(yardstick: Yardstick, trails: Trails, touches: TouchColumns) -> Asked:

@@ -14,6 +14,7 @@ from ..base.errors import SettingsError
 from ..base.tally import Tally, counted_by
 from ..base.words import collapse, fold
 from ..costs.spend_tags import PLATFORM_FIELDS
+from ..credit.lined import LinedTrails
 from ..credit.touch_fields import MAIN_FIELDS, OTHER_CHANNELS, ROLE_FIELDS, UNKNOWN, VISIT_FIELDS
 from ..plan.plan import CONVERSION, TOUCH, Reading
 from ..reading.tags import EXTRA
@@ -31,7 +32,8 @@ NAMED, UNTAGGED, NO_VALUE, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKE
     "undivided",
     "left_out",
 )
-CONVERSION_FIELDS = ("goal", "product")
+PRODUCT = "product"
+CONVERSION_FIELDS = ("goal", PRODUCT)
 """Fields that a conversion carries and a touch does not."""
 
 
@@ -93,6 +95,8 @@ class Axis:
     shown : what to show per number; number 0 is the empty value
     trails : (c,) int64 or None, one per trail; None where only touches have a value of the field
     same : (numbers,) int64 or None, what each number became when values were shown as one
+    lines : (m,) int64 or None, one per line of orders, where the field is what orders are of
+    is_goal : whether it is the goal, the one field of conversions that a path without one has a value of (R16)
     """
 
     elements: Ints
@@ -102,6 +106,8 @@ class Axis:
     shown: list[str]
     trails: Ints | None = None
     same: Ints | None = None
+    lines: Ints | None = None
+    is_goal: bool = False
 
 
 def lay_axis(name: str, ground: Ground, trails: Trails, basis: str = CONVERSION) -> Axis:
@@ -248,10 +254,17 @@ def _conversion_axis(name: str, ground: Ground, trails: Trails) -> Axis:
     else:
         products = ground.tables.conversions.text("product").map(collapse)
         text = Text.join([Text.blank(len(ground.tables.leads)), products])
-    names = sorted(set(text.values) - {""})
+    known = {*text.values, *(ground.lines.product.values if name == PRODUCT else ())}
+    names = sorted(known - {""})
     place = {v: i for i, v in enumerate(names, 1)}
     number = np.array([place.get(v, 0) for v in text.values], np.int64)
     codes = number[text.codes] if len(text) else np.empty(0, np.int64)
     spend = np.full(len(ground.spend_campaign), UNKNOWN, np.int64)
     of_trail = codes[trails.conversion]
-    return Axis(of_trail[trails.owner()], None, spend, False, ["", *names], of_trail)
+    elements = of_trail[trails.owner()]
+    lines = None
+    if name == PRODUCT and isinstance(trails, LinedTrails):
+        of_product = np.array([place.get(v, 0) for v in ground.lines.product.values], np.int64)
+        lines = of_product[ground.lines.product.codes]
+        elements = np.where(trails.line >= 0, lines[trails.line], elements)
+    return Axis(elements, None, spend, False, ["", *names], of_trail, lines=lines, is_goal=name == "goal")

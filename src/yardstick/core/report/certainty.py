@@ -87,7 +87,7 @@ def spread(result: Result, places: Sequence[int]) -> Tally:
     number[list(places)] = np.arange(len(places))
     of_element = number[result.element_place]
     mine = np.flatnonzero(of_element >= 0)
-    owner = result.trails.owner()[mine]
+    owner = result.laid.owner()[mine]
     sale = is_sale(result.counted.kind[result.trails.conversion]).astype(np.int64)
     keys, which = distinct_columns(np.stack([of_element[mine], _buckets(result, owner)[owner], sale[owner]]))
     cell = np.full(len(of_element), -1, np.int64)
@@ -95,7 +95,7 @@ def spread(result: Result, places: Sequence[int]) -> Tally:
     # Parts of sales and of leads stand under keys of their own; minor units of both are added up.
     is_sold = keys[2] == 1
     halves: tuple[list[Ints], list[Ints]] = ([], [])
-    for found in result.shares.summed_by_all(cell, keys.shape[1]):
+    for found in result.laid_shares.summed_by_all(cell, keys.shape[1]):
         for half, (part, worth) in zip(halves, found, strict=True):
             half += [np.where(is_sold, part, 0), np.where(is_sold, 0, part), worth]
     none = np.zeros((0, keys.shape[1]), np.int64)

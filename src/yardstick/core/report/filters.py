@@ -124,11 +124,24 @@ def keep(filters: Sequence[Narrowed], ground: Ground, trails: Trails) -> Kept:
     for one in filters:
         axis, holds = one.axis, one.holds
         np.logical_and(kept.elements, holds[axis.elements], out=kept.elements)
-        of_trails = False if axis.trails is None else holds[axis.trails]
-        np.logical_and(kept.trails, of_trails, out=kept.trails)
+        np.logical_and(kept.trails, _of_trails(one, ground, trails), out=kept.trails)
         if one.stated.field not in CONVERSION_FIELDS and axis.touches is not None:
             np.logical_and(kept.touches, holds[axis.touches], out=kept.touches)
     return kept
+
+
+def _of_trails(one: Narrowed, ground: Ground, trails: Trails) -> Flags:
+    """(c,) bool: trails that a filter leaves; of an order with lines one that fits is enough."""
+    axis, holds = one.axis, one.holds
+    if axis.trails is None:
+        return np.zeros(len(trails.conversion), np.bool_)
+    out = holds[axis.trails]
+    if axis.lines is not None:
+        fitting = np.concatenate([[0], np.cumsum(holds[axis.lines])])
+        offsets, conversion = ground.lines.offsets, trails.conversion
+        some = fitting[offsets[conversion + 1]] > fitting[offsets[conversion]]
+        out = np.where(ground.lines.count[conversion] > 0, some, out)
+    return out
 
 
 def keep_spend(filters: Sequence[Narrowed], spend: Sequence[Ints], rows: int) -> Flags:

@@ -30,6 +30,7 @@ from ..reading.roles import RoleTable, lay_roles
 from ..trails.buckets import KnownBy, known_by
 from ..trails.deals import Contacts, find_contacts
 from ..trails.goals import Conversions, record_values, version_of
+from ..trails.lines import Lines, lines_of
 from ..trails.people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, find_people
 from ..trails.present import event_instants, present_of
 from ..trails.quarantine import quarantined
@@ -54,7 +55,8 @@ class Ground:
     """See the module's text.
 
     `spend` are the spend rows with those of further costs; `spend_campaign` are the numbers of their campaigns in
-    `touches.fields`; `known_by` are the identifiers of everyone who converted, `contacts` the further people of deals.
+    `touches.fields`; `known_by` are the identifiers of everyone who converted, `contacts` the further people of deals,
+    `lines` what orders are of.
     """
 
     tables: Tables
@@ -73,6 +75,7 @@ class Ground:
     spend_campaign: Ints
     known_by: KnownBy
     contacts: Contacts
+    lines: Lines
 
 
 def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Costing, money: Money) -> Ground:
@@ -159,6 +162,8 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         stands=np.concatenate([lead_worth.stands, sale_worth.stands]),
         names_lead=_named_leads(leads, sales, eligible[: len(leads)]),
     )
+    lines = lines_of(tables.order_lines, sales, len(leads))
+    notes += lines.findings
     contacts = find_contacts(
         tables.deal_contacts, conversions.id, conversions.is_lead_row, conversions.person, identified, people
     )
@@ -180,6 +185,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         touches.fields.spend("campaign"),  # type: ignore[arg-type]
         known_by(identified, people),
         contacts,
+        lines,
     )
 
 

@@ -12,9 +12,11 @@ from ..base.distinct import distinct_columns
 from ..base.tables import CLICK
 from ..base.tally import Tally, counted_by, tally
 from ..credit.credit import Credit, credit_of
-from ..plan.plan import CONVERSION, REMOVAL, TOUCH, Plan
+from ..credit.lined import LinedCredit, LinedTrails, lay_lines
+from ..plan.plan import CONVERSION, REMOVAL, TOUCH, Crediting, Plan
 from ..trails.trails import Trails
 from .breakdown import (
+    PRODUCT,
     Axis,
     asks_touches,
     campaign_values,
@@ -45,6 +47,10 @@ class Question:
     by: tuple[str, ...]
     where: tuple[Filter, ...] = ()
 
+    def asks(self, field: str) -> bool:
+        """Whether a field is among them."""
+        return field in self.by or any(stated.field == field for stated in self.where)
+
 
 @dataclass(frozen=True)
 class Part:
@@ -55,16 +61,19 @@ class Part:
     ledger : what they add up to
     trails : of the counted conversions in the report range; under `touch` of all that have a touch
     shares : per yardstick, the credit of every trail element that stands in the range
+    laid, laid_shares : the same, or where products are asked for and orders have lines, parted by line
     whole, whole_shares : the trails of all conversions whose touches may stand in the range, and all their credit (R22)
-    axes, narrowed, kept : the breakdown, the filters, and what these leave (None without any)
-    element_cell, touch_cell : (k,), (n_touches,) int64: the key of the ledger's credit and touches that each trail
-        element and touch is added up in, -1 = none
+    axes, narrowed, kept : the breakdown, the filters, and what these leave (None without any), on trails as laid
+    element_cell, touch_cell : (k,), (n_touches,) int64: the key of the ledger's credit and touches that each element
+        of the trails as laid and each touch is added up in, -1 = none
     touch_in_range, spend_rows : (n_touches,), (s,) bool
     """
 
     ledger: Ledger
     trails: Trails
     shares: Credit
+    laid: Trails
+    laid_shares: Credit
     whole: Trails
     whole_shares: Credit
     axes: list[Axis]
@@ -110,21 +119,27 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
         in_range &= people[touches.person]
     spend_rows = ground.costs.counts & days_within(ground.spend.ints("day"), *asked)
 
-    narrowed = narrow(question.where, ground, trails, plan.reading, basis)
-    axes = [lay_axis(name, ground, trails, basis) for name in question.by]
-    kept = keep(narrowed, ground, trails) if narrowed else None
+    laid: Trails = trails
+    laid_shares, laid_stands = shares, stands
+    if question.asks(PRODUCT) and len(ground.lines.weight):
+        laid = lay_lines(trails, ground.lines)
+        laid_shares, laid_stands = LinedCredit(shares, laid, ground.lines), stands[laid.whole]
+    narrowed = narrow(question.where, ground, laid, plan.reading, basis)
+    axes = [lay_axis(name, ground, laid, basis) for name in question.by]
+    kept = keep(narrowed, ground, laid) if narrowed else None
     fields = [*zip(question.by, axes, strict=True), *((one.stated.field, one.axis) for one in narrowed)]
     pairs = {name: campaign_values(axis, ground, in_range) for name, axis in fields if asks_touches(axis, spend_rows)}
-    axes = _as_shown(axes, question.by, ground, trails, plan)
+    axes = _as_shown(axes, question.by, ground, laid, plan)
 
     paid = paid_campaigns(ground, spend_rows)
-    credit, element_cell = _credit(ground, counted, trails, shares, stands, axes, kept, paid)
+    credit, element_cell = _credit(ground, counted, laid, laid_shares, laid_stands, axes, kept, paid)
     touched, touch_cell = _touches(ground, axes, kept, in_range, paid)
     empty = trails.lengths == 0
     shown = np.ones(len(empty), np.bool_) if kept is None else kept.trails
     kind, value = counted.kind[trails.conversion], conversions.value[trails.conversion]
     campaign = touches.fields["campaign"].codes
     credited = _credited(shares, stands)
+    shared = Lessons(trails, laid_shares, laid, axes, narrowed)
     booked = counted.kind[whole.conversion][None]
     ledger = Ledger(
         yardsticks=tuple(shares),
@@ -140,11 +155,11 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
         ),
         pairs=pairs,
         captured=agreement(trails, ground),
-        removals=_removals(glossary, plan, question, people, Lessons(trails, axes, narrowed), ~stands, in_range, paid),
+        removals=_removals(glossary, plan, question, people, shared, ~laid_stands, in_range, paid),
     )
     return Part(
-        ledger, trails, shares, whole, whole_shares, axes, narrowed, kept, element_cell, touch_cell, in_range,
-        spend_rows,
+        ledger, trails, shares, laid, laid_shares, whole, whole_shares, axes, narrowed, kept, element_cell, touch_cell,
+        in_range, spend_rows,
     )  # fmt: skip
 
 
@@ -177,9 +192,14 @@ def _removals(
     else:
         ours = taught & _of(people, conversions.person)
         trails = trails_of(ours, ground, plan.windows, counted.after)
-        laid = [lay_axis(name, ground, trails, TOUCH) for name in question.by]
-        narrowed = narrow(question.where, ground, trails, plan.reading, TOUCH)
-        lessons = Lessons(trails, _as_shown(laid, question.by, ground, trails, plan), narrowed)
+        credit = credit_of(trails, conversions.value[trails.conversion], touches, Crediting())
+        laid: Trails = trails
+        if isinstance(shared.laid, LinedTrails):
+            laid = lay_lines(trails, ground.lines)
+            credit = LinedCredit(credit, laid, ground.lines)
+        axes = [lay_axis(name, ground, laid, TOUCH) for name in question.by]
+        narrowed = narrow(question.where, ground, laid, plan.reading, TOUCH)
+        lessons = Lessons(trails, credit, laid, _as_shown(axes, question.by, ground, laid, plan), narrowed)
     scene = Scene(
         ground=ground,
         counted=counted,
@@ -254,7 +274,7 @@ def _credit(
     place = np.full(len(stands), -1, np.int64)
     place[element] = which
     size = keys.shape[1]
-    high, low = (half[:1] for half in shares.evenly(trails, ground.touches, place, size))
+    high, low = (half[:1] for half in shares.evenly(place, size))
     halves = [(high, low), *shares.summed_by_all(place, size)]
     return Tally(keys, *(np.concatenate(rows) for rows in zip(*halves, strict=True))), place
 

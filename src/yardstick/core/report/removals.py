@@ -9,8 +9,8 @@ import numpy as np
 
 from ..base.columns import Flags, Ints
 from ..base.tally import Tally, exact_tally, merged, tally
-from ..credit.apportioning import apportion_evenly, largest_remainder
-from ..credit.credit import WHOLE, players
+from ..credit.apportioning import largest_remainder
+from ..credit.credit import WHOLE, Credit, players
 from ..credit.removal import CONVERTED, LOST, effects, moves_of, shared_nested
 from ..plan.plan import Windows
 from ..plan.records import Yardstick
@@ -35,9 +35,12 @@ from .ledger import (
 
 @dataclass(frozen=True)
 class Lessons:
-    """Trails with the breakdown and the filters laid on them."""
+    """Trails, their credit, and the breakdown and the filters laid on them, parted by line where products are asked
+    for."""
 
     trails: Trails
+    credit: Credit
+    laid: Trails
     axes: Sequence[Axis]
     narrowed: Sequence[Narrowed]
 
@@ -84,7 +87,7 @@ def learn_removals(scene: Scene, by: str) -> Removals:
     goal = conversions.goal.codes.astype(np.int64)
     moves = [moves_of(lessons, state, goal[lessons.conversion], CONVERTED)]
     inside = [_credited(scene, scene.shared, scene.outside, goal, state, SHARED)]
-    taught = np.zeros(len(lessons.touch), np.bool_) if scene.lessons is not scene.shared else scene.outside
+    taught = np.zeros(len(scene.lessons.laid.touch), np.bool_) if scene.lessons is not scene.shared else scene.outside
     inside.append(_credited(scene, scene.lessons, taught, goal, state, LEARNED))
     inside += [_losing(scene, state, goal, number, moves) for number in scene.goals]
     filled = trails.lengths > 0
@@ -96,10 +99,10 @@ def learn_removals(scene: Scene, by: str) -> Removals:
 
 def _credited(scene: Scene, of: Lessons, outside: Flags, goal: Ints, state: Ints, amount: int) -> Tally:
     """The parts that linear gives on some trails, by where their touches stand."""
-    trails = of.trails
+    trails = of.laid
     numbers = [axis.elements for axis in of.axes], [one.axis.elements for one in of.narrowed]
     cells = _cells(scene, trails.touch, outside, *numbers)
-    part = apportion_evenly(np.full(len(trails.lengths), WHOLE), trails.offsets)
+    part = of.credit.even().parts
     return _inside(np.repeat(goal[trails.conversion], trails.lengths), state[trails.touch], cells, part, amount)
 
 
@@ -136,7 +139,7 @@ def _of_touch(axis: Axis, touch: Ints, goal: str, first: bool) -> Ints:
     """The numbers of touches that led to nothing: where only conversions have a value, that of the goal they missed."""
     if axis.touches is not None:
         return axis.touches[touch]
-    number = axis.shown.index(goal) if goal in axis.shown else TAGGED if first else 0
+    number = axis.shown.index(goal) if axis.is_goal and goal in axis.shown else TAGGED if first else 0
     return np.full(len(touch), number, np.int64)
 
 

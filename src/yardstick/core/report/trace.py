@@ -158,6 +158,7 @@ def trace_row(
     NoSuchFigure
         If the result has no such yardstick, row or figure.
     """
+    result = replace(result, trails=result.laid, shares=result.laid_shares)
     shares = _shares(result, yardstick)
     if figure not in FIGURES:
         raise NoSuchFigure(f"there is no figure {figure!r}; figures are {', '.join(FIGURES)}")
@@ -322,14 +323,17 @@ def _conversions(result: Result, shares: Shares, picked: _Picked, credit: str) -
 def _conversion(result: Result, shares: Shares, picked: _Picked, trail: int) -> TracedConversion:
     ground, trails = result.ground, result.trails
     number = int(trails.conversion[trail])
-    touches = []
+    # A touch of an order with lines stands there once a line: what of it is here, and what is not, are one each.
+    sums: dict[tuple[int, bool], list[int]] = {}
     parts_here, value_here = 0, 0
     for e in range(int(trails.offsets[trail]), int(trails.offsets[trail + 1])):
         part, value = int(shares.parts[e]), int(shares.value[e])
         here = picked.elements is not None and bool(picked.elements[e]) and part > 0
-        touches.append(_touch(result, int(trails.touch[e]), here, part / int(WHOLE), value))
+        so_far = sums.setdefault((int(trails.touch[e]), here), [0, 0])
+        so_far[0], so_far[1] = so_far[0] + part, so_far[1] + value
         if here:
             parts_here, value_here = parts_here + part, value_here + value
+    touches = [_touch(result, touch, here, part / int(WHOLE), value) for (touch, here), (part, value) in sums.items()]
     if not touches:
         parts_here, value_here = int(WHOLE), int(ground.conversions.value[number])
     return _described(result, number, parts_here / int(WHOLE), value_here, tuple(touches))

@@ -35,11 +35,12 @@ class Result:
     ledger : what the report was formed from
     shares : per yardstick name, the credit of every trail element that stands in the range
     trails : the trails of the counted conversions in the report range; under `touch` of all that have a touch
+    laid, laid_shares : the same, or where products are asked for and orders have lines, parted by line
     whole, whole_shares : the trails of all conversions whose touches may stand in the range, and all their credit (R22)
     counted : which conversions count, and as what
     where, kept, kept_spend : the filters, and what they leave in the report; `kept` is None without any
-    places : the rows' places; `element_place`, `touch_place`, `spend_place` say which place each of them stands in
-        (-1 = none), so that every figure can be traced
+    places : the rows' places; `element_place` (of trails as laid), `touch_place`, `spend_place` say which place
+        each of them stands in (-1 = none), so that every figure can be traced
     """
 
     plan: Plan
@@ -53,6 +54,8 @@ class Result:
     ledger: Ledger
     trails: Trails
     shares: Credit
+    laid: Trails
+    laid_shares: Credit
     whole: Trails
     whole_shares: Credit
     rows: list[Row]
@@ -185,6 +188,8 @@ def weigh(
         ledger=ledger,
         trails=part.trails,
         shares=part.shares,
+        laid=part.laid,
+        laid_shares=part.laid_shares,
         whole=part.whole,
         whole_shares=part.whole_shares,
         rows=found.rows(),
