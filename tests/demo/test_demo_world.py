@@ -182,6 +182,37 @@ def test_a_week_at_two_levels_counts_once_with_what_only_the_campaign_has_and_a_
     assert troubled.findings["several_levels"] == 0
 
 
+def test_a_source_that_carries_the_placement_is_read_by_an_own_parameter_but_for_the_week_that_lacked_it(worlds):
+    clean, troubled, ledger, _ = worlds
+
+    def touches(weighed, *by):
+        rows = (r for r in weighed.by(*by).rows if r.yardstick == "first" and r.bucket == "named")
+        return {r.by: r.sums.touches for r in rows if r.sums.touches}
+
+    sites = {("islandnotes",), ("pierguide",), ("tideboard",)}
+    by_placement = touches(clean, "placement")
+    assert sites <= set(by_placement)
+    assert not sites & set(touches(clean, "source"))
+    assert all(
+        source == "tarvolin" for _, source in (key for key in touches(clean, "placement", "source") if key[:1] in sites)
+    )
+    lost = touches(troubled, "source")
+    assert sites <= set(lost)
+    assert 20 < sum(lost[site] for site in sites) <= len(ledger["lost_parameter"].rows)
+    # What is named by the campaign's id stays where it was.
+    money = {r.by[0]: r.sums.spend for r in clean.result.rows if r.bucket == "named"}
+    assert money["Bike deck, site panels"] > 0
+
+
+def test_orders_of_several_things_are_shared_by_their_lines(worlds):
+    clean = worlds[0]
+    rows = {r.by[0]: r.sums for r in clean.by("product").rows if r.yardstick == "linear" and r.bucket == "named"}
+    assert set(rows) == {"Bike space", "Crossing", "Freight or group deal", "Year card"}
+    bikes = [r for r in clean.world.order_lines if r["product"] == "Bike space"]
+    assert 0 < rows["Bike space"].value <= 900 * len(bikes)
+    assert clean.findings["lines_differ_from_order"] == 0
+
+
 def test_platforms_claim_more_and_less_than_the_books_say(worlds):
     _, troubled, _, _ = worlds
     claimed, credited = Counter(), Counter()

@@ -23,7 +23,7 @@ def world_files(world: World) -> list[tuple[str, bytes]]:
 
 
 def _table(name: str, rows: list[Row]) -> str:
-    columns = [c.name for c in SCHEMA[name] if any(r.get(c.name) for r in rows)]
+    columns = [c.called for c in SCHEMA[name] if any(r.get(c.called) for r in rows)]
     return table_text(columns, ([row.get(c, "") for c in columns] for row in rows))
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tomllib
+from datetime import date
 from typing import Any
 
 import tomli_w
@@ -33,6 +34,9 @@ EXPECTED = {
 SPOKEN = "PIERBOARD"
 """The word on the boards at the pier, for those who telephone."""
 TWO_LEGENDS_FROM = "2026-05-01"
+SITES_FROM = date(2026, 3, 1)
+"""Since then the network of panels puts the site into the source, and itself into a parameter of its own."""
+SITES = ("islandnotes", "pierguide", "tideboard")
 PAGES = {
     "Whale boats": "/boats",
     "Year card": "/card",
@@ -63,14 +67,21 @@ DIALECTS = (
 def demo_settings() -> str:
     """settings.toml of the demo world: the settings, and the plan."""
     plan: dict[str, Any] = {
-        "extra_values": ["size"],
+        "extra_values": ["size", "net"],
+        "tag_parameters": ["net"],
         "campaign": [_campaign(i) for i in range(len(CAMPAIGNS))],
         "legend": [
             {"source": "ostrel", "term": "group", "content": "ad"},
             {"source": "ostrel", "from": TWO_LEGENDS_FROM, "term": "item", "content": "ad"},
+            {
+                "when": [{"field": "parameter:net", "op": "is", "value": "tarvolin"}],
+                "from": SITES_FROM.isoformat(),
+                "utm_source": "placement",
+                "fixed": {"source": "tarvolin"},
+            },
         ],
         "naming": [{"field": "content", "separator": "-", "parts": [{"name": "theme"}, {"name": "picture"}]}],
-        "allowed": [{"field": "source", "words": [p.source for p in PLATFORMS.values()]}],
+        "allowed": [{"field": "source", "words": [*(p.source for p in PLATFORMS.values()), *SITES]}],
         "level": [
             {"campaign": "Spring Whale Boats", "level": "ad", "id": "whale-a", "name": "Humpback at dawn", "text": "See them from the foredeck", "picture": "humpback-dawn.jpg"},
             {"campaign": "Spring Whale Boats", "level": "ad", "id": "whale-b", "name": "Tail off the point", "text": "A tail as wide as the bridge", "picture": "tail-point.jpg"},

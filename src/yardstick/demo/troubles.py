@@ -65,6 +65,7 @@ def make_troubled_world(clean: World, seed: int = SEED) -> tuple[World, list[Tro
         maker.over_claim,
         maker.under_claim,
         maker.two_legends,
+        maker.lost_parameter,
         maker.several_levels,
         maker.credit_note,
         maker.three_currencies,
@@ -238,6 +239,19 @@ class _Troubles:
         )
         story = "From May 2026 Ostrel's links carry what is advertised in the term, where the ad group stood before."
         self._note("two_legends", "visits", _ids(rows, "visit_id"), money, story, "NZD")
+
+    def lost_parameter(self) -> None:
+        """A week in which the network's own parameter was missing, so that its sites stand as sources."""
+        rows = self._visits(lambda r: "&net=tarvolin" in r["url"] and "2026-04-13" <= r["occurred_at"] < "2026-04-20")
+        for row in rows:
+            row["url"] = row["url"].replace("&net=tarvolin", "")
+        spent = (
+            Decimal(r["cost"])
+            for r in self._world.spend
+            if r["platform"] == "Tarvolin" and "2026-04-13" <= r["day"] < "2026-04-20"
+        )
+        story = "From 13 to 19 April 2026 Tarvolin's links lacked the parameter net: its sites look like sources."
+        self._note("lost_parameter", "visits", _ids(rows, "visit_id"), sum(spent, Decimal(0)), story, "JPY")
 
     def several_levels(self) -> None:
         """A week that came twice: once by ad group, once by campaign, which reports a little more."""

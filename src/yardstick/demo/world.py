@@ -11,12 +11,14 @@ from urllib.parse import quote_plus
 from zoneinfo import ZoneInfo
 
 from .places import CAMPAIGNS, FIRST_DAY, LAST_DAY, PLATFORMS, SITE, THEMES, UNPAID, Campaign
-from .plan import SPOKEN
+from .plan import SITES, SITES_FROM, SPOKEN
 
 SEED = 20_260
 PEOPLE = 19_800
 ZONE = ZoneInfo("Australia/Adelaide")
 Row = dict[str, str]
+BIKE = 900
+"""What a bike's place costs, in cents."""
 
 
 @dataclass
@@ -26,6 +28,7 @@ class World:
     visits: list[Row] = field(default_factory=list)
     leads: list[Row] = field(default_factory=list)
     conversions: list[Row] = field(default_factory=list)
+    order_lines: list[Row] = field(default_factory=list)
     spend: list[Row] = field(default_factory=list)
     rates: list[Row] = field(default_factory=list)
 
@@ -84,6 +87,7 @@ class _Maker:
             for i, row in enumerate(table, 1):
                 row[column] = f"{prefix}{i:05d}"
         self._name_leads()
+        self._lines()
         self._spend(days)
         self._rates(days)
         return self._world
@@ -132,12 +136,15 @@ class _Maker:
 
     def _visit(self, person: _Person, at: datetime, campaign: Campaign, kind: str) -> None:
         platform = PLATFORMS[campaign.platform]
+        by_site = campaign.platform == "Tarvolin" and at.date() >= SITES_FROM
         tags = [
-            ("utm_source", platform.source),
+            ("utm_source", SITES[(at.day + at.minute) % len(SITES)] if by_site else platform.source),
             ("utm_medium", platform.medium),
             ("utm_campaign", campaign.name),
             ("utm_content", f"{campaign.theme}-{self._chance.choice('abc')}"),
         ]
+        if by_site:
+            tags.append(("net", platform.source))
         if campaign.platform == "Ostrel":
             tags.append(("utm_term", f"feed {campaign.theme}"))
         if campaign.id:
@@ -230,6 +237,22 @@ class _Maker:
         for row in self._world.conversions:
             if row["product"] == "Freight or group deal":
                 row["lead_id"] = lead_of.get(row["email"], "")
+
+    def _lines(self) -> None:
+        """Every third crossing takes a bike along."""
+        for row in self._world.conversions:
+            if row["product"] == "Crossing" and int(row["conversion_id"][1:]) % 3 == 0:
+                whole = round(float(row["total"]) * 100)
+                for number, (product, part) in enumerate((("Crossing", whole - BIKE), ("Bike space", BIKE)), 1):
+                    self._world.order_lines.append(
+                        {
+                            "conversion_id": row["conversion_id"],
+                            "line": str(number),
+                            "product": product,
+                            "quantity": "1",
+                            "total": _money(part),
+                        }
+                    )
 
     def _spend(self, days: list[date]) -> None:
         chance = self._chance
