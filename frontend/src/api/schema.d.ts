@@ -1679,6 +1679,20 @@ export interface components {
             message: string;
         };
         /**
+         * Proportion
+         * @description So many of so many, with the bounds of their share; None where there are none.
+         */
+        Proportion: {
+            /** Hits */
+            hits: number;
+            /** Of */
+            of: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
          * RangeOut
          * @description A 90 % interval; None = no figure, or a bound that is infinite.
          */
@@ -2013,6 +2027,8 @@ export interface components {
          *         outside the range; booked are all counted conversions then
          *     invoiced, matched, unmatched : spend of the range, minor units; matched has touches or credit of its campaign
          *     quarantined_records, quarantined_value : test records and what they say they are worth
+         *     captured_first, captured_last : of the leads of the range with visits and a captured set, in how many that set says
+         *         what their first or last touch says (R8)
          */
         TieLine: {
             booked: components["schemas"]["yardstick__core__report__summary__Part"];
@@ -2043,6 +2059,8 @@ export interface components {
             quarantined_records: number;
             /** Quarantined Value */
             quarantined_value: number;
+            captured_first: components["schemas"]["Proportion"];
+            captured_last: components["schemas"]["Proportion"];
         };
         /**
          * TraceOut

@@ -177,7 +177,7 @@ def summary(result: Result, folder: Given) -> dict[str, Any]:
         },
         "files": {name: asdict(count) for name, count in _final_counts(result, folder).items()},
         **({"unread": folder.unread} if folder.unread else {}),
-        "captured": result.ledger.captured,
+        "captured": {"first": asdict(ties.captured_first), "last": asdict(ties.captured_last)},
         "findings": finding_counts([*folder.findings, *result.findings]),
         "settings": settings_used(result.plan),
     }

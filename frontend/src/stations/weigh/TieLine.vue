@@ -31,6 +31,14 @@ const books = computed(() => [
   { part: 'no_trail', label: 'no trail', value: ties.value.no_trail.value, before: '+' },
   ...outside.value,
 ])
+/** Of leads with visits: how often what their form captured says what their touches say. */
+const captured = computed(() =>
+  [
+    { label: 'first', of: ties.value.captured_first },
+    { label: 'last', of: ties.value.captured_last },
+  ].filter((one) => one.of.of > 0),
+)
+const percent = (part: number) => Math.round(part * 100)
 const spend = computed(() => [
   { part: 'invoiced', label: 'Invoiced', value: ties.value.invoiced, before: '' },
   { part: 'matched', label: 'matched', value: ties.value.matched, before: '=' },
@@ -58,6 +66,18 @@ const spend = computed(() => [
         Quarantined, outside
         <b>{{ count(ties.quarantined_records) }} records, {{ show(ties.quarantined_value) }}</b>
       </button>
+    </span>
+    <span
+      v-if="captured.length"
+      class="line"
+      title="Leads that have visits and a captured source: how often both say the same source, medium and campaign"
+    >
+      Captured sources agree with visits:
+      <template v-for="(one, i) in captured" :key="one.label">
+        <template v-if="i">, </template>{{ one.label }}
+        <b>{{ count(one.of.hits) }} of {{ count(one.of.of) }}</b>
+        ({{ percent(one.of.low ?? 0) }} to {{ percent(one.of.high ?? 1) }}&#8239;%)
+      </template>
     </span>
   </p>
 </template>

@@ -13,6 +13,7 @@ from ..base.notes import Finding
 from ..base.tally import Tally
 from .counted import GOOD_LEAD, is_sale
 from .ledger import NAMED_PART, NO_VALUE_PART, RECORDS, UNTAGGED_PART, WORTH
+from .proportions import Proportion, proportion
 from .weigh import Result
 
 
@@ -40,6 +41,8 @@ class TieLine:
         outside the range; booked are all counted conversions then
     invoiced, matched, unmatched : spend of the range, minor units; matched has touches or credit of its campaign
     quarantined_records, quarantined_value : test records and what they say they are worth
+    captured_first, captured_last : of the leads of the range with visits and a captured set, in how many that set says
+        what their first or last touch says (R8)
     """
 
     booked: Part
@@ -53,6 +56,8 @@ class TieLine:
     unmatched: int
     quarantined_records: int
     quarantined_value: int
+    captured_first: Proportion
+    captured_last: Proportion
 
 
 def tie_line(result: Result) -> TieLine:
@@ -80,6 +85,8 @@ def tie_line(result: Result) -> TieLine:
         unmatched=total(cost[result.spend_rows & ~matched]),
         quarantined_records=sum(int(f.sum()) for f in (quarantine.visits, quarantine.leads, quarantine.conversions)),
         quarantined_value=ground.quarantined_value,
+        captured_first=proportion(ledger.captured["first_agree"], ledger.captured["first_compared"]),
+        captured_last=proportion(ledger.captured["last_agree"], ledger.captured["last_compared"]),
     )
 
 
