@@ -28,6 +28,21 @@ def test_contacts_of_a_deal_are_told_by_their_columns_and_lengthen_its_trail(cli
     assert client.get("/api/w/test/weigh/board").json()["fingerprint"] == before["fingerprint"]
 
 
+def test_how_often_captured_sources_agree_with_visits_is_said_with_its_interval(client):
+    load(client, week_files())
+    before = client.get("/api/w/test/weigh/board").json()["ties"]
+    names = b"lead_id,occurred_at,visitor_id,first_source,first_medium,first_campaign,last_source,last_medium\n"
+    visits = (
+        b"visit_id,occurred_at,visitor_id,url\nz1,2026-03-03T10:00:00Z,z,/?utm_source=s&utm_medium=m&utm_campaign=c\n"
+    )
+    load(client, [("leads.csv", names + b"z,2026-03-03T10:20:00Z,z,S,m,c,other,m\n"), ("visits.csv", visits)])
+    after = client.get("/api/w/test/weigh/board").json()["ties"]
+    for which, agrees in (("captured_first", 1), ("captured_last", 0)):
+        assert after[which]["of"] == before[which]["of"] + 1
+        assert after[which]["hits"] == before[which]["hits"] + agrees
+        assert 0 <= after[which]["low"] < after[which]["high"] <= 1
+
+
 def test_lines_of_orders_are_told_by_their_columns_and_share_a_breakdown_by_product(client):
     load(client, week_files())
     before = client.get("/api/w/test/weigh/board").json()

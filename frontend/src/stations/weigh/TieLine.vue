@@ -74,9 +74,10 @@ const spend = computed(() => [
     >
       Captured sources agree with visits:
       <template v-for="(one, i) in captured" :key="one.label">
-        <template v-if="i">, </template>{{ one.label }}
-        <b>{{ count(one.of.hits) }} of {{ count(one.of.of) }}</b>
-        ({{ percent(one.of.low ?? 0) }} to {{ percent(one.of.high ?? 1) }}&#8239;%)
+        {{ one.label }} <b>{{ count(one.of.hits) }} of {{ count(one.of.of) }}</b> ({{
+          percent(one.of.low ?? 0)
+        }}
+        to {{ percent(one.of.high ?? 1) }}&#8239;%){{ i + 1 < captured.length ? ',' : '' }}
       </template>
     </span>
   </p>
