@@ -8,6 +8,9 @@ import sys
 import zipfile
 from pathlib import Path
 
+import numpy as np
+import pyarrow as pa
+import pyarrow.parquet as pq
 import pytest
 from openpyxl import Workbook
 
@@ -57,6 +60,12 @@ def book(**parts):
     return changed.getvalue()
 
 
+def parquet(table, **more):
+    out = io.BytesIO()
+    pq.write_table(pa.table(table), out, **more)
+    return out.getvalue()
+
+
 HEAD = b"visit_id,occurred_at,url,visitor_id\n"
 GOOD = b"v1,2026-03-02T10:00:00Z,/,p\n"
 ENTITY = b"<!DOCTYPE x [<!ENTITY a 'aaaaaaaaaa'>]>" + SHEET % b"<row><c t='inlineStr'><is><t>&a;</t></is></c></row>"
@@ -82,6 +91,23 @@ HOSTILE = {
     "rows-same.jsonl": b"{" + b'"a": 1, ' * 120_000 + b'"a": 1}',
     "rows-digits.jsonl": JSON_ROW + b'{"visit_id": ' + b"9" * 900_000 + b"}",
     "rows-empty.jsonl": JSON_ROW + b"{}\n" * 300_000,
+    "rows-same.parquet": parquet({"visit_id": pa.array(["v"]).take(pa.array(np.zeros(20_000_000, np.int32)))}),
+    "rows-long.parquet": parquet(
+        {
+            "visit_id": [f"v{i}" for i in range(60_000)],
+            "occurred_at": ["2026-03-02T10:00:00Z"] * 60_000,
+            "url": pa.DictionaryArray.from_arrays(pa.array(np.zeros(60_000, np.int32)), ["/" + "x" * 200_000]),
+        }
+    ),
+    "rows-page.parquet": parquet(
+        {
+            "visit_id": [f"v{i}" for i in range(400)],
+            "occurred_at": ["2026-03-02T10:00:00Z"] * 400,
+            "url": ["/" + "x" * 900_000] * 400,
+        },
+        use_dictionary=False,
+        compression="zstd",
+    ),
     "nested.toml": b"a = " + b"[" * 50_000 + b"]" * 50_000,
     "tables.toml": b"".join(b"[a%d]\n" % i for i in range(80_000)),
     "dotted.toml": b".".join([b"a"] * 100_000) + b" = 1",

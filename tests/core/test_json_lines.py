@@ -97,11 +97,11 @@ def test_one_bad_file_does_not_stop_the_others(tmp_path):
     (tmp_path / "visits.jsonl").write_bytes(lines_of([visit(1, tags("zeta", "cpc", "A"))]))
     (tmp_path / "conversions.csv").write_bytes(csv_bytes("conversions", [sale(1, "90.00")]))
     (tmp_path / "spend.csv").write_bytes(b"day;nothing\n2026-04-01;1\n")
-    (tmp_path / "leads.xlsx").write_bytes(b"PK")
+    (tmp_path / "leads.ods").write_bytes(b"PK")
     done = CliRunner().invoke(app, ["credit", str(tmp_path), "--out", str(tmp_path / "out")])
     assert done.exit_code == 0
     assert "spend.csv: line 1: required column" in done.stderr
-    assert "leads.xlsx: files ending in .xlsx are not read yet" in done.stderr
+    assert "leads.ods: files ending in .ods are not read yet" in done.stderr
     summary = json.loads((tmp_path / "out" / "summary.json").read_text())
     assert set(summary["unread"]) == {"spend", "leads"}
     assert summary["totals"]["named_value"]["linear"] == "90.00"

@@ -5,9 +5,13 @@ from __future__ import annotations
 import csv
 import io
 import json
+from datetime import datetime
 
+import pyarrow as pa
+import pyarrow.parquet as pq
 import pytest
 from fastapi.testclient import TestClient
+from openpyxl import Workbook
 
 from cluster import Databases, reachable
 from web.http_files import load, rehearse
@@ -384,6 +388,32 @@ def test_json_lines_are_rehearsed_and_kept_as_csv_is(client):
     assert client.get("/api/w/test/weigh/board").json()["data"] != before
     (latest, *_) = client.get("/api/w/test/gather/loads").json()
     assert (latest["file"], latest["new"], latest["header"]) == ("more-visits.jsonl", 1, 0)
+
+
+def test_parquet_and_workbooks_are_rehearsed_and_kept_as_csv_is(client):
+    load(client, week_files())
+    rows = list(csv.DictReader(io.StringIO(dict(week_files())["visits.csv"].decode("utf-8-sig"))))
+    again, book = io.BytesIO(), Workbook()
+    pq.write_table(pa.table({name: [row[name] for row in rows] for name in rows[0]}), again)
+    for line in [list(rows[0]), *(list(row.values()) for row in rows)]:
+        book.active.append(line)
+    sheet = io.BytesIO()
+    book.save(sheet)
+    for name, content in (("visits.parquet", again), ("visits.xlsx", sheet)):
+        (said,) = rehearse(client, [(name, content.getvalue())])["files"]
+        assert (said["table"], said["problem"], said["new"], said["replaced"]) == ("visits", "", 0, 0)
+    extra = Workbook()
+    extra.active.append(["day", "platform", "campaign", "cost"])
+    extra.active.append([datetime(2026, 3, 8), "Ostrel", "Midnight Boat", 12.5])
+    sheet = io.BytesIO()
+    extra.save(sheet)
+    before = client.get("/api/w/test/weigh/board").json()["ties"]["invoiced"]
+    load(client, [("cost of march.xlsx", sheet.getvalue())])
+    (latest, *_) = client.get("/api/w/test/gather/loads").json()
+    assert (latest["subject"], latest["new"], latest["header"]) == ("spend", 1, 1)
+    assert client.get("/api/w/test/weigh/board").json()["ties"]["invoiced"] == before + 1_250
+    (said,) = rehearse(client, [("visits.parquet", again.getvalue()[:-9])])["files"]
+    assert "not readable as Parquet" in said["problem"]
 
 
 def test_rejected_rows_can_be_taken_away_as_csv(client):

@@ -81,7 +81,8 @@ def _the_file(folder: Path, name: str) -> Path | None:
         raise FileProblem(f"{folder}: {' and '.join(p.name for p in there)} both hold {name}: keep one of them")
     if there and not usable:
         raise FileProblem(
-            f"{there[0].name}: files ending in {there[0].suffix} are not read yet: save it as CSV or JSON Lines"
+            f"{there[0].name}: files ending in {there[0].suffix} are not read yet: "
+            "save it as CSV, JSON Lines, Parquet or XLSX"
         )
     return usable[0] if usable else None
 

@@ -7,13 +7,18 @@ from typing import BinaryIO
 
 from .csv_in import CsvFile
 from .jsonl_in import JsonLinesFile
+from .parquet_in import ParquetTable
 from .raw import TableFile
+from .xlsx_in import XlsxFile
 
-READERS: dict[str, type[CsvFile] | type[JsonLinesFile]] = {
+READERS: dict[str, type[CsvFile] | type[JsonLinesFile] | type[ParquetTable] | type[XlsxFile]] = {
     ".csv": CsvFile,
     ".tsv": CsvFile,
     ".jsonl": JsonLinesFile,
     ".ndjson": JsonLinesFile,
+    ".parquet": ParquetTable,
+    ".xlsx": XlsxFile,
+    ".xlsm": XlsxFile,
 }
 
 

@@ -12,6 +12,7 @@ from zipfile import BadZipFile, ZipFile
 from openpyxl import load_workbook
 from openpyxl.utils.exceptions import InvalidFileException
 
+from .floats import digits_of
 from .raw import FileProblem
 
 MOST_PARTS = 500
@@ -83,6 +84,4 @@ def _cell(value: object) -> str:
         return value.isoformat()
     if isinstance(value, bool):
         return "true" if value else "false"
-    if isinstance(value, float) and value.is_integer():
-        return str(int(value))
-    return str(value)
+    return digits_of(value) or "" if isinstance(value, float) else str(value)

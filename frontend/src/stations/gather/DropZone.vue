@@ -30,16 +30,16 @@ function drop(event: DragEvent) {
       ref="input"
       type="file"
       multiple
-      accept=".csv,.tsv,.jsonl,.ndjson,.toml,text/csv"
+      accept=".csv,.tsv,.jsonl,.ndjson,.parquet,.xlsx,.xlsm,.toml,text/csv"
       aria-label="Files to load"
       class="input"
       @change="take(input?.files)"
     />
     <v-btn variant="flat" color="primary" :loading="busy" @click="input?.click()">Choose files</v-btn>
     <p>
-      or drop them here: visits, leads, conversions, spend, other costs, refunds, statuses, people of deals,
-      rates as CSV or JSON Lines, settings as TOML. The columns say which table a file is. You see what would
-      happen before anything is kept.
+      or drop them here: visits, leads, conversions, spend, other costs, refunds, statuses, lines of orders,
+      people of deals, rates as CSV, JSON Lines, Parquet or XLSX, settings as TOML. The columns say which
+      table a file is. You see what would happen before anything is kept.
     </p>
   </div>
 </template>

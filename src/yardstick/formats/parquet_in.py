@@ -1,0 +1,81 @@
+"""Parquet in: row groups as batches of text, as every file."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any, BinaryIO
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.parquet as pq
+
+from .arrow_text import ArrowColumns
+from .csv_in import MOST_COLUMNS, which_table
+from .raw import FileProblem, RawBatch
+
+ROWS = 50_000
+"""Rows of a batch, fewer where they are long."""
+BATCH = 2**25
+"""Bytes a batch may unfold to, as far as the file tells."""
+MOST_UNFOLDED = 2**30
+"""Bytes a row group may say that it unfolds to: one is held at a time."""
+MOST_A_BYTE = 10
+"""Rows a byte of the file may stand for: rows of a table differ in their ids or amounts."""
+
+
+class ParquetTable:
+    """A Parquet file being read. Binary floats are read to 15 decimal digits.
+
+    Parameters
+    ----------
+    file : name for messages; its beginning may say which table it holds
+    stream : the bytes
+    table : which table it must hold; without it the columns decide, then the file's name
+
+    Raises
+    ------
+    FileProblem
+        If it is no Parquet, unfolds to too much, holds no known table, or lacks a required column.
+    """
+
+    def __init__(self, file: str, stream: BinaryIO, table: str | None = None) -> None:
+        self.header_lines = 0
+        self._file, self._stream = file, stream
+        stream.seek(0, 2)
+        self._size = stream.tell()
+        stream.seek(0)
+        try:
+            schema = pq.read_schema(stream)
+            stream.seek(0)
+            # Texts are left in their dictionaries until it is known how long they would become.
+            texts = [field.name for field in schema if pa.types.is_string(field.type)]
+            self._parquet: Any = pq.ParquetFile(stream, read_dictionary=texts)
+            names = [str(name) for name in schema.names]
+            groups = [self._parquet.metadata.row_group(i) for i in range(self._parquet.num_row_groups)]
+        except (pa.ArrowException, OSError, ValueError) as problem:
+            raise FileProblem(f"{file}: not readable as Parquet: write it anew") from problem
+        if len(names) > MOST_COLUMNS:
+            raise FileProblem(f"{file}: {len(names):,} columns; a table has at most {MOST_COLUMNS:,}")
+        rows = self._parquet.metadata.num_rows
+        if rows > MOST_A_BYTE * self._size:
+            raise FileProblem(f"{file}: {rows:,} rows in {self._size:,} bytes: that is no table of different rows")
+        if any(group.total_byte_size > MOST_UNFOLDED for group in groups):
+            said = f"a row group unfolds to more than {MOST_UNFOLDED >> 20} MiB"
+            raise FileProblem(f"{file}: {said}: write it in smaller ones")
+        widest = max((group.total_byte_size / max(1, group.num_rows) for group in groups), default=1.0)
+        self._at_once = int(min(ROWS, max(1, BATCH / max(1.0, widest))))
+        self._columns = ArrowColumns(file, table or which_table(file, names), names, floats=True)
+        self.header = self._columns.header
+
+    def batches(self) -> Iterator[RawBatch]:
+        """The rows, some at a time; a row's line is its number from 1."""
+        rows, done = self._parquet.metadata.num_rows, 0
+        try:
+            for some in self._parquet.iter_batches(self._at_once, use_threads=False):
+                at = np.arange(done + 1, done + 1 + len(some), dtype=np.int64)
+                done += len(some)
+                yield RawBatch(self._columns.of(some), at, bytes_done=self._size * done // max(1, rows))
+        except (pa.ArrowException, OSError) as problem:
+            raise FileProblem(f"{self._file}: row {done + 1}: not readable as Parquet: write it anew") from problem
+        if not done:
+            yield RawBatch(self._columns.of(self._parquet.schema_arrow.empty_table()), np.empty(0, np.int64))
