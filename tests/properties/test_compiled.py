@@ -103,7 +103,7 @@ def test_what_machine_code_cannot_hold_is_added_up_from_the_shares(monkeypatch):
         "channels": Text.blank(many),
     }
     asked, value = asked_of(world, Yardstick("decay", "decay")), np.array([700_001])
-    credit = Credit({"decay": asked}, value)
+    credit = Credit({"decay": asked}, value, asked.trails, None)
     high, low = credit.summed("decay", np.arange(many) % 2, 2)
     parts, worth = exact((high, low))
     assert (sum(parts), worth) == (2**60, [350_001, 350_000])
