@@ -117,3 +117,44 @@ def test_a_damaged_file_says_where_and_gives_nothing():
     else:
         # What still can be read as rows is read; what is no row is rejected, never passed over.
         assert len(found.tables.visits) + len(found.rejected) == 9_000
+
+
+@given(worlds())
+def test_csv_in_another_encoding_or_with_a_stated_delimiter_gives_the_same_rows(world):
+    for name in ("visits", "leads", "spend"):
+        if world[name]:
+            text = csv_bytes(name, world[name]).decode()
+            one = read(f"{name}.csv", text.encode(), name)
+            for content in (
+                text.encode("utf-16"),
+                "\ufeff".encode("utf-16-be") + text.encode("utf-16-be"),
+                ("\ufeffsep=,\r\n" + text).encode("utf-16-le"),
+                b"SEP=,\n" + text.encode(),
+                b"\xef\xbb\xbfsep=,\r\n" + text.encode(),
+            ):
+                other = read(f"{name}.csv", content, name)
+                assert other.tables.data == one.tables.data
+                assert len(other.rejected) == len(one.rejected)
+
+
+def test_a_stated_delimiter_holds_and_lines_count_from_the_top():
+    content = b"sep=|\nvisit_id|occurred_at|url\na|2026-04-01|/?utm_term=a;b;c,d\nb|never|/\n"
+    found = read("visits.csv", content)
+    assert found.tables.visits.text("url").strings() == ["/?utm_term=a;b;c,d"]
+    assert [(r.line, r.column) for r in found.rejected] == [(4, "occurred_at")]
+    (count,) = found.counts.values()
+    assert (count.lines, count.header, count.read) == (4, 2, 2)
+
+
+@pytest.mark.parametrize("content", [b"sep=;", b"sep=;\n", b"\xff\xfe", "sep=;\n".encode("utf-16")])
+def test_a_delimiter_without_a_table_is_an_empty_file(content):
+    with pytest.raises(FileProblem, match=r"visits\.csv: the file is empty"):
+        read("visits.csv", content)
+
+
+def test_what_is_no_text_in_utf16_rejects_its_row():
+    rows = "visit_id,occurred_at,url\na,2026-04-01,/\nb\ud800,2026-04-01,/\nc,2026-04-01,/\n"
+    found = read("visits.csv", b"\xff\xfe" + rows.encode("utf-16-le", "surrogatepass") + b"x")
+    assert found.tables.visits.text("visit_id").strings() == ["a", "c"]
+    assert [r.line for r in found.rejected] == [3, 5]
+    assert "not UTF-8" in found.rejected[0].reason

@@ -32,7 +32,6 @@ SPEND = "day,platform,campaign,cost,currency\n"
         ("visits.csv", VISIT.replace(",", "|").encode() + GOOD.encode(), ["line 1", "delimiter"]),
         ("stuff.csv", b"colour,size\nred,2\n", ["line 1", "unknown table", "colour"]),
         ("visits.csv", VISIT.replace("url", "url,url").encode(), ["line 1", "url stands twice"]),
-        ("visits.csv", (VISIT + GOOD).encode("utf-16"), ["UTF-16", "save it as UTF-8"]),
         ("visits.csv", b"visit_id,occurred_at,url,\xff\nv,2026-03-02T10:00:00Z,/,x\n", ["line 1", "not UTF-8"]),
         ("visits.csv", b"visit_id,occurred_at,url,\x00\n", ["line 1", "NUL"]),
         ("visits.csv", b'"visit_id,occurred_at,url\n', ["line 1", "quotes"]),
@@ -46,6 +45,15 @@ def test_files_that_cannot_be_used_are_named_with_what_to_do(client, name, conte
     assert file["problem"].startswith(name)
     for word in said:
         assert word in file["problem"], file["problem"]
+
+
+def test_what_spreadsheets_save_is_read(client):
+    """UTF-16, and a first line that says what stands between cells."""
+    files = [
+        ("visits.csv", (VISIT + GOOD).encode("utf-16")),
+        ("other-visits.csv", b"sep=;\r\n" + (VISIT + GOOD.replace("v1", "v2")).replace(",", ";").encode()),
+    ]
+    assert [(f["problem"], f["new"]) for f in rehearse(client, files)["files"]] == [("", 1), ("", 1)]
 
 
 def test_a_file_that_cannot_be_used_does_not_keep_the_others_out(client):

@@ -8,6 +8,7 @@ of a file is a row that was read, a row that was rejected, or skipped (blank, or
 
 from __future__ import annotations
 
+import codecs
 import csv
 import io
 import re
@@ -24,6 +25,7 @@ from yardstick.core.base.notes import Rejected
 from yardstick.core.base.tables import SCHEMA
 from yardstick.core.base.words import fold
 
+from .encodings import Recoded
 from .raw import FileProblem, Header, RawBatch, rejected_digest, shown
 
 DELIMITERS = (",", ";", "\t")
@@ -36,6 +38,7 @@ LONGEST_RECORD = 500
 """Lines that one record may span."""
 MOST_BROKEN = 10_000
 """Records with broken quotes in one file after which each further line with a quote is rejected by itself."""
+_STATED = re.compile(r"sep=([,;|\t])", re.IGNORECASE)
 _MARKED = re.compile(r"'+[=+\-@\t\r]")
 _LINES = re.compile(r"[^\r\n]*(?:\r\n|\n|\r)|[^\r\n]+$")
 csv.field_size_limit(LONGEST_CELL)
@@ -62,16 +65,24 @@ class CsvFile:
     """
 
     def __init__(self, file: str, stream: BinaryIO, table: str | None = None) -> None:
-        self._stream, self._broken, self._done = stream, 0, 0
+        self._stream: BinaryIO | Recoded = stream
+        self._broken, self._done = 0, 0
         head = stream.read(BLOCK)
-        if head.startswith((b"\xff\xfe", b"\xfe\xff")):
-            raise FileProblem(f"{file}: line 1: the file is UTF-16: save it as UTF-8")
-        head = head.removeprefix(b"\xef\xbb\xbf")
+        if head.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+            self._stream = Recoded(stream, head)
+            head = self._stream.read(BLOCK)
+        head = head.removeprefix(codecs.BOM_UTF8)
         if not head.strip():
             raise FileProblem(f"{file}: the file is empty: it needs a header line and rows")
         lines = _LINES.findall(head[: 1024 * 1024].decode("utf-8", "surrogateescape"))
-        self._delimiter = _delimiter(lines[0])
-        names, self._first = _header(file, lines, self._delimiter)
+        # Some spreadsheets say in a line of its own what stands between cells.
+        stated = _STATED.fullmatch(lines[0].strip("\r\n"))
+        above = 1 if stated else 0
+        self._delimiter = stated[1] if stated else _delimiter(lines[0])
+        if above == len(lines):
+            raise FileProblem(f"{file}: the file is empty: it needs a header line and rows")
+        names, self._first = _header(file, lines[above:], self._delimiter)
+        self._first += above
         name = table or which_table(file, names)
         columns = canonical(file, name, names)
         known = {c.name for c in SCHEMA[name]}
@@ -280,7 +291,7 @@ def _cut(data: bytes) -> tuple[bytes, bytes]:
 
 def _delimiter(header: str) -> str:
     """The delimiter under which most names of the header are column names we know, then the most frequent one."""
-    known = {column.name for columns in SCHEMA.values() for column in columns}
+    known = {column.called for columns in SCHEMA.values() for column in columns}
     return max(DELIMITERS, key=lambda d: (sum(fold(n.strip('"')) in known for n in header.split(d)), header.count(d)))
 
 
