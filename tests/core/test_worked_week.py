@@ -8,7 +8,10 @@ import subprocess
 import sys
 from pathlib import Path
 
+import pyarrow as pa
+import pyarrow.parquet as pq
 import pytest
+from openpyxl import Workbook
 
 import yardstick.demo
 
@@ -299,11 +302,39 @@ def test_other_costs_are_spread_and_files_that_cannot_be_read_are_said(tmp_path)
     spend = {r["campaign"]: r["spend"] for r in read(tmp_path / "out" / "result.csv") if r["yardstick"] == "linear"}
     assert spend["Midnight Boat"] == "75.00"  # three of four days are in the week
     assert "ends before it begins" in (tmp_path / "out" / "rejected.csv").read_text()
-    (tmp_path / "visits.parquet").write_bytes(b"PAR1")
+    (tmp_path / "visits.ods").write_bytes(b"PAR1")
     done = run(tmp_path, "--out", tmp_path / "out2", "--settings", WEEK / "settings.toml")
     assert done.returncode == 1
-    assert "visits.csv and visits.parquet" in done.stderr
+    assert "visits.csv and visits.ods" in done.stderr
     (tmp_path / "visits.csv").unlink()
     done = run(tmp_path, "--out", tmp_path / "out2", "--settings", WEEK / "settings.toml")
     assert done.returncode == 1
     assert "save it as CSV" in done.stderr
+
+
+def test_the_week_as_parquet_and_workbooks_is_the_week(tmp_path):
+    """Visits as Parquet, spend as a workbook with its cost as numbers, leads as UTF-16: the same bytes come out."""
+    (tmp_path / "in").mkdir()
+    for path in WEEK.iterdir():
+        if path.suffix == ".csv":
+            (tmp_path / "in" / path.name).write_bytes(path.read_bytes())
+    folder = tmp_path / "in"
+    rows = read(folder / "visits.csv")
+    pq.write_table(pa.table({name: [row[name] for row in rows] for name in rows[0]}), folder / "visits.parquet")
+    rows = read(folder / "spend.csv")
+    book = Workbook()
+    book.active.append(list(rows[0]))
+    for row in rows:
+        cells = {name: float(cell) if name in ("cost", "clicks") and cell else cell for name, cell in row.items()}
+        book.active.append(list(cells.values()))
+    book.save(folder / "spend.xlsx")
+    for name in ("visits", "spend"):
+        (folder / f"{name}.csv").unlink()
+    leads = folder / "leads.csv"
+    leads.write_bytes(leads.read_text("utf-8-sig").encode("utf-16"))
+    outs = []
+    for source, out in ((WEEK, "a"), (folder, "b")):
+        done = run(source, "--out", tmp_path / out, "--settings", WEEK / "settings.toml")
+        assert done.returncode == 0, done.stderr
+        outs.append([(tmp_path / out / name).read_bytes() for name in ("result.csv", "credits.csv")])
+    assert outs[0] == outs[1]
