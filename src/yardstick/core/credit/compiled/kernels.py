@@ -2,7 +2,8 @@
 
 Each function does what a rule's module and `apportioning` do, to the last unit, without a share per touch in memory.
 Numba compiles it into a cache beside this file, at set-up or when it is first asked for. Importing this module takes
-most of a second, so only `summing` does, and only for many touches.
+most of a second, so only `summing` does, and only for many touches. All of it is one file, since the cache goes by the
+file that a function stands in and would not see a change of another.
 
 All take `offsets` (n_trails + 1,), `place` (n_elements,), -1 = added up nowhere, and `value` (n_trails,), minor units;
 they add to `sums`, four numbers a place: parts of 2^-60 and how often these passed 2^64, minor units and how often.
@@ -15,7 +16,6 @@ from __future__ import annotations
 import numba
 import numpy as np
 
-MASK = 2**30 - 1
 WHOLE = 2**60
 WIDEST = 2**52
 """Of weights that add up to this or more in one trail, quotients are not exact here."""
@@ -176,6 +176,18 @@ def _give_to_groups(groups, found, members, rest, crosswise, each, k, left):
     return np.int64(0)
 
 
+@numba.njit(inline="always")
+def _put_by_group(begin, n, sums, place, group, each, parts_left, worth_left):
+    """To each touch what its group has, and to the first of groups that are too many for it one unit more."""
+    for i in range(n):
+        c = np.uint64(group[i]) << np.uint64(2)
+        more_parts = each[c + np.uint64(2)] & np.int64(parts_left > 0)
+        more_worth = each[c + np.uint64(3)] & np.int64(worth_left > 0)
+        parts_left -= more_parts
+        worth_left -= more_worth
+        _put(sums, place[begin + i], each[c] + more_parts, each[c + np.uint64(1)] + more_worth)
+
+
 @numba.njit([numba.boolean(C, C, C, C, C, N, SUMS)], nogil=True, cache=True)
 def among_players(offsets, place, value, touch, player, players, sums):
     """Each conversion equally among the distinct players of its trail, a player's part equally to its touches.
@@ -235,12 +247,8 @@ def among_players(offsets, place, value, touch, player, players, sums):
             else:
                 worth_left = left
         for i in range(n):
-            c = np.uint64(seen[np.uint64(mine[i])] - trail) << np.uint64(2)
-            more_parts = each[c + np.uint64(2)] & np.int64(parts_left > 0)
-            more_worth = each[c + np.uint64(3)] & np.int64(worth_left > 0)
-            parts_left -= more_parts
-            worth_left -= more_worth
-            _put(sums, place[begin + i], each[c] + more_parts, each[c + np.uint64(1)] + more_worth)
+            mine[i] = seen[np.uint64(mine[i])] - trail
+        _put_by_group(begin, n, sums, place, mine, each, parts_left, worth_left)
         for g in range(found):
             members[groups[g]] = 0
     return True
@@ -428,13 +436,7 @@ def by_position_and_channel(offsets, place, value, touch, channel, group, weight
                     parts_left = left
                 else:
                     worth_left = left
-            for i in range(n):
-                c = np.uint64(mine[i]) << np.uint64(2)
-                more_parts = each[c + np.uint64(2)] & np.int64(parts_left > 0)
-                more_worth = each[c + np.uint64(3)] & np.int64(worth_left > 0)
-                parts_left -= more_parts
-                worth_left -= more_worth
-                _put(sums, place[begin + i], each[c] + more_parts, each[c + np.uint64(1)] + more_worth)
+            _put_by_group(begin, n, sums, place, mine, each, parts_left, worth_left)
         for g in range(found):
             members[groups[g]] = 0
     return True
