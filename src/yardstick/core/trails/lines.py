@@ -7,10 +7,13 @@ from functools import cached_property
 
 import numpy as np
 
-from ..base.columns import Ints, Text, narrow
+from ..base.columns import Ints, Text
 from ..base.notes import Finding
 from ..base.tables import Table
 from ..base.words import collapse
+
+_NARROW = 2**61
+"""Totals that come to more are added up in Python's whole numbers (R29)."""
 
 
 @dataclass(frozen=True)
@@ -53,33 +56,41 @@ def lines_of(lines: Table, sales: Table, leads: int) -> Lines:
     none = np.zeros(leads + len(sales) + 1, np.int64)
     if not len(lines):
         return Lines(none, Text.blank(0), np.empty(0, np.int64))
-    ids = {value.strip(): row for row, value in enumerate(sales.text("conversion_id").strings())}
-    named = [name.strip() for name in lines.text("conversion_id").strings()]
-    order = np.array([ids.get(name, -1) for name in named], np.int64)
-    findings = [
-        _finding("lines_of_unknown_order", lines, row, named[row], "") for row in np.flatnonzero(order < 0).tolist()
-    ]
-    numbers = [number.strip() for number in lines.text("line_number").strings()]
-    # Of rows with one number the later one holds; "2" stands before "10".
-    last = {(int(order[row]), numbers[row]): row for row in np.flatnonzero(order >= 0).tolist()}
-    rows = sorted(last.values(), key=lambda row: (order[row], len(numbers[row]), numbers[row]))
-    mine = np.array(rows, np.int64)
-    passed = sorted(set(np.flatnonzero(order >= 0).tolist()) - set(rows))
-    findings += [_finding("replaced_row", lines, row, named[row], "line") for row in passed]
+    ids = {value: row for row, value in enumerate(sales.text("conversion_id").trimmed().strings())}
+    named, numbers = lines.text("conversion_id").trimmed(), lines.text("line_number").trimmed()
+    order = np.array([ids.get(value, -1) for value in named.values], np.int64)[named.codes]
+    # "2" stands before "10".
+    ranked = sorted(range(len(numbers.values)), key=lambda i: (len(numbers.values[i]), numbers.values[i]))
+    rank = np.empty(len(ranked), np.int64)
+    rank[ranked] = np.arange(len(ranked))
+    there = np.flatnonzero(order >= 0)
+    by_number = there[np.lexsort((there, rank[numbers.codes[there]], order[there]))]
+    place = np.stack([order[by_number], rank[numbers.codes[by_number]]])
+    # Of rows with one number the later one holds.
+    holds = np.append((place[:, 1:] != place[:, :-1]).any(axis=0), np.ones(min(1, len(by_number)), np.bool_))
+    mine = by_number[holds]
+    findings = [_finding("lines_of_unknown_order", lines, row, "") for row in np.flatnonzero(order < 0).tolist()]
+    findings += [_finding("replaced_row", lines, row, "line") for row in np.sort(by_number[~holds]).tolist()]
     counts = np.bincount(leads + order[mine], minlength=len(none) - 1)
     offsets = np.concatenate([[0], np.cumsum(counts)]).astype(np.int64)
     own, said = sales.amounts("total"), lines.amounts("total")
     decimals = max(own.decimals, said.decimals)
-    units = said.at(decimals)[mine]
-    weight: list[int] = []
-    for sale in np.unique(order[mine]).tolist():
-        begin, end = offsets[leads + sale], offsets[leads + sale + 1]
-        totals = [int(unit) for unit in units[begin:end]]
-        if own.known[sale] and int(own.at(decimals)[sale]) != sum(totals):
-            findings.append(_finding("lines_differ_from_order", lines, int(mine[begin]), named[mine[begin]], "total"))
-        weight += [1] * len(totals) if min(totals) < 0 or not any(totals) else totals
-    return Lines(offsets, lines.text("product").map(collapse).take(mine), narrow(weight), tuple(findings))
+    weight, total = said.at(decimals)[mine].copy(), own.at(decimals)
+    if float(np.abs(weight.astype(np.float64)).sum()) >= _NARROW:
+        weight = weight.astype(object)
+    filled = np.flatnonzero(counts)
+    if len(filled):
+        begins = offsets[filled]
+        sums, least = np.add.reduceat(weight, begins), np.minimum.reduceat(weight, begins)
+        sale = filled - leads
+        differs = own.known[sale] & np.asarray(total[sale] != sums, np.bool_)
+        findings += [_finding("lines_differ_from_order", lines, row, "total") for row in mine[begins[differs]].tolist()]
+        none_or_less = (least < 0) | (np.maximum.reduceat(weight, begins) == 0)
+        alike = np.repeat(np.asarray(none_or_less, np.bool_), counts[filled])
+        weight[alike] = 1
+    return Lines(offsets, lines.text("product").map(collapse).take(mine), weight, tuple(findings))
 
 
-def _finding(code: str, lines: Table, row: int, name: str, column: str) -> Finding:
+def _finding(code: str, lines: Table, row: int, column: str) -> Finding:
+    name = lines.text("conversion_id")[row].strip()
     return Finding(code, "warning", "order_lines", name, column, "", None, "", lines.file[row], int(lines.line[row]))
