@@ -727,7 +727,7 @@ def read_plainly(tables, s, by):
             totals = [1] * len(mine)
         shares = [Fraction(total, sum(totals)) for total in totals]
         units = shares_in_units(part, shares), shares_in_units(worth, shares)
-        return [(conv | {"product": p}, x, u) for (p, _), x, u in zip(mine, *units, strict=True)]
+        return [(conv | {"product": p}, x, u) for (p, _), x, u in zip(mine, *units, strict=True) if x or u]
 
     for name, of_name in parts.items():
         parts[name] = [
