@@ -6,6 +6,7 @@ import datetime as dt
 import io
 from decimal import Decimal
 
+import numpy as np
 import polars as pl
 import pyarrow as pa
 import pyarrow.parquet as pq
@@ -144,6 +145,20 @@ def test_a_stated_delimiter_holds_and_lines_count_from_the_top():
     assert [(r.line, r.column) for r in found.rejected] == [(4, "occurred_at")]
     (count,) = found.counts.values()
     assert (count.lines, count.header, count.read) == (4, 2, 2)
+
+
+def test_cells_that_are_no_text_reject_their_row_whatever_the_format():
+    cells = [b"/", b"/\0x", b"/\xff\xfe", b"/y"]
+    begins = np.cumsum([0, *map(len, cells)]).astype(np.int32)
+    urls = pa.Array.from_buffers(pa.string(), 4, [None, pa.py_buffer(begins), pa.py_buffer(b"".join(cells))])
+    found = read("a.parquet", parquet({"visit_id": list("abcd"), "occurred_at": ["2026-04-01"] * 4, "url": urls}))
+    assert found.tables.visits.text("visit_id").strings() == ["a", "d"]
+    assert [(r.line, r.column, r.reason.partition(":")[0]) for r in found.rejected] == [
+        (2, "url", "holds a NUL byte"),
+        (3, "url", "not UTF-8"),
+    ]
+    (count,) = found.counts.values()
+    assert (count.lines, count.read, count.rejected) == (4, 4, 2)
 
 
 @pytest.mark.parametrize("content", [b"sep=;", b"sep=;\n", b"\xff\xfe", "sep=;\n".encode("utf-16")])

@@ -104,11 +104,11 @@ def test_maturity_and_verdicts_are_those_of_the_plain_reading(world, both, minim
     }
 
 
-@given(worlds(), choices())
-def test_sums_by_bucket_are_those_of_every_bucket(world, both):
+@given(worlds(), choices(), st.sampled_from(["campaign", "product"]))
+def test_sums_by_bucket_are_those_of_every_bucket(world, both, by):
     """All buckets together hold what the row says."""
     _, chosen = both
-    result = weigh(into_core(world), chosen)
+    result = weigh(into_core(world), chosen, (by,))
     named = [i for i, place in enumerate(result.places) if place.bucket == "named"]
     by_bucket = spread(result, named)
     for y, name in enumerate(result.shares):

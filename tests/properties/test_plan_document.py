@@ -144,3 +144,14 @@ def test_a_table_comes_back_from_its_file_cell_by_cell(kind, rows):
     assert columns == header
     wanted = [dict(zip(header, row, strict=True)) for row in rows if any(row)]
     assert found == wanted
+
+
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16"])
+@pytest.mark.parametrize("above", ["", "sep=;\r\n"])
+def test_lists_are_read_as_spreadsheets_save_them(encoding, above):
+    """As tables are: in UTF-16, and with a first line that says what stands between cells."""
+    text = above + "name;owner\r\nFähre, früh;Tove\r\n"
+    assert read_table("campaigns.csv", text.encode(encoding)) == (
+        ["name", "owner"],
+        [{"name": "Fähre, früh", "owner": "Tove"}],
+    )

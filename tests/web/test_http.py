@@ -412,6 +412,11 @@ def test_parquet_and_workbooks_are_rehearsed_and_kept_as_csv_is(client):
     (latest, *_) = client.get("/api/w/test/gather/loads").json()
     assert (latest["subject"], latest["new"], latest["header"]) == ("spend", 1, 1)
     assert client.get("/api/w/test/weigh/board").json()["ties"]["invoiced"] == before + 1_250
+    nul, more = io.BytesIO(), {"visit_id": ["n1", "n2"], "occurred_at": ["2026-03-08"] * 2, "url": ["/\0", "/"]}
+    pq.write_table(pa.table(more | {"shelf": ["x", "\0"]}), nul)
+    load(client, [("more.parquet", nul.getvalue())])
+    (latest, *_) = client.get("/api/w/test/gather/loads").json()
+    assert (latest["file"], latest["new"], latest["rejected"]) == ("more.parquet", 0, 2)
     (said,) = rehearse(client, [("visits.parquet", again.getvalue()[:-9])])["files"]
     assert "not readable as Parquet" in said["problem"]
 

@@ -47,4 +47,4 @@ class ArrowFile:
         """The rows, some at a time; a row's line is its number from 1."""
         for begin in range(0, max(1, len(self._rows)), ROWS):
             some = self._rows.slice(begin, ROWS)
-            yield RawBatch(self._columns.of(some), np.arange(begin + 1, begin + 1 + len(some), dtype=np.int64))
+            yield self._columns.batch(some, np.arange(begin + 1, begin + 1 + len(some), dtype=np.int64))

@@ -8,11 +8,12 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 
+from yardstick.core.base.notes import Rejected
 from yardstick.core.base.tables import SCHEMA, Kind
 
 from .csv_in import LONGEST_CELL, canonical
 from .floats import digits_of
-from .raw import FileProblem, Header
+from .raw import FileProblem, Header, Lines, RawBatch, rejected_digest, shown
 
 MOST_TEXT = 2**28
 """Bytes of text that one column of a batch may unfold to."""
@@ -45,10 +46,32 @@ class ArrowColumns:
         self._columns = [(i, names[i], kinds.get(columns[i], Kind.TEXT)) for i in [*known, *extra]]
         self._keys = [*self.header.columns, *(f"extra {i}" for i in range(len(extra)))]
 
-    def of(self, rows: Any) -> dict[str, Any]:
-        """Arrow string arrays by the names of the header, of some rows."""
-        arrays = [self._text(name, kind, rows.column(i)) for i, name, kind in self._columns]
-        return dict(zip(self._keys, arrays, strict=True))
+    def batch(self, rows: Any, at: Lines, bytes_done: int = 0) -> RawBatch:
+        """Some rows as text.
+
+        Parameters
+        ----------
+        rows : a batch or table of Arrow
+        at : (n,) int64, the line of each
+        bytes_done : how far into the file they reach
+        """
+        arrays: list[Any] = []
+        bad: dict[int, tuple[str, str, str]] = {}
+        for i, name, kind in self._columns:
+            array, wrong = _readable(self._text(name, kind, rows.column(i)))
+            arrays.append(array)
+            for row, (cell, reason) in wrong.items():
+                bad.setdefault(row, (name, cell, reason))
+        rejected = []
+        for row, (name, cell, reason) in sorted(bad.items()):
+            digest = rejected_digest(self.header.table, [cell, *(array[row].as_py() for array in arrays)])
+            where = self.header.table, self.header.file, int(at[row])
+            rejected.append(Rejected(*where, name, shown(cell), reason, digest))
+        if bad:
+            good = np.ones(len(at), np.bool_)
+            good[list(bad)] = False
+            arrays, at = [array.filter(pa.array(good)) for array in arrays], at[good]
+        return RawBatch(dict(zip(self._keys, arrays, strict=True)), at, rejected, bytes_done=bytes_done)
 
     def _text(self, name: str, kind: Kind, column: Any) -> Any:
         array = column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column
@@ -91,6 +114,22 @@ class ArrowColumns:
         if len(values):
             raise FileProblem(f"{where}: give whole numbers (in pandas: astype('Int64')) or text")
         return pc.cast(array, pa.string())
+
+
+def _readable(text: Any) -> tuple[Any, dict[int, tuple[str, str]]]:
+    """A column without what no text may hold, and by row the cells that held it, with the reason."""
+    try:
+        text.validate(full=True)
+    except pa.ArrowInvalid:
+        cells = [value.decode("utf-8", "surrogateescape") for value in text.cast(pa.binary()).to_pylist()]
+        wrong = {i: cell for i, cell in enumerate(cells) if any("\ud800" <= c <= "\udfff" for c in cell)}
+        text = pa.array(["" if i in wrong else cell for i, cell in enumerate(cells)], pa.string())
+        bad = {i: (cell, "not UTF-8: save the file as UTF-8") for i, cell in wrong.items()}
+    else:
+        bad = {}
+    for i in np.flatnonzero(pc.match_substring(text, "\0").to_numpy(zero_copy_only=False)).tolist():
+        bad.setdefault(i, (text[i].as_py(), "holds a NUL byte: remove it"))
+    return text, bad
 
 
 def _instants(array: Any) -> Any:

@@ -25,7 +25,7 @@ from yardstick.core.base.notes import Rejected
 from yardstick.core.base.tables import SCHEMA
 from yardstick.core.base.words import fold
 
-from .encodings import Recoded
+from .encodings import Recoded, is_utf16, stated_delimiter
 from .raw import FileProblem, Header, RawBatch, rejected_digest, shown
 
 DELIMITERS = (",", ";", "\t")
@@ -38,7 +38,6 @@ LONGEST_RECORD = 500
 """Lines that one record may span."""
 MOST_BROKEN = 10_000
 """Records with broken quotes in one file after which each further line with a quote is rejected by itself."""
-_STATED = re.compile(r"sep=([,;|\t])", re.IGNORECASE)
 _MARKED = re.compile(r"'+[=+\-@\t\r]")
 _LINES = re.compile(r"[^\r\n]*(?:\r\n|\n|\r)|[^\r\n]+$")
 csv.field_size_limit(LONGEST_CELL)
@@ -68,17 +67,16 @@ class CsvFile:
         self._stream: BinaryIO | Recoded = stream
         self._broken, self._done = 0, 0
         head = stream.read(BLOCK)
-        if head.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        if is_utf16(head):
             self._stream = Recoded(stream, head)
             head = self._stream.read(BLOCK)
         head = head.removeprefix(codecs.BOM_UTF8)
         if not head.strip():
             raise FileProblem(f"{file}: the file is empty: it needs a header line and rows")
         lines = _LINES.findall(head[: 1024 * 1024].decode("utf-8", "surrogateescape"))
-        # Some spreadsheets say in a line of its own what stands between cells.
-        stated = _STATED.fullmatch(lines[0].strip("\r\n"))
+        stated = stated_delimiter(lines[0])
         above = 1 if stated else 0
-        self._delimiter = stated[1] if stated else _delimiter(lines[0])
+        self._delimiter = stated or _delimiter(lines[0])
         if above == len(lines):
             raise FileProblem(f"{file}: the file is empty: it needs a header line and rows")
         names, self._first = _header(file, lines[above:], self._delimiter)

@@ -4,7 +4,21 @@ from __future__ import annotations
 
 import codecs
 import io
+import re
 from typing import BinaryIO
+
+_STATED = re.compile(r"sep=([,;|\t])", re.IGNORECASE)
+
+
+def is_utf16(head: bytes) -> bool:
+    """Whether a file begins with the mark of UTF-16."""
+    return head.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE))
+
+
+def stated_delimiter(line: str) -> str | None:
+    """What a first line of its own says stands between cells, as some spreadsheets write it; None if it is none."""
+    stated = _STATED.fullmatch(line.strip("\r\n"))
+    return stated[1] if stated else None
 
 
 class Recoded(io.RawIOBase):

@@ -74,8 +74,8 @@ class ParquetTable:
             for some in self._parquet.iter_batches(self._at_once, use_threads=False):
                 at = np.arange(done + 1, done + 1 + len(some), dtype=np.int64)
                 done += len(some)
-                yield RawBatch(self._columns.of(some), at, bytes_done=self._size * done // max(1, rows))
+                yield self._columns.batch(some, at, self._size * done // max(1, rows))
         except (pa.ArrowException, OSError) as problem:
             raise FileProblem(f"{self._file}: row {done + 1}: not readable as Parquet: write it anew") from problem
         if not done:
-            yield RawBatch(self._columns.of(self._parquet.schema_arrow.empty_table()), np.empty(0, np.int64))
+            yield self._columns.batch(self._parquet.schema_arrow.empty_table(), np.empty(0, np.int64))

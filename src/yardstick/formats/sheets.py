@@ -10,6 +10,7 @@ from openpyxl import Workbook
 
 from .csv_in import restore
 from .csv_out import table_text
+from .encodings import is_utf16, stated_delimiter
 from .raw import FileProblem
 from .workbooks import read_workbook
 
@@ -76,11 +77,14 @@ def read_table(name: str, content: bytes) -> tuple[list[str], list[dict[str, str
 
 def _text(name: str, content: bytes) -> list[list[str]]:
     try:
-        text = content.decode("utf-8-sig")
+        text = content.decode("utf-16" if is_utf16(content) else "utf-8-sig")
     except UnicodeDecodeError:
         raise FileProblem(f"{name}: not UTF-8: save the file as UTF-8") from None
-    first = text.split("\n", 1)[0]
-    delimiter = max(",;\t", key=first.count)
+    first, _, rest = text.partition("\n")
+    stated = stated_delimiter(first)
+    if stated:
+        first, text = rest.partition("\n")[0], rest
+    delimiter = stated or max(",;\t", key=first.count)
     if first.count(delimiter) >= MOST_COLUMNS:
         raise FileProblem(f"{name}: line 1: more than {MOST_COLUMNS} columns: take out what is not needed")
     try:

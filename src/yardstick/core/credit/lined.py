@@ -7,7 +7,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Flags, Ints
-from ..base.tally import sums_of
 from ..trails.lines import Lines
 from ..trails.trails import Trails
 from .apportioning import apportion_by_weight
@@ -80,7 +79,7 @@ class LinedCredit(Credit):
 
     def summed(self, name: str, place: Ints, size: int) -> tuple[Ints, Ints]:
         """See `Credit.summed`."""
-        return _sums(self[name], place, size)
+        return self[name].summed(place, size)
 
     def summed_by_all(self, place: Ints, size: int) -> list[tuple[Ints, Ints]]:
         """See `Credit.summed_by_all`."""
@@ -92,11 +91,4 @@ class LinedCredit(Credit):
 
     def evenly(self, place: Ints, size: int) -> tuple[Ints, Ints]:
         """See `Credit.evenly`."""
-        return _sums(self.even(), place, size)
-
-
-def _sums(share: Shares, place: Ints, size: int) -> tuple[Ints, Ints]:
-    at = place[share.element]
-    there = at >= 0
-    halves = [sums_of(at[there], amounts[there], size) for amounts in (share.part, share.worth)]
-    return np.stack([high for high, _ in halves]), np.stack([low for _, low in halves])
+        return self.even().summed(place, size)

@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from ..base.columns import Flags, Ints
+from ..base.tally import sums_of
 
 
 @dataclass(frozen=True)
@@ -31,6 +32,13 @@ class Shares:
         """The credit of some trail elements alone."""
         mine = elements[self.element]
         return Shares(self.size, self.element[mine], self.part[mine], self.worth[mine])
+
+    def summed(self, place: Ints, size: int) -> tuple[Ints, Ints]:
+        """The same by place; see `summing.summed`."""
+        at = place[self.element]
+        there: Flags | slice = slice(None) if (at >= 0).all() else at >= 0
+        halves = [sums_of(at[there], amounts[there], size) for amounts in (self.part, self.worth)]
+        return np.stack([high for high, _ in halves]), np.stack([low for _, low in halves])
 
     @cached_property
     def parts(self) -> Ints:

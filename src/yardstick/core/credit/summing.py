@@ -12,7 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ..base.columns import Flags, Ints
-from ..base.tally import LIMB, sums_of
+from ..base.tally import LIMB
 from ..trails.trails import Trails
 from .rules.custom import custom_parameters
 from .rules.decay import UNSURE, half_life_of, settled
@@ -42,8 +42,9 @@ def kernels(elements: int) -> Any:
 def _loaded() -> Any:
     try:
         return importlib.import_module(_KERNELS)
-    except (ImportError, RuntimeError, OSError):
-        # Without them everything is the same, and slower.
+    except Exception:
+        # A package that is missing or of another kind, a cache that can be written nowhere: without machine code
+        # everything is the same, and slower, and no board may fail for want of it.
         return None
 
 
@@ -68,14 +69,7 @@ def summed(asked: Asked, shares: Callable[[], Shares], value: Ints, place: Ints,
         if _COMPILED[asked.yardstick.rule](compiled, asked, _whole(value), _whole(place), sums):
             halves = [_halves(sums[k::4], sums[k + 1 :: 4]) for k in (0, 2)]
             return np.stack([high for high, _ in halves]), np.stack([low for _, low in halves])
-    share = shares()
-    at = place[share.element]
-    there = at >= 0
-    if there.all():
-        halves = [sums_of(at, amounts, size) for amounts in (share.part, share.worth)]
-    else:
-        halves = [sums_of(at[there], amounts[there], size) for amounts in (share.part, share.worth)]
-    return np.stack([high for high, _ in halves]), np.stack([low for _, low in halves])
+    return shares().summed(place, size)
 
 
 def _halves(sums: npt.NDArray[np.uint64], passed: npt.NDArray[np.uint64]) -> tuple[Ints, Ints]:

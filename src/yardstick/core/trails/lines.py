@@ -69,7 +69,10 @@ def lines_of(lines: Table, sales: Table, leads: int) -> Lines:
     # Of rows with one number the later one holds.
     holds = np.append((place[:, 1:] != place[:, :-1]).any(axis=0), np.ones(min(1, len(by_number)), np.bool_))
     mine = by_number[holds]
-    findings = [_finding("lines_of_unknown_order", lines, row, "") for row in np.flatnonzero(order < 0).tolist()]
+    # One an order: lines of years may stand beside the orders of a month.
+    unknown = np.flatnonzero(order < 0)
+    first = unknown[np.unique(named.codes[unknown], return_index=True)[1]]
+    findings = [_finding("lines_of_unknown_order", lines, row, "") for row in np.sort(first).tolist()]
     findings += [_finding("replaced_row", lines, row, "line") for row in np.sort(by_number[~holds]).tolist()]
     counts = np.bincount(leads + order[mine], minlength=len(none) - 1)
     offsets = np.concatenate([[0], np.cumsum(counts)]).astype(np.int64)
