@@ -77,7 +77,7 @@ const spend = computed(() => [
         {{ one.label }} <b>{{ count(one.of.hits) }} of {{ count(one.of.of) }}</b> ({{
           percent(one.of.low ?? 0)
         }}
-        to {{ percent(one.of.high ?? 1) }}&#8239;%){{ i + 1 < captured.length ? ',' : '' }}
+        to {{ percent(one.of.high ?? 1) }}&#8239;%){{ i + 1 < captured.length ? ', ' : '' }}
       </template>
     </span>
   </p>

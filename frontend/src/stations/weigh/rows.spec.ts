@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Board, Certain, Certainty, Row } from '../../api/client'
-import { bracketOf, notchOf, panelOf, rulerValues, saidOf, targetOf } from './rows'
+import { bracketOf, notchOf, panelOf, rowRemark, rulerValues, saidOf, targetOf } from './rows'
 
 const under = (value: number, leads = 0) => ({
   value,
@@ -93,5 +93,13 @@ describe('the unit of the ruler', () => {
     expect(rulerValues(board, ['linear'], row('a', 0, 500), 'value', true)).toEqual([])
     expect(rulerValues(board, ['linear'], row('a', 200, 500), 'value', true)[0]!.value).toBe(2.5)
     expect(targetOf(board, row('a', 200, 500), 'value', false)).toBe(800)
+  })
+})
+
+describe('why a row is no plain one', () => {
+  it('says of whom it is that they lack a value', () => {
+    const lacking = row('', null, 0, 0, 'no_value')
+    expect(rowRemark(lacking, 'placement')).toBe('touches with tags, but without a placement')
+    expect(rowRemark(lacking, 'product,channel')).toBe('conversions without a product')
   })
 })

@@ -17,9 +17,12 @@ export function rulerUnit(board: Board, measure: Measure, perSpend: boolean): st
 
 /** Why a row is not a plain campaign, in a few words. */
 export function rowRemark(row: Row, by: string): string {
+  const first = by.split(',')[0]!
+  // Products are of conversions; a touch has none to lack.
+  const lacking = first === 'product' ? 'conversions' : 'touches with tags, but'
   const remarks: Record<string, string> = {
     untagged: 'touches without any tag',
-    no_value: `touches with tags, but without a ${by.split(',')[0]}`,
+    no_value: `${lacking} without a ${first}`,
     no_trail: 'conversions without any touch',
     no_touch_spend: 'spend that met no touch',
     left_out: 'all else, so that nothing is lost',
