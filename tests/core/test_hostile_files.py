@@ -72,6 +72,8 @@ ENTITY = b"<!DOCTYPE x [<!ENTITY a 'aaaaaaaaaa'>]>" + SHEET % b"<row><c t='inlin
 JSON_ROW = b'{"visit_id": "v1", "occurred_at": "2026-03-02T10:00:00Z", "url": "/"}\n'
 HOSTILE = {
     "bomb.xlsx": book(sheet=SHEET % (b"<row><c><v>1</v></c></row>" * 12_000_000)),
+    "rows-bomb.xlsx": book(sheet=SHEET % (b"<row><c><v>1</v></c></row>" * 12_000_000)),
+    "rows-many.xlsx": book(sheet=SHEET % (b"<row><c><v>1</v></c></row>" * 1_200_000)),
     "strings.xlsx": book(strings=b"<sst>" + b"<si><t/></si>" * 1_000_000 + b"</sst>"),
     "entity.xlsx": book(sheet=ENTITY),
     "entity16.xlsx": book(sheet=ENTITY.decode().encode("utf-16")),

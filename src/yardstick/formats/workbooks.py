@@ -40,8 +40,16 @@ def read_workbook(name: str, content: bytes, most_rows: int, most_columns: int) 
         _check(name, content)
         book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
         sheet = book.worksheets[0]
-        rows = sheet.iter_rows(max_row=most_rows, max_col=most_columns, values_only=True)
-        return [[_cell(value) for value in row] for row in rows]
+        above: list[list[str]] = []
+        for row in sheet.iter_rows(max_row=most_rows, max_col=most_columns, values_only=True):
+            above.append([_cell(value) for value in row])
+            if any(cell.strip() for cell in above[-1]):
+                break
+        # No row below needs more cells than the header has: each would be filled up to as many as are allowed.
+        width = max((i + 1 for line in above for i, cell in enumerate(line) if cell.strip()), default=1)
+        rows = sheet.iter_rows(min_row=len(above) + 1, max_row=most_rows, max_col=width, values_only=True)
+        below = [[_cell(value) for value in row] for row in rows] if len(above) < most_rows else []
+        return [*(line[:width] for line in above), *below]
     except FileProblem:
         raise
     except (InvalidFileException, BadZipFile, KeyError, ValueError, OSError, IndexError, SyntaxError, TypeError):

@@ -16,7 +16,7 @@ from .workbooks import read_workbook
 
 MOST_BYTES = 50_000_000
 MOST_ROWS = 200_000
-"""A sheet is read whole; what is longer should come as CSV or Parquet."""
+"""A sheet is read whole; what is longer, or unfolds to more than a workbook may, should come as CSV or Parquet."""
 
 
 class XlsxFile:
