@@ -18,7 +18,8 @@ from yardstick.formats.csv_out import money
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.typed_results import FORMATS
 from yardstick.stations.explaining import NoSuchConversion
-from yardstick.stations.headless import credit_folder, explain_in_folder, table_of
+from yardstick.stations.headless import credit_folder, explain_in_folder, plan_of_file, table_of
+from yardstick.stations.reading_shown import read_shown
 from yardstick.stations.selfcheck import selfcheck
 from yardstick.stations.tables_of_text import in_columns
 
@@ -113,6 +114,26 @@ def check_yourself() -> None:
     wrong = sum(not c.holds for c in found)
     typer.echo(f"\n{len(found) - wrong} of {len(found)} examples hold")
     if wrong:
+        raise typer.Exit(NOTHING_COMPUTED)
+
+
+@app.command()
+def read(
+    file: Annotated[Path, typer.Argument(help="A file of rows: CSV, JSON Lines, Parquet, XLSX.")],
+    settings: Annotated[Path | None, typer.Option(help="Settings as TOML, with the sources.")] = None,
+) -> None:
+    """What a file becomes: by which source it is read, its first rows, what cannot be read and what would mend it.
+
+    Of a file that no source fits, a source to start from is written out; exit code 1 then.
+    """
+    try:
+        text, readable = read_shown(file, plan_of_file(settings))
+    except SettingsError as problem:
+        _stop(WRONG_USAGE, str(problem))
+    except (FileProblem, OSError) as problem:
+        _stop(NOTHING_COMPUTED, str(problem))
+    typer.echo(text)
+    if not readable:
         raise typer.Exit(NOTHING_COMPUTED)
 
 

@@ -97,8 +97,8 @@ def weigh(
     where : filters, such as "source is quorrin"
     certainty : work out intervals, verdicts and maturity, too
     tables : visits, and any of leads, conversions, spend, other_costs, rates, refunds, statuses, deal_contacts,
-        order_lines, each anything that speaks the Arrow C stream. Text is read as in a file; columns that are typed are
-        taken as they are
+        order_lines, invoices, ads, each anything that speaks the Arrow C stream. Text is read as in a file; columns
+        that are typed are taken as they are
 
     Returns
     -------

@@ -90,7 +90,7 @@ def test_a_rehearsal_tells_what_would_happen_and_changes_nothing(desk):
     assert (said["visits.csv"].read, said["visits.csv"].new, said["visits.csv"].rejected) == (18, 16, 2)
     assert [r.line for r in said["visits.csv"].rejected_rows] == [18, 19]
     assert (said["spend.csv"].new, said["spend.csv"].rejected) == (7, 0)
-    assert said["leads.csv"].sample[0][0] == "l1"
+    assert said["leads.csv"].preview[0].stands[0] == "l1"
     keep_now(desk, week_files())
     again = {f.file: (f.new, f.replaced, f.unchanged) for f in rehearsed(desk, week_files()).files}
     assert again["visits.csv"] == (0, 0, 16)

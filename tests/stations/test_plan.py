@@ -94,7 +94,7 @@ CASES = {
     "a record put back": ("record", [{"table": "conversions", "id": "o7", "state": "counted"}], "goal", "ticket", "value", "512.57", "1511.57"),
     "a dialect": ("dialect", [{"platform": "Harnock", "opens": "!!", "closes": "!!"}], "campaign", "!!name!!", "value", "30.00", None),
 }  # fmt: skip
-NO_FIGURE = {"status", "allowed", "place", "store", "preset", "pattern", "own_slot", "sender"}
+NO_FIGURE = {"status", "allowed", "place", "store", "preset", "pattern", "own_slot", "sender", "source"}
 """Sections whose records change a finding, not a figure; tested on their own."""
 
 

@@ -32,7 +32,7 @@ SPEND = "day,platform,campaign,cost,currency\n"
         ("visits.csv", VISIT.replace(",", "|").encode() + GOOD.encode(), ["line 1", "delimiter"]),
         ("stuff.csv", b"colour,size\nred,2\n", ["line 1", "unknown table", "colour"]),
         ("visits.csv", VISIT.replace("url", "url,url").encode(), ["line 1", "url stands twice"]),
-        ("visits.csv", b"visit_id,occurred_at,url,\xff\nv,2026-03-02T10:00:00Z,/,x\n", ["line 1", "not UTF-8"]),
+        ("visits.csv", b"visit_id,occurred_at,url,\xff\n", ["line 1", "not UTF-8"]),
         ("visits.csv", b"visit_id,occurred_at,url,\x00\n", ["line 1", "NUL"]),
         ("visits.csv", b'"visit_id,occurred_at,url\n', ["line 1", "quotes"]),
         ("settings.toml", b"margin = \n", ["settings.toml", "TOML", "line 1"]),

@@ -11,9 +11,10 @@ import pyarrow.compute as pc
 from yardstick.core.base.notes import Rejected
 from yardstick.core.base.tables import SCHEMA, Kind
 
-from .csv_in import LONGEST_CELL, canonical
+from .csv_in import LONGEST_CELL
 from .floats import digits_of
-from .raw import FileProblem, Header, Lines, RawBatch, rejected_digest, shown
+from .headers import AS_WRITTEN, header_of, keys_of
+from .raw import FileProblem, Lines, RawBatch, rejected_digest, shown
 
 MOST_TEXT = 2**28
 """Bytes of text that one column of a batch may unfold to."""
@@ -26,7 +27,7 @@ class ArrowColumns:
     Parameters
     ----------
     file : its name, for messages
-    table : which table of `SCHEMA` it is
+    table : which table of `SCHEMA` it is, or `AS_WRITTEN`; None = its columns and name decide
     names : of its columns
     floats : whether money may stand there as binary floats; they are read to 15 digits
 
@@ -36,15 +37,13 @@ class ArrowColumns:
         If a required column is missing, or one stands twice.
     """
 
-    def __init__(self, file: str, table: str, names: list[str], floats: bool) -> None:
+    def __init__(self, file: str, table: str | None, names: list[str], floats: bool) -> None:
         self._where, self._floats = file, floats
-        columns = canonical(file, table, names)
-        kinds = {c.name: c.kind for c in SCHEMA[table]}
-        known = [i for i, c in enumerate(columns) if c in kinds]
-        extra = [i for i, c in enumerate(columns) if c not in kinds]
-        self.header = Header(table, file, tuple(columns[i] for i in known), tuple(names[i] for i in extra))
-        self._columns = [(i, names[i], kinds.get(columns[i], Kind.TEXT)) for i in [*known, *extra]]
-        self._keys = [*self.header.columns, *(f"extra {i}" for i in range(len(extra)))]
+        self.header, order = header_of(file, table, names)
+        kinds = {c.name: c.kind for c in SCHEMA.get(self.header.table, ())}
+        self._keys = keys_of(self.header)
+        self._columns = [(i, names[i], kinds.get(key, Kind.TEXT)) for i, key in zip(order, self._keys, strict=True)]
+        self._as_written = self.header.table == AS_WRITTEN
 
     def batch(self, rows: Any, at: Lines, bytes_done: int = 0) -> RawBatch:
         """Some rows as text.
@@ -71,7 +70,15 @@ class ArrowColumns:
             good = np.ones(len(at), np.bool_)
             good[list(bad)] = False
             arrays, at = [array.filter(pa.array(good)) for array in arrays], at[good]
-        return RawBatch(dict(zip(self._keys, arrays, strict=True)), at, rejected, bytes_done=bytes_done)
+        batch = RawBatch(dict(zip(self._keys, arrays, strict=True)), at, rejected, bytes_done=bytes_done)
+        if self._as_written:
+            all_of = pa.repeat(pa.scalar(True), len(at))
+            batch.typed = {
+                key: all_of
+                for (i, _, _), key in zip(self._columns, self._keys, strict=True)
+                if _is_typed(rows.schema.field(i).type)
+            }
+        return batch
 
     def _text(self, name: str, kind: Kind, column: Any) -> Any:
         array = column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column
@@ -130,6 +137,16 @@ def _readable(text: Any) -> tuple[Any, dict[int, tuple[str, str]]]:
     for i in np.flatnonzero(pc.match_substring(text, "\0").to_numpy(zero_copy_only=False)).tolist():
         bad.setdefault(i, (text[i].as_py(), "holds a NUL byte: remove it"))
     return text, bad
+
+
+def _is_typed(kind: Any) -> bool:
+    kind = kind.value_type if pa.types.is_dictionary(kind) else kind
+    return bool(
+        pa.types.is_temporal(kind)
+        or pa.types.is_integer(kind)
+        or pa.types.is_floating(kind)
+        or pa.types.is_decimal(kind)
+    )
 
 
 def _instants(array: Any) -> Any:

@@ -53,6 +53,11 @@ def minor_digits(code: str) -> int:
     return int(digits)
 
 
+def is_currency(word: str) -> bool:
+    """Whether a word is a currency code (ISO 4217)."""
+    return word in _CURRENCIES
+
+
 def decimal_cell(text: str) -> tuple[int, int] | None:
     """A decimal as (integer, decimals), exact; None if empty."""
     if not text:
@@ -152,6 +157,15 @@ def address_cell(text: str) -> str:
     return text
 
 
+def month_cell(text: str) -> int:
+    """A month as its first day, in days since 1970: `2026-03`, or any day of it."""
+    if not text:
+        return NO_DAY
+    if not re.fullmatch(r"\d{4}-\d\d(-\d\d([T ].*)?)?", text, re.ASCII):
+        raise BadCell("not a month: write year-month, as 2026-03")
+    return day_cell(text[:7] + "-01")
+
+
 def day_cell(text: str) -> int:
     """A day as days since 1970-01-01."""
     if not text:
@@ -210,6 +224,7 @@ def readers(zone_name: str, note: Callable[[str, str], None]) -> dict[Kind, Call
         Kind.ADDRESS: address_cell,
         Kind.INSTANT: instant_reader(zone_name, note),
         Kind.DAY: day_cell,
+        Kind.MONTH: month_cell,
         Kind.FLAG: flag_cell,
         Kind.VISIT_KIND: _word_cell(VISIT_KINDS),
         Kind.COUNT: count_cell,

@@ -20,6 +20,7 @@ from yardstick.core.base.tables import SCHEMA, Column, Kind
 
 from .cells import BadCell, readers
 from .raw import Header, RawBatch, rejected_digest, shown
+from .row_hashes import hash_of
 
 DECIMALS = (Kind.AMOUNT, Kind.COST, Kind.PRICE, Kind.RATE)
 _INSTANT = r"^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}:[0-9]{2}(\.[0-9]{1,6})?(Z|[+-][0-9]{2}:[0-9]{2})$"
@@ -29,6 +30,7 @@ _ADDRESS = r"^(/|[Hh][Tt][Tt][Pp][Ss]?://[A-Za-z0-9][A-Za-z0-9.-]*(:[0-9]{1,4})?
 FILE_TYPES: Mapping[Kind, Any] = {
     Kind.INSTANT: pa.int64(),
     Kind.DAY: pa.int32(),
+    Kind.MONTH: pa.int32(),
     Kind.FLAG: pa.bool_(),
     Kind.VISIT_KIND: pa.int8(),
     Kind.COUNT: pa.int64(),
@@ -37,6 +39,7 @@ FILE_TYPES: Mapping[Kind, Any] = {
 EMPTY: Mapping[Kind, Any] = {
     Kind.INSTANT: NO_INSTANT,
     Kind.DAY: NO_DAY,
+    Kind.MONTH: NO_DAY,
     Kind.FLAG: False,
     Kind.VISIT_KIND: 0,
     Kind.COUNT: -1,
@@ -104,14 +107,21 @@ class Typer:
         header, n = self._header, len(raw)
         bad = _Bad(n)
         typed: dict[str, Any] = {}
+        for unread in raw.unread:
+            bad.mark(unread.rows, unread.column, unread.reason)
         for column in SCHEMA[header.table]:
-            if column.name in header.columns:
+            if column.name in header.columns and column.name != header.id_column:
                 self._notes.column = column.name
                 text = pc.utf8_trim_whitespace(raw.columns[column.name])
                 typed[column.name] = self._column(column, text, bad)
                 self._remember(column.name, text, raw)
+        if header.id_column:
+            raw.columns[header.id_column] = typed[header.id_column] = self._made_ids(raw, typed)
+            bad.mark(pc.equal(typed[header.id_column], ""), header.id_column, "the columns that tell a row are empty")
         if header.table == "spend":
-            _require_cost(raw, bad)
+            _require_cost(raw, bad, ("clicks", "click_price"), "campaign")
+        if header.table == "other_costs":
+            _require_cost(raw, bad, ("quantity", "price"), "kind")
         if header.table == "deal_contacts":
             named = pc.and_(_is_empty(raw, "lead_id"), _is_empty(raw, "email"))
             bad.mark(named, "deal_id", "a contact is named by lead_id or email: fill one of them")
@@ -130,6 +140,15 @@ class Typer:
         return TypedBatch(
             columns, _extra(header, kept, len(lines)), lines, kept, self._plain_times(kept, len(lines)), every
         )
+
+    def _made_ids(self, raw: RawBatch, typed: Mapping[str, Any]) -> Any:
+        """An id a row, of what its cells mean, so that it is the same however they are written."""
+        cells = [typed[n] if n in typed else pc.utf8_trim_whitespace(raw.columns[n]) for n in self._header.id_of]
+        texts = [cell if pa.types.is_string(cell.type) else pc.cast(cell, pa.string()) for cell in cells]
+        words = hash_of([pa.repeat(pa.scalar(self._header.table), len(raw)), *texts], "blake2b", 16)
+        empty = pc.equal(pc.binary_join_element_wise(*(raw.columns[n] for n in self._header.id_of), ""), "")
+        ids = [word.tobytes().hex()[:20] for word in words]
+        return pc.if_else(empty, pa.scalar("", pa.string()), pa.array(ids, pa.string()))
 
     def _plain_times(self, kept: Mapping[str, Any], n: int) -> Any:
         """Two spellings of one instant are one row to the rules, but a finding quotes the spelling (R27)."""
@@ -277,10 +296,11 @@ def _is_empty(raw: RawBatch, name: str) -> Any:
     return pc.equal(pc.utf8_trim_whitespace(raw.columns[name]), "")
 
 
-def _require_cost(raw: RawBatch, bad: _Bad) -> None:
-    column = "cost" if "cost" in raw.columns else "clicks" if "clicks" in raw.columns else "campaign"
-    none = pc.and_(_is_empty(raw, "cost"), pc.or_(_is_empty(raw, "clicks"), _is_empty(raw, "click_price")))
-    bad.mark(none, column, "cost is required unless clicks and click_price are given: fill it")
+def _require_cost(raw: RawBatch, bad: _Bad, instead: tuple[str, str], else_at: str) -> None:
+    column = next((name for name in ("cost", instead[0]) if name in raw.columns), else_at)
+    column = column if column in raw.columns else "campaign"
+    none = pc.and_(_is_empty(raw, "cost"), pc.or_(_is_empty(raw, instead[0]), _is_empty(raw, instead[1])))
+    bad.mark(none, column, f"cost is required unless {instead[0]} and {instead[1]} are given: fill it")
 
 
 def _extra(header: Header, raw: Mapping[str, Any], n: int) -> Any:

@@ -25,8 +25,9 @@ from yardstick.core.base.notes import Rejected
 from yardstick.core.base.tables import SCHEMA
 from yardstick.core.base.words import fold
 
-from .encodings import Recoded, is_utf16, stated_delimiter
-from .raw import FileProblem, Header, RawBatch, rejected_digest, shown
+from .encodings import Recoded, encoding_of, stated_delimiter
+from .headers import header_of, keys_of
+from .raw import USUAL, FileProblem, Laid, RawBatch, rejected_digest, shown
 
 DELIMITERS = (",", ";", "\t")
 LONGEST_CELL = 1_000_000
@@ -56,6 +57,7 @@ class CsvFile:
     file : name for messages; its beginning may say which table it holds
     stream : the bytes
     table : which table it must hold; without it, the header decides, then the file's name
+    laid : how it is laid out, as far as that is known
 
     Raises
     ------
@@ -63,38 +65,28 @@ class CsvFile:
         If the file is empty, not text, has no header of a known table, or lacks a required column.
     """
 
-    def __init__(self, file: str, stream: BinaryIO, table: str | None = None) -> None:
+    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: Laid = USUAL) -> None:
         self._stream: BinaryIO | Recoded = stream
         self._broken, self._done = 0, 0
         head = stream.read(BLOCK)
-        if is_utf16(head):
-            self._stream = Recoded(stream, head)
+        encoding = encoding_of(head, laid.encoding)
+        if encoding:
+            self._stream = Recoded(stream, head, encoding)
             head = self._stream.read(BLOCK)
         head = head.removeprefix(codecs.BOM_UTF8)
         if not head.strip():
             raise FileProblem(f"{file}: the file is empty: it needs a header line and rows")
         lines = _LINES.findall(head[: 1024 * 1024].decode("utf-8", "surrogateescape"))
         stated = stated_delimiter(lines[0])
-        above = 1 if stated else 0
-        self._delimiter = stated or _delimiter(lines[0])
-        if above == len(lines):
+        above = (1 if stated else 0) + laid.skip_top
+        if above >= len(lines):
             raise FileProblem(f"{file}: the file is empty: it needs a header line and rows")
+        self._delimiter = laid.delimiter or stated or _delimiter(lines[above])
         names, self._first = _header(file, lines[above:], self._delimiter)
         self._first += above
-        name = table or which_table(file, names)
-        columns = canonical(file, name, names)
-        known = {c.name for c in SCHEMA[name]}
-        self._order = [i for i, n in enumerate(columns) if n in known] + [
-            i for i, n in enumerate(columns) if n not in known
-        ]
-        self.header = Header(
-            name,
-            file,
-            tuple(n for n in columns if n in known),
-            tuple(names[i] for i, n in enumerate(columns) if n not in known),
-        )
+        self.header, self._order = header_of(file, table, names)
         self._width = len(names)
-        self._names = [*self.header.columns, *(f"extra {i}" for i in range(len(self.header.extra)))]
+        self._names = keys_of(self.header)
         self.header_lines = self._first
         self._rest = head[len("".join(lines[: self._first]).encode("utf-8", "surrogateescape")) :]
 
@@ -306,65 +298,3 @@ def _header(file: str, lines: Sequence[str], delimiter: str) -> tuple[list[str],
     if "\0" in "".join(header):
         raise FileProblem(f"{file}: line 1: the header holds a NUL byte: this is not a CSV file")
     return [name.strip() for name in header], reader.line_num
-
-
-def canonical(file: str, table: str, header: list[str]) -> list[str]:
-    """The names of a header as the table knows them.
-
-    Raises
-    ------
-    FileProblem
-        If one stands twice, or a required one is missing.
-    """
-    names = _known(table, header)
-    seen: set[str] = set()
-    for name in names:
-        if name and name in seen:
-            raise FileProblem(f"{file}: line 1: the column {name} stands twice: keep one of them")
-        seen.add(name)
-    missing = [c.called for c in SCHEMA[table] if c.required and c.name not in seen]
-    if missing:
-        hint = "" if len(header) > 1 else "; the delimiter must be a comma, a semicolon or a tab"
-        raise FileProblem(
-            f"{file}: line 1: required column {', '.join(missing)} of {table} is missing; "
-            f"found {', '.join(header)[:200]}{hint}"
-        )
-    return names
-
-
-def _known(table: str, header: Sequence[str]) -> list[str]:
-    known = {column.called: column.name for column in SCHEMA[table]}
-    names = (fold(name).replace(" ", "_") for name in header)
-    return [known.get(name, name) for name in names]
-
-
-def which_table(file: str, header: Sequence[str]) -> str:
-    """Which table a file holds: the one whose required columns its header has; the file's name settles the rest.
-
-    Raises
-    ------
-    FileProblem
-        If it is none.
-    """
-    by_name = [table for table in SCHEMA if file.rpartition("/")[2].lower().startswith(table)]
-    known = {table: set(_known(table, header)) for table in SCHEMA}
-    fitting = [t for t, columns in SCHEMA.items() if {c.name for c in columns if c.required} <= known[t]]
-    if len(fitting) > 1:
-        fitting = [t for t in fitting if t in by_name] or [max(fitting, key=lambda t: len(_overlap(t, known[t])))]
-    for table in fitting or by_name:
-        return table
-    near = max(SCHEMA, key=lambda t: len(_overlap(t, known[t])))
-    if _overlap(near, known[near]):
-        required = ", ".join(c.called for c in SCHEMA[near] if c.required)
-        raise FileProblem(
-            f"{file}: line 1: unknown table; nearest is {near}, which needs the columns {required}; "
-            f"found {', '.join(header)[:200]}"
-        )
-    raise FileProblem(
-        f"{file}: line 1: unknown table: no column of {', '.join(SCHEMA)} is in the header; "
-        f"found {', '.join(header)[:200]}; the delimiter must be a comma, a semicolon or a tab"
-    )
-
-
-def _overlap(table: str, names: set[str]) -> set[str]:
-    return {c.name for c in SCHEMA[table]} & names

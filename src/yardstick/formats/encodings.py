@@ -10,6 +10,38 @@ from typing import BinaryIO
 _STATED = re.compile(r"sep=([,;|\t])", re.IGNORECASE)
 
 
+KNOWN = ("utf-8", "utf-16", "windows-1252")
+"""Encodings that are offered; any other of Python's that is one of text is taken too."""
+
+
+_NO_FILES = ("idna", "punycode", "undefined", "unicode-escape", "raw-unicode-escape")
+
+
+def encoding_of(head: bytes, stated: str) -> str:
+    """The encoding of a file where it is another than UTF-8, else nothing.
+
+    Parameters
+    ----------
+    head : how it begins
+    stated : what its source says; a mark at its beginning beats it
+    """
+    if is_utf16(head):
+        return "utf-16"
+    if not stated or head.startswith(codecs.BOM_UTF8):
+        return ""
+    name = codecs.lookup(stated).name
+    # The mark that tells the order of bytes is missing: most write the lower byte first.
+    return {"utf-8": "", "utf-8-sig": "", "ascii": "", "utf-16": "utf-16-le"}.get(name, name)
+
+
+def is_encoding(name: str) -> bool:
+    """Whether text can be read by a name."""
+    try:
+        return bool(codecs.lookup(name)._is_text_encoding) and codecs.lookup(name).name not in _NO_FILES
+    except (LookupError, ValueError):
+        return False
+
+
 def is_utf16(head: bytes) -> bool:
     """Whether a file begins with the mark of UTF-16."""
     return head.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE))
@@ -22,18 +54,21 @@ def stated_delimiter(line: str) -> str | None:
 
 
 class Recoded(io.RawIOBase):
-    """UTF-16 with a byte order mark being read as UTF-8. What is no text there is none here either.
+    """A text in another encoding being read as UTF-8. What is no text there is none here either.
 
     Parameters
     ----------
     stream : the bytes, read up to `head`
     head : what was read of it
+    encoding : of the text
     """
 
-    def __init__(self, stream: BinaryIO, head: bytes) -> None:
+    def __init__(self, stream: BinaryIO, head: bytes, encoding: str = "utf-16") -> None:
         self._stream, self._head = stream, head
-        # Half a pair of surrogates stays one, so that its row is rejected and not changed.
-        self._decoder = codecs.getincrementaldecoder("utf-16")("surrogatepass")
+        # Half a pair of surrogates stays one, and a byte that is none stands for itself, so that its row is rejected
+        # and not changed.
+        errors = "surrogatepass" if encoding.startswith(("utf-16", "utf-32")) else "surrogateescape"
+        self._decoder = codecs.getincrementaldecoder(encoding)(errors)
         self._ended = False
 
     def read(self, size: int = -1) -> bytes:

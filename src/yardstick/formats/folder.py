@@ -11,6 +11,7 @@ from typing import Any
 
 from yardstick import __version__
 from yardstick.core.base.tables import SCHEMA
+from yardstick.core.plan.source_records import Source
 from yardstick.core.report.judged import Judged
 from yardstick.core.report.summary import Part, finding_counts, tie_line
 from yardstick.core.report.totals import totals
@@ -35,20 +36,23 @@ from .csv_out import (
     report_rows,
     verdict_rows,
 )
-from .given import FileCount, Given, read_file, tables_of
+from .given import FileCount, Given, ReadFile, read_file, tables_of
 from .raw import FileProblem
 from .readers import READERS, open_table
 from .settings_toml import settings_used
+from .sourcing import open_by, source_for
 from .typed_results import result_bytes
 
 
-def read_folder(folder: Path, zone: str) -> Given:
+def read_folder(folder: Path, zone: str, sources: Sequence[Source] = ()) -> Given:
     """Read the tables of a folder.
 
     Parameters
     ----------
-    folder : holds `visits.csv` and, if there are any, leads, conversions, spend, other_costs and rates
+    folder : holds `visits.csv` and, if there are any, leads, conversions, spend, other_costs and rates, or files that
+        fit a source, whatever they are called
     zone : time zone of times without an offset
+    sources : how files with other columns are read
 
     Raises
     ------
@@ -58,10 +62,11 @@ def read_folder(folder: Path, zone: str) -> Given:
     """
     if not folder.is_dir():
         raise FileProblem(f"{folder}: there is no such folder")
-    files, unread = [], {}
+    files, unread = _by_sources(folder, zone, sources)
+    taken = {f.header.file for f in files} | set(unread)
     for name in SCHEMA:
         try:
-            path = _the_file(folder, name)
+            path = _the_file(folder, name, taken)
             if path is not None:
                 with path.open("rb") as stream:
                     files.append(read_file(open_table(path.name, stream, name), zone))
@@ -71,11 +76,30 @@ def read_folder(folder: Path, zone: str) -> Given:
             unread[name] = str(problem)
     if not any(f.header.table == "visits" for f in files):
         raise FileProblem(f"{folder}: there is no visits.csv: visits are required")
-    return replace(tables_of(files), unread=unread)
+    return replace(tables_of(sorted(files, key=lambda f: f.header.file) if sources else files), unread=unread)
 
 
-def _the_file(folder: Path, name: str) -> Path | None:
-    there = sorted(p for p in folder.iterdir() if p.is_file() and p.stem == name)
+def _by_sources(folder: Path, zone: str, sources: Sequence[Source]) -> tuple[list[ReadFile], dict[str, str]]:
+    """The files that fit a source, and what is wrong with those that fit none and are no table by their name."""
+    files: list[ReadFile] = []
+    unread: dict[str, str] = {}
+    for path in sorted(folder.iterdir()) if sources else ():
+        if not path.is_file() or path.suffix.lower() not in READERS:
+            continue
+        with path.open("rb") as stream:
+            try:
+                source = source_for(path.name, stream, sources)
+                if source is not None:
+                    files.append(read_file(open_by(path.name, stream, source), source.time_zone or zone))
+                elif path.stem not in SCHEMA:
+                    unread[path.name] = f"{path.name}: no source has its columns, and its name is no table's"
+            except FileProblem as problem:
+                unread[path.name] = str(problem)
+    return files, unread
+
+
+def _the_file(folder: Path, name: str, taken: set[str]) -> Path | None:
+    there = sorted(p for p in folder.iterdir() if p.is_file() and p.stem == name and p.name not in taken)
     usable = [p for p in there if p.suffix.lower() in READERS]
     if len(there) > 1:
         raise FileProblem(f"{folder}: {' and '.join(p.name for p in there)} both hold {name}: keep one of them")

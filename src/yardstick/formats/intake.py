@@ -92,7 +92,7 @@ def take_in(
     known : see `keys_of`
     """
     out, typer = Intake(), Typer(file.header, zone)
-    finer, all_keys = finer_columns(file.header.columns), KeyRows()
+    finer, all_keys = finer_columns(file.header), KeyRows()
     counts = out.counts
     counts.header = file.header_lines
     for raw in file.batches():

@@ -10,10 +10,10 @@ import numpy as np
 import pyarrow as pa
 
 from yardstick.core.base.notes import Rejected
-from yardstick.core.base.tables import SCHEMA
 
-from .csv_in import LONGEST_CELL, LONGEST_LINE, MOST_COLUMNS, canonical, which_table
-from .raw import FileProblem, Header, RawBatch, rejected_digest, shown
+from .csv_in import LONGEST_CELL, LONGEST_LINE, MOST_COLUMNS
+from .headers import header_of, keys_of
+from .raw import USUAL, FileProblem, Laid, RawBatch, rejected_digest, shown
 
 ROWS = 20_000
 """Rows of a batch."""
@@ -31,6 +31,7 @@ class JsonLinesFile:
     file : name for messages; its beginning may say which table it holds
     stream : the bytes, which can be read twice: the names of all lines make the header
     table : which table it must hold; without it the names decide, then the file's name
+    laid : how it is laid out; no part of it bears on this format
 
     Raises
     ------
@@ -38,19 +39,13 @@ class JsonLinesFile:
         If the file is empty, no line of it is an object, it holds no known table, or lacks a required column.
     """
 
-    def __init__(self, file: str, stream: BinaryIO, table: str | None = None) -> None:
+    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: Laid = USUAL) -> None:
         self._stream, self._file = stream, file
         self.header_lines = 0
         names = self._names_of_all()
-        name = table or which_table(file, names)
-        columns = canonical(file, name, names)
-        known = {c.name for c in SCHEMA[name]}
-        self._column = dict(zip(names, columns, strict=True))
-        extra = tuple(n for n in names if self._column[n] not in known)
-        self.header = Header(name, file, tuple(c for c in columns if c in known), extra)
-        of_column = {column: n for n, column in self._column.items()}
-        self._names = [*(of_column[c] for c in self.header.columns), *extra]
-        self._keys = [*self.header.columns, *(f"extra {i}" for i in range(len(extra)))]
+        self.header, order = header_of(file, table, names)
+        self._names = [names[i] for i in order]
+        self._keys = keys_of(self.header)
 
     def batches(self) -> Iterator[RawBatch]:
         """The rows of the file, some at a time, in order."""

@@ -21,9 +21,10 @@ from yardstick.core.base.tables import ROW_ID, SCHEMA
 from yardstick.core.base.words import fold
 
 from .columns import TypedBatch
+from .raw import Header
+from .row_hashes import Words, hash_of
 
 LEVELS = ("ad_group", "ad", "keyword", "placement")
-SEPARATOR = "\x1f"
 GROUPED = ("spend", "other_costs")
 """Tables of which a later load replaces whole groups: days of an account, costs of one name."""
 KEYED_BY = {
@@ -31,11 +32,14 @@ KEYED_BY = {
     "statuses": ("record_id", "occurred_at"),
     "deal_contacts": ("deal_id", "lead_id", "email"),
     "order_lines": ("conversion_id", "line_number"),
+    "invoices": ("platform", "account", "month"),
+    "ads": ("platform", "account", "campaign", "ad_group", "ad"),
 }
 """Columns that together are the key of a row, in tables without an id or a group."""
+NAMED = ("invoices", "ads")
+"""Tables keyed by names, of which two spellings with one fold are one (R2)."""
 DIGEST_BYTES = 32
 BLOCK = 1 << 20
-Words = npt.NDArray[np.uint64]
 
 
 @dataclass(frozen=True)
@@ -125,7 +129,7 @@ def keys_of(table: str, batch: TypedBatch, finer: str, *, known: bool = False) -
     ----------
     table : name
     batch : typed rows
-    finer : which finer columns the header of the file has; files that differ in them stand side by side
+    finer : see `finer_columns`; files that differ in it stand side by side
     known : leave the keys of rows with an id at 0: whoever has all rows at hand tells ids apart without hashes
 
     Returns
@@ -134,70 +138,44 @@ def keys_of(table: str, batch: TypedBatch, finer: str, *, known: bool = False) -
     """
     columns = batch.columns
     written = [_written(columns[c.name]) for c in SCHEMA[table]]
-    digest = _hash([pa.repeat(pa.scalar(table), len(batch)), *written, batch.extra], "sha256", DIGEST_BYTES)
+    digest = hash_of([pa.repeat(pa.scalar(table), len(batch)), *written, batch.extra], "sha256", DIGEST_BYTES)
     group = np.zeros(len(batch), np.uint64)
     if table in ROW_ID and known:
         key = np.zeros((len(batch), 2), np.uint64)
     elif table in ROW_ID:
-        key = _hash([columns[ROW_ID[table]]], "blake2b", 16)
+        key = hash_of([columns[ROW_ID[table]]], "blake2b", 16)
     elif table == "spend":
         day, rest = _written(columns["day"]), [_folded(columns[n]) for n in ("platform", "account")]
         named = _folded(columns["campaign_id"])
         by_id = pc.binary_join_element_wise("id", named, " ")
         name = pc.if_else(pc.equal(named, ""), _folded(columns["campaign"]), by_id)
-        key = _hash([day, *rest, name, *(_folded(columns[n]) for n in LEVELS)], "blake2b", 16)
-        group = _hash([day, *rest, pa.repeat(pa.scalar(finer), len(batch))], "blake2b", 8)[:, 0]
+        key = hash_of([day, *rest, name, *(_folded(columns[n]) for n in LEVELS)], "blake2b", 16)
+        group = hash_of([day, *rest, pa.repeat(pa.scalar(finer), len(batch))], "blake2b", 8)[:, 0]
     elif table == "other_costs":
         parts = [_written(columns[n]) for n in ("from", "to")] + [_folded(columns[n]) for n in ("campaign", "kind")]
-        key = _hash(parts, "blake2b", 16)
+        key = hash_of(parts, "blake2b", 16)
         group = key[:, 0].copy()
     else:
-        key = _hash([_written(columns[n]) for n in KEYED_BY[table]], "blake2b", 16)
+        key = hash_of([(_named if table in NAMED else _written)(columns[n]) for n in KEYED_BY[table]], "blake2b", 16)
     return Keys(key, group, digest)
 
 
-def finer_columns(columns: Sequence[str]) -> str:
-    """Which of the finer columns a header has."""
-    return " ".join(name for name in LEVELS if name in columns)
+def finer_columns(header: Header) -> str:
+    """What sets a file's days apart from those of others: its source, without one which of the finer columns it has."""
+    return f"source {header.source}" if header.source else " ".join(n for n in LEVELS if n in header.columns)
 
 
 def _written(array: Any) -> Any:
     return array if pa.types.is_string(array.type) else pc.cast(array, pa.string())
 
 
+def _named(array: Any) -> Any:
+    return _folded(array) if pa.types.is_string(array.type) else _written(array)
+
+
 def _folded(array: Any) -> Any:
     coded = array.dictionary_encode()
     return pa.array([fold(v) for v in coded.dictionary.to_pylist()], pa.string()).take(coded.indices)
-
-
-def _hash(columns: Sequence[Any], name: str, size: int) -> Words:
-    """(n, size / 8) uint64: a hash of each row's cells."""
-    joined = _joined(columns)
-    if len(columns) > 1 and _separators(joined) != (len(columns) - 1) * len(joined):
-        # A separator inside a cell must not move the border between two cells.
-        joined = _joined([pc.replace_substring(c, SEPARATOR, SEPARATOR * 2 + "|") for c in columns])
-    rows = joined.cast(pa.binary()).to_pylist()
-    if name == "sha256":
-        sha = hashlib.sha256
-        content = b"".join([sha(row).digest() for row in rows])
-    else:
-        blake = hashlib.blake2b
-        content = b"".join([blake(row, digest_size=size).digest() for row in rows])
-    return np.frombuffer(content, np.uint64).reshape(len(rows), size // 8)
-
-
-def _joined(columns: Sequence[Any]) -> Any:
-    joined = pc.binary_join_element_wise(*columns, SEPARATOR) if len(columns) > 1 else columns[0]
-    return joined.combine_chunks() if isinstance(joined, pa.ChunkedArray) else joined
-
-
-def _separators(joined: Any) -> int:
-    """How many separators an Arrow string array holds."""
-    if not len(joined):
-        return 0
-    offsets = np.frombuffer(joined.buffers()[1], np.int32)[joined.offset : joined.offset + len(joined) + 1]
-    content = np.frombuffer(joined.buffers()[2] or b"", np.uint8)[offsets[0] : offsets[-1]]
-    return int(np.count_nonzero(content == ord(SEPARATOR)))
 
 
 @dataclass(frozen=True)

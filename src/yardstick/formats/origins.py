@@ -12,7 +12,7 @@ import numpy.typing as npt
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from .keyed import Words
+from .row_hashes import Words
 
 
 @dataclass(frozen=True)

@@ -10,8 +10,8 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 
 from .arrow_text import ArrowColumns
-from .csv_in import MOST_COLUMNS, which_table
-from .raw import FileProblem, RawBatch
+from .csv_in import MOST_COLUMNS
+from .raw import USUAL, FileProblem, Laid, RawBatch
 
 ROWS = 50_000
 """Rows of a batch, fewer where they are long."""
@@ -31,6 +31,7 @@ class ParquetTable:
     file : name for messages; its beginning may say which table it holds
     stream : the bytes
     table : which table it must hold; without it the columns decide, then the file's name
+    laid : how it is laid out; no part of it bears on this format
 
     Raises
     ------
@@ -38,7 +39,7 @@ class ParquetTable:
         If it is no Parquet, unfolds to too much, holds no known table, or lacks a required column.
     """
 
-    def __init__(self, file: str, stream: BinaryIO, table: str | None = None) -> None:
+    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: Laid = USUAL) -> None:
         self.header_lines = 0
         self._file, self._stream = file, stream
         stream.seek(0, 2)
@@ -64,7 +65,7 @@ class ParquetTable:
             raise FileProblem(f"{file}: {said}: write it in smaller ones")
         widest = max((group.total_byte_size / max(1, group.num_rows) for group in groups), default=1.0)
         self._at_once = int(min(ROWS, max(1, BATCH / max(1.0, widest))))
-        self._columns = ArrowColumns(file, table or which_table(file, names), names, floats=True)
+        self._columns = ArrowColumns(file, table, names, floats=True)
         self.header = self._columns.header
 
     def batches(self) -> Iterator[RawBatch]:

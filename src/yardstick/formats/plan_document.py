@@ -9,6 +9,7 @@ from decimal import Decimal
 from typing import Any
 
 import tomli_w
+from pydantic import ValidationError
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.plan.plan import Plan
@@ -16,6 +17,7 @@ from yardstick.core.reading.tags import FIELDS
 
 from .sections import SECTIONS
 from .settings_toml import SettingsFile, plan_from
+from .source_parts import SourcePart
 
 Record = dict[str, Any]
 GENERAL = tuple(
@@ -62,7 +64,7 @@ class Document:
         """The document with another list of records; empty fields are left out."""
         out = Document("")
         out._data = dict(self._data)
-        kept = [_filled(record) for record in records]
+        kept = [(_source if section == "source" else _filled)(record) for record in records]
         if section == "legend":
             kept = [{_FIELD_NAME.get(name, name): value for name, value in record.items()} for record in kept]
         if kept:
@@ -110,6 +112,15 @@ def _plain(value: Any) -> Any:
     if isinstance(value, date):
         return value.isoformat()
     return value
+
+
+def _source(record: Mapping[str, Any]) -> Record:
+    """A source as it is written: spaces between digits and parts of a column mean something. One that is wrong stays,
+    so that the plan says what is wrong with it."""
+    try:
+        return _plain(SourcePart.model_validate(record).model_dump(exclude_defaults=True, by_alias=True))  # type: ignore[no-any-return]
+    except ValidationError:
+        return dict(record)
 
 
 def _filled(record: Mapping[str, Any]) -> Record:

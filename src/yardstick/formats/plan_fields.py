@@ -115,6 +115,9 @@ def _of_model(model: type[BaseModel]) -> tuple[PlanField, ...]:
 def _field(name: str, field: FieldInfo) -> PlanField:
     kind, options, inner = _kind(field.annotation)
     extra = field.json_schema_extra
+    pair = extra.get("pair") if isinstance(extra, dict) else None
+    if isinstance(pair, dict):
+        inner = tuple(PlanField(name, "text", (), name == "column", *_two(said)) for name, said in pair.items())
     offered = extra.get("options") if isinstance(extra, dict) else None
     if isinstance(offered, list):
         kind, options = "choice", tuple(str(option) for option in offered)
@@ -123,6 +126,11 @@ def _field(name: str, field: FieldInfo) -> PlanField:
         options = tuple(str(option) for option in suggested)
     example = str(field.examples[0]) if field.examples else ""
     return PlanField(name, kind, options, field.is_required(), field.description or "", example, inner)
+
+
+def _two(said: Any) -> tuple[str, str]:
+    text, example = said
+    return str(text), str(example)
 
 
 def _kind(annotation: Any) -> tuple[str, tuple[str, ...], tuple[PlanField, ...]]:

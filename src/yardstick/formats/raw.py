@@ -29,12 +29,46 @@ class Header:
     file : its name
     columns : canonical names in the order of the file
     extra : names of columns the table does not know, as written; they are kept with the row
+    source : name of the source by which the file is read, empty if by none
+    id_column, id_of : a column that is made of others, if the file has none of its own, and the names of those others
     """
 
     table: str
     file: str
     columns: tuple[str, ...]
     extra: tuple[str, ...]
+    source: str = ""
+    id_column: str = ""
+    id_of: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Laid:
+    """How a file is laid out, as far as it is known before it is opened; what is empty is found out.
+
+    Attributes
+    ----------
+    encoding, delimiter : of text
+    sheet : name of the sheet of a workbook; empty for the first
+    skip_top : lines above the header that are none of the table
+    """
+
+    encoding: str = ""
+    delimiter: str = ""
+    sheet: str = ""
+    skip_top: int = 0
+
+
+USUAL = Laid()
+
+
+@dataclass(frozen=True)
+class Unread:
+    """Cells that cannot be read as their source says: the column, (n,) Arrow booleans, and why."""
+
+    column: str
+    rows: Any
+    reason: str
 
 
 @dataclass
@@ -48,6 +82,9 @@ class RawBatch:
     rejected : rows that could not be split into cells
     skipped : lines that are no rows of their own: blank ones, and lines inside a cell
     bytes_done : how far into the file this batch reaches
+    typed : per column (n,) Arrow booleans, cells that were numbers, days or times in the file and not text; columns
+        without any are left out
+    unread : cells whose rows are rejected, whatever the rules for their columns say
     """
 
     columns: dict[str, Any]
@@ -55,6 +92,8 @@ class RawBatch:
     rejected: list[Rejected] = field(default_factory=list)
     skipped: int = 0
     bytes_done: int = 0
+    typed: dict[str, Any] = field(default_factory=dict)
+    unread: list[Unread] = field(default_factory=list)
 
     def __len__(self) -> int:
         return len(self.lines)

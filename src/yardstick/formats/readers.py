@@ -8,7 +8,7 @@ from typing import BinaryIO
 from .csv_in import CsvFile
 from .jsonl_in import JsonLinesFile
 from .parquet_in import ParquetTable
-from .raw import TableFile
+from .raw import USUAL, Laid, TableFile
 from .xlsx_in import XlsxFile
 
 READERS: dict[str, type[CsvFile] | type[JsonLinesFile] | type[ParquetTable] | type[XlsxFile]] = {
@@ -22,18 +22,19 @@ READERS: dict[str, type[CsvFile] | type[JsonLinesFile] | type[ParquetTable] | ty
 }
 
 
-def open_table(file: str, stream: BinaryIO, table: str | None = None) -> TableFile:
+def open_table(file: str, stream: BinaryIO, table: str | None = None, laid: Laid = USUAL) -> TableFile:
     """A file being read, whatever its format; a name that says nothing is read as CSV.
 
     Parameters
     ----------
     file : its name
     stream : the bytes
-    table : which table it must hold; without it what stands in the file decides, then its name
+    table : which table it must hold, or `headers.AS_WRITTEN`; without it what stands in the file decides, then its name
+    laid : how it is laid out, as far as that is known
 
     Raises
     ------
     FileProblem
         If it cannot be read as a whole.
     """
-    return READERS.get(PurePath(file).suffix.lower(), CsvFile)(file, stream, table)
+    return READERS.get(PurePath(file).suffix.lower(), CsvFile)(file, stream, table, laid)

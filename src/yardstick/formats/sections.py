@@ -22,6 +22,7 @@ from .plan_parts import (
     RenamePart,
     StatusPart,
 )
+from .source_parts import SourcePart
 from .yardstick_parts import YardstickPart
 
 SECTIONS: dict[str, type[BaseModel]] = {
@@ -49,5 +50,6 @@ SECTIONS: dict[str, type[BaseModel]] = {
     "pattern": PatternPart,
     "own_slot": OwnSlotPart,
     "sender": SenderPart,
+    "source": SourcePart,
 }
 """Lists of records in settings.toml."""

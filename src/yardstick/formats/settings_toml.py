@@ -40,6 +40,8 @@ from .plan_parts import (
     RenamePart,
     StatusPart,
 )
+from .source_checks import check_sources
+from .source_parts import SourcePart
 from .yardstick_parts import YardstickPart
 
 # A name of that many parts takes the reader of TOML quadratic time, and no setting has more than two.
@@ -116,6 +118,7 @@ class SettingsFile(Part):
     own_slot: list[OwnSlotPart] = []
     sender: list[SenderPart] = []
     yardstick: list[YardstickPart] = []
+    source: list[SourcePart] = []
 
 
 def read_settings(content: bytes, file: str = "settings.toml") -> Plan:
@@ -173,7 +176,11 @@ def _checked(read: SettingsFile) -> Plan:
         digits = minor_digits(home)
     except BadCell as problem:
         raise SettingsError(f"home_currency: {problem}") from None
-    for where, zone in [("time_zone", read.time_zone), *((f"platform {p.name!r}", p.time_zone) for p in read.platform)]:
+    for where, zone in [
+        ("time_zone", read.time_zone),
+        *((f"platform {p.name!r}", p.time_zone) for p in read.platform),
+        *((f"source {s.name!r}", s.time_zone) for s in read.source),
+    ]:
         if zone or where == "time_zone":
             _check_zone(where, zone)
     if read.report_from and read.report_to and read.report_from > read.report_to:
@@ -199,7 +206,8 @@ def _checked(read: SettingsFile) -> Plan:
         pass_through_hosts=tuple(read.pass_through_hosts),
         search_sites=tuple(read.search_sites),
         social_sites=tuple(read.social_sites),
-        click_marks=tuple(read.click_marks),
+        # Marks of sources are marks, after those that the settings put in an order (R6).
+        click_marks=tuple(dict.fromkeys([*read.click_marks, *(s.click_mark for s in read.source if s.click_mark)])),
         extra_values=tuple(read.extra_values),
         tag_parameters=tuple(read.tag_parameters),
         required_tags=tuple(read.required_tags),
@@ -240,7 +248,9 @@ def _checked(read: SettingsFile) -> Plan:
         mature_share=read.mature_share,
         mature_minimum=read.mature_minimum,
         yardsticks=yardsticks,
+        sources=tuple(s.plain() for s in read.source),
     )
+    check_sources(plan.gathering.sources)
     ChannelRules(plan.reading)
     check_legends(plan.reading)
     check_quarantine(plan.reading.quarantine)

@@ -1,4 +1,4 @@
-"""Workbooks in: the first sheet as a table of text, as every file."""
+"""Workbooks in: a sheet, the first unless one is named, as a table of text, as every file."""
 
 from __future__ import annotations
 
@@ -8,10 +8,9 @@ from typing import BinaryIO
 import numpy as np
 import pyarrow as pa
 
-from yardstick.core.base.tables import SCHEMA
-
-from .csv_in import MOST_COLUMNS, canonical, which_table
-from .raw import FileProblem, Header, RawBatch
+from .csv_in import MOST_COLUMNS
+from .headers import header_of, keys_of
+from .raw import USUAL, FileProblem, Laid, RawBatch
 from .workbooks import read_workbook
 
 MOST_BYTES = 50_000_000
@@ -27,6 +26,7 @@ class XlsxFile:
     file : name for messages; its beginning may say which table it holds
     stream : the bytes
     table : which table it must hold; without it the columns decide, then the file's name
+    laid : how it is laid out, as far as that is known
 
     Raises
     ------
@@ -34,30 +34,29 @@ class XlsxFile:
         If it is no workbook, too large, empty, holds no known table, or lacks a required column.
     """
 
-    def __init__(self, file: str, stream: BinaryIO, table: str | None = None) -> None:
+    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: Laid = USUAL) -> None:
         content = stream.read(MOST_BYTES + 1)
         if len(content) > MOST_BYTES:
             raise FileProblem(f"{file}: larger than {MOST_BYTES // 10**6} MB: save it as CSV or Parquet")
         self._size = len(content)
-        lines = read_workbook(file, content, MOST_ROWS + 2, MOST_COLUMNS)
+        self._typed: dict[tuple[int, int], bool] = {}
+        lines = read_workbook(
+            file, content, MOST_ROWS + 2, MOST_COLUMNS, sheet=laid.sheet, above=laid.skip_top, typed=self._typed
+        )
         if len(lines) > MOST_ROWS + 1:
             raise FileProblem(f"{file}: more than {MOST_ROWS:,} rows: split it, or save it as CSV or Parquet")
-        at = next((i for i, line in enumerate(lines) if any(cell.strip() for cell in line)), None)
+        below = range(laid.skip_top, len(lines))
+        at = next((i for i in below if any(cell.strip() for cell in lines[i])), None)
         if at is None:
-            raise FileProblem(f"{file}: line 1: the first sheet is empty")
+            which = f"sheet {laid.sheet!r}" if laid.sheet else "first sheet"
+            raise FileProblem(f"{file}: line {1 + laid.skip_top}: the {which} is empty")
         self.header_lines = at + 1
         width = max(i + 1 for i, cell in enumerate(lines[at]) if cell.strip())
         # A column without a name is none.
         kept = [i for i in range(width) if lines[at][i].strip()]
         names = [lines[at][i].strip() for i in kept]
-        name = table or which_table(file, names)
-        columns = canonical(file, name, names)
-        known = {c.name for c in SCHEMA[name]}
-        # Those that the table knows first.
-        order = sorted(range(len(columns)), key=lambda i: columns[i] not in known)
-        extra = tuple(names[i] for i in order if columns[i] not in known)
-        self.header = Header(name, file, tuple(c for c in columns if c in known), extra)
-        self._keys = [*self.header.columns, *(f"extra {i}" for i in range(len(extra)))]
+        self.header, order = header_of(file, table, names)
+        self._keys = keys_of(self.header)
         self._cells = [kept[i] for i in order]
         self._rows = [(number, line) for number, line in enumerate(lines[at + 1 :], at + 2)]
 
@@ -67,4 +66,8 @@ class XlsxFile:
         columns = [[line[i] if i < len(line) else "" for _, line in filled] for i in self._cells]
         arrays = {key: pa.array(cells, pa.string()) for key, cells in zip(self._keys, columns, strict=True)}
         at = np.array([number for number, _ in filled], np.int64)
-        yield RawBatch(arrays, at, skipped=len(self._rows) - len(filled), bytes_done=self._size)
+        typed = {
+            key: pa.array([(number, i) in self._typed for number, _ in filled], pa.bool_())
+            for key, i in zip(self._keys, self._cells, strict=True)
+        }
+        yield RawBatch(arrays, at, skipped=len(self._rows) - len(filled), bytes_done=self._size, typed=typed)

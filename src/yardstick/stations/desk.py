@@ -26,6 +26,7 @@ from yardstick.store.models import Workspace
 from yardstick.store.rebuilding import rebuild_part
 from yardstick.store.snapshots import Current, PartsMissing, Snapshots, TableState
 from yardstick.store.states import (
+    LoadThere,
     all_loads,
     change_behind,
     last_change,
@@ -217,6 +218,11 @@ class Desk:
             return self.snapshots.state(current.loads, zone)
         except PartsMissing:
             return self.snapshots.state(self.refresh().loads, zone)
+
+    def loads(self) -> tuple[LoadThere, ...]:
+        """The loads whose rows stand."""
+        current = self.snapshots.current()
+        return current.loads if current is not None else ()
 
     def tables(self) -> Tables | None:
         """The rows of the current state; None before anything was loaded. Damaged parts are made anew."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 import shutil
 import threading
@@ -22,7 +23,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Rejected
 from yardstick.formats.intake import Counts
 from yardstick.formats.raw import FileProblem
-from yardstick.formats.readers import open_table
+from yardstick.formats.sourcing import open_by
 from yardstick.store import jobs
 from yardstick.store.database import AWAY, is_full, is_locked
 from yardstick.store.jobs import JobState
@@ -32,8 +33,11 @@ from yardstick.store.models import Change, RejectedRow
 from yardstick.store.plans import keep_settings
 from yardstick.store.steps import reach
 
+from .comparing import compare
 from .desk import Desk
-from .rehearsals import GivenFile, compare, rehearse, settings_bytes, sort_out
+from .rehearsals import rehearse
+from .remembering import remember
+from .uploads import GivenFile, Meant, settings_bytes, sort_out, uploaded
 
 TOKEN = re.compile(r"[0-9a-f]{24}")
 Progress = Callable[[str, int, int, int], None]
@@ -54,13 +58,13 @@ def keep_now(desk: Desk, files: Sequence[tuple[str, bytes]]) -> list[str]:
     """
     token = rehearse(desk, [(name, BytesIO(content)) for name, content in files]).token
     folder = desk.uploads / token
-    paths = [(name, path) for (name, _), path in zip(files, sorted(folder.iterdir()), strict=True)]
-    given, _, zone = sort_out(desk, paths)
+    paths = [(name, path) for (name, _), (_, path) in zip(files, uploaded(folder), strict=True)]
+    given, _, by = sort_out(desk, paths)
     kept: list[str] = []
     together = next_number(desk)
     try:
         for file in given:
-            keep_file(desk, file, zone, together, lambda *_: None, None)
+            keep_file(desk, file, by, together, lambda *_: None, None)
             kept.append(file.name)
     finally:
         shutil.rmtree(folder, ignore_errors=True)
@@ -84,14 +88,14 @@ class _Told:
     left: int
 
 
-def keep_file(desk: Desk, file: GivenFile, zone: str, together: int, progress: Progress, told: _Told | None) -> None:
-    """Keep one file in one transaction, the word about it included.
+def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: Progress, told: _Told | None) -> None:
+    """Keep one file in one transaction, the word about it and the source it is read by included.
 
     Parameters
     ----------
     desk : the workspace
     file : what to keep
-    zone : time zone of times that carry no offset
+    by : by what it is read
     together : number of the files it is given with
     progress : told how far it is
     told : the job it is part of
@@ -101,18 +105,24 @@ def keep_file(desk: Desk, file: GivenFile, zone: str, together: int, progress: P
             text = settings_bytes(file.path).decode("utf-8-sig")
             keep_settings(connection, desk.workspace, text, "load", file.name)
         else:
+            source = file.reading.source
             load = next_load(connection)
             reach("load begun", desk.end_backends)
             size = file.path.stat().st_size
             with file.path.open("rb") as stream:
-                reader = open_table(file.name, stream)
+                reader = open_by(file.name, stream, source)
                 taken = load_file(
-                    connection, desk.workspace, reader, zone, load, desk.snapshots.parts,
+                    connection, desk.workspace, reader, by.zone(source), load, desk.snapshots.parts,
                     lambda rows, done: progress(file.name, rows, done, size),
                 )  # fmt: skip
             reach("load copied", desk.end_backends)
             compare(file.table, taken, desk.states().get(file.table))
-            record_load(connection, desk.workspace, load, together, reader.header, taken.counts)
+            if file.reading.part is not None:
+                remember(connection, desk, file.reading.part)
+            record_load(
+                connection, desk.workspace, load, together, reader.header, taken.counts,
+                source.time_zone if source else "", json.dumps(file.reading.record) if source else "",
+            )  # fmt: skip
         if told is not None:
             told.kept.append(file.name)
             state = jobs.DONE if not told.left else jobs.RUNNING
@@ -191,13 +201,12 @@ class Loader:
         kept: list[str] = []
         self._live[job] = JobState(job, jobs.RUNNING, "waiting", 0, 0, "", 0, None)
         try:
-            paths = [(p.name[4:], p) for p in sorted(folder.iterdir())]
-            given, _, zone = sort_out(desk, paths)
+            given, _, by = sort_out(desk, uploaded(folder), chosen=True)
             together = next_number(desk)
             self._begun[job] = time.monotonic()
             for i, file in enumerate(given):
                 told = _Told(job, list(kept), len(given) - i - 1)
-                keep_file(desk, file, zone, together, partial(self._progress, job), told)
+                keep_file(desk, file, by, together, partial(self._progress, job), told)
                 kept.append(file.name)
             if not given:
                 self._end(job, jobs.FAILED, "none of the files could be read", NOTHING_ELSE)
@@ -266,6 +275,7 @@ class Load(Counts):
 
     id: int
     subject: str
+    source: str
     file: str
     made_at: datetime
     made_by: str
@@ -294,6 +304,7 @@ def list_loads(desk: Desk) -> list[Load]:
             Load(
                 id=c.id,
                 subject=c.subject,
+                source=c.source,
                 file=c.file,
                 made_at=c.made_at,
                 made_by=c.made_by,

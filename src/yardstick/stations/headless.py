@@ -51,7 +51,7 @@ def weigh_folder(source: Path, settings_file: Path | None, by: tuple[str, ...], 
     filters = tuple(read_filter(text) for text in where)
     for stated in filters:
         check_field(stated.field, plan.reading)
-    folder = read_folder(source, plan.reading.time_zone)
+    folder = read_folder(source, plan.reading.time_zone, plan.gathering.sources)
     return Weighed(folder, weigh(folder.tables, plan, by, where=filters))
 
 

@@ -197,7 +197,7 @@ def _as_cell(value: Any) -> str:
     if isinstance(value, list):
         plain = all(isinstance(v, str) for v in value)
         return "\n".join(value) if plain else json.dumps(value, ensure_ascii=False)
-    return str(value)
+    return json.dumps(value, ensure_ascii=False) if isinstance(value, dict) else str(value)
 
 
 def _from_cell(kind: str, cell: str) -> Any:

@@ -7,49 +7,82 @@ import secrets
 import shutil
 from collections.abc import Sequence
 from contextlib import ExitStack
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from pathlib import Path
 from typing import Any, BinaryIO
 
-import numpy as np
-import numpy.typing as npt
-
+from yardstick.core.base.days import day_text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Finding, Rejected
+from yardstick.core.base.tables import SCHEMA
+from yardstick.core.plan.source_records import Source
+from yardstick.formats.gist import Gist
+from yardstick.formats.guessing import Guess, Question, guess
 from yardstick.formats.intake import COUNTS, MOST_SHOWN, Counts, Intake, take_in
-from yardstick.formats.keyed import GROUPED, Keys, among, stand
-from yardstick.formats.raw import FileProblem, shown
-from yardstick.formats.readers import open_table
-from yardstick.formats.settings_toml import read_settings
-from yardstick.store.snapshots import TableState
+from yardstick.formats.mending import Mend, mends_for
+from yardstick.formats.previews import PreviewRow, preview_of
+from yardstick.formats.raw import FileProblem
+from yardstick.formats.settings_toml import plan_from
+from yardstick.formats.source_parts import SourcePart
+from yardstick.formats.sourcing import open_by
 
+from .comparing import compare
+from .corrections import Correction, correction_of, overlaps
 from .desk import Desk
+from .near_sources import as_before
+from .uploads import GivenFile, Meant, Reading, choose, meant, record_of, short_name, sort_out, uploaded
 
-ORDER = (
-    *("settings", "rates", "spend", "other_costs", "visits", "leads", "conversions", "refunds", "statuses"),
-    *("deal_contacts", "order_lines"),
-)
-SAMPLE_ROWS = 5
-LONGEST_NAME = 200
-MOST_SETTINGS = 16 * 1024 * 1024
+
+@dataclass(frozen=True)
+class Money:
+    """A sum in a currency, as decimal text; an empty currency is the home currency."""
+
+    currency: str
+    amount: str
 
 
 @dataclass(kw_only=True)
 class FileRehearsal(Counts):
     """What would happen to one file if it were kept; `problem` says why nothing would.
 
-    `lost` are rows of replaced days that have no counterpart in the file.
+    Attributes
+    ----------
+    file, table : its name, and what its rows are
+    problem : why nothing of it can be kept
+    known : whether the source it is read by is remembered already, as it is used here
+    reading : the source by which it is read, as settings have it; None where its columns have our names
+    questions : what has to be said before it can be kept
+    notes : what was found out about it
+    warnings : what would go wrong, or has changed since the last file of its source
+    names, columns, preview : the first rows as they came, under the names they have in the file, and as they will
+        stand, under ours and those of columns that are kept besides
+    lost : rows of replaced days that have no counterpart in the file
+    correction : what changes in money, where days are replaced
+    money, first_day, last_day : what its rows come to
+    mends : what would mend cells that cannot be read
+    rejected_rows, findings : the first of them
     """
 
     file: str
     table: str
     problem: str
-    lost: int
-    columns: list[str]
-    extra: list[str]
-    sample: list[list[str]]
-    rejected_rows: list[Rejected]
-    findings: list[Finding]
+    known: bool = True
+    reading: SourcePart | None = None
+    questions: list[Question] = field(default_factory=list)
+    notes: list[str] = field(default_factory=list)
+    warnings: list[str] = field(default_factory=list)
+    names: list[str] = field(default_factory=list)
+    columns: list[str] = field(default_factory=list)
+    extra: list[str] = field(default_factory=list)
+    preview: list[PreviewRow] = field(default_factory=list)
+    lost: int = 0
+    correction: Correction | None = None
+    money: list[Money] = field(default_factory=list)
+    first_day: str = ""
+    last_day: str = ""
+    mends: list[Mend] = field(default_factory=list)
+    rejected_rows: list[Rejected] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
 
 
 @dataclass
@@ -58,15 +91,6 @@ class Rehearsal:
 
     token: str
     files: list[FileRehearsal]
-
-
-@dataclass(frozen=True)
-class GivenFile:
-    """A file that can be read: settings, or the rows of a table."""
-
-    name: str
-    table: str
-    path: Path
 
 
 def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
@@ -90,95 +114,158 @@ def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
         with path.open("wb") as there:
             shutil.copyfileobj(content, there, 1 << 20)
         paths.append((name, path))
-    given, problems, zone = sort_out(desk, paths)
-    states = desk.states()
-    said: dict[str, FileRehearsal] = {}
+    given, problems, by = sort_out(desk, paths)
+    said: dict[Path, FileRehearsal] = {}
     for file in given:
-        try:
-            said[file.name] = _settings(desk, file) if file.table == "settings" else _rows(file, zone, states)
-        except FileProblem as problem:
-            problems[file.name] = str(problem)
-    # Of two files with one name only the first was read, so only the first takes what was said of it.
-    out = [said.pop(name) if name in said else _refused(name, problems[name]) for name, _ in paths]
-    return Rehearsal(token, out)
-
-
-def short_name(name: str) -> str:
-    """The name of a file as it can be stored: without folders, and not longer than a file system takes."""
-    plain = Path(name.replace("\x00", "")).name or "file"
-    while len(plain.encode("utf-8", "replace")) > LONGEST_NAME:
-        stem, dot, ending = plain.rpartition(".")
-        plain = (stem[:-8] or ending[:-8]) + (dot + ending if stem[:-8] and len(ending) < 10 else "")
-    return plain.encode("utf-8", "replace").decode()
-
-
-def sort_out(desk: Desk, paths: Sequence[tuple[str, Path]]) -> tuple[list[GivenFile], dict[str, str], str]:
-    """Which files can be used, in loading order; why the others cannot; and the time zone of times without offset."""
-    given: list[GivenFile] = []
-    problems: dict[str, str] = {}
-    zone = desk.plan().reading.time_zone
+        choose(file.path, file.reading)
+        said[file.path] = _one(desk, file, by)
+    seen: set[str] = set()
     for name, path in paths:
-        if name in problems or any(f.name == name for f in given):
-            problems[name] = f"{name}: two files have this name: rename one"
-        elif name.lower().endswith(".toml"):
-            try:
-                zone = read_settings(settings_bytes(path), name).reading.time_zone
-                given.append(GivenFile(name, "settings", path))
-            except SettingsError as problem:
-                problems[name] = str(problem)
-        else:
-            try:
-                with path.open("rb") as stream:
-                    given.append(GivenFile(name, open_table(name, stream).header.table, path))
-            except FileProblem as problem:
-                problems[name] = str(problem)
-    # Rows are ordered by the names of the files they came in (R20).
-    return sorted(given, key=lambda f: (ORDER.index(f.table), f.name)), problems, zone
+        if path not in said:
+            table = not name.lower().endswith(".toml") and name not in seen
+            guessed = _guessed(desk, name, path, by) if table else None
+            said[path] = guessed or _refused(name, problems[path])
+            if guessed is not None and "have the same columns" in problems[path]:
+                guessed.warnings.append(problems[path])
+        seen.add(name)
+    return Rehearsal(token, [said[path] for _, path in paths])
 
 
-def settings_bytes(path: Path) -> bytes:
-    """The content of a settings file.
+def read_otherwise(desk: Desk, token: str, name: str, part: SourcePart | None, called: str) -> FileRehearsal:
+    """Rehearse one file of a rehearsal again, read in another way.
+
+    Parameters
+    ----------
+    desk : the workspace
+    token : of the rehearsal
+    name : of the file
+    part : how to read it
+    called : where `part` is None, the name of a source to read it by, of a table to guess under, or nothing
 
     Raises
     ------
+    FileProblem
+        If there is no such file in the rehearsal.
     SettingsError
-        If it is far larger than settings can be.
+        If the source is none that can be, or there is none of that name.
     """
-    if path.stat().st_size > MOST_SETTINGS:
-        raise SettingsError(f"{path.name[4:]}: larger than {MOST_SETTINGS:,} bytes: these are no settings")
-    return path.read_bytes()
+    folder = desk.uploads / token
+    there = uploaded(folder) if token.isalnum() and folder.is_dir() else []
+    path = next((path for known, path in there if known == short_name(name)), None)
+    if path is None:
+        raise FileProblem(f"{name}: that file is not in this rehearsal any more: choose it again")
+    by = meant(desk)
+    if part is None and called and called not in SCHEMA:
+        part = next((known for known in by.parts if known.name == called), None)
+        if part is None:
+            raise SettingsError(f"there is no source called {called!r}: look at the list again")
+    if part is None:
+        with path.open("rb") as stream:
+            made = guess(name, stream, by.plan, called)
+        return _by_guess(desk, name, path, by, made)
+    # As if it stood in the plan: the same limits at both doors.
+    plan_from({"source": [record_of(part)]}, "source")
+    reading = Reading(record_of(part))
+    choose(path, reading)
+    return _one(desk, GivenFile(name, part.table, path, reading), by)
 
 
-def _rows(file: GivenFile, zone: str, states: dict[str, TableState]) -> FileRehearsal:
+def _guessed(desk: Desk, name: str, path: Path, by: Meant) -> FileRehearsal | None:
+    """A file that no source fits and whose columns have other names, as it may be meant; None if it is no table."""
+    try:
+        with path.open("rb") as stream:
+            made = guess(name, stream, by.plan)
+            made = as_before(name, stream, made, by.parts) or made
+    except FileProblem:
+        return None
+    if not made.rows or len(made.record["columns"]) + len(made.record.get("split", [])) < 2:
+        return None
+    return _by_guess(desk, name, path, by, made)
+
+
+def _by_guess(desk: Desk, name: str, path: Path, by: Meant, made: Guess) -> FileRehearsal:
+    part = SourcePart.model_validate(made.record)
+    reading = Reading(record_of(part), open=bool(made.questions))
+    choose(path, reading)
+    out = _one(desk, GivenFile(name, part.table, path, reading), by)
+    out.questions, out.notes = made.questions, [*made.notes, *out.notes]
+    return out
+
+
+def _one(desk: Desk, file: GivenFile, by: Meant) -> FileRehearsal:
+    """What keeping one file would do."""
+    try:
+        out = _settings(desk, file) if file.table == "settings" else _rows(desk, file, by)
+    except FileProblem as problem:
+        out = _refused(file.name, str(problem))
+    _say_reading(out, file, by)
+    return out
+
+
+def _rows(desk: Desk, file: GivenFile, by: Meant) -> FileRehearsal:
+    source, gist = file.reading.source, Gist(file.table)
     with ExitStack() as opened:
         stream = opened.enter_context(file.path.open("rb"))
-        reader = open_table(file.name, stream)
-        taken = take_in(reader, zone, lambda rows, done: None, lambda batch, keys: None, SAMPLE_ROWS)
-    state = states.get(file.table)
+        reader = open_by(file.name, stream, source)
+        taken = take_in(reader, by.zone(source), lambda rows, done: None, gist.add)
+    state = desk.states().get(file.table)
     lost = compare(file.table, taken, state)
-    return _described(file, taken, lost, list(reader.header.columns), list(reader.header.extra))
-
-
-def _described(file: GivenFile, taken: Intake, lost: int, columns: list[str], extra: list[str]) -> FileRehearsal:
-    return FileRehearsal(
+    out = FileRehearsal(
         file=file.name,
         table=file.table,
-        problem="",
+        problem=_all_the_same(file, taken),
         lost=lost,
-        columns=columns,
-        extra=extra,
-        sample=[[shown(cell) for cell in row] for row in taken.sample],
         rejected_rows=taken.rejected,
         findings=taken.findings[:MOST_SHOWN],
         **asdict(taken.counts),
     )
+    out.money = [Money(code, f"{total.normalize():f}") for code, total in sorted(gist.money.items())]
+    if gist.first is not None and gist.last is not None:
+        out.first_day, out.last_day = day_text(gist.first), day_text(gist.last)
+    if file.table == "spend":
+        out.correction = correction_of(gist, state)
+        out.warnings += overlaps(gist, state, desk.loads(), source.name if source else "")
+    if gist.bad:
+        out.mends = mends_for(source or _by_own_names(file, reader.header.columns), gist.bad, gist.bad_lines)
+    return out
+
+
+def _all_the_same(file: GivenFile, taken: Intake) -> str:
+    """Why a reading that makes every row the same cannot be meant."""
+    rows, keys = len(taken.keys), taken.keys.key
+    if rows > 2 and file.reading.record is not None and not (keys != keys[0]).any():
+        return (
+            f"{file.name}: all {rows} rows are one and the same under this reading: "
+            "say which columns tell a row, or which column is its id"
+        )
+    return ""
+
+
+def _by_own_names(file: GivenFile, columns: Sequence[str]) -> Source:
+    return Source(Path(file.name).stem, file.table, columns=tuple((c, c) for c in columns))
+
+
+def _say_reading(out: FileRehearsal, file: GivenFile, by: Meant) -> None:
+    """How a file is read, and its first rows."""
+    part = file.reading.part
+    if part is not None:
+        out.table, out.reading, out.known = part.table, part, by.knows(part)
+    if file.table == "settings":
+        return
+    with file.path.open("rb") as stream:
+        try:
+            preview = preview_of(file.name, stream, file.reading.source, by.plan.reading.time_zone)
+        except FileProblem:
+            return
+    out.names, out.preview = preview.names, preview.rows
+    out.columns, out.extra = preview.columns, preview.extra
 
 
 def _settings(desk: Desk, file: GivenFile) -> FileRehearsal:
     kept = desk.kept_plan()
     text = file.path.read_bytes().decode("utf-8-sig")
     counts = settings_counts(kept.version, kept.text if kept.version else None, text)
-    return _described(file, Intake(counts), 0, [], [])
+    return FileRehearsal(file=file.name, table="settings", problem="", **asdict(counts))
 
 
 def settings_counts(version: int, before: str | None, text: str) -> Counts:
@@ -188,77 +275,5 @@ def settings_counts(version: int, before: str | None, text: str) -> Counts:
 
 
 def _refused(file: str, problem: str) -> FileRehearsal:
-    counts: dict[str, Any] = dict.fromkeys((*COUNTS, "lost"), 0)
-    empty: dict[str, Any] = {"columns": [], "extra": [], "sample": [], "rejected_rows": [], "findings": []}
-    return FileRehearsal(file=file, table="", problem=problem, **counts, **empty)
-
-
-def compare(table: str, taken: Intake, state: TableState | None) -> int:
-    """Say of every accepted row of a file whether it is new, replaces another, is unchanged or repeated.
-
-    Parameters
-    ----------
-    table : name
-    taken : the file; its counts are filled in
-    state : the rows that stand, None if there are none
-
-    Returns
-    -------
-    int
-        Rows that stand and would not any more, without a row of their key in the file.
-    """
-    keys, counts = taken.keys, taken.counts
-    one = np.ones(len(keys), np.int64)
-    alone = stand(table, keys, one)
-    counts.repeated = int(alone.repeated.sum())
-    kept = alone.counts
-    if state is None or not len(keys):
-        first = alone.ordinal == 0
-        if table in GROUPED:
-            counts.new, counts.replaced = int(kept.sum()), 0
-        else:
-            counts.new, counts.replaced = int((kept & first).sum()), int((kept & ~first).sum())
-        counts.unchanged = 0
-        return 0
-    standing = state.standing.counts
-    there = state.keys if standing.all() else state.keys.take(standing)
-    if table in GROUPED:
-        return _compare_groups(keys, kept, there, counts)
-    return _compare_ids(table, keys, kept, there, counts)
-
-
-def _compare_ids(table: str, keys: Keys, kept: npt.NDArray[np.bool_], there: Keys, counts: Counts) -> int:
-    known = among(there.key[:, 0], keys.key[:, 0])
-    before = there.take(known)
-    both = Keys.join([before, keys])
-    number = np.concatenate([np.zeros(len(before), np.int64), np.ones(len(keys), np.int64)])
-    found = stand(table, both, number)
-    mine = slice(len(before), None)
-    again = found.repeated[mine] & kept
-    counts.unchanged = int(again.sum())
-    first = found.ordinal[mine] == 0
-    counts.new = int((kept & ~again & first).sum())
-    counts.replaced = int((kept & ~again & ~first).sum())
-    return 0
-
-
-def _compare_groups(keys: Keys, kept: npt.NDArray[np.bool_], there: Keys, counts: Counts) -> int:
-    """Whole groups are the same, replaced, or new."""
-    groups, which = np.unique(np.concatenate([keys.group[kept], there.group]), return_inverse=True)
-    mine, theirs = which[: int(kept.sum())], which[int(kept.sum()) :]
-    size = len(groups)
-    # A multiset of digests is told by its size and the sums of two of their words, modulo 2^64.
-    sums = []
-    for part, digest in ((mine, keys.digest[kept]), (theirs, there.digest)):
-        one, two = np.zeros(size, np.uint64), np.zeros(size, np.uint64)
-        np.add.at(one, part, digest[:, 0])
-        np.add.at(two, part, digest[:, 1])
-        sums.append((np.bincount(part, minlength=size), one, two))
-    (rows, a, b), (rows_there, c, d) = sums
-    same = (rows == rows_there) & (a == c) & (b == d)
-    counts.unchanged = int(rows[same].sum())
-    new = (rows_there == 0) & (rows > 0)
-    counts.new = int(rows[new].sum())
-    changed = (rows > 0) & ~same & ~new
-    counts.replaced = int(rows[changed].sum())
-    return int(np.maximum(rows_there - rows, 0)[changed].sum())
+    counts: dict[str, Any] = dict.fromkeys(COUNTS, 0)
+    return FileRehearsal(file=file, table="", problem=problem, **counts)

@@ -81,9 +81,24 @@ def load_file(
 
 
 def record_load(
-    connection: Connection, workspace: int, load: int, together: int, header: Header, counts: Counts
+    connection: Connection,
+    workspace: int,
+    load: int,
+    together: int,
+    header: Header,
+    counts: Counts,
+    zone: str = "",
+    reading: str = "",
 ) -> int:
-    """Put a load on record as a change, under the workspace's lock; returns the change's id."""
+    """Put a load on record as a change, under the workspace's lock; returns the change's id.
+
+    Parameters
+    ----------
+    load, together : its number, and that of the files it was given with
+    header, counts : of the file
+    zone : of its times without offset, where that is not the workspace's
+    reading : the source by which it was read, as settings have it
+    """
     lock(connection, workspace)
     return int(
         connection.execute(
@@ -93,7 +108,10 @@ def record_load(
                 kind="load",
                 subject=header.table,
                 file=header.file,
-                finer=finer_columns(header.columns),
+                finer=finer_columns(header),
+                source=header.source,
+                zone=zone,
+                reading=reading,
                 load_no=load,
                 together=together,
                 rows_read=counts.read,

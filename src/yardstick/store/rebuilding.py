@@ -28,9 +28,10 @@ def rebuild_part(connection: Connection, load: LoadThere, zone: str, parts: Part
     ----------
     connection : where the raw rows are
     load : whose part is missing, damaged, or was typed otherwise
-    zone : time zone of times that carry no offset
+    zone : the workspace's time zone: that of times that carry no offset, unless the load has one of its own
     parts : of the workspace
     """
+    zone = load.zone or zone
     names = [c.name for c in SCHEMA[load.table]]
     quoted = ", ".join(f'"{name}"' for name in names)
     query = (

@@ -22,9 +22,10 @@ from yardstick.core.base.tables import SCHEMA, Table, Tables
 from yardstick.core.plan.plan import Plan
 from yardstick.core.report.fingerprint import RULES_VERSION, name_of
 from yardstick.formats.arrow_tables import table_of
-from yardstick.formats.keyed import GROUPED, Keys, Standing, Words, all_new, contributed, stand, sum_of
+from yardstick.formats.keyed import GROUPED, Keys, Standing, all_new, contributed, stand, sum_of
 from yardstick.formats.link_prices import with_link_prices
 from yardstick.formats.origins import FileRows, origin_of
+from yardstick.formats.row_hashes import Words
 from yardstick.formats.settings_toml import read_settings
 
 from .parts import Part, PartFacts, Parts, keys_of_parts
@@ -185,7 +186,7 @@ class Snapshots:
         return latest.tables
 
     def _work_out(self, loads: Sequence[LoadThere], zone: str, before: _Latest | None) -> dict[str, TableState]:
-        opened = {load.load: self.parts.open(load.load, zone) for load in loads}
+        opened = {load.load: self.parts.open(load.load, load.zone or zone) for load in loads}
         missing = [load for load in loads if opened[load.load] is None]
         if missing:
             raise PartsMissing(missing)

@@ -12,8 +12,9 @@ from .models import Change, DataState, RejectedRow, SettingsVersion
 
 @dataclass(frozen=True)
 class LoadThere:
-    """A load that stands: its number, the number of the files it was given together with, its table and file, which
-    finer columns the file had, and how many lines."""
+    """A load that stands: its number, the number of the files it was given together with, its table and file, what
+    sets its days apart (`keyed.finer_columns`), how many lines, the zone of its times without offset where that is not
+    the workspace's, and its source."""
 
     load: int
     together: int
@@ -21,6 +22,8 @@ class LoadThere:
     file: str
     finer: str
     lines: int = 0
+    zone: str = ""
+    source: str = ""
 
 
 def last_change(connection: Connection, workspace: int) -> int:
@@ -47,7 +50,15 @@ def loads_after(connection: Connection, workspace: int, after: int) -> list[Load
     )
     found = connection.execute(
         select(
-            Change.id, Change.load_no, Change.together, Change.subject, Change.file, Change.finer, Change.lines
+            Change.id,
+            Change.load_no,
+            Change.together,
+            Change.subject,
+            Change.file,
+            Change.finer,
+            Change.lines,
+            Change.zone,
+            Change.source,
         ).where(
             Change.workspace_id == workspace,
             Change.load_no.is_not(None),
@@ -60,7 +71,10 @@ def loads_after(connection: Connection, workspace: int, after: int) -> list[Load
     for row in found:
         first[row.together] = min(first.get(row.together, row.id), row.id)
     ordered = sorted(found, key=lambda r: (first[r.together], r.file, r.load_no))
-    return [LoadThere(int(r.load_no), int(r.together), r.subject, r.file, r.finer, int(r.lines)) for r in ordered]
+    return [
+        LoadThere(int(r.load_no), int(r.together), r.subject, r.file, r.finer, int(r.lines), r.zone, r.source)
+        for r in ordered
+    ]
 
 
 def all_loads(connection: Connection, workspace: int) -> set[int]:

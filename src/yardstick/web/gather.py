@@ -15,12 +15,13 @@ from starlette.concurrency import run_in_threadpool
 from yardstick.formats.csv_out import REJECTED_COLUMNS, rejected_rows, table_text
 from yardstick.stations import gather, rehearsals
 from yardstick.stations.gather import Load
-from yardstick.stations.rehearsals import Rehearsal
+from yardstick.stations.rehearsals import FileRehearsal, Rehearsal
+from yardstick.stations.sources import SourceNow, list_sources
 from yardstick.store.database import AWAY
 from yardstick.store.jobs import RUNNING, JobState
 
 from .exports import CSV, file_of
-from .schemas import PROBLEMS, Id, Keep
+from .schemas import PROBLEMS, Id, Keep, ReadOtherwise
 from .state import AtHand
 
 EVENTS_EVERY_S = 0.25
@@ -32,6 +33,18 @@ router = APIRouter(prefix="/gather", tags=["gather"], responses=PROBLEMS)
 def rehearse(at_hand: AtHand, files: Annotated[list[UploadFile], File()]) -> Rehearsal:
     """Read files and say what keeping them would do; nothing is changed."""
     return rehearsals.rehearse(at_hand.desk, [(file.filename or "file", file.file) for file in files])
+
+
+@router.post("/rehearsals/{token}/readings")
+def read_otherwise(at_hand: AtHand, token: str, wanted: ReadOtherwise) -> FileRehearsal:
+    """Rehearse one of the files again, read by another source, as a source yet to be remembered, or guessed anew."""
+    return rehearsals.read_otherwise(at_hand.desk, token, wanted.file, wanted.reading, wanted.called)
+
+
+@router.get("/sources")
+def sources(at_hand: AtHand) -> list[SourceNow]:
+    """Every source: what it is, what arrived of it, and what is missing."""
+    return list_sources(at_hand.desk)
 
 
 @router.post("/loads", status_code=202)

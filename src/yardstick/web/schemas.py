@@ -11,6 +11,7 @@ from pydantic import BaseModel
 from yardstick.core.reading.freshness import Source
 from yardstick.core.report.summary import TieLine
 from yardstick.core.report.trace import Trace
+from yardstick.formats.source_parts import SourcePart
 
 Id = Annotated[int, Path(ge=1, le=2**63 - 1)]
 """The number of something in the database."""
@@ -38,6 +39,15 @@ class Keep(BaseModel):
     """Keep the files of a rehearsal."""
 
     token: str
+
+
+class ReadOtherwise(BaseModel):
+    """Read a file of a rehearsal in another way: `reading` says how; without it `called` names a source, or a table to
+    guess under; with neither it is guessed anew."""
+
+    file: str
+    reading: SourcePart | None = None
+    called: str = ""
 
 
 class Under(BaseModel):

@@ -20,6 +20,7 @@ class Kind(Enum):
     ADDRESS = "address"
     INSTANT = "instant"
     DAY = "day"
+    MONTH = "month"
     FLAG = "flag"
     VISIT_KIND = "visit kind"
     COUNT = "count"
@@ -69,7 +70,8 @@ SCHEMA: Mapping[str, tuple[Column, ...]] = {
         "lead_id* occurred_at:instant* visitor_id email phone click_id form first_seen_at:instant "
         "first_source first_medium first_campaign first_term first_content first_id "
         "last_source last_medium last_campaign last_term last_content last_id "
-        "code name self_reported stage status owner updated_at:instant consent is_good:flag is_test:flag"
+        "code name self_reported stage status owner updated_at:instant consent consent_at:instant consent_base "
+        "is_good:flag is_test:flag"
     ),
     "conversions": _columns(
         "conversion_id* occurred_at:instant* goal* visitor_id email phone lead_id click_id code "
@@ -79,14 +81,16 @@ SCHEMA: Mapping[str, tuple[Column, ...]] = {
         "day:day* platform* account campaign_id campaign* ad_group ad keyword placement impressions:count clicks:count "
         "cost:amount click_price:price currency:currency claimed_conversions:cost claimed_value:cost"
     ),
-    "other_costs": _columns("from:day* to:day* campaign* kind cost:cost* currency:currency"),
+    "other_costs": _columns("from:day* to:day* campaign* kind cost:cost quantity:cost price:price currency:currency"),
     "refunds": _columns("refund_id* conversion_id* occurred_at:instant* amount:amount* currency:currency"),
     "statuses": _columns("record_id* occurred_at:instant* status stage owner pipeline value:amount"),
     "deal_contacts": _columns("deal_id* lead_id email role"),
     "order_lines": _columns("conversion_id* line_number* product* quantity:amount total:amount* tax:amount"),
     "rates": _columns("day:day* base:currency* quote:currency* rate:rate*"),
+    "invoices": _columns("platform* account month:month* amount:amount* currency:currency"),
+    "ads": _columns("platform* account campaign campaign_id ad_group ad* level pattern address state spend:cost"),
 }
-"""Every table the rules read, with its columns in their canonical order."""
+"""Every table, with its columns in their canonical order. No figure hangs on `invoices` and `ads`."""
 
 ROW_ID = {"visits": "visit_id", "leads": "lead_id", "conversions": "conversion_id", "refunds": "refund_id"}
 """Tables whose rows carry an id of their own, and that id's column."""
@@ -160,7 +164,7 @@ def blank_column(kind: Kind, length: int) -> Any:
         return Amounts.unknown(length)
     if kind is Kind.INSTANT:
         return np.full(length, NO_INSTANT, np.int64)
-    if kind is Kind.DAY:
+    if kind in (Kind.DAY, Kind.MONTH):
         return np.full(length, NO_DAY, np.int32)
     if kind is Kind.COUNT:
         return np.full(length, -1, np.int64)
@@ -190,6 +194,8 @@ class Tables:
     deal_contacts: Table = field(default_factory=lambda: empty_table("deal_contacts"))
     order_lines: Table = field(default_factory=lambda: empty_table("order_lines"))
     rates: Table = field(default_factory=lambda: empty_table("rates"))
+    invoices: Table = field(default_factory=lambda: empty_table("invoices"))
+    ads: Table = field(default_factory=lambda: empty_table("ads"))
     data: str = ""
     origin: str = ""
 

@@ -10,6 +10,7 @@ import numpy as np
 
 from ..base.columns import Amounts, Ints, Text
 from ..base.days import day_number, days_within
+from ..base.limits import AMOUNT_BELOW
 from ..base.notes import Rejected
 from ..base.tables import SCHEMA, Table, blank_column
 from ..plan.plan import Costing, Reading
@@ -67,15 +68,21 @@ def with_further_costs(
     rows: list[_Row] = []
     rejected: list[Rejected] = []
     first, last = other_costs.ints("from"), other_costs.ints("to")
-    cost = other_costs.amounts("cost")
+    cost, quantity, each = (other_costs.amounts(name) for name in ("cost", "quantity", "price"))
     for i in range(len(other_costs)):
         where = (other_costs.file[i], int(other_costs.line[i]))
         reason = _why_not(int(first[i]), int(last[i]))
         if reason:
             rejected.append(Rejected("other_costs", *where, "to", "", reason))
             continue
-        text = {name: other_costs.text(name)[i] for name in ("campaign", "kind", "currency")}
         amount = (int(cost.units[i]), cost.decimals)
+        if not cost.known[i]:
+            amount = (int(quantity.units[i]) * int(each.units[i]), quantity.decimals + each.decimals)
+            if amount[0] >= AMOUNT_BELOW * 10 ** amount[1]:
+                reason = f"quantity x price is {AMOUNT_BELOW:,} or more: correct one of them"
+                rejected.append(Rejected("other_costs", *where, "price", "", reason))
+                continue
+        text = {name: other_costs.text(name)[i] for name in ("campaign", "kind", "currency")}
         rows += _spread(int(first[i]), int(last[i]), amount, **text, home=home, where=where)
     for number, typed in enumerate(costing.other_costs, 1):
         rows += _typed(typed, number, home)

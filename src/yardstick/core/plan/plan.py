@@ -35,6 +35,7 @@ from .records import (
     Yardstick,
     default_goal,
 )
+from .source_records import Source
 
 BUILT_RULES = ("first", "last", "last_marked", "linear", "position", "decay", "custom", "fair_share", "removal")
 """Yardstick rules that are built, in the order in which they are shown."""
@@ -178,13 +179,20 @@ class Linking:
 
 
 @dataclass(frozen=True)
+class Gathering:
+    """Where rows come from. No figure hangs on it: how a row was read is settled when it is kept."""
+
+    sources: tuple[Source, ...] = ()
+
+
+@dataclass(frozen=True)
 class Plan:
     """One state of a workspace's plan. See docs/formats.md for each field.
 
     Attributes
     ----------
     campaigns, goals, levels : as the plan states them; the phases hold what each step needs of them
-    money, reading, trailing, windows, costing, crediting, reporting, linking : by step
+    money, reading, trailing, windows, costing, crediting, reporting, linking, gathering : by step
     """
 
     campaigns: tuple[Campaign, ...] = ()
@@ -198,6 +206,7 @@ class Plan:
     crediting: Crediting = Crediting()
     reporting: Reporting = Reporting()
     linking: Linking = field(default_factory=Linking)
+    gathering: Gathering = Gathering()
 
     def campaign_of(self, text: str, day: int | None = None) -> Campaign | None:
         """The one answer to which campaign a text means.
@@ -253,6 +262,7 @@ _PHASES: dict[str, type] = {
     "crediting": Crediting,
     "reporting": Reporting,
     "linking": Linking,
+    "gathering": Gathering,
 }
 _PHASE_OF = {f.name: name for name, phase in _PHASES.items() for f in fields(phase)}
 _DERIVED = ("event", "platform_kinds", "named_campaigns", "named_levels", "counted_goals", "goal_windows")

@@ -9,11 +9,11 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from ..plan.plan import Linking, Plan
+from ..plan.plan import Gathering, Linking, Plan
 
 RULES_VERSION = "4"
 """Goes up when a rule changes what it computes from the same rows."""
-ROWS_VERSION = "2"
+ROWS_VERSION = "3"
 """Goes up when rows are typed or keyed in another way."""
 
 
@@ -45,7 +45,7 @@ def name_of(total: int) -> str:
     return hashlib.sha256(said.encode()).hexdigest()[:32]
 
 
-NOT_IN_FIGURES = {f.name for f in fields(Linking)}
+NOT_IN_FIGURES = {f.name for phase in (Linking, Gathering) for f in fields(phase)}
 
 
 def figures_as_data(plan: Plan) -> dict[str, Any]:

@@ -1,0 +1,154 @@
+"""Sources as they stand in settings.toml."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal
+
+from pydantic import BeforeValidator, Field, PlainSerializer
+
+from yardstick.core.base.tables import SCHEMA
+from yardstick.core.plan.source_records import DATE_ORDERS, TAG_COLUMNS, Join, Replacement, Source, Split
+
+from .part_fields import Currency, Day, Name, Part, Word, said
+
+_WORDS = {"space": " ", "tab": "\t"}
+
+
+def _sign(value: object) -> object:
+    return _WORDS.get(value.strip().lower(), value.strip() or value) if isinstance(value, str) else value
+
+
+def _word_of(value: str) -> str:
+    return next((word for word, sign in _WORDS.items() if sign == value), value)
+
+
+Sign = Annotated[str, BeforeValidator(_sign), PlainSerializer(_word_of, return_type=str)]
+"""One character; a space and a tab are also written as words, which every door leaves as they are."""
+
+
+def _pairs(value: Any) -> Any:
+    """A table of TOML as a form has it: one record a name."""
+    if not isinstance(value, list):
+        return value
+    out: dict[str, str] = {}
+    for entry in value:
+        if not isinstance(entry, Mapping) or set(entry) - {"column", "text"}:
+            raise ValueError("write a column and what it is")
+        name = str(entry.get("column") or "").strip()
+        if not name or name in out:
+            raise ValueError(f"column {name!r} is there twice: keep one" if name else "a column without a name")
+        out[name] = str(entry.get("text") or "")
+    return out
+
+
+def _pair(text: str, example: str) -> dict[str, Any]:
+    return {"pair": {"column": ["The column of the table.", "day"], "text": [text, example]}}
+
+
+Pairs = Annotated[dict[str, str], BeforeValidator(_pairs)]
+Table = Annotated[str, Field(json_schema_extra={"options": list(SCHEMA)})]
+MOST_ABOVE = 1_000
+
+
+class SplitPart(Part):
+    """A column of the file that holds several."""
+
+    column: Name = said("The column of the file.", "Source / medium")
+    by: Annotated[str, Field(min_length=1)] = said("What stands between its parts.", " / ")
+    into: Annotated[list[Word], Field(min_length=2, max_length=20)] = said(
+        "Columns of the table for its parts in order; empty for a part that is not wanted.", "last_source"
+    )
+
+
+class JoinPart(Part):
+    """Columns of the file that make one of the table together."""
+
+    into: Name = said("The column of the table.", "occurred_at")
+    columns: Annotated[list[Name], Field(min_length=1, max_length=20)] = said("Columns of the file in order.", "Date")
+    by: str = said("What is put between them.", " ", default=" ")
+
+
+class ReplacePart(Part):
+    """A whole cell that stands for another."""
+
+    column: Name = said("The column of the table.", "kind")
+    old: Word = said("The cell as it came.", "pageview", alias="from", default="")
+    new: Word = said("What it is.", "click", alias="to", default="")
+
+
+class SourcePart(Part):
+    """Where rows come from, and how its files are read. A file that has all its columns is read by it."""
+
+    name: Name = said("What it is called.", "Quorrin report")
+    table: Table = said("What its rows are.", "spend")
+    kind: Word = said(
+        "What it is: ads report, shop, customer records, or a word of your own.", "ads report", default=""
+    )
+    account: Word = said("The account it reports; rows that name none are of it.", "q-main", default="")
+    time_zone: Word = said(
+        "Zone of its days, and of times that carry no offset; empty for the workspace's.", "Asia/Tokyo", default=""
+    )
+    currency: Currency = said("Of amounts beside which none stands; empty for the home currency.", "NZD", default="")
+    dialect: Word = said("The dialect in which its links write slots.", "Quorrin", default="")
+    click_mark: Word = said("Parameter of addresses that carries its click mark.", "qkid", default="")
+    starts: Day | None = said("First day it should bring something; empty for at once.", "2026-09-01", default=None)
+    ends: Day | None = said("Last day it brings something; empty for an ongoing source.", "2026-11-30", default=None)
+    expected_days: Annotated[int, Field(ge=0, le=366)] = said(
+        "How many days late its newest day may be.", "2", default=2
+    )
+    encoding: Word = said("Of its files; empty for UTF-8 or what they say of themselves.", "windows-1252", default="")
+    delimiter: Annotated[Sign, Field(max_length=1)] = said(
+        "What stands between cells; empty to find out.", ";", default=""
+    )
+    sheet: Word = said("The sheet of a workbook; empty for the first.", "Data", default="")
+    skip_top: Annotated[int, Field(ge=0, le=MOST_ABOVE)] = said("Lines above the header.", "2", default=0)
+    total: Word = said("Rows whose first cell begins so are no rows.", "Total", default="")
+    date: Literal["year month day", "day month year", "month day year", "unix seconds", "unix milliseconds"] = said(
+        "The order of days and times, with any separators.", "day month year", default=DATE_ORDERS[0]
+    )
+    decimal: Annotated[Sign, Field(min_length=1, max_length=1)] = said("Sign before decimals.", ",", default=".")
+    thousands: Annotated[Sign, Field(max_length=1)] = said("Sign between groups of digits.", ".", default="")
+    nothing: list[Word] = said("Words for an empty cell.", "--", default=[])
+    currency_signs: bool = said("Amounts carry signs, which are dropped, never read.", "true", default=False)
+    url_host: Word = said("Host put before addresses that are a path.", "www.lunnick.example", default="")
+    columns: Pairs = said(
+        "Column of the table = column of the file; an empty one leaves a column out.",
+        default={},
+        json_schema_extra=_pair("The column of the file; empty to leave it out.", "Datum"),
+    )
+    constant: Pairs = said(
+        "Column of the table = text where the file has none.",
+        default={},
+        json_schema_extra=_pair("What always stands there.", "Quorrin"),
+    )
+    id: list[Name] = said("Columns that together tell a row, where the file has no id.", "Order time", default=[])
+    split: list[SplitPart] = said("Columns of the file that hold several.", default=[])
+    join: list[JoinPart] = said("Columns of the file that make one.", default=[])
+    replace: list[ReplacePart] = said("Cells that stand for others.", default=[])
+
+    def plain(self) -> Source:
+        """The source."""
+        given = {name: getattr(self, name) for name in type(self).model_fields}
+        lists = {
+            "nothing": tuple(word for word in self.nothing if word),
+            "columns": tuple((column_called(self.table, c), written.strip()) for c, written in self.columns.items()),
+            "constant": tuple((column_called(self.table, c), t.strip()) for c, t in self.constant.items() if t.strip()),
+            "id": tuple(self.id),
+            "split": tuple(
+                Split(s.column, s.by, tuple(column_called(self.table, i) for i in s.into)) for s in self.split
+            ),
+            "join": tuple(Join(column_called(self.table, j.into), tuple(j.columns), j.by) for j in self.join),
+            "replace": tuple(Replacement(column_called(self.table, r.column), r.old, r.new) for r in self.replace),
+        }
+        return Source(**given | lists)
+
+
+def column_called(table: str, called: str) -> str:
+    """The name in here of a column as files call it."""
+    return next((c.name for c in SCHEMA.get(table, ()) if c.called == called), called)
+
+
+def columns_of(table: str) -> list[str]:
+    """What the columns of a table are called, and those that become tags of an address."""
+    return [c.called for c in SCHEMA[table]] + (list(TAG_COLUMNS) if table == "visits" else [])

@@ -1,0 +1,217 @@
+"""Sources as they stand: what really arrived of each, how fresh it is, and what is missing (R21)."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+import pyarrow as pa
+import pyarrow.compute as pc
+from sqlalchemy import select
+
+from yardstick.core.base.columns import NO_DAY, NO_INSTANT
+from yardstick.core.base.days import day_text, local_days
+from yardstick.core.base.tables import SCHEMA, Kind
+from yardstick.core.base.words import fold
+from yardstick.core.plan.source_records import Source
+from yardstick.formats.gist import MONEY, add_sums, sums_by, worth
+from yardstick.store.models import Change
+from yardstick.store.snapshots import TableState
+
+from .desk import Desk
+from .rehearsals import Money
+
+PLANNED, AWAITING, RECEIVING, STALE, ENDED = "planned", "awaiting first data", "receiving", "stale", "ended"
+MOST_MISSING = 60
+DAILY = ("spend", "visits")
+"""Tables of which a day without rows is missing: the others may have none of a day."""
+
+
+@dataclass
+class SourceNow:
+    """A source, and what of it stands.
+
+    Attributes
+    ----------
+    name : what it is called; empty for files whose columns have our names
+    table, kind, account, currency : as it says
+    platforms : whose spend it brings
+    zone : of its days
+    state : planned, awaiting first data, receiving, stale or ended, by what arrived
+    why : that in a sentence
+    first_day, last_day : of its rows, in its zone; empty without any
+    partial : whether its last day is not over yet
+    missing, missing_days : the first days between them without a row, and how many there are
+    late_days : how many days past its expected delay it is
+    rows, rejected : that count; that could not be read
+    money : what its rows come to
+    loads : changes that brought them, the latest first
+    """
+
+    name: str
+    table: str
+    kind: str
+    account: str
+    currency: str
+    zone: str
+    state: str
+    why: str
+    platforms: list[str] = field(default_factory=list)
+    first_day: str = ""
+    last_day: str = ""
+    partial: bool = False
+    missing: list[str] = field(default_factory=list)
+    missing_days: int = 0
+    late_days: int = 0
+    rows: int = 0
+    rejected: int = 0
+    money: list[Money] = field(default_factory=list)
+    loads: list[int] = field(default_factory=list)
+
+
+@dataclass
+class _Arrived:
+    """Rows of one source in one table."""
+
+    days: npt.NDArray[np.int64]
+    rows: int
+    money: dict[str, Decimal]
+    platforms: list[str]
+
+
+def list_sources(desk: Desk) -> list[SourceNow]:
+    """The sources of the plan in their order, then, by table, files whose columns have our names."""
+    plan = desk.plan()
+    loads = {load.load: load for load in desk.loads()}
+    states = desk.states()
+    rejected, changes = _by_source(desk, set(loads))
+    out = []
+    sources = {fold(source.name): source for source in plan.gathering.sources}
+    for key, source in sources.items():
+        zone = source.time_zone or plan.reading.time_zone
+        mine = {n for n, load in loads.items() if fold(load.source) == key}
+        arrived = _arrived(states.get(source.table), source.table, mine, zone)
+        now = SourceNow(source.name, source.table, source.kind, source.account, source.currency, zone, "", "")
+        _fill(now, arrived, rejected.get((key, source.table), 0), changes.get((key, source.table), []))
+        _say_state(now, source, desk.today(zone))
+        out.append(now)
+    for table in SCHEMA:
+        mine = {n for n, load in loads.items() if load.table == table and fold(load.source) not in sources}
+        if mine:
+            zone = plan.reading.time_zone
+            arrived = _arrived(states.get(table), table, mine, zone)
+            now = SourceNow("", table, "", "", "", zone, RECEIVING, "Files whose columns have our names.")
+            others = [key for key in {**rejected, **changes} if key[1] == table and key[0] not in sources]
+            _fill(
+                now,
+                arrived,
+                sum(rejected.get(key, 0) for key in others),
+                sorted((c for key in others for c in changes.get(key, [])), reverse=True),
+            )
+            out.append(now)
+    return out
+
+
+def _by_source(desk: Desk, standing: set[int]) -> tuple[dict[tuple[str, str], int], dict[tuple[str, str], list[int]]]:
+    """Rejected rows and changes by (source, table), of loads that stand."""
+    rejected: dict[tuple[str, str], int] = defaultdict(int)
+    changes: dict[tuple[str, str], list[int]] = defaultdict(list)
+    with desk.engine.connect() as connection:
+        found = connection.execute(
+            select(Change.id, Change.load_no, Change.source, Change.subject, Change.rows_rejected)
+            .where(Change.workspace_id == desk.workspace, Change.load_no.is_not(None))
+            .order_by(Change.id.desc())
+        ).all()
+    for row in found:
+        if row.load_no in standing:
+            rejected[fold(row.source), row.subject] += row.rows_rejected
+            changes[fold(row.source), row.subject].append(row.id)
+    return rejected, changes
+
+
+def _arrived(state: TableState | None, table: str, loads: set[int], zone: str) -> _Arrived:
+    dated = next((c for c in SCHEMA[table] if c.kind in (Kind.DAY, Kind.INSTANT, Kind.MONTH)), None)
+    out = _Arrived(np.empty(0, np.int64), 0, {}, [])
+    start = 0
+    days: list[npt.NDArray[np.int64]] = []
+    for part in state.parts if state is not None else ():
+        stop = start + part.facts.rows
+        counts = state.standing.counts[start:stop] if state is not None else np.empty(0, np.bool_)
+        start = stop
+        if part.facts.load not in loads or not counts.any():
+            continue
+        rows = part.rows if counts.all() else part.rows.filter(pa.array(counts))
+        out.rows += len(rows)
+        if dated is not None:
+            days.append(_days(rows[dated.name], dated.kind, zone))
+        if table in MONEY:
+            columns = {n: _whole(rows[n]) for n in (MONEY[table], "clicks", "click_price") if n in rows.column_names}
+            currency = rows["currency"] if "currency" in rows.column_names else pa.repeat(pa.scalar(""), len(rows))
+            add_sums(out.money, sums_by(currency, worth(table, columns)))
+        if table == "spend":
+            out.platforms = sorted({*out.platforms, *pc.unique(rows["platform"]).to_pylist()})
+    if days:
+        out.days = np.unique(np.concatenate(days))
+    return out
+
+
+def _whole(column: Any) -> Any:
+    return column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column
+
+
+def _days(column: Any, kind: Kind, zone: str) -> npt.NDArray[np.int64]:
+    values = np.unique(_whole(column).to_numpy(zero_copy_only=False)).astype(np.int64)
+    if kind is not Kind.INSTANT:
+        return np.asarray(values[values != NO_DAY], np.int64)
+    return np.asarray(np.unique(local_days(values[values != NO_INSTANT], zone)), np.int64)
+
+
+def _fill(now: SourceNow, arrived: _Arrived, rejected: int, changes: list[int]) -> None:
+    now.rows, now.rejected, now.loads, now.platforms = arrived.rows, rejected, changes, arrived.platforms
+    now.money = [Money(code, f"{total.normalize():f}") for code, total in sorted(arrived.money.items())]
+    if len(arrived.days):
+        first, last = int(arrived.days[0]), int(arrived.days[-1])
+        now.first_day, now.last_day = day_text(first), day_text(last)
+        if now.table in DAILY:
+            gone = np.setdiff1d(np.arange(first, last + 1), arrived.days)
+            now.missing_days = len(gone)
+            now.missing = [day_text(int(day)) for day in gone[:MOST_MISSING]]
+
+
+def _say_state(now: SourceNow, source: Source, today: date) -> None:
+    """The state that follows from what arrived, and from the days between which something is expected."""
+    if now.last_day:
+        last = date.fromisoformat(now.last_day)
+        now.partial = last >= today
+        # The end of the source is the last day that anything can be late for.
+        due = min(today, source.ends) if source.ends else today
+        late = (due - last).days - source.expected_days - (1 if due == today else 0)
+        now.late_days = max(0, late)
+        if source.ends and source.ends < today and not now.late_days:
+            now.state, now.why = ENDED, f"Ended on {source.ends}; its last day is {now.last_day}."
+        elif now.late_days:
+            expected = f"expected {source.expected_days} {'day' if source.expected_days == 1 else 'days'} late at most"
+            now.state, now.why = (
+                STALE,
+                f"Nothing since {now.last_day}: {now.late_days} days past its time ({expected}).",
+            )
+        else:
+            now.state, now.why = RECEIVING, f"Up to {now.last_day}."
+            if now.partial:
+                now.why = f"Up to {now.last_day}, which is not over in {now.zone}."
+    elif source.starts and source.starts > today:
+        now.state, now.why = PLANNED, f"Begins on {source.starts}."
+    elif source.ends and source.ends < today:
+        now.state, now.why = ENDED, f"Ended on {source.ends}; nothing arrived."
+    else:
+        since = (today - source.starts).days - source.expected_days if source.starts else 0
+        now.late_days = max(0, since)
+        late_since = f" It is {since} days past its time." if since > 0 else ""
+        now.state, now.why = AWAITING, f"Nothing has arrived yet.{late_since}"
+    if now.missing_days:
+        now.why += f" {now.missing_days} {'day is' if now.missing_days == 1 else 'days are'} missing between."

@@ -1,0 +1,186 @@
+"""Files that wait to be kept: their names, how each is to be read, and what stands in them."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.plan.plan import Plan
+from yardstick.core.plan.source_records import Source
+from yardstick.formats.plan_document import Document
+from yardstick.formats.raw import FileProblem
+from yardstick.formats.settings_toml import read_settings
+from yardstick.formats.source_parts import SourcePart
+from yardstick.formats.sourcing import open_by, source_for
+from yardstick.store.whole_files import read_whole, write_whole
+
+from .desk import Desk
+
+ORDER = (
+    *("settings", "rates", "spend", "other_costs", "visits", "leads", "conversions", "refunds", "statuses"),
+    *("deal_contacts", "order_lines", "invoices", "ads"),
+)
+"""In which order tables are kept."""
+LONGEST_NAME = 200
+MOST_SETTINGS = 16 * 1024 * 1024
+CHOSEN = ".readings.json"
+Record = dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Reading:
+    """How one file is read.
+
+    Attributes
+    ----------
+    record : a source as settings have it; None where its columns have our names
+    open : whether something has to be said before rows are kept by it
+    """
+
+    record: Record | None = None
+    open: bool = False
+
+    @property
+    def part(self) -> SourcePart | None:
+        """The source by which it is read."""
+        return None if self.record is None else SourcePart.model_validate(self.record)
+
+    @property
+    def source(self) -> Source | None:
+        """The source by which it is read, as readers take it."""
+        part = self.part
+        return None if part is None else part.plain()
+
+
+@dataclass(frozen=True)
+class GivenFile:
+    """A file that can be read: settings, or the rows of a table."""
+
+    name: str
+    table: str
+    path: Path
+    reading: Reading = Reading()
+
+
+@dataclass(frozen=True)
+class Meant:
+    """By what files are read: the plan, and its sources as they are kept."""
+
+    plan: Plan
+    parts: tuple[SourcePart, ...]
+
+    def zone(self, source: Source | None) -> str:
+        """Time zone of times without an offset."""
+        return (source.time_zone if source else "") or self.plan.reading.time_zone
+
+    def knows(self, part: SourcePart) -> bool:
+        """Whether a source is kept just so."""
+        return any(record_of(known) == record_of(part) for known in self.parts)
+
+
+def meant(desk: Desk) -> Meant:
+    """By what files are read in a workspace."""
+    kept = desk.kept_plan()
+    return Meant(kept.plan, tuple(SourcePart.model_validate(r) for r in kept.document.records("source")))
+
+
+def record_of(part: SourcePart) -> Record:
+    """A source as settings have it, without what is as usual."""
+    return part.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+
+
+def uploaded(folder: Path) -> list[tuple[str, Path]]:
+    """(name, path) of the files of a rehearsal, in the order in which they were given."""
+    return [(path.name[4:], path) for path in sorted(folder.iterdir()) if path.name[:1] != "."]
+
+
+def readings_of(folder: Path) -> dict[str, Reading]:
+    """How the files of a rehearsal are read, by the names of their paths: what was shown is what will be kept."""
+    content = read_whole(folder / CHOSEN)
+    said: Mapping[str, Any] = json.loads(content) if content else {}
+    return {name: Reading(entry["record"], entry["open"]) for name, entry in said.items()}
+
+
+def choose(path: Path, reading: Reading) -> None:
+    """Settle how a file of a rehearsal is read."""
+    now = readings_of(path.parent) | {path.name: reading}
+    said = {name: {"record": one.record, "open": one.open} for name, one in now.items()}
+    write_whole(path.parent / CHOSEN, json.dumps(said).encode())
+
+
+def short_name(name: str) -> str:
+    """The name of a file as it can be stored: without folders, and not longer than a file system takes."""
+    plain = Path(name.replace("\x00", "")).name or "file"
+    while len(plain.encode("utf-8", "replace")) > LONGEST_NAME:
+        stem, dot, ending = plain.rpartition(".")
+        plain = (stem[:-8] or ending[:-8]) + (dot + ending if stem[:-8] and len(ending) < 10 else "")
+    return plain.encode("utf-8", "replace").decode()
+
+
+def sort_out(
+    desk: Desk, paths: Sequence[tuple[str, Path]], chosen: bool = False
+) -> tuple[list[GivenFile], dict[Path, str], Meant]:
+    """Which files can be used, in loading order; why the others cannot, by path; and by what they are read.
+
+    Parameters
+    ----------
+    desk : the workspace
+    paths : (name, path)
+    chosen : whether how each is read was settled in its rehearsal
+    """
+    given: list[GivenFile] = []
+    problems: dict[Path, str] = {}
+    by = meant(desk)
+    seen: set[str] = set()
+    rows: list[tuple[str, Path]] = []
+    for name, path in paths:
+        if name in seen:
+            problems[path] = f"{name}: two files have this name: rename one"
+        elif name.lower().endswith(".toml"):
+            try:
+                content = settings_bytes(path)
+                plan = read_settings(content, name)
+                records = Document(content.decode("utf-8-sig")).records("source")
+                by = Meant(plan, tuple(SourcePart.model_validate(record) for record in records))
+                given.append(GivenFile(name, "settings", path))
+            except SettingsError as problem:
+                problems[path] = str(problem)
+        else:
+            rows.append((name, path))
+        seen.add(name)
+    readings = readings_of(paths[0][1].parent) if chosen and paths else {}
+    for name, path in rows:
+        try:
+            reading = readings.get(path.name, Reading(None, open=True)) if chosen else _reading_for(name, path, by)
+            if reading.open:
+                raise FileProblem(f"{name}: it was not said how to read it")
+            with path.open("rb") as stream:
+                given.append(GivenFile(name, open_by(name, stream, reading.source).header.table, path, reading))
+        except FileProblem as problem:
+            problems[path] = str(problem)
+    # Rows are ordered by the names of the files they came in (R20).
+    return sorted(given, key=lambda f: (ORDER.index(f.table), f.name)), problems, by
+
+
+def _reading_for(name: str, path: Path, by: Meant) -> Reading:
+    """The source that a file fits, as it is kept."""
+    with path.open("rb") as stream:
+        source = source_for(name, stream, [part.plain() for part in by.parts])
+    return Reading(next((record_of(part) for part in by.parts if source and part.name == source.name), None))
+
+
+def settings_bytes(path: Path) -> bytes:
+    """The content of a settings file.
+
+    Raises
+    ------
+    SettingsError
+        If it is far larger than settings can be.
+    """
+    if path.stat().st_size > MOST_SETTINGS:
+        raise SettingsError(f"{path.name[4:]}: larger than {MOST_SETTINGS:,} bytes: these are no settings")
+    return path.read_bytes()
