@@ -307,7 +307,7 @@ def _dates(
             return
     fails: dict[str, int] = {}
     spans: dict[str, tuple[str, str]] = {}
-    total, short = 0, False
+    total, short, differ = 0, False, False
     stream.seek(0)
     for raw in open_table(file, stream, AS_WRITTEN, laid).batches():
         for i in dated:
@@ -321,7 +321,8 @@ def _dates(
                 if not any(readings.values()):
                     continue
                 total += 1
-                short = short or not re.match(r"\D*\d{4}", plain)
+                short = short or not re.search(r"\d{4}", plain)
+                differ = differ or readings[DAY_FIRST] != readings[MONTH_FIRST]
                 for order, reading in readings.items():
                     if reading is None:
                         fails.setdefault(order, line)
@@ -344,7 +345,7 @@ def _dates(
         other = MONTH_FIRST if whole[0] == DAY_FIRST else DAY_FIRST
         out.record["date"] = whole[0]
         out.notes.append(f"{names}: {whole[0]}; line {fails.get(other, 0)} decides.")
-    elif whole:
+    elif whole and differ:
         cell, line = _example(dated, seen)
         out.record["date"] = DAY_FIRST
         both = [f"{iso_of(cell, order)} ({order})" for order in (DAY_FIRST, MONTH_FIRST)]
@@ -352,7 +353,7 @@ def _dates(
             f"Line {line} says {cell}: is that {both[0][:10]} or {both[1][:10]}? No line has a day above 12 to decide."
         )
         out.questions.append(Question("date", text, [DAY_FIRST, MONTH_FIRST], line))
-    else:
+    elif differ:
         # More of the rows can be read in one order than in the other: the rest is named cell by cell.
         out.record["date"] = DAY_FIRST if fails[DAY_FIRST] > fails[MONTH_FIRST] else MONTH_FIRST
         line = max(fails[DAY_FIRST], fails[MONTH_FIRST])
