@@ -19,10 +19,8 @@ from yardstick.formats.guessing import guess
 from yardstick.formats.source_parts import SourcePart
 from yardstick.formats.sourcing import open_by
 
-LOCALES = (
-    "en_US en_AU en_GB de_DE de_CH fr_FR es_ES it_IT nl_NL pt_BR sv_SE da_DK nb_NO fi_FI pl_PL cs_CZ hu_HU tr_TR ja_JP "
-    "zh_CN ko_KR id_ID"
-).split()
+_TAGS = "en_US en_AU en_GB de_DE de_CH fr_FR es_ES it_IT nl_NL pt_BR sv_SE da_DK nb_NO fi_FI pl_PL cs_CZ hu_HU tr_TR ja_JP zh_CN ko_KR id_ID"
+LOCALES = _TAGS.split(" ")
 ROWS = [(date(2026, 1, 3) + timedelta(i), f"c{i}", 12_345_678 * i + 99_950, 7 * i * i + 1_000) for i in range(40)]
 
 

@@ -632,6 +632,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/gather/rehearsals/{token}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Otherwise
+         * @description Rehearse one of the files again, read by another source, as a source yet to be remembered, or guessed anew.
+         */
+        post: operations["read_otherwise_gather_rehearsals__token__readings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sources
+         * @description Every source: what it is, what arrived of it, and what is missing.
+         */
+        get: operations["sources_gather_sources_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tables
+         * @description The tables that rows can go into, with their columns.
+         */
+        get: operations["tables_gather_tables_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/gather/loads": {
         parameters: {
             query?: never;
@@ -1183,6 +1243,41 @@ export interface components {
             verdict: string;
         };
         /**
+         * Correction
+         * @description What replacing days changes.
+         *
+         *     Attributes
+         *     ----------
+         *     days : those that change, the first of them
+         *     days_changed, days_losing : how many change, and how many have fewer rows than before
+         */
+        Correction: {
+            /** Days */
+            days: components["schemas"]["DayCorrected"][];
+            /** Days Changed */
+            days_changed: number;
+            /** Days Losing */
+            days_losing: number;
+        };
+        /**
+         * DayCorrected
+         * @description A day whose rows change: in a currency, what it was worth and will be, and how many rows it has.
+         */
+        DayCorrected: {
+            /** Day */
+            day: string;
+            /** Currency */
+            currency: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Rows Before */
+            rows_before: number;
+            /** Rows After */
+            rows_after: number;
+        };
+        /**
          * Deviation
          * @description Arrivals that carry all of a link's tags but one.
          */
@@ -1220,7 +1315,22 @@ export interface components {
          * FileRehearsal
          * @description What would happen to one file if it were kept; `problem` says why nothing would.
          *
-         *     `lost` are rows of replaced days that have no counterpart in the file.
+         *     Attributes
+         *     ----------
+         *     file, table : its name, and what its rows are
+         *     problem : why nothing of it can be kept
+         *     known : whether the source it is read by is remembered already, as it is used here
+         *     reading : the source by which it is read, as settings have it; None where its columns have our names
+         *     questions : what has to be said before it can be kept
+         *     notes : what was found out about it
+         *     warnings : what would go wrong, or has changed since the last file of its source
+         *     names, columns, preview : the first rows as they came, under the names they have in the file, and as they will
+         *         stand, under ours and those of columns that are kept besides
+         *     lost : rows of replaced days that have no counterpart in the file
+         *     correction : what changes in money, where days are replaced
+         *     money, first_day, last_day : what its rows come to
+         *     mends : what would mend cells that cannot be read
+         *     rejected_rows, findings : the first of them
          */
         FileRehearsal: {
             /** Lines */
@@ -1247,18 +1357,50 @@ export interface components {
             table: string;
             /** Problem */
             problem: string;
-            /** Lost */
-            lost: number;
+            /**
+             * Known
+             * @default true
+             */
+            known: boolean;
+            reading?: components["schemas"]["SourcePart"] | null;
+            /** Questions */
+            questions?: components["schemas"]["Question"][];
+            /** Notes */
+            notes?: string[];
+            /** Warnings */
+            warnings?: string[];
+            /** Names */
+            names?: string[];
             /** Columns */
-            columns: string[];
+            columns?: string[];
             /** Extra */
-            extra: string[];
-            /** Sample */
-            sample: string[][];
+            extra?: string[];
+            /** Preview */
+            preview?: components["schemas"]["PreviewRow"][];
+            /**
+             * Lost
+             * @default 0
+             */
+            lost: number;
+            correction?: components["schemas"]["Correction"] | null;
+            /** Money */
+            money?: components["schemas"]["Money"][];
+            /**
+             * First Day
+             * @default
+             */
+            first_day: string;
+            /**
+             * Last Day
+             * @default
+             */
+            last_day: string;
+            /** Mends */
+            mends?: components["schemas"]["Mend"][];
             /** Rejected Rows */
-            rejected_rows: components["schemas"]["Rejected"][];
+            rejected_rows?: components["schemas"]["Rejected"][];
             /** Findings */
-            findings: components["schemas"]["Finding"][];
+            findings?: components["schemas"]["Finding"][];
         };
         /**
          * Finding
@@ -1356,6 +1498,31 @@ export interface components {
             seconds_left: number | null;
         };
         /**
+         * JoinPart
+         * @description Columns of the file that make one of the table together.
+         */
+        JoinPart: {
+            /**
+             * Into
+             * @description The column of the table.
+             * @example occurred_at
+             */
+            into: string;
+            /**
+             * Columns
+             * @description Columns of the file in order.
+             * @example Date
+             */
+            columns: string[];
+            /**
+             * By
+             * @description What is put between them.
+             * @default
+             * @example
+             */
+            by: string;
+        };
+        /**
          * Keep
          * @description Keep the files of a rehearsal.
          */
@@ -1440,6 +1607,8 @@ export interface components {
             id: number;
             /** Subject */
             subject: string;
+            /** Source */
+            source: string;
             /** File */
             file: string;
             /**
@@ -1490,6 +1659,41 @@ export interface components {
             after: string;
         };
         /**
+         * Mend
+         * @description What would mend cells of one column.
+         *
+         *     Attributes
+         *     ----------
+         *     column : of the table
+         *     reason : why the cells cannot be read
+         *     cells : how many there are
+         *     line : the first line with one
+         *     examples : some of them, as they came
+         *     text : what would mend them, empty where nothing is known to
+         *     change : what of the source has to be what
+         *     mends : how many cells it mends
+         */
+        Mend: {
+            /** Column */
+            column: string;
+            /** Reason */
+            reason: string;
+            /** Cells */
+            cells: number;
+            /** Line */
+            line: number;
+            /** Examples */
+            examples: string[];
+            /** Text */
+            text: string;
+            /** Change */
+            change: {
+                [key: string]: unknown;
+            };
+            /** Mends */
+            mends: number;
+        };
+        /**
          * Message
          * @description How a text goes out.
          *
@@ -1512,6 +1716,16 @@ export interface components {
             left: number;
             /** Odd */
             odd: string;
+        };
+        /**
+         * Money
+         * @description A sum in a currency, as decimal text; an empty currency is the home currency.
+         */
+        Money: {
+            /** Currency */
+            currency: string;
+            /** Amount */
+            amount: string;
         };
         /**
          * Opening
@@ -1669,6 +1883,22 @@ export interface components {
             steps: components["schemas"]["Step"][];
         };
         /**
+         * PreviewRow
+         * @description One row: its line, its cells as they came, as they will stand, or why it is rejected and in which column.
+         */
+        PreviewRow: {
+            /** Line */
+            line: number;
+            /** Came */
+            came: string[];
+            /** Stands */
+            stands: string[];
+            /** Column */
+            column: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Problem
          * @description What went wrong, in words for a person: what happened, what was kept, what to do.
          */
@@ -1693,6 +1923,30 @@ export interface components {
             high: number | null;
         };
         /**
+         * Question
+         * @description What a file does not decide.
+         *
+         *     Attributes
+         *     ----------
+         *     field : of the source it is about, such as `date` or `constant.platform`
+         *     text : the question
+         *     options : answers to pick from; empty where one has to be typed
+         *     line : a line of the file that it is asked because of; 0 for none
+         */
+        Question: {
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Options */
+            options: string[];
+            /**
+             * Line
+             * @default 0
+             */
+            line: number;
+        };
+        /**
          * RangeOut
          * @description A 90 % interval; None = no figure, or a bound that is infinite.
          */
@@ -1701,6 +1955,21 @@ export interface components {
             low: number | null;
             /** High */
             high: number | null;
+        };
+        /**
+         * ReadOtherwise
+         * @description Read a file of a rehearsal in another way: `reading` says how; without it `called` names a source, or a table to
+         *     guess under; with neither it is guessed anew.
+         */
+        ReadOtherwise: {
+            /** File */
+            file: string;
+            reading?: components["schemas"]["SourcePart"] | null;
+            /**
+             * Called
+             * @default
+             */
+            called: string;
         };
         /**
          * Records
@@ -1751,6 +2020,32 @@ export interface components {
              * @default
              */
             digest: string;
+        };
+        /**
+         * ReplacePart
+         * @description A whole cell that stands for another.
+         */
+        ReplacePart: {
+            /**
+             * Column
+             * @description The column of the table.
+             * @example kind
+             */
+            column: string;
+            /**
+             * From
+             * @description The cell as it came.
+             * @default
+             * @example pageview
+             */
+            from: string;
+            /**
+             * To
+             * @description What it is.
+             * @default
+             * @example click
+             */
+            to: string;
         };
         /**
          * Resolved
@@ -1985,6 +2280,309 @@ export interface components {
             partial: boolean;
         };
         /**
+         * SourceNow
+         * @description A source, and what of it stands.
+         *
+         *     Attributes
+         *     ----------
+         *     name : what it is called; empty for files whose columns have our names
+         *     table, kind, account, currency : as it says
+         *     platforms : whose spend it brings
+         *     zone : of its days
+         *     state : planned, awaiting first data, receiving, stale or ended, by what arrived
+         *     why : that in a sentence
+         *     first_day, last_day : of its rows, in its zone; empty without any
+         *     partial : whether its last day is not over yet
+         *     missing, missing_days : the first days between them without a row, and how many there are
+         *     late_days : how many days past its expected delay it is
+         *     rows, rejected : that count; that could not be read
+         *     money : what its rows come to
+         *     loads : changes that brought them, the latest first
+         */
+        SourceNow: {
+            /** Name */
+            name: string;
+            /** Table */
+            table: string;
+            /** Kind */
+            kind: string;
+            /** Account */
+            account: string;
+            /** Currency */
+            currency: string;
+            /** Zone */
+            zone: string;
+            /** State */
+            state: string;
+            /** Why */
+            why: string;
+            /** Platforms */
+            platforms?: string[];
+            /**
+             * First Day
+             * @default
+             */
+            first_day: string;
+            /**
+             * Last Day
+             * @default
+             */
+            last_day: string;
+            /**
+             * Partial
+             * @default false
+             */
+            partial: boolean;
+            /** Missing */
+            missing?: string[];
+            /**
+             * Missing Days
+             * @default 0
+             */
+            missing_days: number;
+            /**
+             * Late Days
+             * @default 0
+             */
+            late_days: number;
+            /**
+             * Rows
+             * @default 0
+             */
+            rows: number;
+            /**
+             * Rejected
+             * @default 0
+             */
+            rejected: number;
+            /** Money */
+            money?: components["schemas"]["Money"][];
+            /** Loads */
+            loads?: number[];
+        };
+        /**
+         * SourcePart
+         * @description Where rows come from, and how its files are read. A file that has all its columns is read by it.
+         */
+        SourcePart: {
+            /**
+             * Name
+             * @description What it is called.
+             * @example Quorrin report
+             */
+            name: string;
+            /**
+             * Table
+             * @description What its rows are.
+             * @example spend
+             */
+            table: string;
+            /**
+             * Kind
+             * @description What it is: ads report, shop, customer records, or a word of your own.
+             * @default
+             * @example ads report
+             */
+            kind: string;
+            /**
+             * Account
+             * @description The account it reports; rows that name none are of it.
+             * @default
+             * @example q-main
+             */
+            account: string;
+            /**
+             * Time Zone
+             * @description Zone of its days, and of times that carry no offset; empty for the workspace's.
+             * @default
+             * @example Asia/Tokyo
+             */
+            time_zone: string;
+            /**
+             * Currency
+             * @description Of amounts beside which none stands; empty for the home currency.
+             * @default
+             * @example NZD
+             */
+            currency: string;
+            /**
+             * Dialect
+             * @description The dialect in which its links write slots.
+             * @default
+             * @example Quorrin
+             */
+            dialect: string;
+            /**
+             * Click Mark
+             * @description Parameter of addresses that carries its click mark.
+             * @default
+             * @example qkid
+             */
+            click_mark: string;
+            /**
+             * Starts
+             * @description First day it should bring something; empty for at once.
+             * @example 2026-09-01
+             */
+            starts?: string | null;
+            /**
+             * Ends
+             * @description Last day it brings something; empty for an ongoing source.
+             * @example 2026-11-30
+             */
+            ends?: string | null;
+            /**
+             * Expected Days
+             * @description How many days late its newest day may be.
+             * @default 2
+             * @example 2
+             */
+            expected_days: number;
+            /**
+             * Encoding
+             * @description Of its files; empty for UTF-8 or what they say of themselves.
+             * @default
+             * @example windows-1252
+             */
+            encoding: string;
+            /**
+             * Delimiter
+             * @description What stands between cells; empty to find out.
+             * @default
+             * @example ;
+             */
+            delimiter: string;
+            /**
+             * Sheet
+             * @description The sheet of a workbook; empty for the first.
+             * @default
+             * @example Data
+             */
+            sheet: string;
+            /**
+             * Skip Top
+             * @description Lines above the header.
+             * @default 0
+             * @example 2
+             */
+            skip_top: number;
+            /**
+             * Total
+             * @description Rows whose first cell begins so are no rows.
+             * @default
+             * @example Total
+             */
+            total: string;
+            /**
+             * Date
+             * @description The order of days and times, with any separators.
+             * @default year month day
+             * @example day month year
+             * @enum {string}
+             */
+            date: "year month day" | "day month year" | "month day year" | "unix seconds" | "unix milliseconds";
+            /**
+             * Decimal
+             * @description Sign before decimals.
+             * @default .
+             * @example ,
+             */
+            decimal: string;
+            /**
+             * Thousands
+             * @description Sign between groups of digits.
+             * @default
+             * @example .
+             */
+            thousands: string;
+            /**
+             * Nothing
+             * @description Words for an empty cell.
+             * @default []
+             * @example --
+             */
+            nothing: string[];
+            /**
+             * Currency Signs
+             * @description Amounts carry signs, which are dropped, never read.
+             * @default false
+             * @example true
+             */
+            currency_signs: boolean;
+            /**
+             * Url Host
+             * @description Host put before addresses that are a path.
+             * @default
+             * @example www.lunnick.example
+             */
+            url_host: string;
+            /**
+             * Columns
+             * @description Column of the table = column of the file; an empty one leaves a column out.
+             * @default {}
+             */
+            columns: {
+                [key: string]: string;
+            };
+            /**
+             * Constant
+             * @description Column of the table = text where the file has none.
+             * @default {}
+             */
+            constant: {
+                [key: string]: string;
+            };
+            /**
+             * Id
+             * @description Columns that together tell a row, where the file has no id.
+             * @default []
+             * @example Order time
+             */
+            id: string[];
+            /**
+             * Split
+             * @description Columns of the file that hold several.
+             * @default []
+             */
+            split: components["schemas"]["SplitPart"][];
+            /**
+             * Join
+             * @description Columns of the file that make one.
+             * @default []
+             */
+            join: components["schemas"]["JoinPart"][];
+            /**
+             * Replace
+             * @description Cells that stand for others.
+             * @default []
+             */
+            replace: components["schemas"]["ReplacePart"][];
+        };
+        /**
+         * SplitPart
+         * @description A column of the file that holds several.
+         */
+        SplitPart: {
+            /**
+             * Column
+             * @description The column of the file.
+             * @example Source / medium
+             */
+            column: string;
+            /**
+             * By
+             * @description What stands between its parts.
+             * @example /
+             */
+            by: string;
+            /**
+             * Into
+             * @description Columns of the table for its parts in order; empty for a part that is not wanted.
+             * @example last_source
+             */
+            into: string[];
+        };
+        /**
          * Step
          * @description One change.
          */
@@ -2002,6 +2600,18 @@ export interface components {
             made_by: string;
             /** Undone */
             undone: boolean;
+        };
+        /**
+         * TableColumn
+         * @description A column of a table: its name in files, what it holds, whether it must be filled.
+         */
+        TableColumn: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Required */
+            required: boolean;
         };
         /**
          * Takeover
@@ -5138,6 +5748,263 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_otherwise_gather_rehearsals__token__readings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadOtherwise"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRehearsal"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sources_gather_sources_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceNow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tables_gather_tables_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["TableColumn"][];
+                    };
                 };
             };
             /** @description Bad Request */

@@ -6,7 +6,8 @@ const open = defineModel<boolean>({ required: true })
 const keys = [
   ...stations.map((s) => [String(s.number), `go to ${s.title}`]),
   ['/', 'find a row by name'],
-  ['f', 'filter the board'],
+  ['f', 'filter the board; at Gather: choose files'],
+  ['k', 'at Gather: keep what was rehearsed'],
   [', and .', 'previous and next period'],
   ['y', 'next yardstick'],
   ['↑ ↓ ← →', 'move between figures, once one has the focus'],

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator, Field, PlainSerializer
 
 from yardstick.core.base.tables import SCHEMA
-from yardstick.core.plan.source_records import DATE_ORDERS, TAG_COLUMNS, Join, Replacement, Source, Split
+from yardstick.core.plan.source_records import DATE_ORDERS, Join, Replacement, Source, Split
 
 from .part_fields import Currency, Day, Name, Part, Word, said
 
@@ -147,8 +147,3 @@ class SourcePart(Part):
 def column_called(table: str, called: str) -> str:
     """The name in here of a column as files call it."""
     return next((c.name for c in SCHEMA.get(table, ()) if c.called == called), called)
-
-
-def columns_of(table: str) -> list[str]:
-    """What the columns of a table are called, and those that become tags of an address."""
-    return [c.called for c in SCHEMA[table]] + (list(TAG_COLUMNS) if table == "visits" else [])

@@ -27,6 +27,7 @@ from .desk import Desk
 from .rehearsals import Money
 
 PLANNED, AWAITING, RECEIVING, STALE, ENDED = "planned", "awaiting first data", "receiving", "stale", "ended"
+NO_SOURCE = "Files whose columns have our names: nothing was said of when they should arrive."
 MOST_MISSING = 60
 DAILY = ("spend", "visits")
 """Tables of which a day without rows is missing: the others may have none of a day."""
@@ -42,7 +43,8 @@ class SourceNow:
     table, kind, account, currency : as it says
     platforms : whose spend it brings
     zone : of its days
-    state : planned, awaiting first data, receiving, stale or ended, by what arrived
+    state : planned, awaiting first data, receiving, stale or ended, by what arrived; empty where nothing was said of
+        when something should
     why : that in a sentence
     first_day, last_day : of its rows, in its zone; empty without any
     partial : whether its last day is not over yet
@@ -105,7 +107,7 @@ def list_sources(desk: Desk) -> list[SourceNow]:
         if mine:
             zone = plan.reading.time_zone
             arrived = _arrived(states.get(table), table, mine, zone)
-            now = SourceNow("", table, "", "", "", zone, RECEIVING, "Files whose columns have our names.")
+            now = SourceNow("", table, "", "", "", zone, "", NO_SOURCE)
             others = [key for key in {**rejected, **changes} if key[1] == table and key[0] not in sources]
             _fill(
                 now,

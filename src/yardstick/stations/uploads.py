@@ -9,8 +9,9 @@ from pathlib import Path
 from typing import Any
 
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.tables import SCHEMA
 from yardstick.core.plan.plan import Plan
-from yardstick.core.plan.source_records import Source
+from yardstick.core.plan.source_records import TAG_COLUMNS, Source
 from yardstick.formats.plan_document import Document
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.settings_toml import read_settings
@@ -86,6 +87,22 @@ def meant(desk: Desk) -> Meant:
     """By what files are read in a workspace."""
     kept = desk.kept_plan()
     return Meant(kept.plan, tuple(SourcePart.model_validate(r) for r in kept.document.records("source")))
+
+
+@dataclass(frozen=True)
+class TableColumn:
+    """A column of a table: its name in files, what it holds, whether it must be filled."""
+
+    name: str
+    kind: str
+    required: bool
+
+
+def tables_there() -> dict[str, list[TableColumn]]:
+    """The tables that rows can go into; of visits also the tags that columns of their own may carry."""
+    out = {t: [TableColumn(c.called, c.kind.value, c.required) for c in columns] for t, columns in SCHEMA.items()}
+    out["visits"] += [TableColumn(name, "tag", False) for name in TAG_COLUMNS]
+    return out
 
 
 def record_of(part: SourcePart) -> Record:

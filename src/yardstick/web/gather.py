@@ -17,6 +17,7 @@ from yardstick.stations import gather, rehearsals
 from yardstick.stations.gather import Load
 from yardstick.stations.rehearsals import FileRehearsal, Rehearsal
 from yardstick.stations.sources import SourceNow, list_sources
+from yardstick.stations.uploads import TableColumn, tables_there
 from yardstick.store.database import AWAY
 from yardstick.store.jobs import RUNNING, JobState
 
@@ -45,6 +46,12 @@ def read_otherwise(at_hand: AtHand, token: str, wanted: ReadOtherwise) -> FileRe
 def sources(at_hand: AtHand) -> list[SourceNow]:
     """Every source: what it is, what arrived of it, and what is missing."""
     return list_sources(at_hand.desk)
+
+
+@router.get("/tables")
+def tables(at_hand: AtHand) -> dict[str, list[TableColumn]]:
+    """The tables that rows can go into, with their columns."""
+    return tables_there()
 
 
 @router.post("/loads", status_code=202)

@@ -4,6 +4,8 @@ import { ref } from 'vue'
 defineProps<{ busy: boolean }>()
 const emit = defineEmits<{ files: [files: File[]] }>()
 
+defineExpose({ open: () => input.value?.click() })
+
 const over = ref(false)
 const input = ref<HTMLInputElement>()
 
@@ -35,11 +37,13 @@ function drop(event: DragEvent) {
       class="input"
       @change="take(input?.files)"
     />
-    <v-btn variant="flat" color="primary" :loading="busy" @click="input?.click()">Choose files</v-btn>
+    <v-btn variant="flat" color="primary" :loading="busy" title="Choose files (f)" @click="input?.click()"
+      >Choose files</v-btn
+    >
     <p>
-      or drop them here: visits, leads, conversions, spend, other costs, refunds, statuses, lines of orders,
-      people of deals, rates as CSV, JSON Lines, Parquet or XLSX, settings as TOML. The columns say which
-      table a file is. You see what would happen before anything is kept.
+      or drop them here: exports as CSV in any dialect, JSON Lines, Parquet or XLSX, settings as TOML. A file
+      is read by the source whose columns it has; of a new one it is shown how it would be read. Nothing is
+      kept before you have seen it.
     </p>
   </div>
 </template>

@@ -1,45 +1,100 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { count } from '../../shared/format'
+import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import type { Rehearsal } from '../../api/client'
+import { usePlan } from '../plan/queries'
 import DropZone from './DropZone.vue'
 import LoadList from './LoadList.vue'
-import { useKeeping, useLoads, useRehearsal } from './queries'
+import PlatformList from './PlatformList.vue'
+import { useKeeping, useLoads, useReadingNow, useRehearsal, useSources } from './queries'
+import type { FileRehearsal } from './reading'
 import RehearsalFile from './RehearsalFile.vue'
+import SourceList from './SourceList.vue'
 
 const loads = useLoads()
-const rehearsal = useRehearsal()
+const sources = useSources()
+const plan = usePlan()
+const rehearsing = useRehearsal()
 const { job, keeping, stop } = useKeeping()
+const readingNow = useReadingNow()
 
-const files = computed(() => rehearsal.data.value?.files ?? [])
+const rehearsal = ref<Rehearsal | null>(null)
+const files = computed(() => (rehearsal.value?.files ?? []) as FileRehearsal[])
 const usable = computed(() => files.value.filter((f) => !f.problem))
+const open = computed(() => usable.value.filter((f) => f.questions.length))
+/** Nothing is kept while something is still to be said, or being read anew. */
+const held = computed(() => open.value.length > 0 || readingNow.value > 0)
 const changes = computed(() => usable.value.reduce((sum, f) => sum + f.new + f.replaced, 0))
+const home = computed(() => (plan.data.value?.general.home_currency as string | undefined) ?? 'EUR')
+const named = computed(() => (plan.data.value?.sections.source ?? []).map((s) => String(s.name)))
 
 async function keep() {
-  await keeping.mutateAsync(rehearsal.data.value!.token)
-  rehearsal.reset()
+  await keeping.mutateAsync(rehearsal.value!.token)
+  rehearsal.value = null
 }
 
-function choose(chosen: File[]) {
+async function choose(chosen: File[]) {
   keeping.reset()
   job.value = undefined
-  rehearsal.mutate(chosen)
+  rehearsal.value = null
+  rehearsal.value = await rehearsing.mutateAsync(chosen).catch(() => null)
+}
+
+const zone = ref<InstanceType<typeof DropZone>>()
+const desk = ref<HTMLElement>()
+useKeys({
+  f: () => zone.value?.open(),
+  k: () => void (usable.value.length && !held.value && !keeping.isPending.value && keep()),
+})
+// What is to be said next has the focus: the first question, then what keeps the files.
+watch(
+  () => [rehearsal.value?.token, open.value.flatMap((f) => f.questions).length, held.value],
+  async () => {
+    await nextTick()
+    desk.value
+      ?.querySelector<HTMLElement>('.question button, .question select, .question input, .keep')
+      ?.focus()
+  },
+)
+
+/** One file was read in another way. */
+function take(at: number, file: FileRehearsal) {
+  if (rehearsal.value) rehearsal.value.files[at] = file
 }
 </script>
 
 <template>
   <h1>Gather <small class="quiet">is everything arriving?</small></h1>
-  <DropZone :busy="rehearsal.isPending.value" @files="choose" />
-  <ProblemNote :error="rehearsal.error.value ?? keeping.error.value" />
+  <DropZone ref="zone" :busy="rehearsing.isPending.value" @files="choose" />
+  <ProblemNote :error="rehearsing.error.value ?? keeping.error.value" />
 
-  <section v-if="files.length" aria-label="Rehearsal" class="rehearsal">
+  <section v-if="files.length" ref="desk" aria-label="Rehearsal" class="rehearsal">
     <h2>Rehearsal: nothing is kept yet</h2>
-    <RehearsalFile v-for="file in files" :key="file.file" :file="file" />
+    <RehearsalFile
+      v-for="(file, at) in files"
+      :key="`${rehearsal!.token} ${at}`"
+      :file="file"
+      :token="rehearsal!.token"
+      :sources="named"
+      :home="home"
+      @read="take(at, $event)"
+    />
     <div v-if="!keeping.isPending.value" class="choice">
-      <v-btn v-if="usable.length" variant="flat" color="primary" @click="keep">
+      <v-btn
+        v-if="usable.length"
+        class="keep"
+        variant="flat"
+        color="primary"
+        title="Keep (k)"
+        :disabled="held"
+        @click="keep"
+      >
         Keep {{ count(changes) }} {{ changes === 1 ? 'change' : 'changes' }}
       </v-btn>
-      <v-btn @click="rehearsal.reset()">Leave everything as it is</v-btn>
+      <v-btn @click="rehearsal = null">Leave everything as it is</v-btn>
+      <span v-if="open.length" class="quiet">First say what is asked about {{ open[0]!.file }}.</span>
     </div>
   </section>
 
@@ -52,10 +107,21 @@ function choose(chosen: File[]) {
       ><template v-if="job.seconds_left !== null">, {{ Math.ceil(job.seconds_left) }} s left</template>
       <v-btn @click="stop">Stop</v-btn>
     </template>
-    <template v-else>{{ job.state === 'done' ? 'Loaded' : 'Not finished' }}: {{ job.message }}</template>
+    <template v-else>
+      {{ job.state === 'done' ? 'Loaded' : 'Not finished' }}: {{ job.message }}
+      <router-link v-if="job.state === 'done'" class="link" to="/weigh">See the figures</router-link>
+    </template>
   </section>
 
-  <ProblemNote :error="loads.error.value" />
+  <ProblemNote :error="loads.error.value ?? sources.error.value" />
+  <SourceList
+    v-if="sources.data.value && loads.data.value && plan.data.value"
+    :sources="sources.data.value"
+    :loads="loads.data.value"
+    :home="home"
+    :plan="plan.data.value"
+  />
+  <PlatformList v-if="plan.data.value" :plan="plan.data.value" />
   <LoadList v-if="loads.data.value" :loads="loads.data.value" />
 </template>
 
@@ -75,7 +141,11 @@ small {
 .choice {
   display: flex;
   gap: 10px;
-  margin-top: 10px;
+  align-items: center;
+  position: sticky;
+  bottom: 0;
+  padding: 8px 0;
+  background: var(--sheet);
 }
 
 .progress {

@@ -1,6 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useIsMutating, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref, type Ref } from 'vue'
 import { address, answer, api, Problem, type Job, type Rehearsal } from '../../api/client'
+import type { FileRehearsal, Reading, SourceNow } from './reading'
 
 /** The list of loads. */
 export const useLoads = () =>
@@ -19,6 +20,35 @@ export const useRehearsal = () =>
         }),
       )
     },
+  })
+
+/** Whether a file is being read in another way: what is shown is not yet what would be kept. */
+export const useReadingNow = () => useIsMutating({ mutationKey: ['reading'] })
+
+/** Rehearse one file again, read in another way; one after the other, so that the last thing said holds. */
+export const useReadOtherwise = () =>
+  useMutation<
+    FileRehearsal,
+    Problem,
+    { token: string; file: string; reading: Reading | null; called: string }
+  >({
+    mutationKey: ['reading'],
+    scope: { id: 'reading' },
+    mutationFn: async ({ token, ...body }) =>
+      (await answer(
+        api.POST('/gather/rehearsals/{token}/readings', { params: { path: { token } }, body }),
+      )) as FileRehearsal,
+  })
+
+/** The tables that rows can go into. */
+export const useTables = () =>
+  useQuery({ queryKey: ['tables'], queryFn: () => answer(api.GET('/gather/tables')), staleTime: Infinity })
+
+/** The sources, and what of each has arrived. */
+export const useSources = () =>
+  useQuery({
+    queryKey: ['sources'],
+    queryFn: async () => (await answer(api.GET('/gather/sources'))) as SourceNow[],
   })
 
 /** Undo a load. */

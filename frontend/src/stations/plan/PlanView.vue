@@ -11,27 +11,26 @@ import ChannelPanel from './ChannelPanel.vue'
 import GeneralForm from './GeneralForm.vue'
 import LegendPreview from './LegendPreview.vue'
 import LevelTree from './LevelTree.vue'
-import { useCame, useChangeRecords, usePlan, useTakeInSection, useUndoPlan, type Rec } from './queries'
+import { useCame, usePlan, useTakeInSection, useUndoPlan, type Rec } from './queries'
 import RecordForm from './RecordForm.vue'
-import { moved, shown } from './records'
+import { shown } from './records'
 import RecordTable from './RecordTable.vue'
 import SharedRules from './SharedRules.vue'
-import { SECTIONS, USUAL_YARDSTICKS, type SectionName } from './sections'
+import { SECTIONS, type SectionName } from './sections'
+import { useRecords } from './useRecords'
 
 const plan = usePlan()
 const came = useCame()
-const change = useChangeRecords()
 const undo = useUndoPlan()
 const takeIn = useTakeInSection()
 
 const chosen = useAddressState('section', 'campaign')
 const find = useAddressState('find')
 const section = computed(() => SECTIONS.find((s) => s.name === chosen.value) ?? SECTIONS[0]!)
-const records = computed(() => {
-  const stated = (plan.data.value?.sections[section.value.name] ?? []) as Rec[]
-  // Naming one yardstick must not take the usual ones away.
-  return section.value.name === 'yardstick' && !stated.length ? USUAL_YARDSTICKS : stated
-})
+const { change, open, records, numbers, edit, close, put, keep, remove, move, withDraft } = useRecords(
+  plan.data,
+  section,
+)
 const rules = computed(() =>
   section.value.name === 'channel' || section.value.name === 'shared_channel' ? section.value.name : null,
 )
@@ -39,54 +38,9 @@ const currency = computed(() => (plan.data.value?.general.home_currency as strin
 const zone = computed(() => (plan.data.value?.general.time_zone as string | undefined) ?? 'UTC')
 const last = computed(() => plan.data.value?.steps.find((step) => !step.undone))
 
-const numbers = computed(() =>
-  (plan.data.value?.fields[section.value.name] ?? []).filter((f) => f.kind === 'number').map((f) => f.name),
-)
-
-/** What the form holds: where it stands in the list (at its end = new), and the record. */
-const open = ref<{ at: number; record: Rec; isNew: boolean } | null>(null)
-
 function choose(name: SectionName) {
-  open.value = null
-  change.reset()
+  close()
   chosen.value = name
-}
-
-function edit(at: number, record: Rec = records.value[at] ?? {}) {
-  change.reset()
-  open.value = { at, record, isNew: at >= records.value.length }
-}
-
-/** Keep a list. The form that was open then closes; one opened while the answer was on its way stays. */
-async function put(list: Rec[], what: string) {
-  const before = open.value
-  await change.mutateAsync({
-    section: section.value.name,
-    basis: plan.data.value!.basis,
-    records: list,
-    what: `${section.value.one} ${what}`,
-  })
-  if (open.value === before) open.value = null
-}
-
-function withDraft(record: Rec): Rec[] {
-  const list = [...records.value]
-  list[open.value!.at] = record
-  return list
-}
-
-function keep(record: Rec) {
-  const { isNew } = open.value!
-  const name = shown(record[section.value.columns[0]!])
-  void put(withDraft(record), `${name} ${isNew ? 'added' : 'changed'}`).catch(() => {})
-}
-
-function remove(at: number) {
-  const name = shown(records.value[at]![section.value.columns[0]!])
-  void put(
-    records.value.filter((_, i) => i !== at),
-    `${name} taken out`,
-  ).catch(() => {})
 }
 
 /** From now on nobody can bend what was expected. */
@@ -103,9 +57,6 @@ function takeInFile(event: Event) {
 
 const finder = ref<HTMLInputElement>()
 useKeys({ '/': () => finder.value?.focus() })
-
-const move = (from: number, to: number) =>
-  void put(moved(records.value, from, to), `${shown(records.value[from]!.name)} moved`).catch(() => {})
 </script>
 
 <template>

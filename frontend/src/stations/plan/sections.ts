@@ -24,6 +24,7 @@ export type SectionName =
   | 'pattern'
   | 'own_slot'
   | 'sender'
+  | 'source'
   | ''
 
 export interface Section {
@@ -159,14 +160,6 @@ export const SECTIONS: Section[] = [
     columns: ['campaign', 'source', 'medium', 'content', 'price', 'currency', 'from', 'to'],
   },
   {
-    name: 'platform',
-    title: 'Platforms',
-    one: 'platform',
-    purpose:
-      'Where the spend of an ad platform stands in breakdowns, what its paid arrivals are, and the zone of its days.',
-    columns: ['name', 'source', 'medium', 'kind', 'levels', 'time_zone'],
-  },
-  {
     name: 'yardstick',
     title: 'Yardsticks',
     one: 'yardstick',
@@ -263,3 +256,22 @@ export const USUAL_YARDSTICKS: Record<string, unknown>[] = [
   'fair_share',
   'removal',
 ].map((rule) => ({ name: rule, rule }))
+
+/** Where spend comes from: edited in Gather, beside what arrives. */
+export const PLATFORMS: Section = {
+  name: 'platform',
+  title: 'Platforms',
+  one: 'platform',
+  purpose:
+    'Where the spend of an ad platform stands in breakdowns, what its paid arrivals are, and the zone of its days.',
+  columns: ['name', 'source', 'medium', 'kind', 'levels', 'time_zone'],
+}
+
+/** Where rows come from: edited in Gather. */
+export const SOURCES: Section = {
+  name: 'source',
+  title: 'Sources',
+  one: 'source',
+  purpose: 'How the files of each source are read.',
+  columns: ['name', 'table'],
+}

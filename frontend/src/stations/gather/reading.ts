@@ -1,0 +1,58 @@
+import type { Schemas } from '../../api/client'
+
+/** What the server always fills in. */
+export type FileRehearsal = Required<Schemas['FileRehearsal']>
+export type SourceNow = Required<Schemas['SourceNow']>
+export type Reading = Schemas['SourcePart']
+export type Question = Schemas['Question']
+export type TableColumn = Schemas['TableColumn']
+
+/** A reading with the answer to a question about one of its fields, such as `date` or `constant.platform`. */
+export function answered(reading: Reading, question: Question, answer: string): Reading {
+  const [field, name] = question.field.split('.') as [string, string | undefined]
+  if (field === 'decimal') {
+    const other = question.options.find((o) => o !== answer) ?? ''
+    return { ...reading, decimal: answer, thousands: other }
+  }
+  if (!name) return { ...reading, [field]: answer }
+  const pairs = (reading[field as 'constant' | 'columns'] ?? {}) as Record<string, string>
+  return { ...reading, [field]: { ...pairs, [name]: answer } }
+}
+
+/** Where a column of the file goes: a column of the table, or nowhere. */
+export function goesTo(reading: Reading, written: string): string {
+  const same = (a: string) => a.trim().toLowerCase() === written.trim().toLowerCase()
+  return Object.entries(reading.columns ?? {}).find(([, name]) => same(name))?.[0] ?? ''
+}
+
+/** The reading with a column of the file going elsewhere; what went there before goes nowhere. */
+export function sent(reading: Reading, written: string, column: string): Reading {
+  const before = goesTo(reading, written)
+  const columns = Object.fromEntries(
+    Object.entries(reading.columns ?? {}).filter(([name]) => name !== column && name !== before),
+  )
+  if (column) columns[column] = written
+  // A column that has our name is that column unless it is said to be none.
+  else if (before && written.trim().toLowerCase().replaceAll(' ', '_') === before) columns[before] = ''
+  return { ...reading, columns }
+}
+
+/** Columns of the table that must be filled and that no column of the file goes to. */
+export function unfilled(reading: Reading, columns: TableColumn[]): TableColumn[] {
+  const filled = new Set([
+    ...Object.keys(reading.columns ?? {}),
+    ...(reading.split ?? []).flatMap((s) => s.into),
+    ...(reading.join ?? []).map((j) => j.into),
+  ])
+  const always = ['platform', 'account', 'currency', 'goal']
+  return columns.filter((c) => !filled.has(c.name) && (c.required || always.includes(c.name)))
+}
+
+/** A sum in words: the amount with the decimals that it has, and its currency. */
+export const moneyOf = (money: Schemas['Money'][], home: string) =>
+  money
+    .map(({ currency, amount }) => {
+      const [whole, part] = amount.split('.') as [string, string | undefined]
+      return `${whole.replace(/\B(?=(\d{3})+(?!\d))/g, ',')}.${(part ?? '').padEnd(2, '0')} ${currency || home}`
+    })
+    .join(', ')

@@ -1,0 +1,71 @@
+import { computed, ref, type Ref } from 'vue'
+import { useChangeRecords, type Plan, type Rec } from './queries'
+import { moved, shown } from './records'
+import { USUAL_YARDSTICKS, type Section } from './sections'
+
+/** What the form holds: where it stands in the list (at its end = new), and the record. */
+export interface Open {
+  at: number
+  record: Rec
+  isNew: boolean
+}
+
+/** One list of records of the plan being edited: each change is kept at once, with one undo. */
+export function useRecords(plan: Ref<Plan | undefined>, section: Ref<Section>) {
+  const change = useChangeRecords()
+  const open = ref<Open | null>(null)
+  const records = computed(() => {
+    const stated = (plan.value?.sections[section.value.name] ?? []) as Rec[]
+    // Naming one yardstick must not take the usual ones away.
+    return section.value.name === 'yardstick' && !stated.length ? USUAL_YARDSTICKS : stated
+  })
+  const numbers = computed(() =>
+    (plan.value?.fields[section.value.name] ?? []).filter((f) => f.kind === 'number').map((f) => f.name),
+  )
+
+  function edit(at: number, record: Rec = records.value[at] ?? {}) {
+    change.reset()
+    open.value = { at, record, isNew: at >= records.value.length }
+  }
+
+  function close() {
+    change.reset()
+    open.value = null
+  }
+
+  /** Keep a list. The form that was open then closes; one opened while the answer was on its way stays. */
+  async function put(list: Rec[], what: string) {
+    const before = open.value
+    await change.mutateAsync({
+      section: section.value.name,
+      basis: plan.value!.basis,
+      records: list,
+      what: `${section.value.one} ${what}`,
+    })
+    if (open.value === before) open.value = null
+  }
+
+  /** The list as it would be with a record in the form's place. */
+  function withDraft(record: Rec): Rec[] {
+    const list = [...records.value]
+    list[open.value!.at] = record
+    return list
+  }
+
+  const nameOf = (record: Rec) => shown(record[section.value.columns[0]!])
+
+  function keep(record: Rec) {
+    const what = open.value!.isNew ? 'added' : 'changed'
+    void put(withDraft(record), `${nameOf(record)} ${what}`).catch(() => {})
+  }
+
+  function remove(at: number) {
+    const without = records.value.filter((_, i) => i !== at)
+    void put(without, `${nameOf(records.value[at]!)} taken out`).catch(() => {})
+  }
+
+  const move = (from: number, to: number) =>
+    void put(moved(records.value, from, to), `${shown(records.value[from]!.name)} moved`).catch(() => {})
+
+  return { change, open, records, numbers, edit, close, put, keep, remove, move, withDraft }
+}
