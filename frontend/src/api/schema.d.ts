@@ -2289,7 +2289,8 @@ export interface components {
          *     table, kind, account, currency : as it says
          *     platforms : whose spend it brings
          *     zone : of its days
-         *     state : planned, awaiting first data, receiving, stale or ended, by what arrived
+         *     state : planned, awaiting first data, receiving, stale or ended, by what arrived; empty where nothing was said of
+         *         when something should
          *     why : that in a sentence
          *     first_day, last_day : of its rows, in its zone; empty without any
          *     partial : whether its last day is not over yet
