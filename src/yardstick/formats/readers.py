@@ -7,11 +7,12 @@ from typing import BinaryIO
 
 from .csv_in import CsvFile
 from .jsonl_in import JsonLinesFile
+from .logs_in import LogFile, is_log
 from .parquet_in import ParquetTable
 from .raw import USUAL, Laid, TableFile
 from .xlsx_in import XlsxFile
 
-READERS: dict[str, type[CsvFile] | type[JsonLinesFile] | type[ParquetTable] | type[XlsxFile]] = {
+READERS: dict[str, type[CsvFile] | type[JsonLinesFile] | type[ParquetTable] | type[XlsxFile] | type[LogFile]] = {
     ".csv": CsvFile,
     ".tsv": CsvFile,
     ".jsonl": JsonLinesFile,
@@ -19,6 +20,7 @@ READERS: dict[str, type[CsvFile] | type[JsonLinesFile] | type[ParquetTable] | ty
     ".parquet": ParquetTable,
     ".xlsx": XlsxFile,
     ".xlsm": XlsxFile,
+    ".log": LogFile,
 }
 
 
@@ -37,4 +39,11 @@ def open_table(file: str, stream: BinaryIO, table: str | None = None, laid: Laid
     FileProblem
         If it cannot be read as a whole.
     """
-    return READERS.get(PurePath(file).suffix.lower(), CsvFile)(file, stream, table, laid)
+    suffix = PurePath(file).suffix.lower()
+    if suffix not in READERS or suffix == ".log":
+        # Logs that were rotated end in a number.
+        head = stream.read(1 << 16)
+        stream.seek(0)
+        if is_log(head):
+            return LogFile(file, stream, table, laid)
+    return READERS.get(suffix, CsvFile)(file, stream, table, laid)

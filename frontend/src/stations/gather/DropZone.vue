@@ -32,7 +32,6 @@ function drop(event: DragEvent) {
       ref="input"
       type="file"
       multiple
-      accept=".csv,.tsv,.jsonl,.ndjson,.parquet,.xlsx,.xlsm,.toml,text/csv"
       aria-label="Files to load"
       class="input"
       @change="take(input?.files)"
@@ -41,7 +40,7 @@ function drop(event: DragEvent) {
       >Choose files</v-btn
     >
     <p>
-      or drop them here: exports as CSV in any dialect, JSON Lines, Parquet or XLSX, settings as TOML. A file
+      or drop them here: exports as CSV in any dialect, JSON Lines, Parquet or XLSX, web server logs, settings as TOML. A file
       is read by the source whose columns it has; of a new one it is shown how it would be read. Nothing is
       kept before you have seen it.
     </p>
