@@ -16,6 +16,7 @@ export const router = createRouter({
     { path: '/plan', name: 'plan', component: () => import('./stations/plan/PlanView.vue') },
     { path: '/mark', name: 'mark', component: () => import('./stations/mark/MarkView.vue') },
     { path: '/gather', name: 'gather', component: () => import('./stations/gather/GatherView.vue') },
+    { path: '/invoices', name: 'invoices', component: () => import('./stations/gather/InvoiceView.vue') },
     { path: '/weigh', name: 'weigh', component: () => import('./stations/weigh/WeighView.vue') },
     {
       path: '/selfcheck',
@@ -26,8 +27,11 @@ export const router = createRouter({
   ],
 })
 
+/** Titles of pages that are no station of their own. */
+const PAGES: Record<string, string> = { selfcheck: 'Self-check', invoices: 'Invoices' }
+
 router.afterEach((to) => {
   const station = stations.find((s) => s.name === to.name)
-  const title = to.name === 'selfcheck' ? 'Self-check' : station?.title
+  const title = PAGES[String(to.name)] ?? station?.title
   document.title = [title, workspace, 'Yardstick Trail'].filter(Boolean).join(' - ')
 })

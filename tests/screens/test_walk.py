@@ -201,3 +201,24 @@ def test_platforms_are_edited_in_gather(page):
     page.get_by_label("Name *").fill("Harnock")
     page.get_by_role("button", name="Keep", exact=True).click()
     expect(page.get_by_label("Platforms")).to_contain_text("Harnock")
+
+
+def test_the_months_cost_ties_to_the_invoice(page, tmp_path):
+    settings = tmp_path / "settings.toml"
+    settings.write_text(PLAN)
+    first = tmp_path / "quorrin report may.csv"
+    first.write_bytes(ads_report())
+    load(page, settings)
+    load(page, first)
+    page.get_by_role("link", name="Invoices").click()
+    expect(page.get_by_role("heading", name="Quorrin, 2026-05")).to_be_visible()
+    amount = page.get_by_label("Amount of the invoice")
+    amount.fill("28500.00")
+    amount.press("Enter")
+    expect(page.get_by_text("66.00 AUD between the invoice and the rows.")).to_be_visible()
+    expect(page.get_by_text("Missing: 2026-05-29")).not_to_be_visible()
+    amount.fill("28434.00")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_text("It ties to the cent.")).to_be_visible()
+    expect(page.get_by_role("row", name="2026-05 Quorrin")).to_contain_text("ties")
+    expect(page.get_by_label("What the rows met")).to_contain_text("days without visits: Freight Fridays")

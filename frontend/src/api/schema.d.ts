@@ -672,6 +672,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/gather/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Accounts
+         * @description Every month of every account: what its rows say, what its invoice says, and the difference.
+         */
+        get: operations["accounts_gather_accounts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/invoices/{month}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Invoice
+         * @description An account's month: the invoice beside what its rows say, and what became of them.
+         */
+        get: operations["invoice_gather_invoices__month__get"];
+        /**
+         * Put Invoice
+         * @description Keep what an invoice says; it can be undone as every load.
+         */
+        put: operations["put_invoice_gather_invoices__month__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/gather/tables": {
         parameters: {
             query?: never;
@@ -960,6 +1004,26 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AccountMonth
+         * @description A month of an account: what its rows and its invoice say, decimals in its currency; empty where there is none.
+         */
+        AccountMonth: {
+            /** Platform */
+            platform: string;
+            /** Account */
+            account: string;
+            /** Month */
+            month: string;
+            /** Currency */
+            currency: string;
+            /** Rows */
+            rows: string;
+            /** Invoice */
+            invoice: string;
+            /** Difference */
+            difference: string;
+        };
         /**
          * Ad
          * @description An ad of the plan: its number as links carry it, what it is called, says and shows.
@@ -1278,6 +1342,26 @@ export interface components {
             rows_after: number;
         };
         /**
+         * DayOfInvoice
+         * @description A day of the month: decimals, and whether it is missing though others have rows.
+         */
+        DayOfInvoice: {
+            /** Day */
+            day: string;
+            /** Amount */
+            amount: string;
+            /** Met */
+            met: string;
+            /** Rest */
+            rest: string;
+            /** Credits */
+            credits: string;
+            /** Rows */
+            rows: number;
+            /** Missing */
+            missing: boolean;
+        };
+        /**
          * Deviation
          * @description Arrivals that carry all of a link's tags but one.
          */
@@ -1474,6 +1558,66 @@ export interface components {
             url: string;
             /** Status */
             status: number;
+        };
+        /**
+         * Invoice
+         * @description An account's month. Amounts are decimals in its currency, `other_costs` in the home currency.
+         *
+         *     Attributes
+         *     ----------
+         *     invoice, difference : as billed, and that less what the rows say; empty without an invoice
+         *     rows : reported + rest + estimated + credits = met + not met
+         *     reported, rest, estimated, credits, met : see `core.report.invoices.Against`
+         *     unmet : what met no touch, and why
+         *     days : of the month
+         *     missing : how many of them have no rows
+         *     other_costs : what the plan and files say of costs that no platform bills, in the month
+         *     patterns : what the difference looks like
+         *     other_currency : rows in another currency
+         */
+        Invoice: {
+            /** Platform */
+            platform: string;
+            /** Account */
+            account: string;
+            /** Month */
+            month: string;
+            /** Currency */
+            currency: string;
+            /** Zone */
+            zone: string;
+            /** Invoice */
+            invoice: string;
+            /** Difference */
+            difference: string;
+            /** Rows */
+            rows: string;
+            /** Reported */
+            reported: string;
+            /** Rest */
+            rest: string;
+            /** Estimated */
+            estimated: string;
+            /** Credits */
+            credits: string;
+            /** Met */
+            met: string;
+            /** Not Met */
+            not_met: string;
+            /** Other Costs */
+            other_costs: string;
+            /** Home Currency */
+            home_currency: string;
+            /** Missing */
+            missing: number;
+            /** Other Currency */
+            other_currency: number;
+            /** Unmet */
+            unmet?: components["schemas"]["UnmetSpend"][];
+            /** Days */
+            days?: components["schemas"]["DayOfInvoice"][];
+            /** Patterns */
+            patterns?: string[];
         };
         /**
          * JobState
@@ -2875,6 +3019,19 @@ export interface components {
             section: "channel" | "shared_channel";
         };
         /**
+         * TypedInvoice
+         * @description What an invoice says: a decimal amount, and its currency, empty for the home currency.
+         */
+        TypedInvoice: {
+            /** Amount */
+            amount: string;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+        };
+        /**
          * Under
          * @description The figures of a row under one yardstick. None = no figure.
          */
@@ -2895,6 +3052,20 @@ export interface components {
             roas: number | null;
             /** Profit */
             profit: number | null;
+        };
+        /**
+         * UnmetSpend
+         * @description Spend that met no touch: why, of which campaign, on how many days.
+         */
+        UnmetSpend: {
+            /** Reason */
+            reason: string;
+            /** Campaign */
+            campaign: string;
+            /** Days */
+            days: number;
+            /** Amount */
+            amount: string;
         };
         /**
          * ValueCount
@@ -5921,6 +6092,269 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SourceNow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    accounts_gather_accounts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountMonth"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invoice_gather_invoices__month__get: {
+        parameters: {
+            query: {
+                platform: string;
+                account?: string;
+            };
+            header?: never;
+            path: {
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invoice"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_invoice_gather_invoices__month__put: {
+        parameters: {
+            query: {
+                platform: string;
+                account?: string;
+            };
+            header?: never;
+            path: {
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedInvoice"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invoice"];
                 };
             };
             /** @description Bad Request */

@@ -15,6 +15,7 @@ from starlette.concurrency import run_in_threadpool
 from yardstick.formats.csv_out import REJECTED_COLUMNS, rejected_rows, table_text
 from yardstick.stations import gather, rehearsals
 from yardstick.stations.gather import Load
+from yardstick.stations.invoices import AccountMonth, Invoice, account_months, read_invoice, type_invoice
 from yardstick.stations.rehearsals import FileRehearsal, Rehearsal
 from yardstick.stations.sources import SourceNow, list_sources
 from yardstick.stations.uploads import TableColumn, tables_there
@@ -22,7 +23,7 @@ from yardstick.store.database import AWAY
 from yardstick.store.jobs import RUNNING, JobState
 
 from .exports import CSV, file_of
-from .schemas import PROBLEMS, Id, Keep, ReadOtherwise
+from .schemas import PROBLEMS, Id, Keep, ReadOtherwise, TypedInvoice
 from .state import AtHand
 
 EVENTS_EVERY_S = 0.25
@@ -46,6 +47,25 @@ def read_otherwise(at_hand: AtHand, token: str, wanted: ReadOtherwise) -> FileRe
 def sources(at_hand: AtHand) -> list[SourceNow]:
     """Every source: what it is, what arrived of it, and what is missing."""
     return list_sources(at_hand.desk)
+
+
+@router.get("/accounts")
+def accounts(at_hand: AtHand) -> list[AccountMonth]:
+    """Every month of every account: what its rows say, what its invoice says, and the difference."""
+    return account_months(at_hand.weighing)
+
+
+@router.get("/invoices/{month}")
+def invoice(at_hand: AtHand, month: str, platform: str, account: str = "") -> Invoice:
+    """An account's month: the invoice beside what its rows say, and what became of them."""
+    return read_invoice(at_hand.weighing, platform, account, month)
+
+
+@router.put("/invoices/{month}")
+def put_invoice(at_hand: AtHand, month: str, platform: str, billed: TypedInvoice, account: str = "") -> Invoice:
+    """Keep what an invoice says; it can be undone as every load."""
+    type_invoice(at_hand.desk, platform, account, month, billed.amount, billed.currency)
+    return invoice(at_hand, month, platform, account)
 
 
 @router.get("/tables")

@@ -50,6 +50,13 @@ class ReadOtherwise(BaseModel):
     called: str = ""
 
 
+class TypedInvoice(BaseModel):
+    """What an invoice says: a decimal amount, and its currency, empty for the home currency."""
+
+    amount: str
+    currency: str = ""
+
+
 class Under(BaseModel):
     """The figures of a row under one yardstick. None = no figure."""
 

@@ -40,9 +40,9 @@ function drop(event: DragEvent) {
       >Choose files</v-btn
     >
     <p>
-      or drop them here: exports as CSV in any dialect, JSON Lines, Parquet or XLSX, web server logs, settings as TOML. A file
-      is read by the source whose columns it has; of a new one it is shown how it would be read. Nothing is
-      kept before you have seen it.
+      or drop them here: exports as CSV in any dialect, JSON Lines, Parquet or XLSX, web server logs, settings
+      as TOML. A file is read by the source whose columns it has; of a new one it is shown how it would be
+      read. Nothing is kept before you have seen it.
     </p>
   </div>
 </template>

@@ -66,7 +66,10 @@ function take(at: number, file: FileRehearsal) {
 </script>
 
 <template>
-  <h1>Gather <small class="quiet">is everything arriving?</small></h1>
+  <header class="top">
+    <h1>Gather <small class="quiet">is everything arriving?</small></h1>
+    <router-link class="link no-print" to="/invoices">Invoices: does the month’s cost tie?</router-link>
+  </header>
   <DropZone ref="zone" :busy="rehearsing.isPending.value" @files="choose" />
   <ProblemNote :error="rehearsing.error.value ?? keeping.error.value" />
 
@@ -126,6 +129,12 @@ function take(at: number, file: FileRehearsal) {
 </template>
 
 <style scoped>
+.top {
+  display: flex;
+  justify-content: space-between;
+  gap: 16px;
+}
+
 small {
   font-weight: 400;
   font-size: 14px;

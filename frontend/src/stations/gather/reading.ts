@@ -48,11 +48,24 @@ export function unfilled(reading: Reading, columns: TableColumn[]): TableColumn[
   return columns.filter((c) => !filled.has(c.name) && (c.required || always.includes(c.name)))
 }
 
-/** A sum in words: the amount with the decimals that it has, and its currency. */
+/** Decimals of a currency, two where it is none that is known. */
+function digitsOf(currency: string): number {
+  try {
+    return (
+      new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ??
+      2
+    )
+  } catch {
+    return 2
+  }
+}
+
+/** A sum in words: the amount with the decimals of its currency, or as many as it has, and the currency. */
 export const moneyOf = (money: Schemas['Money'][], home: string) =>
   money
     .map(({ currency, amount }) => {
       const [whole, part] = amount.split('.') as [string, string | undefined]
-      return `${whole.replace(/\B(?=(\d{3})+(?!\d))/g, ',')}.${(part ?? '').padEnd(2, '0')} ${currency || home}`
+      const decimals = (part ?? '').padEnd(digitsOf(currency || home), '0')
+      return `${whole.replace(/\B(?=(\d{3})+(?!\d))/g, ',')}${decimals ? `.${decimals}` : ''} ${currency || home}`
     })
     .join(', ')
