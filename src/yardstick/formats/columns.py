@@ -25,6 +25,9 @@ from .row_hashes import hash_of
 DECIMALS = (Kind.AMOUNT, Kind.COST, Kind.PRICE, Kind.RATE)
 _INSTANT = r"^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}:[0-9]{2}(\.[0-9]{1,6})?(Z|[+-][0-9]{2}:[0-9]{2})$"
 _OFFSET = r"[Tt ][0-9:.,]+(?:[Zz]|[+-][0-9]{2}(?::?[0-9]{2})?(?::?[0-9]{2})?)\s*$"
+_LOCAL = r"^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(:[0-9]{2}(\.[0-9]{1,6})?)?$"
+_RULES_END = 2_114_380_800_000_000
+"""The beginning of 2037 in microseconds since 1970: until then the moments of clock changes stand in every zone's file."""
 _ADDRESS = r"^(/|[Hh][Tt][Tt][Pp][Ss]?://[A-Za-z0-9][A-Za-z0-9.-]*(:[0-9]{1,4})?([/?#]|$))"
 """How an address begins that is one whatever printed ASCII follows."""
 FILE_TYPES: Mapping[Kind, Any] = {
@@ -93,6 +96,7 @@ class Typer:
 
     def __init__(self, header: Header, zone: str) -> None:
         self._header, self._notes = header, _Notes()
+        self._zone = zone
         self._readers = readers(zone, self._notes)
         self._said: set[tuple[str, str]] = set()
         self.findings: list[Finding] = []
@@ -172,11 +176,34 @@ class Typer:
             return text
         if column.kind is Kind.INSTANT:
             quick = _instants(text)
+            if quick is None:
+                quick = self._local_instants(text)
             if quick is not None:
                 return quick
         if column.kind is Kind.ADDRESS and _plain_addresses(text):
             return text
         return self._distinct(column, text, bad)
+
+    def _local_instants(self, text: Any) -> Any:
+        """Instants, if every filled cell is a time without offset that is one moment in the zone and in the years whose
+        rules every library knows; None where one is not, so that each is read by itself."""
+        filled = pc.not_equal(text, "")
+        if (
+            not pc.any(filled).as_py()
+            or not pc.all(pc.or_(pc.match_substring_regex(text, _LOCAL), pc.invert(filled))).as_py()
+        ):
+            return None
+        some = pc.if_else(filled, text, pa.scalar(None, pa.string()))
+        try:
+            plain = pc.cast(some, pa.timestamp("us"))
+            at = pc.cast(pc.assume_timezone(plain, self._zone, ambiguous="raise", nonexistent="raise"), pa.int64())
+        except pa.ArrowInvalid:
+            return None
+        low, high = pc.min(at).as_py(), pc.max(at).as_py()
+        if low < 0 or high >= _RULES_END:
+            return None
+        self._notes("no_offset", text[pc.index(filled, True).as_py()].as_py())
+        return pc.fill_null(at, NO_INSTANT)
 
     def _distinct(self, column: Column, text: Any, bad: _Bad) -> Any:
         """Read each distinct cell once."""

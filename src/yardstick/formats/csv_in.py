@@ -1,9 +1,10 @@
 """CSV in: any of three delimiters, with or without BOM, batch by batch, so that a file never has to fit into memory and
 one bad row costs only itself (RFC 4180).
 
-Blocks without quotes are split by Arrow; in the others each record that spans lines is read by itself, and one that
-does not fit the header costs only the line it begins on: what follows is read again from the next line. So every line
-of a file is a row that was read, a row that was rejected, or skipped (blank, or inside a cell).
+Blocks in which no cell spans lines and every quote is where it may be are split by Arrow; in the others each record
+that spans lines is read by itself, and one that does not fit the header costs only the line it begins on: what follows
+is read again from the next line. So every line of a file is a row that was read, a row that was rejected, or skipped
+(blank, or inside a cell).
 """
 
 from __future__ import annotations
@@ -86,6 +87,8 @@ class CsvFile:
         self._first += above
         self.header, self._order = header_of(file, table, names)
         self._width = len(names)
+        cell = rf'(?:"(?:[^"]|"")*"|[^"{re.escape(self._delimiter)}]*)'
+        self._well = rf"^{cell}(?:{re.escape(self._delimiter)}{cell})*\r?$"
         self._names = keys_of(self.header)
         self.header_lines = self._first
         self._rest = head[len("".join(lines[: self._first]).encode("utf-8", "surrogateescape")) :]
@@ -119,21 +122,26 @@ class CsvFile:
     def _batch(self, block: bytes, line: int, last: bool) -> tuple[RawBatch, int]:
         """The rows of a block of whole lines, and how many of its bytes were used up."""
         simple = (
-            b'"' not in block
-            and b"\0" not in block
+            b"\0" not in block
             and not block.startswith((b"\n", b"\r\n"))
             and b"\n\n" not in block
             and (b"\r" not in block or (block.count(b"\r") == block.count(b"\r\n") and b"\n\r\n" not in block))
             and _is_utf8(block)
+            and (b'"' not in block or self._quoted_well(block))
         )
         if simple:
             try:
-                return self._split_by_arrow(block, line), len(block)
+                return self._split_by_arrow(block, line, b'"' in block), len(block)
             except pa.ArrowInvalid:
                 pass
         return self._split_by_line(block, line, last)
 
-    def _split_by_arrow(self, block: bytes, line: int) -> RawBatch:
+    def _quoted_well(self, block: bytes) -> bool:
+        """Whether every line of a block is a record by itself, quoted as RFC 4180 says; a last one may be cut off."""
+        lines = pa.array(block.removesuffix(b"\n").split(b"\n"), pa.binary()).cast(pa.string())
+        return bool(pc.all(pc.match_substring_regex(lines, self._well)).as_py())
+
+    def _split_by_arrow(self, block: bytes, line: int, quoted: bool) -> RawBatch:
         bad: list[tuple[int, str, int]] = []
 
         def note(row: Any) -> str:
@@ -146,8 +154,8 @@ class CsvFile:
             read_options=arrow_csv.ReadOptions(column_names=names, use_threads=False, block_size=len(block) + 1),
             parse_options=arrow_csv.ParseOptions(
                 delimiter=self._delimiter,
-                quote_char=False,
-                double_quote=False,
+                quote_char='"' if quoted else False,
+                double_quote=quoted,
                 escape_char=False,
                 newlines_in_values=False,
                 ignore_empty_lines=False,
