@@ -16,8 +16,8 @@ import polars as pl
 import pyarrow as pa
 import pyarrow.csv
 import pyarrow.parquet as pq
-from clock import interleaved
 
+from clock import interleaved
 from yardstick.formats.given import read_file
 from yardstick.formats.source_parts import SourcePart
 from yardstick.formats.sourcing import open_by
@@ -90,7 +90,9 @@ def ours(path: Path) -> Callable[[], object]:
 
 def theirs(path: Path) -> Callable[[], object]:
     """Polars reading the file and casting its times."""
-    layout, column = ("%d.%m.%Y %H:%M:%S", "Wann") if path.name == "export.csv" else ("%Y-%m-%dT%H:%M:%SZ", "occurred_at")
+    layout, column = (
+        ("%d.%m.%Y %H:%M:%S", "Wann") if path.name == "export.csv" else ("%Y-%m-%dT%H:%M:%SZ", "occurred_at")
+    )
 
     def read() -> int:
         if path.suffix == ".csv":
@@ -121,7 +123,9 @@ def main(n: int) -> None:
     for file, count in rows.items():
         mine, other = (took[f"{who} {file}"].cpu * 1e6 / count for who in ("ours", "polars"))
         print(f"{file:16} {mine:6.2f} s CPU a million rows, Polars {other:6.2f} s: {mine / other:5.1f} x")
-    print(f"an export by its source costs {took['ours export.csv'].cpu / took['ours visits.csv'].cpu:.2f} x the plain read")
+    print(
+        f"an export by its source costs {took['ours export.csv'].cpu / took['ours visits.csv'].cpu:.2f} x the plain read"
+    )
 
 
 if __name__ == "__main__":

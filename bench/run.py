@@ -16,6 +16,7 @@ import held  # noqa: E402
 import loading  # noqa: E402
 import one_off  # noqa: E402
 import prices  # noqa: E402
+import reading  # noqa: E402
 import redirects  # noqa: E402
 import whole  # noqa: E402
 
@@ -31,6 +32,7 @@ def main() -> None:
     print(loading.report(loading.measure()), flush=True)
     print(one_off.report(one_off.measure()), flush=True)
     print(at_work.report(at_work.measure()), flush=True)
+    reading.main(400_000)
     planned, counted = prices.measure()
     print(f"2,000 priced links on a plan of 500 campaigns: {planned + counted:.2f} s (goal 1)")
     theirs, mine, _, kept = redirects.measure()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from collections import Counter
 from datetime import date
 from decimal import Decimal
@@ -18,9 +19,9 @@ from yardstick.demo.links import ODD_ROWS, demo_links, links_to_check
 from yardstick.demo.plan import demo_settings
 from yardstick.demo.troubles import make_troubled_world, spend_id
 from yardstick.demo.world import make_clean_world
-from yardstick.formats.csv_in import csv_of
 from yardstick.formats.given import read_file, tables_of
 from yardstick.formats.settings_toml import read_settings
+from yardstick.formats.sourcing import open_file
 from yardstick.stations.mark import maker_for
 
 
@@ -32,7 +33,12 @@ class Weighed:
         files = dict(world_files(world))
         self.settings = read_settings(files.pop("settings.toml"))
         zone = self.settings.reading.time_zone
-        given = tables_of(read_file(csv_of(name, content), zone) for name, content in files.items())
+        sources = self.settings.gathering.sources
+        files = sorted(
+            (open_file(name, io.BytesIO(content), sources) for name, content in files.items()),
+            key=lambda f: f.header.file,
+        )
+        given = tables_of(read_file(file, zone) for file in files)
         self.rejected, self.tables = given.rejected, given.tables
         self.result = weigh(self.tables, self.settings)
         self.findings = Counter(f.code for f in given.findings)

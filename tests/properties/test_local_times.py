@@ -37,8 +37,8 @@ def typed(cells, zone):
 def test_a_column_of_local_times_is_what_each_of_them_is(times, zone, between):
     cells = [t.isoformat(between) for t in times]
     found, notes = typed(cells, zone)
-    wanted = [int(t.replace(tzinfo=ZoneInfo(zone)).astimezone(UTC).timestamp() * 1000) * 1000 for t in times]
-    assert [round(f / 1000) * 1000 for f in found] == wanted
+    epoch, microsecond = datetime(1970, 1, 1, tzinfo=UTC), timedelta(microseconds=1)
+    assert found == [(t.replace(tzinfo=ZoneInfo(zone)).astimezone(UTC) - epoch) // microsecond for t in times]
     assert found == [typed([cell], zone)[0][0] for cell in cells]
     assert ("no_offset", cells[0]) in notes
     alone = {note for cell in cells for note in typed([cell], zone)[1] if note[0] == "clock_change"}

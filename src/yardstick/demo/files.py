@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 from yardstick.core.base.tables import SCHEMA
@@ -10,19 +11,22 @@ from yardstick.formats.csv_out import table_text
 
 from .links import links_to_check
 from .plan import demo_settings
+from .reports import report_files
 from .troubles import Trouble, make_troubled_world
-from .world import Row, World, make_clean_world
+from .world import World, make_clean_world
 
 LEDGER_COLUMNS = ("kind", "table", "rows", "money", "currency", "story", "ids")
 
 
 def world_files(world: World) -> list[tuple[str, bytes]]:
     """(name, content) of every file of a world that can be loaded."""
-    files = [(f"{name}.csv", _table(name, rows).encode()) for name, rows in world.tables().items()]
+    reports, left = report_files(world.spend)
+    tables: dict[str, Sequence[Mapping[str, str]]] = {**world.tables(), "spend": left}
+    files = [*reports, *((f"{name}.csv", _table(name, rows).encode()) for name, rows in tables.items() if rows)]
     return [*files, ("settings.toml", demo_settings().encode())]
 
 
-def _table(name: str, rows: list[Row]) -> str:
+def _table(name: str, rows: Sequence[Mapping[str, str]]) -> str:
     columns = [c.called for c in SCHEMA[name] if any(r.get(c.called) for r in rows)]
     return table_text(columns, ([row.get(c, "") for c in columns] for row in rows))
 

@@ -9,6 +9,7 @@ from typing import Any
 import tomli_w
 
 from .places import CAMPAIGNS, LAST_DAY, PLATFORMS, SETTINGS, SITE
+from .reports import REPORTS
 
 OWNERS = {"Quorrin": "Maren", "Ostrel": "Tove", "Tarvolin": "Tove", "Harnock": "Idris"}
 CODES = {
@@ -128,6 +129,7 @@ def demo_settings() -> str:
             {"name": "Ellivane", "kind": "one-off", "source": "ellivane", "medium": "email", "campaign": "Crossing News", "content": "(:message:)"},
             {"name": "Ellivane", "kind": "series", "source": "ellivane", "medium": "email", "campaign": "Card Renewal Mail", "term": "(:list:)", "content": "(:series:)-(:message:)"},
         ],
+        "source": [report.source() for report in REPORTS],
         "store": [{"host": "apps.tidegate.example", "id_in": "id", "id_kind": "reverse domain"}],
         "dialect": [
             {

@@ -12,6 +12,7 @@ from zoneinfo import ZoneInfo
 
 from .places import CAMPAIGNS, FIRST_DAY, LAST_DAY, PLATFORMS, SITE, THEMES, UNPAID, Campaign
 from .plan import SITES, SITES_FROM, SPOKEN
+from .reports import invoices_of
 
 SEED = 20_260
 PEOPLE = 19_800
@@ -31,6 +32,7 @@ class World:
     order_lines: list[Row] = field(default_factory=list)
     spend: list[Row] = field(default_factory=list)
     rates: list[Row] = field(default_factory=list)
+    invoices: list[Row] = field(default_factory=list)
 
     def tables(self) -> dict[str, list[Row]]:
         """The tables by name."""
@@ -90,6 +92,7 @@ class _Maker:
         self._lines()
         self._spend(days)
         self._rates(days)
+        self._world.invoices = invoices_of(self._world.spend)
         return self._world
 
     def _journey(self, number: int, day: date) -> None:

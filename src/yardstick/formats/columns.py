@@ -27,7 +27,7 @@ _INSTANT = r"^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}:[0-9]{2}(\.[0-9]{1
 _OFFSET = r"[Tt ][0-9:.,]+(?:[Zz]|[+-][0-9]{2}(?::?[0-9]{2})?(?::?[0-9]{2})?)\s*$"
 _LOCAL = r"^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(:[0-9]{2}(\.[0-9]{1,6})?)?$"
 _RULES_END = 2_114_380_800_000_000
-"""The beginning of 2037 in microseconds since 1970: until then the moments of clock changes stand in every zone's file."""
+"""The beginning of 2037 in microseconds since 1970: until then clock changes stand in every zone's file."""
 _ADDRESS = r"^(/|[Hh][Tt][Tt][Pp][Ss]?://[A-Za-z0-9][A-Za-z0-9.-]*(:[0-9]{1,4})?([/?#]|$))"
 """How an address begins that is one whatever printed ASCII follows."""
 FILE_TYPES: Mapping[Kind, Any] = {
