@@ -18,10 +18,11 @@ from yardstick.demo.links import links_to_check
 
 ROOT = Path(__file__).resolve().parent.parent
 TARGET = ROOT / "docs" / "screenshots"
-NEW_SPEND = b"""day,platform,account,campaign_id,campaign,cost
-2026-11-01,Quorrin,q-main,q-110,Year Card Search,31.40
-2026-11-02,Quorrin,q-main,q-110,Year Card Search,"1.234,56"
-"""
+NEW_ORDERS = "Order no|Placed at|Buyer e-mail|Grand total|Port tax|State of order\n" + "".join(
+    f"B-{i:04d}|{1 + i % 12:02d}/11/2026 {1 + i % 12}:{i * 7 % 60:02d} {'AM' if i % 2 else 'PM'}"
+    f"|guest{i:05d}@mail.example|A$ {1_180 + i}.50|A$ 11.80|ok\n"
+    for i in range(36)
+)
 
 
 def board(page: Page) -> None:
@@ -49,11 +50,24 @@ def untagged(page: Page) -> None:
 
 
 def gather(page: Page) -> None:
-    """A rehearsal and the list of loads."""
+    """The sources, one of them opened."""
     page.goto("/gather")
-    file = {"name": "spend-november.csv", "mimeType": "text/csv", "buffer": NEW_SPEND}
+    page.get_by_role("button", name="Harnock report").click()
+    page.get_by_text("A missing day is not zero").wait_for()
+
+
+def reading(page: Page) -> None:
+    """How a new export would be read, with what it does not decide."""
+    page.goto("/gather")
+    file = {"name": "box office.csv", "mimeType": "text/csv", "buffer": NEW_ORDERS.encode()}
     page.get_by_label("Files to load").set_input_files([file])  # type: ignore[list-item]
-    page.get_by_text("Rehearsal: nothing").wait_for()
+    page.get_by_text("As it will stand").wait_for()
+
+
+def invoices(page: Page) -> None:
+    """A month that does not tie, and why."""
+    page.goto("/invoices?platform=Harnock&account=h-main&month=2026-01")
+    page.get_by_text("about what is lacking").wait_for()
 
 
 def plan(page: Page) -> None:
@@ -123,6 +137,7 @@ def selfcheck(page: Page) -> None:
 
 
 VIEWS = {"weigh-board": board, "weigh-leads": leads, "weigh-trace": trace, "weigh-untagged": untagged, "gather": gather}
+VIEWS |= {"gather-reading": reading, "invoices": invoices}
 VIEWS |= {"weigh-filter": filtered, "plan-shared-rules": shared_rules}
 VIEWS |= {"plan": plan, "plan-channels": channels, "mark-sheet": sheet, "mark-check": check}
 VIEWS |= {"selfcheck": selfcheck}

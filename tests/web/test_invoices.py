@@ -136,6 +136,15 @@ def test_a_difference_that_looks_like_something_is_named(client, amount, said):
         assert found["patterns"] == []
 
 
+def test_a_difference_that_is_a_part_of_the_rows_or_a_day_that_is_missing_is_named(client):
+    rows = [row(f"2026-05-{d:02d}", "10.00") for d in range(1, 29) if d != 20]
+    load(client, [("settings.toml", SETTINGS), visits([1]), spend(*rows, row("2026-05-03", "-4.00"))])
+    assert "the rows without credit notes" in bill(client, "270.00")["patterns"][0]
+    assert bill(client, "276.00")["patterns"][0] == (
+        "No rows on 2026-05-20: going by the same weekdays before, about what is lacking"
+    )
+
+
 def test_a_ratio_that_stays_the_same_is_named_and_so_is_a_currency_that_is_not_the_rows(client):
     load(client, [("settings.toml", SETTINGS), visits([1]), spend(*month(["100.00"]), *month(["300.00"], 4))])
     bill(client, "426.30", "2026-04")

@@ -252,7 +252,7 @@ def read_invoice(weighing: Weighing, platform: str, account: str, month: str) ->
             (shown.billed(other) or 0, sum(a for day, a in shown.by_day.items() if _month(day) == other))
             for other in months
         ]
-        out.patterns = patterns(billed, against.rows, shown.by_day, begins, ends, others, rates, shown.currency, zone)
+        out.patterns = patterns(billed, against, shown.by_day, begins, ends, others, rates, shown.currency, zone)
     return out
 
 

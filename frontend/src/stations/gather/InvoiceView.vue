@@ -234,6 +234,7 @@ td {
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 20px;
+  align-items: start;
   margin-top: 8px;
 }
 

@@ -16,7 +16,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
     <thead>
       <tr>
         <th>File</th>
-        <th>Table</th>
+        <th>Source or table</th>
         <th>Loaded ({{ zone }})</th>
         <th>By</th>
         <th class="number">Rows read</th>
@@ -31,7 +31,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
     <tbody>
       <tr v-for="load in loads" :key="load.id" :class="{ undone: load.undone }">
         <td>{{ load.file }}</td>
-        <td>{{ load.subject }}</td>
+        <td>{{ load.source || load.subject.replaceAll('_', ' ') }}</td>
         <td>{{ instant(load.made_at, zone) }}</td>
         <td>{{ load.made_by }}</td>
         <td class="number">{{ count(load.read) }}</td>

@@ -206,24 +206,42 @@ def hold_against(account: AccountRows, first: int, last: int, met: Met) -> Again
     return out
 
 
+def _usual(by_day: Mapping[int, int], day: int) -> int:
+    """What a day usually costs: the mean of the same weekday of the four weeks before (R30)."""
+    before = [by_day[day - 7 * week] for week in range(1, 5) if day - 7 * week in by_day]
+    return sum(before) // len(before) if before else 0
+
+
 def patterns(
-    stated: int, rows: int, by_day: Mapping[int, int], first: int, last: int, others: Sequence[tuple[int, int]],
+    stated: int, against: Against, by_day: Mapping[int, int], first: int, last: int, others: Sequence[tuple[int, int]],
     rates: Mapping[str, Fraction], currency: str, zone: str,
 ) -> list[str]:  # fmt: skip
     """What a difference looks like, in sentences; nothing where it looks like nothing known.
 
     Parameters
     ----------
-    stated, rows : minor units of the invoice and of the rows
+    stated, against : minor units of the invoice, and what the rows say
     by_day : minor units of the account by day
     first, last : days of the month
     others : (stated, rows) of the account's other months with an invoice
     rates : what one unit of other currencies was worth in the account's, or the account's in others, by "A in B"
     currency, zone : of the account, as set
     """
+    rows = against.rows
     if stated == rows or not rows:
         return []
     out = []
+    for part, words in ((against.credits, "credit notes"), (against.rest, "what finer rows do not itemise")):
+        if part and stated == rows - part:
+            out.append(f"It is the rows without {words}: the invoice may stand without them")
+    gone = [day for day, at in zip(range(first, last + 1), against.days, strict=True) if at.missing]
+    usual = sum(_usual(by_day, day) for day in gone)
+    if gone and usual and stated > rows:
+        share = Fraction(stated - rows, usual)
+        fits = Fraction(2, 3) <= share <= Fraction(3, 2)
+        days = ", ".join(day_text(day) for day in gone[:5])
+        said = "about what is lacking" if fits else f"{float(1 / share):.2f} times what is lacking"
+        out.append(f"No rows on {days}: going by the same weekdays before, {said}")
     for shift, word in ((1, "later"), (-1, "earlier")):
         moved = sum(by_day.get(day, 0) for day in range(first + shift, last + shift + 1))
         if moved == stated:
