@@ -26,7 +26,7 @@ HALVES = {"visits.csv": 1, "visits.jsonl": 1, "visits.parquet": 1, "export.csv":
 """By how much fewer rows a format gets."""
 SOURCE = SourcePart.model_validate(
     {
-        "name": "export", "table": "visits", "date": "day month year", "delimiter": ";", "nothing": ["(none)"],
+        "name": "export", "table": "visits", "date": "day month year", "delimiter": ";", "nothing": ["n/a"],
         "columns": {"visit_id": "Nr", "occurred_at": "Wann", "visitor_id": "Wer", "url": "Seite", "referrer": "Von", "device": "Gerät"},
     }
 ).plain()  # fmt: skip

@@ -55,7 +55,7 @@ def web_sessions(count: int = 240) -> bytes:
     for i in range(count):
         at = int((start + timedelta(hours=i)).timestamp())
         tags = f"utm_source=quorrin&utm_medium=cpc&utm_campaign={CAMPAIGNS[i % 2].replace(' ', '+')}"
-        lines.append(f"{at}\tv{i % 60}\twww.lunnick.example/boats?{tags}\t(none)\tmobile")
+        lines.append(f"{at}\tv{i % 60}\twww.lunnick.example/boats?{tags}\tn/a\tmobile")
     return ("\n".join(lines) + "\n").encode("utf-16")
 
 

@@ -24,7 +24,7 @@ _MAIL = (
 _PHONE = "phone|telephone|phone number|mobile|tel|telefon|telefonnummer|handy|telephone portable|telefono|telefoon|telefone|telefonnr"
 _VISITOR = (
     "visitor|visitor id|visitor key|client|client id|cookie|cookie id|browser id|device id|user|user id|besucher|besucher id|"
-    "besucherkennung|visiteur|id visiteur|visitante|visitatore|bezoeker|bezoeker id|anonymous id|session user"
+    "besucherkennung|visiteur|id visiteur|visitante|visitatore|bezoeker|bezoeker id|session user"
 )
 _CLICK = "click id|click mark|click key|klick id|klickkennung|id de clic|id clic|id de clique|klik id"
 _STATUS = "status|state|order status|status der bestellung|statut|estado|stato|zustand|lead status|bestellstatus"
@@ -35,16 +35,16 @@ _CAMPAIGN = (
 )
 _CAMPAIGN_ID = "campaign id|campaign no|campaign number|kampagnen id|kampagnennummer|id campagne|id de campana|campagne id|id campagna|campaign key"
 _GROUP = (
-    "ad group|ad group name|adgroup|ad set|adset|ad set name|group|group name|line|line item|anzeigengruppe|gruppe|groupe|"
-    "groupe d annonces|grupo|grupo de anuncios|gruppo|gruppo di annunci|advertentiegroep|groep|grupo de anuncios"
+    "ad group|group|group name|line|line item|anzeigengruppe|gruppe|groupe|"
+    "grupo|gruppo|advertentiegroep|groep"
 )
 _AD = (
-    "ad|ad name|creative|creative name|anzeige|anzeigenname|annonce|nom de l annonce|anuncio|annuncio|advertentie|motiv"
+    "ad|ad name|creative|creative name|anzeige|anzeigenname|annonce|anuncio|annuncio|advertentie|motiv"
 )
 _COST = (
-    "cost|costs|spend|spent|amount spent|ad spend|total cost|total spend|media cost|net cost|kosten|ausgaben|werbekosten|cout|"
-    "couts|depense|depenses|montant depense|coste|costo|costes|gasto|importe gastado|gastos|spesa|importo speso|uitgaven|"
-    "besteed bedrag|custo|custos|valor gasto|kostnad|koszt|omkostninger|money spent|billed"
+    "cost|costs|spend|spent|ad spend|total cost|total spend|media cost|net cost|kosten|ausgaben|werbekosten|cout|"
+    "couts|depense|depenses|coste|costo|costes|gasto|gastos|spesa|uitgaven|"
+    "custo|custos|kostnad|koszt|omkostninger|money spent|billed"
 )
 _TAX = "tax|taxes|vat|sales tax|gst|port tax|steuer|mwst|mehrwertsteuer|ust|tva|taxe|iva|impuesto|btw|imposto|moms|tax amount|steuerbetrag"
 _TOTAL = (
@@ -91,9 +91,9 @@ WORDS: Mapping[str, Mapping[str, str]] = {
         "click_id": _CLICK,
         "device": "device|device type|device category|gerat|geraet|geratetyp|appareil|dispositivo|apparaat",
         "kind": "hit type|event type|interaction",
-        "utm_source": "source|utm source|session source|traffic source|quelle|fuente|sorgente|bron",
-        "utm_medium": "medium|utm medium|session medium|traffic medium|medio",
-        "utm_campaign": f"utm campaign|session campaign|{_CAMPAIGN}",
+        "utm_source": "source|utm source|traffic source|quelle|fuente|sorgente|bron",
+        "utm_medium": "medium|utm medium|traffic medium|medio",
+        "utm_campaign": f"utm campaign|{_CAMPAIGN}",
         "utm_term": "utm term|term|keyword",
         "utm_content": "utm content|content",
         "utm_id": "utm id",
@@ -105,14 +105,14 @@ WORDS: Mapping[str, Mapping[str, str]] = {
         "email": _MAIL,
         "phone": _PHONE,
         "click_id": _CLICK,
-        "form": "form|form name|formular|formulaire|formulario|formulier|modulo|conversion page",
+        "form": "form|form name|formular|formulaire|formulario|formulier|modulo",
         "name": "name|full name|contact|contact name|customer|customer name|company|kunde|kontakt|ansprechpartner|nom|nombre|nome|naam",
         "first_seen_at": "first seen|first visit|first seen at|first visit at|erster besuch|premiere visite|primera visita",
         **_captured("first", "first|original|first touch|erste|erster|premier|primer"),
         **_captured("last", "last|latest|last touch|letzte|letzter|dernier|ultimo|recent"),
         "code": "voucher|code|promo code|coupon|gutschein|bon|codigo|codice",
         "self_reported": "how did you hear|how did you hear about us|self reported|heard of us|wie haben sie von uns erfahren",
-        "stage": "stage|lifecycle stage|lead stage|phase|etape|etapa|fase|pipeline stage",
+        "stage": "stage|lead stage|phase|etape|etapa|fase",
         "status": _STATUS,
         "owner": "owner|lead owner|contact owner|assigned to|responsible|besitzer|zustandig|proprietaire|propietario|eigenaar|sales rep",
         "updated_at": "updated|updated at|last modified|modified|last change|geandert|geandert am|modifie le|modificado|gewijzigd",
@@ -145,10 +145,10 @@ WORDS: Mapping[str, Mapping[str, str]] = {
         "campaign": _CAMPAIGN,
         "ad_group": _GROUP,
         "ad": _AD,
-        "keyword": "keyword|search term|search keyword|suchbegriff|keyword text|mot cle|palabra clave|parola chiave|zoekwoord|schlusselwort",
+        "keyword": "keyword|search term|suchbegriff|mot cle|palabra clave|parola chiave|zoekwoord|schlusselwort",
         "placement": "placement|site|publisher site|panel|position|platzierung|emplacement|ubicacion|posizionamento|plaatsing",
         "impressions": "impressions|views|impr|shown|impressionen|einblendungen|affichages|vues|impresiones|impressioni|vertoningen|weergaven|impressoes|visningar|wyswietlenia|times shown",
-        "clicks": "clicks|link clicks|klicks|clics|clic|klikken|kliks|cliques|klick|taps|clicks all",
+        "clicks": "clicks|klicks|clics|clic|klikken|kliks|cliques|klick|taps",
         "cost": _COST,
         "click_price": "cost per click|cpc|price per click|klickpreis|prix par clic",
         "currency": _CURRENCY,
@@ -216,8 +216,8 @@ WORDS: Mapping[str, Mapping[str, str]] = {
         "ad_group": _GROUP,
         "ad": _AD,
         "level": "level|ebene|niveau|nivel|livello",
-        "pattern": "pattern|tracking template|url suffix|suffix|muster|vorlage",
-        "address": "address|final url|destination url|landing page|url|zielseite|ziel url|link",
+        "pattern": "pattern|suffix|muster|vorlage",
+        "address": "address|destination url|landing page|url|zielseite|ziel url|link",
         "state": _STATUS,
         "spend": _COST,
     },

@@ -14,7 +14,7 @@ from .cells import is_currency
 from .dates_in import iso_of
 from .numbers_in import SPACES, number_of
 
-NOTHING = ("--", "-", "—", "–", "n/a", "na", "null", "none", "(none)", "(not set)", "nil", "\\n", ".", "#n/a")
+NOTHING = ("--", "-", "—", "–", "n/a", "na", "null", "none", "nil", "\\n", ".", "#n/a")
 """Words that stand for an empty cell in exports; the short ones only among numbers and days."""
 SHORT = ("-", "—", "–", ".", "na", "none", "nil")
 _MAIL = re.compile(r"[^@\s]+@[^@\s]+\.[^@\s]+")
