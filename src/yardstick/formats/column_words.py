@@ -34,13 +34,8 @@ _CAMPAIGN = (
     "nome campagna|campanha|kampanj|kampanje|kampania|campaign title|promotion"
 )
 _CAMPAIGN_ID = "campaign id|campaign no|campaign number|kampagnen id|kampagnennummer|id campagne|id de campana|campagne id|id campagna|campaign key"
-_GROUP = (
-    "ad group|group|group name|line|line item|anzeigengruppe|gruppe|groupe|"
-    "grupo|gruppo|advertentiegroep|groep"
-)
-_AD = (
-    "ad|ad name|creative|creative name|anzeige|anzeigenname|annonce|anuncio|annuncio|advertentie|motiv"
-)
+_GROUP = "ad group|group|group name|line|line item|anzeigengruppe|gruppe|groupe|grupo|gruppo|advertentiegroep|groep"
+_AD = "ad|ad name|creative|creative name|anzeige|anzeigenname|annonce|anuncio|annuncio|advertentie|motiv"
 _COST = (
     "cost|costs|spend|spent|ad spend|total cost|total spend|media cost|net cost|kosten|ausgaben|werbekosten|cout|"
     "couts|depense|depenses|coste|costo|costes|gasto|gastos|spesa|uitgaven|"

@@ -142,7 +142,12 @@ class Typer:
         lines = raw.lines if all_good else raw.lines[~bad.rows]
         every = sorted([*raw.rejected, *rejected], key=lambda r: r.line)
         return TypedBatch(
-            columns, _extra(header, kept, len(lines)), lines, kept, self._plain_times(kept, len(lines)), every
+            columns,
+            kept["extra"] if "extra" in kept else _extra(header, kept, len(lines)),
+            lines,
+            kept,
+            self._plain_times(kept, len(lines)),
+            every,
         )
 
     def _made_ids(self, raw: RawBatch, typed: Mapping[str, Any]) -> Any:

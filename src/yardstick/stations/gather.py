@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+import secrets
 import shutil
 import threading
 import time
@@ -22,14 +23,18 @@ from sqlalchemy.exc import SQLAlchemyError
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Rejected
 from yardstick.formats.intake import Counts
+from yardstick.formats.packages import Package
 from yardstick.formats.raw import FileProblem
+from yardstick.formats.settings_toml import read_settings
 from yardstick.formats.sourcing import open_by
 from yardstick.store import jobs
 from yardstick.store.database import AWAY, is_full, is_locked
 from yardstick.store.jobs import JobState
+from yardstick.store.links import rows_after
 from yardstick.store.loading import Stopped, load_file, next_load, record_load, undo
 from yardstick.store.memory import give_back
 from yardstick.store.models import Change, RejectedRow
+from yardstick.store.packages import read_package, write_package
 from yardstick.store.plans import keep_settings
 from yardstick.store.steps import reach
 
@@ -104,6 +109,13 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
         if file.table == "settings":
             text = settings_bytes(file.path).decode("utf-8-sig")
             keep_settings(connection, desk.workspace, text, "load", file.name)
+        elif file.table == "package":
+            package, size = Package(file.name, file.path), sum(Package(file.name, file.path).sizes.values())
+            zone = read_settings(package.settings().encode(), "settings.toml").reading.time_zone
+            read_package(
+                connection, desk.workspace, package, zone, desk.snapshots.parts,
+                lambda rows, done: progress(file.name, rows, done, size),
+            )  # fmt: skip
         else:
             source = file.reading.source
             load = next_load(connection)
@@ -322,6 +334,30 @@ def list_loads(desk: Desk) -> list[Load]:
             )
         )
     return out
+
+
+def pack(desk: Desk) -> Path:
+    """All that stands of a workspace as one file, which the caller takes away.
+
+    Raises
+    ------
+    NotFound
+        If nothing was kept yet.
+    """
+    target = desk.uploads.parent / f"{desk.name}-{secrets.token_hex(8)}.zip"
+    current = desk.refresh()
+    if not current.change:
+        raise NotFound("nothing is kept here yet: there is nothing to take away")
+    try:
+        with desk.engine.connect() as connection:
+            settings = desk.kept_plan(connection, current.change).text
+            links = rows_after(connection, desk.workspace, current.change)
+            loads = current.loads
+            write_package(connection, desk.workspace, desk.name, current.data, loads, settings, links, target)
+    except BaseException:
+        target.unlink(missing_ok=True)
+        raise
+    return target
 
 
 def undo_load(desk: Desk, load: int) -> None:

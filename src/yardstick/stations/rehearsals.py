@@ -20,11 +20,13 @@ from yardstick.formats.gist import Gist
 from yardstick.formats.guessing import Guess, Question, guess
 from yardstick.formats.intake import COUNTS, MOST_SHOWN, Counts, Intake, take_in
 from yardstick.formats.mending import Mend, mends_for
+from yardstick.formats.packages import Package
 from yardstick.formats.previews import PreviewRow, preview_of
 from yardstick.formats.raw import FileProblem
-from yardstick.formats.settings_toml import plan_from
+from yardstick.formats.settings_toml import plan_from, read_settings
 from yardstick.formats.source_parts import SourcePart
 from yardstick.formats.sourcing import open_by
+from yardstick.store.states import last_change
 
 from .comparing import compare
 from .corrections import Correction, correction_of, overlaps
@@ -122,7 +124,7 @@ def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
     seen: set[str] = set()
     for name, path in paths:
         if path not in said:
-            table = not name.lower().endswith(".toml") and name not in seen
+            table = not name.lower().endswith((".toml", ".zip")) and name not in seen
             guessed = _guessed(desk, name, path, by) if table else None
             said[path] = guessed or _refused(name, problems[path])
             if guessed is not None and "have the same columns" in problems[path]:
@@ -195,8 +197,10 @@ def _by_guess(desk: Desk, name: str, path: Path, by: Meant, made: Guess) -> File
 def _one(desk: Desk, file: GivenFile, by: Meant) -> FileRehearsal:
     """What keeping one file would do."""
     try:
+        if file.table == "package":
+            return _package(desk, file)
         out = _settings(desk, file) if file.table == "settings" else _rows(desk, file, by)
-    except FileProblem as problem:
+    except (FileProblem, SettingsError) as problem:
         out = _refused(file.name, str(problem))
     _say_reading(out, file, by)
     return out
@@ -266,6 +270,30 @@ def _settings(desk: Desk, file: GivenFile) -> FileRehearsal:
     text = file.path.read_bytes().decode("utf-8-sig")
     counts = settings_counts(kept.version, kept.text if kept.version else None, text)
     return FileRehearsal(file=file.name, table="settings", problem="", **asdict(counts))
+
+
+def _package(desk: Desk, file: GivenFile) -> FileRehearsal:
+    """A whole workspace: every load of it is read, as if it were kept."""
+    package = Package(file.name, file.path)
+    plan = read_settings(package.settings().encode(), "settings.toml")
+    out = _refused(file.name, "")
+    out.table = "package"
+    if anything_kept(desk):
+        out.problem = f"{file.name}: a package comes into an empty workspace: make a new one, then load it there"
+    for load in package.loads:
+        rows = package.rows(load)
+        taken = take_in(rows, load.zone or plan.reading.time_zone, lambda n, done: None, lambda batch, keys: None)
+        out.read += taken.counts.read + load.rejected
+        out.new += taken.counts.read
+        out.rejected += load.rejected
+    out.notes = [f"{len(package.loads)} loads of rows, with their settings and links."]
+    return out
+
+
+def anything_kept(desk: Desk) -> bool:
+    """Whether anything was ever changed in a workspace."""
+    with desk.engine.connect() as connection:
+        return last_change(connection, desk.workspace) > 0
 
 
 def settings_counts(version: int, before: str | None, text: str) -> Counts:

@@ -12,6 +12,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.tables import SCHEMA
 from yardstick.core.plan.plan import Plan
 from yardstick.core.plan.source_records import TAG_COLUMNS, Source
+from yardstick.formats.packages import Package
 from yardstick.formats.plan_document import Document
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.settings_toml import read_settings
@@ -23,7 +24,7 @@ from .desk import Desk
 
 ORDER = (
     *("settings", "rates", "spend", "other_costs", "visits", "leads", "conversions", "refunds", "statuses"),
-    *("deal_contacts", "order_lines", "invoices", "ads"),
+    *("deal_contacts", "order_lines", "invoices", "ads", "package"),
 )
 """In which order tables are kept."""
 LONGEST_NAME = 200
@@ -165,6 +166,12 @@ def sort_out(
                 by = Meant(plan, tuple(SourcePart.model_validate(record) for record in records))
                 given.append(GivenFile(name, "settings", path))
             except SettingsError as problem:
+                problems[path] = str(problem)
+        elif name.lower().endswith(".zip"):
+            try:
+                Package(name, path)
+                given.append(GivenFile(name, "package", path))
+            except FileProblem as problem:
                 problems[path] = str(problem)
         else:
             rows.append((name, path))

@@ -49,7 +49,6 @@ def rebuild_part(connection: Connection, load: LoadThere, zone: str, parts: Part
         try:
             for raw in _batches(file, names) if filled else ():
                 batch = typer.read(raw)
-                batch.extra = batch.raw["extra"]
                 writer.add(batch, keys_of(load.table, batch, load.finer))
             writer.finish(typer.zone_matters)
         except BaseException:

@@ -9,7 +9,8 @@ from dataclasses import asdict, replace
 from typing import Annotated
 
 from fastapi import APIRouter, File, Response, UploadFile
-from fastapi.responses import StreamingResponse
+from fastapi.responses import FileResponse, StreamingResponse
+from starlette.background import BackgroundTask
 from starlette.concurrency import run_in_threadpool
 
 from yardstick.formats.csv_out import REJECTED_COLUMNS, rejected_rows, table_text
@@ -66,6 +67,14 @@ def put_invoice(at_hand: AtHand, month: str, platform: str, billed: TypedInvoice
     """Keep what an invoice says; it can be undone as every load."""
     type_invoice(at_hand.desk, platform, account, month, billed.amount, billed.currency)
     return invoice(at_hand, month, platform, account)
+
+
+@router.get("/package.zip", response_class=FileResponse)
+def package(at_hand: AtHand) -> FileResponse:
+    """The whole workspace as a zipped tabular data package."""
+    path = gather.pack(at_hand.desk)
+    name = f"{at_hand.desk.name}.zip"
+    return FileResponse(path, media_type="application/zip", filename=name, background=BackgroundTask(path.unlink))
 
 
 @router.get("/tables")

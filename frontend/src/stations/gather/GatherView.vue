@@ -3,7 +3,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { count } from '../../shared/format'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import type { Rehearsal } from '../../api/client'
+import { address, type Rehearsal } from '../../api/client'
 import { usePlan } from '../plan/queries'
 import DropZone from './DropZone.vue'
 import LoadList from './LoadList.vue'
@@ -68,7 +68,16 @@ function take(at: number, file: FileRehearsal) {
 <template>
   <header class="top">
     <h1>Gather <small class="quiet">is everything arriving?</small></h1>
-    <router-link class="link no-print" to="/invoices">Invoices: does the month’s cost tie?</router-link>
+    <span class="aside no-print">
+      <router-link class="link" to="/invoices">Invoices: does the month’s cost tie?</router-link>
+      <a
+        class="link"
+        :href="address('/gather/package.zip')"
+        download
+        title="Rows, plan, links and history as a data package; drop it into an empty workspace"
+        >Take all away</a
+      >
+    </span>
   </header>
   <DropZone ref="zone" :busy="rehearsing.isPending.value" @files="choose" />
   <ProblemNote :error="rehearsing.error.value ?? keeping.error.value" />
@@ -129,6 +138,11 @@ function take(at: number, file: FileRehearsal) {
 </template>
 
 <style scoped>
+.aside {
+  display: flex;
+  gap: 14px;
+}
+
 .top {
   display: flex;
   justify-content: space-between;

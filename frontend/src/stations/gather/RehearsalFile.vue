@@ -92,7 +92,7 @@ async function mend(change: Partial<Reading>) {
       @read="put"
       @answer="answer"
     />
-    <p v-else-if="file.table !== 'settings' && file.table">
+    <p v-else-if="file.table && !['settings', 'package'].includes(file.table)">
       <button type="button" class="plain link" @click="file.reading ? (wanted = true) : put(null, '')">
         Read {{ file.file }} otherwise
       </button>

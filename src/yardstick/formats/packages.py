@@ -1,0 +1,251 @@
+"""A whole workspace as one zipped tabular data package (Data Package standard, version 1): every load of rows as it was
+given, what was rejected, the settings, the links, and the list of changes."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator, Mapping
+from dataclasses import asdict, dataclass, fields
+from pathlib import Path
+from typing import Any, BinaryIO
+from zipfile import BadZipFile, ZipFile
+
+import numpy as np
+import pyarrow as pa
+from pyarrow import csv as arrow_csv
+
+from yardstick.core.base.tables import SCHEMA
+
+from .keyed import LEVELS
+from .raw import FileProblem, Header, RawBatch
+
+LAYOUT = 1
+DESCRIPTOR, SETTINGS, LINKS, REJECTED, HISTORY = (
+    *("datapackage.json", "settings.toml", "links.csv", "rejected.csv", "history.csv"),
+)
+MOST_DESCRIPTOR = 16 * 1024 * 1024
+MOST_TIMES = 100
+"""By how much a package may unfold; rows of a table differ, and pack less."""
+LEAST_UNFOLDED = 16 * 1024 * 1024
+"""What any package may unfold to."""
+BLOCK = 1 << 22
+LINK_COLUMNS = ("key", "place", "cells")
+REJECTED_COLUMNS = ("load", "file", "line", "column", "value", "reason", "digest")
+HISTORY_COLUMNS = ("id", "kind", "subject", "file", "made_at", "made_by", "undoes")
+
+
+@dataclass(frozen=True)
+class PackedLoad:
+    """A load of rows as a package tells of it.
+
+    Attributes
+    ----------
+    path : of its rows in the package
+    number, together : of the load, and of the files it was given with
+    table, file, source, finer, zone, reading : see `store.states.LoadThere` and `store.models.Change`
+    made_at, made_by : when and by whom
+    lines, header, skipped, rejected : of its file
+    """
+
+    path: str
+    number: int
+    together: int
+    table: str
+    file: str
+    source: str
+    finer: str
+    zone: str
+    reading: str
+    made_at: str
+    made_by: str
+    lines: int
+    header: int
+    skipped: int
+    rejected: int
+
+
+def names_of(table: str) -> list[str]:
+    """What the columns of a load's rows are called in a package: the line in its file, ours, and what was kept besides
+    as a JSON object."""
+    return ["row_line", *(c.name for c in SCHEMA[table]), "kept_besides"]
+
+
+def descriptor(workspace: str, data: str, loads: list[PackedLoad], sizes: Mapping[str, int]) -> bytes:
+    """The content of `datapackage.json`.
+
+    Parameters
+    ----------
+    workspace : its name
+    data : fingerprint of its rows
+    loads : in the order in which they count
+    sizes : bytes of each file, where known
+    """
+    resources = [
+        _resource(load.path, f"{load.table}-{load.number}", names_of(load.table), asdict(load)) for load in loads
+    ]
+    for path, names in ((REJECTED, REJECTED_COLUMNS), (LINKS, LINK_COLUMNS), (HISTORY, HISTORY_COLUMNS)):
+        resources.append(_resource(path, path.partition(".")[0], list(names), None))
+    said = {
+        "profile": "tabular-data-package",
+        "name": "".join(c if c.isascii() and (c.isalnum() or c in "-._") else "-" for c in workspace.lower())
+        or "workspace",
+        "title": workspace,
+        "resources": resources,
+        "yardstick": {"layout": LAYOUT, "data": data, "settings": SETTINGS},
+    }
+    for resource in resources:
+        if resource["path"] in sizes:
+            resource["bytes"] = sizes[resource["path"]]
+    return json.dumps(said, ensure_ascii=False, indent=1).encode()
+
+
+def _resource(path: str, name: str, columns: list[str], load: dict[str, Any] | None) -> dict[str, Any]:
+    whole = {"row_line", "line", "load"} if load or path == REJECTED else set()
+    out: dict[str, Any] = {
+        "profile": "tabular-data-resource",
+        "name": name.replace("_", "-"),
+        "path": path,
+        "format": "csv",
+        "mediatype": "text/csv",
+        "encoding": "utf-8",
+        "schema": {
+            "fields": [{"name": c, "type": "integer" if c in whole else "string"} for c in columns],
+            "missingValues": [""],
+        },
+    }
+    if load:
+        out["yardstick"] = load
+    return out
+
+
+class Package:
+    """A package that was opened.
+
+    Parameters
+    ----------
+    file : its name, for messages
+    path : where it lies
+
+    Raises
+    ------
+    FileProblem
+        If it is none of ours, unfolds to far more than a workspace does, or lacks a part it names.
+    """
+
+    def __init__(self, file: str, path: Path) -> None:
+        self._file = file
+        try:
+            self._zip = ZipFile(path)
+            infos = {info.filename: info for info in self._zip.infolist()}
+        except (BadZipFile, OSError, ValueError, NotImplementedError):
+            raise FileProblem(f"{file}: not readable as a zipped data package: write it out anew") from None
+        unfolded = sum(info.file_size for info in infos.values())
+        if unfolded > max(LEAST_UNFOLDED, MOST_TIMES * path.stat().st_size):
+            raise FileProblem(f"{file}: unfolds to {unfolded:,} bytes: no workspace packs so small")
+        if DESCRIPTOR not in infos or infos[DESCRIPTOR].file_size > MOST_DESCRIPTOR:
+            raise FileProblem(f"{file}: it has no {DESCRIPTOR}: this is no data package")
+        try:
+            said = json.loads(self._read(DESCRIPTOR))
+            own = said["yardstick"]
+            layout = own["layout"]
+            self.data = str(own.get("data", ""))
+            packed = [one["yardstick"] for one in said["resources"] if "yardstick" in one] if layout == LAYOUT else []
+            self.loads = [_load(one) for one in packed]
+        except (ValueError, KeyError, TypeError, RecursionError):
+            raise FileProblem(
+                f"{file}: its {DESCRIPTOR} is none of a workspace: load its tables by themselves"
+            ) from None
+        if layout != LAYOUT:
+            said = "it was written by another version of this program"
+            raise FileProblem(f"{file}: {said}: load its tables by themselves")
+        for part in [*(load.path for load in self.loads), SETTINGS, LINKS, REJECTED]:
+            if part not in infos:
+                raise FileProblem(f"{file}: {part[:80]} is not in it: write it out anew")
+        for load in self.loads:
+            if load.table not in SCHEMA:
+                raise FileProblem(f"{file}: there is no table {load.table[:40]!r}")
+        self.sizes = {name: info.file_size for name, info in infos.items()}
+
+    def settings(self) -> str:
+        """The settings as TOML."""
+        try:
+            return self._read(SETTINGS).decode()
+        except UnicodeDecodeError:
+            raise FileProblem(f"{self._file}: {SETTINGS} is not UTF-8: write it out anew") from None
+
+    def rows(self, load: PackedLoad) -> PackedRows:
+        """The rows of a load, to be read as every file is."""
+        return PackedRows(self._file, load, self._open(load.path), self.sizes[load.path])
+
+    def table(self, path: str, columns: tuple[str, ...]) -> list[dict[str, str]]:
+        """A small table of the package."""
+        try:
+            with self._open(path) as stream:
+                found = _csv(stream, list(columns)).read_all()
+        except (pa.ArrowException, OSError, ValueError) as problem:
+            raise FileProblem(f"{self._file}: {path} cannot be read: write it out anew") from problem
+        return [dict(row) for row in found.to_pylist()]
+
+    def _open(self, path: str) -> BinaryIO:
+        return self._zip.open(path)  # type: ignore[return-value]
+
+    def _read(self, path: str) -> bytes:
+        try:
+            return self._zip.read(path)
+        except (BadZipFile, OSError, NotImplementedError, RuntimeError, EOFError) as problem:
+            raise FileProblem(f"{self._file}: {path} cannot be read: write it out anew") from problem
+
+
+def _load(said: Mapping[str, Any]) -> PackedLoad:
+    out: dict[str, Any] = {}
+    for field in fields(PackedLoad):
+        value = said[field.name]
+        wanted = int if field.type == "int" else str
+        if (
+            not isinstance(value, wanted)
+            or isinstance(value, bool)
+            or (isinstance(value, int) and not 0 <= value < 2**62)
+        ):
+            raise ValueError(field.name)
+        out[field.name] = value
+    return PackedLoad(**out)
+
+
+def _csv(stream: BinaryIO, columns: list[str]) -> Any:
+    return arrow_csv.open_csv(
+        stream,
+        read_options=arrow_csv.ReadOptions(column_names=columns, skip_rows=1, block_size=BLOCK, use_threads=False),
+        parse_options=arrow_csv.ParseOptions(newlines_in_values=True),
+        convert_options=arrow_csv.ConvertOptions(
+            column_types=dict.fromkeys(columns, pa.string()), strings_can_be_null=False, null_values=[]
+        ),
+    )
+
+
+class PackedRows:
+    """The rows of a load in a package being read, each with the line it had in its own file."""
+
+    def __init__(self, file: str, load: PackedLoad, stream: BinaryIO, size: int) -> None:
+        self._file, self._load, self._stream, self._size = file, load, stream, size
+        finer = load.finer.split(" ")
+        # Which finer columns its file had tells whose days a load replaces (R18).
+        columns = [c.name for c in SCHEMA[load.table] if c.name not in LEVELS or c.name in finer or load.source]
+        self.header = Header(load.table, load.file, tuple(columns), (), load.source)
+        self.header_lines = load.header
+
+    def batches(self) -> Iterator[RawBatch]:
+        """The rows, some at a time."""
+        names = names_of(self._load.table)
+        try:
+            if not self._size or self._stream.peek(1) == b"":  # type: ignore[attr-defined]
+                return
+            for some in _csv(self._stream, names):
+                arrays = dict(zip(names, some.columns, strict=True))
+                lines = np.array([int(n) for n in arrays.pop("row_line").to_pylist()], np.int64)
+                if len(lines) and not 0 < int(lines.min()) <= int(lines.max()) < 2**31:
+                    raise ValueError("row_line")
+                extra = arrays.pop("kept_besides")
+                kept = {name: array for name, array in arrays.items() if name in self.header.columns}
+                yield RawBatch({**kept, "extra": extra}, lines)
+        except (pa.ArrowException, OSError, ValueError, BadZipFile) as problem:
+            raise FileProblem(f"{self._file}: {self._load.path} cannot be read: write it out anew") from problem

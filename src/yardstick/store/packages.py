@@ -1,0 +1,207 @@
+"""A workspace out of the database as a package, and into it."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+from zipfile import ZIP_DEFLATED, ZipFile
+
+from sqlalchemy import Connection, insert, select, update
+
+from yardstick.core.base.tables import SCHEMA
+from yardstick.formats.intake import Progress
+from yardstick.formats.packages import (
+    DESCRIPTOR,
+    HISTORY,
+    HISTORY_COLUMNS,
+    LINK_COLUMNS,
+    LINKS,
+    REJECTED,
+    REJECTED_COLUMNS,
+    SETTINGS,
+    Package,
+    PackedLoad,
+    descriptor,
+    names_of,
+)
+from yardstick.formats.raw import FileProblem
+
+from .database import copying
+from .links import Row, RowChange, change_rows
+from .loading import load_file, next_load, record_load
+from .models import RAW, Change, RejectedRow
+from .parts import Parts
+from .plans import keep_settings
+from .states import LoadThere
+
+
+def write_package(
+    connection: Connection, workspace: int, name: str, data: str, loads: Sequence[LoadThere], settings: str,
+    links: Sequence[Row], target: Path,
+) -> None:  # fmt: skip
+    """Write all that stands of a workspace into one file.
+
+    Parameters
+    ----------
+    connection : where it is
+    workspace, name : whose
+    data : fingerprint of its rows
+    loads : that stand, in the order in which they count
+    settings : as TOML
+    links : rows of the link sheet
+    target : the file
+    """
+    facts = {row.load_no: row for row in connection.execute(select(Change).where(Change.workspace_id == workspace))}
+    packed = [_packed(load, facts[load.load]) for load in loads]
+    with ZipFile(target, "w", ZIP_DEFLATED) as archive:
+        for load in packed:
+            with _table(archive, load.path, names_of(load.table)) as out:
+                columns = ", ".join(f'"{c.name}"' for c in SCHEMA[load.table])
+                query = (
+                    f"COPY (SELECT line, {columns}, extra FROM {RAW[load.table].__tablename__} "
+                    f"WHERE load_no = {int(load.number)} ORDER BY line) TO STDOUT (FORMAT csv, FORCE_QUOTE *)"
+                )
+                with copying(connection, query) as copy:
+                    for block in copy:
+                        out.write(block)
+        numbers = [load.number for load in packed]
+        rejected = connection.execute(
+            select(RejectedRow).where(RejectedRow.workspace_id == workspace, RejectedRow.load_no.in_(numbers))
+            .order_by(RejectedRow.load_no, RejectedRow.line, RejectedRow.id)
+        )  # fmt: skip
+        _rows(archive, REJECTED, REJECTED_COLUMNS, (
+            (r.load_no, r.file, r.line, r.column, r.value, r.reason, r.digest) for r in rejected
+        ))  # fmt: skip
+        _rows(archive, LINKS, LINK_COLUMNS, ((r.key, r.place, json.dumps(r.cells, ensure_ascii=False)) for r in links))
+        changes = connection.execute(select(Change).where(Change.workspace_id == workspace).order_by(Change.id))
+        _rows(archive, HISTORY, HISTORY_COLUMNS, (
+            (c.id, c.kind, c.subject, c.file, c.made_at.isoformat(), c.made_by, c.undoes or "") for c in changes
+        ))  # fmt: skip
+        archive.writestr(SETTINGS, settings)
+        sizes = {info.filename: info.file_size for info in archive.infolist()}
+        archive.writestr(DESCRIPTOR, descriptor(name, data, packed, sizes))
+
+
+def _packed(load: LoadThere, change: Any) -> PackedLoad:
+    return PackedLoad(
+        path=f"rows/{load.load}-{load.table}.csv",
+        number=load.load,
+        together=load.together,
+        table=load.table,
+        file=load.file,
+        source=load.source,
+        finer=load.finer,
+        zone=load.zone,
+        reading=change.reading,
+        made_at=change.made_at.isoformat(),
+        made_by=change.made_by,
+        lines=change.lines,
+        header=change.lines_header,
+        skipped=change.lines_skipped,
+        rejected=change.rows_rejected,
+    )
+
+
+@contextmanager
+def _table(archive: ZipFile, path: str, columns: Sequence[str]) -> Iterator[Any]:
+    with archive.open(path, "w", force_zip64=True) as out:
+        out.write((",".join(columns) + "\n").encode())
+        yield out
+
+
+def _rows(archive: ZipFile, path: str, columns: Sequence[str], rows: Any) -> None:
+    with _table(archive, path, columns) as out:
+        for row in rows:
+            text = io.StringIO()
+            csv.writer(text, quoting=csv.QUOTE_ALL, lineterminator="\n").writerow(row)
+            out.write(text.getvalue().encode("utf-8", "replace"))
+
+
+def read_package(
+    connection: Connection, workspace: int, package: Package, zone: str, parts: Parts, progress: Progress
+) -> int:
+    """Bring all of a package into an empty workspace, in the transaction of `connection`. Returns the number of rows.
+
+    Parameters
+    ----------
+    connection : where it goes
+    workspace : whose
+    package : what comes
+    zone : time zone of its settings
+    parts : of the workspace
+    progress : told how far it is
+
+    Raises
+    ------
+    FileProblem
+        If the workspace is not empty, or a part cannot be read.
+    """
+    if connection.execute(select(Change.id).where(Change.workspace_id == workspace).limit(1)).first():
+        raise FileProblem("a package comes into an empty workspace: make a new one, then load it there")
+    keep_settings(connection, workspace, package.settings(), "load", SETTINGS)
+    together: dict[int, int] = {}
+    numbers: dict[int, int] = {}
+    total = done = 0
+    for load in package.loads:
+        number = next_load(connection)
+        numbers[load.number] = number
+        together.setdefault(load.together, number)
+        rows = package.rows(load)
+        taken = load_file(connection, workspace, rows, load.zone or zone, number, parts, _after(progress, total, done))
+        if taken.counts.rejected:
+            raise FileProblem(f"{load.path}: rows that stood cannot be read any more ({taken.rejected[0].reason})")
+        total, done = total + taken.counts.read, done + package.sizes[load.path]
+        counts = taken.counts
+        counts.new, counts.rejected = counts.read, load.rejected
+        counts.read += load.rejected
+        counts.lines, counts.header, counts.skipped = load.lines, load.header, load.skipped
+        change = record_load(
+            connection, workspace, number, together[load.together], rows.header, counts, load.zone, load.reading
+        )
+        values = {"made_at": load.made_at, "made_by": load.made_by}
+        connection.execute(update(Change).where(Change.id == change).values(**values))
+    _rejected(connection, workspace, package, numbers)
+    _links(connection, workspace, package)
+    return total
+
+
+def _after(progress: Progress, rows: int, done: int) -> Progress:
+    """Progress of a part of the work that begins after others."""
+    return lambda n, _: progress(rows + n, done)
+
+
+def _links(connection: Connection, workspace: int, package: Package) -> None:
+    links = sorted(package.table(LINKS, LINK_COLUMNS), key=lambda row: row["place"])
+    try:
+        changes = [RowChange(row["key"], dict(json.loads(row["cells"]))) for row in links]
+    except (ValueError, TypeError, RecursionError):
+        raise FileProblem(f"{LINKS}: a row of it cannot be read: write the package out anew") from None
+    if changes:
+        change_rows(connection, workspace, [], changes, LINKS)
+
+
+def _rejected(connection: Connection, workspace: int, package: Package, numbers: dict[int, int]) -> None:
+    found = package.table(REJECTED, REJECTED_COLUMNS)
+    if not all(row["load"].isdecimal() and row["line"].isdecimal() for row in found):
+        raise FileProblem(f"{REJECTED}: a row of it cannot be read: write the package out anew")
+    rows = [
+        {
+            "workspace_id": workspace,
+            "load_no": numbers[int(row["load"])],
+            "file": row["file"],
+            "line": int(row["line"]),
+            "column": row["column"],
+            "value": row["value"],
+            "reason": row["reason"],
+            "digest": row["digest"],
+        }
+        for row in found
+        if int(row["load"]) in numbers
+    ]
+    for begin in range(0, len(rows), 10_000):
+        connection.execute(insert(RejectedRow), rows[begin : begin + 10_000])

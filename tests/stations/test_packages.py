@@ -1,0 +1,150 @@
+"""A whole workspace goes out as a tabular data package and comes back to the same fingerprints."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+
+import frictionless
+import pytest
+
+from exports import EXPORTS, PLAN, ads_report
+from week import week_files
+from yardstick.stations.desk import Desk
+from yardstick.stations.gather import Loader, keep_now, list_loads, pack, rejected_of, undo_load
+from yardstick.stations.mark import Sheets
+from yardstick.stations.rehearsals import rehearse
+from yardstick.stations.weigh import Question, Weighing
+from yardstick.store.links import RowChange
+
+
+@pytest.fixture
+def other(desk, tmp_path):
+    """Another, empty workspace of the same instance."""
+    return Desk(desk.engine, tmp_path / "home", "other")
+
+
+def kept(desk, *files):
+    said = rehearse(desk, [(name, io.BytesIO(content)) for name, content in files])
+    loader = Loader(desk)
+    job = loader.keep(said.token)
+    loader._pool.shutdown(wait=True)
+    return said, loader.state(job)
+
+
+def full(desk):
+    """A workspace with files of all kinds: replaced rows, re-sent days, an undone load, rejected rows, extras, links."""
+    keep_now(desk, [("settings.toml", PLAN.encode())])
+    kept(desk, ("quorrin report may.csv", EXPORTS["quorrin report may.csv"]))
+    kept(desk, ("again.csv", ads_report().replace(b"$10.00", b"$10.50")))
+    kept(desk, ("web sessions.tsv", EXPORTS["web sessions.tsv"]))
+    kept(desk, ("june.csv", ads_report(6)))
+    undo_load(desk, list_loads(desk)[0].id)
+    extras = 'lead_id,occurred_at,email,Shoe size\nl1,2026-05-03 10:00,p1@mail.example,"4,2\nwide"\nl2,bad,x,1\nl1,2026-05-03 11:00,p1@mail.example,\n'
+    keep_now(desk, [("leads.csv", extras.encode()), ("rates.csv", b"day,base,quote,rate\n2026-05-01,EUR,AUD,1.6\n")])
+    keep_now(desk, [("spend.csv", b"day,platform,account,campaign,ad_group,cost\n2026-05-02,Harnock,h,Night,G,12.5\n")])
+    sheets = Sheets(desk)
+    sheets.change(
+        [RowChange("one", {"page": "/boats", "source": "ostrel"}), RowChange("two", {"page": "/card"})],
+        sheets.read().basis,
+        "links",
+    )
+
+
+def figures(desk):
+    board = Weighing(desk.snapshots).board(Question(), 0)
+    return board.fingerprint, board.data, board.origin, [(r.bucket, r.values, r.touches, r.spend) for r in board.rows]
+
+
+def test_a_workspace_comes_back_to_the_same_bytes(desk, other):
+    full(desk)
+    path = pack(desk)
+    said, job = kept(other, ("test.zip", path.read_bytes()))
+    assert (said.files[0].table, said.files[0].problem, job.state) == ("package", "", "done"), job
+    assert figures(other) == figures(desk)
+    assert other.plan() == desk.plan()
+    assert [(row.key, row.cells) for row in Sheets(other).read().rows] == [
+        (row.key, row.cells) for row in Sheets(desk).read().rows
+    ]
+    mine = [
+        (x.file, x.source, x.read, x.rejected, x.lines, x.made_at)
+        for x in list_loads(desk)
+        if not x.undone and x.subject != "settings"
+    ]
+    theirs = [
+        (x.file, x.source, x.read, x.rejected, x.lines, x.made_at) for x in list_loads(other) if x.subject != "settings"
+    ]
+    assert sorted(mine) == sorted(theirs)
+    (bad,) = [x for x in list_loads(other) if x.file == "leads.csv"]
+    assert [(r.line, r.value) for r in rejected_of(other, bad.id)] == [(4, "bad")]
+
+
+def test_what_comes_later_goes_on_as_in_the_first_workspace(desk, other):
+    full(desk)
+    kept(other, ("test.zip", pack(desk).read_bytes()))
+    more = ("more.csv", ads_report().replace(b"$10.00", b"$11.00"))
+    for one in (desk, other):
+        said, _ = kept(one, more)
+        assert (said.files[0].known, said.files[0].replaced) == (True, 56)
+    assert figures(other) == figures(desk)
+    undo_load(other, list_loads(other)[0].id)
+    assert figures(other)[0] != figures(desk)[0]
+
+
+def test_frictionless_finds_the_package_valid(desk, tmp_path):
+    """frictionless-py is the reference implementation of the Data Package standard."""
+    full(desk)
+    with zipfile.ZipFile(pack(desk)) as archive:
+        archive.extractall(tmp_path / "package")
+    report = frictionless.validate(str(tmp_path / "package" / "datapackage.json"))
+    assert report.valid, report.flatten(["title", "note"])
+    assert {task.name.rpartition("-")[0] or task.name for task in report.tasks} >= {"spend", "visits", "leads", "rates"}
+
+
+def test_a_package_comes_into_an_empty_workspace_alone(desk, other):
+    keep_now(desk, week_files())
+    content = pack(desk).read_bytes()
+    keep_now(other, [("rates.csv", b"day,base,quote,rate\n2026-05-01,EUR,AUD,1.6\n")])
+    before = list_loads(other)
+    said, job = kept(other, ("test.zip", content))
+    assert "comes into an empty workspace" in said.files[0].problem
+    assert job.state == "failed"
+    assert list_loads(other) == before
+
+
+def rezipped(content, **changes):
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(content)) as old, zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as new:
+        for info in old.infolist():
+            key = info.filename.partition(".")[0].replace("/", "_").replace("-", "_")
+            if changes.get(key, b"") is not None:
+                new.writestr(info.filename, changes.get(key) or old.read(info))
+    return out.getvalue()
+
+
+def test_what_is_no_package_or_a_damaged_one_changes_nothing(desk, other):
+    keep_now(desk, week_files())
+    content = pack(desk).read_bytes()
+    said = json.loads(zipfile.ZipFile(io.BytesIO(content)).read("datapackage.json"))
+    rows = said["resources"][0]["path"]
+    bomb = io.BytesIO()
+    with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("datapackage.json", b" " * 200_000_000)
+    key = rows.partition(".")[0].replace("/", "_").replace("-", "_")
+    cases = {
+        b"PK\x03\x04 nothing": "not readable as a zipped data package",
+        bomb.getvalue(): "no workspace packs so small",
+        rezipped(content, datapackage=None): "this is no data package",
+        rezipped(content, datapackage=b"{}"): "is none of a workspace",
+        rezipped(content, datapackage=b"[" * 100_000): "is none of a workspace",
+        rezipped(content, datapackage=json.dumps(said | {"yardstick": {"layout": 9}}).encode()): "another version",
+        rezipped(content, **{key: None}): "is not in it",
+        rezipped(content, **{key: b"row_line,a\n1,2\n"}): "cannot be read",
+        rezipped(content, settings=b"colour = 1\n"): "unknown setting",
+        content[: len(content) // 2]: "not readable as a zipped data package",
+    }
+    for damaged, why in cases.items():
+        rehearsed, job = kept(other, ("test.zip", damaged))
+        assert why in rehearsed.files[0].problem, (why, rehearsed.files[0].problem)
+        assert (job.state, list_loads(other)) == ("failed", []), why
