@@ -70,6 +70,12 @@ def invoices(page: Page) -> None:
     page.get_by_text("about what is lacking").wait_for()
 
 
+def ads(page: Page) -> None:
+    """What each ad would send, and what is wrong with it."""
+    page.goto("/ads?show=wrong")
+    page.get_by_text("What truly arrives").wait_for()
+
+
 def plan(page: Page) -> None:
     """The campaigns of the plan, what was expected beside what came."""
     page.goto("/plan")
@@ -137,7 +143,7 @@ def selfcheck(page: Page) -> None:
 
 
 VIEWS = {"weigh-board": board, "weigh-leads": leads, "weigh-trace": trace, "weigh-untagged": untagged, "gather": gather}
-VIEWS |= {"gather-reading": reading, "invoices": invoices}
+VIEWS |= {"gather-reading": reading, "invoices": invoices, "ads": ads}
 VIEWS |= {"weigh-filter": filtered, "plan-shared-rules": shared_rules}
 VIEWS |= {"plan": plan, "plan-channels": channels, "mark-sheet": sheet, "mark-check": check}
 VIEWS |= {"selfcheck": selfcheck}

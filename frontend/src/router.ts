@@ -17,6 +17,7 @@ export const router = createRouter({
     { path: '/mark', name: 'mark', component: () => import('./stations/mark/MarkView.vue') },
     { path: '/gather', name: 'gather', component: () => import('./stations/gather/GatherView.vue') },
     { path: '/invoices', name: 'invoices', component: () => import('./stations/gather/InvoiceView.vue') },
+    { path: '/ads', name: 'ads', component: () => import('./stations/gather/AuditView.vue') },
     { path: '/weigh', name: 'weigh', component: () => import('./stations/weigh/WeighView.vue') },
     {
       path: '/selfcheck',
@@ -28,7 +29,7 @@ export const router = createRouter({
 })
 
 /** Titles of pages that are no station of their own. */
-const PAGES: Record<string, string> = { selfcheck: 'Self-check', invoices: 'Invoices' }
+const PAGES: Record<string, string> = { selfcheck: 'Self-check', invoices: 'Invoices', ads: 'Ads' }
 
 router.afterEach((to) => {
   const station = stations.find((s) => s.name === to.name)

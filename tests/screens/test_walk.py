@@ -222,3 +222,22 @@ def test_the_months_cost_ties_to_the_invoice(page, tmp_path):
     expect(page.get_by_text("It ties to the cent.")).to_be_visible()
     expect(page.get_by_role("row", name="2026-05 Quorrin")).to_contain_text("ties")
     expect(page.get_by_label("What the rows met")).to_contain_text("days without visits: Freight Fridays")
+
+
+def test_ads_that_would_arrive_untagged_are_named_before_the_first_click(page, tmp_path):
+    settings, ads, visits = tmp_path / "settings.toml", tmp_path / "ads.csv", tmp_path / "visits.csv"
+    settings.write_text(PLAN)
+    ads.write_text(
+        "platform,account,campaign,ad,pattern,address,spend\n"
+        "Quorrin,q-main,Freight,bare,,https://www.lunnick.example/freight,90.00\n"
+        "Quorrin,q-main,Freight,whole,utm_source=quorrin&utm_medium=cpc&utm_campaign=Freight,https://www.lunnick.example/,10.00\n"
+    )
+    visits.write_text("visit_id,occurred_at,url\nv,2026-05-02T10:00:00Z,/\n")
+    load(page, settings, ads, visits)
+    page.get_by_role("link", name="Ads: which would arrive untagged?").click()
+    expect(
+        page.get_by_text("1 of 2 would arrive untagged, 90.00 AUD of spend; with 1 something is wrong.")
+    ).to_be_visible()
+    page.get_by_label("Those alone").check()
+    expect(page.get_by_label("Ads").get_by_role("row")).to_have_count(2)
+    expect(page.get_by_text("no level has a pattern and the address has no tag")).to_be_visible()

@@ -716,6 +716,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/gather/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Audit
+         * @description The address each ad will send people to and what is wrong with it, and which roles arrived in a range.
+         */
+        get: operations["audit_gather_audit_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/gather/package.zip": {
         parameters: {
             query?: never;
@@ -1086,6 +1106,38 @@ export interface components {
             click: string;
         };
         /**
+         * AdAudited
+         * @description An ad with the address it will send people to; `spend` is a decimal as its file states it, if it does.
+         */
+        AdAudited: {
+            /** Platform */
+            platform: string;
+            /** Account */
+            account: string;
+            /** Campaign */
+            campaign: string;
+            /** Ad Group */
+            ad_group: string;
+            /** Ad */
+            ad: string;
+            /** State */
+            state: string;
+            /** Spend */
+            spend: string;
+            /** Address */
+            address: string;
+            /** Level */
+            level: string;
+            /** Tagged */
+            tagged: boolean;
+            /** Findings */
+            findings: components["schemas"]["LinkFinding"][];
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+        };
+        /**
          * AdsOut
          * @description What the ads alone earned in a row that is no campaign's: value in minor units, and leads.
          */
@@ -1094,6 +1146,29 @@ export interface components {
             value: number;
             /** Leads */
             leads: number;
+        };
+        /**
+         * Audit
+         * @description All ads, those with most spend first, and how many of them would arrive untagged.
+         *
+         *     Attributes
+         *     ----------
+         *     ads : see `AdAudited`
+         *     untagged, untagged_spend : running ads whose visits would carry no tag, and their spend
+         *     wrong : ads with any finding
+         *     coverage : roles by platform
+         */
+        Audit: {
+            /** Ads */
+            ads: components["schemas"]["AdAudited"][];
+            /** Untagged */
+            untagged: number;
+            /** Untagged Spend */
+            untagged_spend: string;
+            /** Wrong */
+            wrong: number;
+            /** Coverage */
+            coverage: components["schemas"]["RoleArrived"][];
         };
         /**
          * BoardOut
@@ -2243,6 +2318,31 @@ export interface components {
             one_question_mark: boolean;
             /** Findings */
             findings: components["schemas"]["LinkFinding"][];
+        };
+        /**
+         * RoleArrived
+         * @description A role of a platform: why it should be there, in how many touches of how many it arrived, with the bounds of that
+         *     share, the spend that is reported by it (a decimal of the home currency), and the figures that suffer.
+         */
+        RoleArrived: {
+            /** Platform */
+            platform: string;
+            /** Role */
+            role: string;
+            /** Asked */
+            asked: string;
+            /** Hits */
+            hits: number;
+            /** Of */
+            of: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Spend */
+            spend: string;
+            /** Suffers */
+            suffers: string;
         };
         /**
          * RowChange
@@ -6375,6 +6475,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Invoice"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    audit_gather_audit_get: {
+        parameters: {
+            query?: {
+                from?: string | null;
+                to?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Audit"];
                 };
             };
             /** @description Bad Request */

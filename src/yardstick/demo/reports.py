@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from .places import PLATFORMS
+from .places import PLATFORMS, SITE
 
 Row = Mapping[str, str]
 
@@ -149,3 +149,44 @@ def invoices_of(spend: Sequence[Row]) -> list[dict[str, str]]:
         {"platform": p, "account": a, "month": month, "amount": str(total), "currency": currency}
         for (p, a, month, currency), total in sorted(sums.items())
     ]
+
+
+def ads_of(spend: Sequence[Row]) -> list[dict[str, str]]:
+    """The ads of each account as its platform lists them, with what stands behind their addresses at which level."""
+    latest = max(row["day"] for row in spend)[:7]
+    cost: dict[tuple[str, str, str, str], Decimal] = defaultdict(Decimal)
+    for row in spend:
+        if row["day"].startswith(latest) and row["platform"] in _PATTERNS:
+            key = row["platform"], row["account"], row["campaign"], row["campaign_id"]
+            cost[key] += Decimal(row["cost"]) * _ABOUT.get(row["currency"], Decimal(1))
+    out = []
+    for number, ((platform, account, campaign, id_), total) in enumerate(sorted(cost.items())):
+        level, pattern = _PATTERNS[platform]
+        for letter, share in (("a", Decimal("0.6")), ("b", Decimal("0.4"))):
+            out.append(
+                {
+                    "platform": platform,
+                    "account": account,
+                    "campaign": campaign,
+                    "campaign_id": id_,
+                    "ad_group": f"{campaign} all",
+                    "ad": f"{campaign} {letter}",
+                    "level": level,
+                    "pattern": pattern if (number, letter) != (4, "b") else f"ref={platform.lower()}",
+                    "address": f"{SITE}/boats?lang=en",
+                    "state": "on",
+                    "spend": f"{total * share:.2f}",
+                }
+            )
+    return out
+
+
+_ABOUT = {"JPY": Decimal("0.0102"), "NZD": Decimal("0.915")}
+"""About what a currency is worth: lists of ads say what each cost in the home currency."""
+_PATTERNS = {
+    "Quorrin": ("account", "utm_source=quorrin&utm_medium=cpc&utm_campaign={=camp=}&utm_content={=grp=}"),
+    "Ostrel": ("ad", "utm_source=ostrel&utm_medium=paid-social&utm_campaign=[[CAMPAIGN]]&utm_term=[[SETT]]"),
+    "Tarvolin": ("campaign", "utm_source={{site}}&utm_medium=display&utm_campaign={{campaign.name}}&net=tarvolin"),
+    "Harnock": ("ad", ""),
+}
+"""Where a platform's pattern stands, and what it says; one of them misspells a slot, and one has none."""

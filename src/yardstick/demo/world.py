@@ -12,7 +12,7 @@ from zoneinfo import ZoneInfo
 
 from .places import CAMPAIGNS, FIRST_DAY, LAST_DAY, PLATFORMS, SITE, THEMES, UNPAID, Campaign
 from .plan import SITES, SITES_FROM, SPOKEN
-from .reports import invoices_of
+from .reports import ads_of, invoices_of
 
 SEED = 20_260
 PEOPLE = 19_800
@@ -33,6 +33,7 @@ class World:
     spend: list[Row] = field(default_factory=list)
     rates: list[Row] = field(default_factory=list)
     invoices: list[Row] = field(default_factory=list)
+    ads: list[Row] = field(default_factory=list)
 
     def tables(self) -> dict[str, list[Row]]:
         """The tables by name."""
@@ -93,6 +94,7 @@ class _Maker:
         self._spend(days)
         self._rates(days)
         self._world.invoices = invoices_of(self._world.spend)
+        self._world.ads = ads_of(self._world.spend)
         return self._world
 
     def _journey(self, number: int, day: date) -> None:

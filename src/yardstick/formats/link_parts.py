@@ -25,7 +25,7 @@ class SlotPart(Part):
 
     name: Name = said("Its name in the platform's own spelling.", "adgroup")
     means: Name = said("What it stands for; our patterns name it so.", "group-name")
-    levels: list[Literal["account", "campaign", "group"]] = said(
+    levels: list[Literal["account", "campaign", "group", "ad"]] = said(
         "Where it may be used; empty for anywhere.", "group", default=[]
     )
     example: Word = said("A value to preview with.", "Whale search", default="")

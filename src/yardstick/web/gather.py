@@ -6,20 +6,23 @@ import asyncio
 import json
 from collections.abc import AsyncIterator
 from dataclasses import asdict, replace
+from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter, File, Response, UploadFile
+from fastapi import APIRouter, File, Query, Response, UploadFile
 from fastapi.responses import FileResponse, StreamingResponse
 from starlette.background import BackgroundTask
 from starlette.concurrency import run_in_threadpool
 
 from yardstick.formats.csv_out import REJECTED_COLUMNS, rejected_rows, table_text
 from yardstick.stations import gather, rehearsals
+from yardstick.stations.audits import Audit, read_audit
 from yardstick.stations.gather import Load
 from yardstick.stations.invoices import AccountMonth, Invoice, account_months, read_invoice, type_invoice
 from yardstick.stations.rehearsals import FileRehearsal, Rehearsal
 from yardstick.stations.sources import SourceNow, list_sources
 from yardstick.stations.uploads import TableColumn, tables_there
+from yardstick.stations.weigh import Question
 from yardstick.store.database import AWAY
 from yardstick.store.jobs import RUNNING, JobState
 
@@ -67,6 +70,16 @@ def put_invoice(at_hand: AtHand, month: str, platform: str, billed: TypedInvoice
     """Keep what an invoice says; it can be undone as every load."""
     type_invoice(at_hand.desk, platform, account, month, billed.amount, billed.currency)
     return invoice(at_hand, month, platform, account)
+
+
+@router.get("/audit")
+def audit(
+    at_hand: AtHand,
+    report_from: Annotated[date | None, Query(alias="from")] = None,
+    report_to: Annotated[date | None, Query(alias="to")] = None,
+) -> Audit:
+    """The address each ad will send people to and what is wrong with it, and which roles arrived in a range."""
+    return read_audit(at_hand.weighing, Question(report_from=report_from, report_to=report_to))
 
 
 @router.get("/package.zip", response_class=FileResponse)

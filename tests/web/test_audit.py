@@ -1,0 +1,103 @@
+"""The account audit: what each ad would send, before the first click; and which roles truly arrive."""
+
+from __future__ import annotations
+
+from web.http_files import load
+
+SETTINGS = b"""
+own_hosts = ["www.lunnick.example"]
+[[platform]]
+name = "Quorrin"
+source = "quorrin"
+medium = "cpc"
+[[platform]]
+name = "Ostrel"
+source = "ostrel"
+[[dialect]]
+platform = "Quorrin"
+opens = "{="
+closes = "=}"
+slots = [{ name = "camp", means = "campaign-name", example = "Whale" }, { name = "word", means = "keyword", levels = ["group", "ad"] }]
+[[pattern]]
+platform = "Ostrel"
+level = "account"
+source = "ostrel"
+medium = "paid-social"
+campaign = "(:campaign-name:)"
+[[dialect]]
+platform = "Ostrel"
+opens = "[["
+closes = "]]"
+slots = [{ name = "CAMPAIGN", means = "campaign-name", example = "Card" }]
+"""
+HEAD = "platform,account,campaign,ad_group,ad,level,pattern,address,state,spend\n"
+TAGS = "utm_source=quorrin&utm_medium=cpc&utm_campaign={=camp=}"
+PAGE = "https://www.lunnick.example/boats"
+VISITS = "visit_id,occurred_at,visitor_id,url\nv1,2026-05-01T10:00:00Z,p,/?utm_source=quorrin&utm_campaign=W&utm_term=ferry\nv2,2026-05-02T10:00:00Z,q,/?utm_source=quorrin&utm_campaign=W\nv3,2026-05-03T10:00:00Z,r,/?utm_source=quorrin\nv4,2026-06-03T10:00:00Z,s,/?utm_source=quorrin\n"
+
+
+def audit(client, *rows, more=()):
+    files = [
+        ("settings.toml", SETTINGS),
+        ("visits.csv", VISITS.encode()),
+        ("ads.csv", (HEAD + "\n".join(rows)).encode()),
+        *more,
+    ]
+    load(client, files)
+    answer = client.get("/api/w/test/gather/audit?from=2026-05-01&to=2026-05-31")
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def codes(ad):
+    return [f["code"] for f in ad["findings"]]
+
+
+def test_every_ad_has_the_pattern_of_its_nearest_level(client):
+    found = audit(
+        client,
+        f"Quorrin,q,Whale,,whole account,account,{TAGS},{PAGE},on,1.00",
+        f"Quorrin,q,Whale,G,plain ad,ad,,{PAGE}?lang=en#top,on,90.00",
+        f"Quorrin,q,Night,N,group rule,group,utm_source=quorrin&utm_term={{=word=}},{PAGE},on,50.00",
+        f"Quorrin,q,Night,N,below the group,ad,,{PAGE},on,40.00",
+        f"Quorrin,q,Bike,B,own,ad,ref=quorrin,{PAGE},on,300.00",
+        f"Quorrin,q,Card,C,wrong slots,campaign,utm_source=quorrin&utm_medium=cpc&utm_campaign={{=word=}}&utm_content={{=colour=}},{PAGE},on,30.00",
+        f"Quorrin,q,Shop,S,elsewhere,ad,{TAGS},https://tidegate.example/x,on,20.00",
+        f"Harnock,h,Film,F,no pattern,ad,,{PAGE},on,200.00",
+        f"Harnock,h,Film,F,tagged by hand,ad,,{PAGE}?utm_source=harnock&utm_medium=video&utm_campaign=Film,on,10.00",
+        f"Harnock,h,Film,F,resting,ad,,{PAGE},paused,500.00",
+        f"Ostrel,o,Card,F,by the plan,ad,,{PAGE},on,5.00",
+    )
+    ads = {ad["ad"]: ad for ad in found["ads"]}
+    assert [ad["ad"] for ad in found["ads"]][:3] == ["resting", "own", "no pattern"]
+    assert ads["plain ad"]["address"] == f"{PAGE}?lang=en&{TAGS}#top"
+    assert (ads["plain ad"]["level"], codes(ads["plain ad"])) == ("account", [])
+    assert codes(ads["group rule"]) == ["level_overrides", "missing_required", "missing_required"]
+    assert "utm_campaign, utm_medium of it never arrives" in ads["group rule"]["findings"][0]["message"]
+    assert ads["below the group"]["address"] == f"{PAGE}?utm_source=quorrin&utm_term={{=word=}}"
+    assert codes(ads["own"]) == ["untagged", "level_overrides"]
+    assert codes(ads["wrong slots"]) == ["slot_level", "unknown_slot"]
+    assert codes(ads["elsewhere"]) == ["other_host"]
+    assert codes(ads["no pattern"]) == ["ad_without_pattern"]
+    assert codes(ads["tagged by hand"]) == []
+    assert (ads["by the plan"]["level"], codes(ads["by the plan"])) == ("the plan", [])
+    assert ads["by the plan"]["address"] == f"{PAGE}?utm_source=ostrel&utm_medium=paid-social&utm_campaign=[[CAMPAIGN]]"
+    # What nobody sees is named, and not counted among what would arrive untagged.
+    assert (found["untagged"], found["untagged_spend"], found["wrong"]) == (2, "500", 7)
+
+
+def test_which_roles_arrive_and_what_suffers(client):
+    spend = b"day,platform,campaign,keyword,cost\n2026-05-01,Quorrin,W,ferry,10.00\n2026-06-01,Quorrin,W,ferry,10.00\n"
+    found = audit(client, f"Quorrin,q,W,G,a,ad,{TAGS},{PAGE},on,1.00", more=[("spend.csv", spend)])
+    said = {(c["platform"], c["role"]): c for c in found["coverage"]}
+    assert set(said) == {("Quorrin", "campaign"), ("Quorrin", "keyword")}
+    campaign, keyword = said["Quorrin", "campaign"], said["Quorrin", "keyword"]
+    assert (campaign["hits"], campaign["of"]) == (2, 3)
+    assert (keyword["hits"], keyword["of"], keyword["spend"]) == (1, 3, "10.00")
+    assert keyword["suffers"] == "by keyword: 2 touches stand without it, beside spend that is reported by it"
+
+
+def test_without_ads_there_is_nothing_to_audit(client):
+    assert client.get("/api/w/test/gather/audit").status_code == 404
+    load(client, [("settings.toml", SETTINGS), ("visits.csv", VISITS.encode())])
+    assert client.get("/api/w/test/gather/audit").json()["ads"] == []
