@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import csv
 from dataclasses import replace
 from datetime import datetime
+from decimal import Decimal
 from io import BytesIO
 
+import pyarrow as pa
+import pyarrow.parquet as pq
 import pytest
 
 from exports import EXPORTS, PLAN, ads_report, orders, semicolon_report
@@ -13,6 +17,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.source_parts import SourcePart
 from yardstick.stations import gather
+from yardstick.stations.desk import Desk
 from yardstick.stations.gather import Loader, keep_now, list_loads, undo_load
 from yardstick.stations.rehearsals import read_otherwise, rehearse
 from yardstick.stations.remembering import remember
@@ -132,6 +137,63 @@ def test_a_reading_that_makes_every_row_the_same_is_refused(desk):
     record = {"name": "o", "table": "conversions", "delimiter": "|", "date": "day month year", "currency_signs": True, "columns": {"occurred_at": "Placed at", "total": "Grand total"}, "constant": {"goal": "sale"}, "id": ["State of order"]}  # fmt: skip
     same = read_otherwise(desk, said.token, "orders.csv", SourcePart.model_validate(record), "")
     assert "all 60 rows are one and the same" in same.problem
+
+
+HEAD_LINES = ads_report().decode().splitlines()[:4]
+ROW_LINES = ads_report().decode().splitlines()[4:-1]
+
+
+def report(rows):
+    return "\n".join([*HEAD_LINES, *rows, '"Total","","","","","$0.00"', ""]).encode()
+
+
+def as_parquet(rows):
+    """The same rows with numbers and days that are numbers and days."""
+    names = next(csv.reader(HEAD_LINES[3:]))
+    cells = list(zip(*csv.reader(rows), strict=True))
+    days = [datetime.strptime(d, "%m/%d/%Y").date() for d in cells[0]]
+    typed = [days, cells[1], cells[2], [int(c.replace(",", "")) for c in cells[3]], [None if c == "--" else int(c) for c in cells[4]], [Decimal(c.lstrip("$").replace(",", "")) for c in cells[5]]]  # fmt: skip
+    out = BytesIO()
+    pq.write_table(pa.table([pa.array(list(c)) for c in typed], names=names), out)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize(
+    "files",
+    [
+        [("renamed.csv", report(ROW_LINES))],
+        [("reversed.csv", report(ROW_LINES[::-1]))],
+        [("first.csv", report(ROW_LINES[:20])), ("second.csv", report(ROW_LINES[20:]))],
+        [("second.csv", report(ROW_LINES[20:])), ("first.csv", report(ROW_LINES[:20]))],
+        [("part.csv", report(ROW_LINES[10:40])), ("whole.csv", report(ROW_LINES))],
+        [("whole.csv", report(ROW_LINES)), ("again.csv", report(ROW_LINES[:36]))],
+        [("whole.csv", report(ROW_LINES).decode().encode("utf-16"))],
+        [("whole.parquet", None)],
+    ],
+)
+def test_the_same_rows_however_they_come_give_the_same_fingerprint(desk, tmp_path, files):
+    """Renamed, reordered, cut between days, overlapping, in another encoding or format."""
+    plain = Desk(desk.engine, tmp_path / "home", "plain")
+    for one in (plain, desk):
+        with_plan(one)
+    kept(plain, ("may.csv", ads_report()), readings={"may.csv": REPORT})
+    for name, content in files:
+        record = REPORT if content is not None else REPORT | {"skip_top": 0}
+        kept(desk, (name, content if content is not None else as_parquet(ROW_LINES)), readings={name: record})
+    assert desk.snapshots.current().data == plain.snapshots.current().data
+    assert spent(desk) == spent(plain)
+
+
+def test_a_column_that_is_new_since_the_last_file_is_said(desk):
+    with_plan(desk)
+    kept(desk, ("may.csv", ads_report()), readings={"may.csv": REPORT})
+    lines = ads_report(6).decode().splitlines()
+    more = "\n".join(line + (',"Mood"' if '"Taps"' in line else ',"fine"' if '"6/' in line else "") for line in lines)
+    (file,) = rehearse(desk, [("june.csv", BytesIO(more.encode()))]).files
+    assert file.warnings == [
+        "New since the last file of quorrin report: Mood. Kept with the rows, unless you say where it goes"
+    ]
+    assert (file.known, file.extra, file.rejected) == (True, ["Mood"], 0)
 
 
 def test_re_sent_days_replace_say_what_they_change_and_can_be_undone(desk):

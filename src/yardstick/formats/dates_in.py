@@ -156,7 +156,7 @@ def dates_of(text: Any, order: str, days: bool) -> tuple[Any, Any]:
         (texts, Arrow booleans: cells that are none; those stay as they came)
     """
     filled = pc.not_equal(text, "")
-    if not pc.all(filled).as_py():
+    if len(text) and not pc.all(filled).as_py():
         some, bad = dates_of(text.filter(filled), order, days)
         back = pc.replace_with_mask(text, filled, some)
         return back, pc.replace_with_mask(pa.repeat(pa.scalar(False), len(text)), filled, bad)

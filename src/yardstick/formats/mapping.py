@@ -45,6 +45,10 @@ class MappedFile:
     plain : the file with every column under the name it has
     source : how it is to be read
 
+    Attributes
+    ----------
+    names : of the columns, as written
+
     Raises
     ------
     FileProblem
@@ -62,6 +66,7 @@ class MappedFile:
                 f"{file}: line {plain.header_lines or 1}: {source.name} needs the column {', '.join(missing)}; "
                 f"found {', '.join(names)[:200]}: has it another name now?"
             )
+        self.names = names
         self._place = {fold(name): f"extra {i}" for i, name in reversed(list(enumerate(names)))}
         self._kinds = {c.name: c.kind for c in SCHEMA[source.table]}
         self._constant = dict(source.constant)

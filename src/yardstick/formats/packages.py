@@ -24,11 +24,13 @@ DESCRIPTOR, SETTINGS, LINKS, REJECTED, HISTORY = (
     *("datapackage.json", "settings.toml", "links.csv", "rejected.csv", "history.csv"),
 )
 MOST_DESCRIPTOR = 16 * 1024 * 1024
-MOST_TIMES = 100
+MOST_TIMES = 60
 """By how much a package may unfold; rows of a table differ, and pack less."""
 LEAST_UNFOLDED = 16 * 1024 * 1024
 """What any package may unfold to."""
 BLOCK = 1 << 22
+AT_ONCE = 10_000
+MOST_LINKS = 100_000
 LINK_COLUMNS = ("key", "place", "cells")
 REJECTED_COLUMNS = ("load", "file", "line", "column", "value", "reason", "digest")
 HISTORY_COLUMNS = ("id", "kind", "subject", "file", "made_at", "made_by", "undoes")
@@ -177,14 +179,17 @@ class Package:
         """The rows of a load, to be read as every file is."""
         return PackedRows(self._file, load, self._open(load.path), self.sizes[load.path])
 
-    def table(self, path: str, columns: tuple[str, ...]) -> list[dict[str, str]]:
-        """A small table of the package."""
+    def table(self, path: str, columns: tuple[str, ...]) -> Iterator[list[dict[str, str]]]:
+        """The rows of a small table of the package, some at a time."""
         try:
             with self._open(path) as stream:
-                found = _csv(stream, list(columns)).read_all()
+                if stream.peek(1) == b"":  # type: ignore[attr-defined]
+                    return
+                for some in _csv(stream, list(columns)):
+                    for begin in range(0, len(some), AT_ONCE):
+                        yield some.slice(begin, AT_ONCE).to_pylist()
         except (pa.ArrowException, OSError, ValueError) as problem:
             raise FileProblem(f"{self._file}: {path} cannot be read: write it out anew") from problem
-        return [dict(row) for row in found.to_pylist()]
 
     def _open(self, path: str) -> BinaryIO:
         return self._zip.open(path)  # type: ignore[return-value]

@@ -23,8 +23,9 @@ from sqlalchemy.exc import SQLAlchemyError
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Rejected
 from yardstick.formats.intake import Counts
+from yardstick.formats.mapping import MappedFile
 from yardstick.formats.packages import Package
-from yardstick.formats.raw import FileProblem
+from yardstick.formats.raw import FileProblem, TableFile
 from yardstick.formats.settings_toml import read_settings
 from yardstick.formats.sourcing import open_by
 from yardstick.store import jobs
@@ -133,7 +134,7 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
                 remember(connection, desk, file.reading.part)
             record_load(
                 connection, desk.workspace, load, together, reader.header, taken.counts,
-                source.time_zone if source else "", json.dumps(file.reading.record) if source else "",
+                source.time_zone if source else "", _said_of(file, reader),
             )  # fmt: skip
         if told is not None:
             told.kept.append(file.name)
@@ -141,6 +142,13 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
             jobs.say(connection, told.job, state, f"kept {_names(told.kept)}")
         reach("load recorded", desk.end_backends)
     reach("load committed", desk.end_backends)
+
+
+def _said_of(file: GivenFile, reader: TableFile) -> str:
+    """What is put on record of how a file was read: its source as it was then, and the columns the file had."""
+    if not isinstance(reader, MappedFile):
+        return ""
+    return json.dumps({"source": file.reading.record, "names": reader.names}, ensure_ascii=False)
 
 
 class Loader:

@@ -3,6 +3,7 @@ files themselves, which wait under a token."""
 
 from __future__ import annotations
 
+import json
 import secrets
 import shutil
 from collections.abc import Sequence
@@ -10,6 +11,8 @@ from contextlib import ExitStack
 from dataclasses import asdict, dataclass, field
 from pathlib import Path
 from typing import Any, BinaryIO
+
+from sqlalchemy import select
 
 from yardstick.core.base.days import day_text
 from yardstick.core.base.errors import SettingsError
@@ -19,6 +22,7 @@ from yardstick.core.plan.source_records import Source
 from yardstick.formats.gist import Gist
 from yardstick.formats.guessing import Guess, Question, guess
 from yardstick.formats.intake import COUNTS, MOST_SHOWN, Counts, Intake, take_in
+from yardstick.formats.mapping import MappedFile
 from yardstick.formats.mending import Mend, mends_for
 from yardstick.formats.packages import Package
 from yardstick.formats.previews import PreviewRow, preview_of
@@ -26,6 +30,7 @@ from yardstick.formats.raw import FileProblem
 from yardstick.formats.settings_toml import plan_from, read_settings
 from yardstick.formats.source_parts import SourcePart
 from yardstick.formats.sourcing import open_by
+from yardstick.store.models import Change
 from yardstick.store.states import last_change
 
 from .comparing import compare
@@ -226,12 +231,33 @@ def _rows(desk: Desk, file: GivenFile, by: Meant) -> FileRehearsal:
     out.money = [Money(code, f"{total.normalize():f}") for code, total in sorted(gist.money.items())]
     if gist.first is not None and gist.last is not None:
         out.first_day, out.last_day = day_text(gist.first), day_text(gist.last)
+    if isinstance(reader, MappedFile):
+        out.warnings += _new_columns(desk, reader)
     if file.table == "spend":
         out.correction = correction_of(gist, state)
         out.warnings += overlaps(gist, state, desk.loads(), source.name if source else "")
     if gist.bad:
         out.mends = mends_for(source or _by_own_names(file, reader.header.columns), gist.bad, gist.bad_lines)
     return out
+
+
+def _new_columns(desk: Desk, reader: MappedFile) -> list[str]:
+    """Columns that the last file of the source had not."""
+    with desk.engine.connect() as connection:
+        reading = connection.execute(
+            select(Change.reading)
+            .where(Change.workspace_id == desk.workspace, Change.source == reader.header.source, Change.reading != "")
+            .order_by(Change.id.desc())
+            .limit(1)
+        ).scalar_one_or_none()
+    if not reading:
+        return []
+    before = set(json.loads(reading)["names"])
+    new = [name for name in reader.names if name not in before]
+    if not before or not new:
+        return []
+    said = f"New since the last file of {reader.header.source}: {', '.join(new[:10])}"
+    return [f"{said}. Kept with the rows, unless you say where it goes"]
 
 
 def _all_the_same(file: GivenFile, taken: Intake) -> str:

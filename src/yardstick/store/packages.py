@@ -21,6 +21,7 @@ from yardstick.formats.packages import (
     HISTORY_COLUMNS,
     LINK_COLUMNS,
     LINKS,
+    MOST_LINKS,
     REJECTED,
     REJECTED_COLUMNS,
     SETTINGS,
@@ -176,9 +177,14 @@ def _after(progress: Progress, rows: int, done: int) -> Progress:
 
 
 def _links(connection: Connection, workspace: int, package: Package) -> None:
-    links = sorted(package.table(LINKS, LINK_COLUMNS), key=lambda row: row["place"])
+    links: list[dict[str, str]] = []
+    for some in package.table(LINKS, LINK_COLUMNS):
+        links += some
+        if len(links) > MOST_LINKS:
+            raise FileProblem(f"{LINKS}: more than {MOST_LINKS:,} links: no sheet holds as many")
     try:
-        changes = [RowChange(row["key"], dict(json.loads(row["cells"]))) for row in links]
+        ordered = sorted(links, key=lambda row: row["place"])
+        changes = [RowChange(row["key"], dict(json.loads(row["cells"]))) for row in ordered]
     except (ValueError, TypeError, RecursionError):
         raise FileProblem(f"{LINKS}: a row of it cannot be read: write the package out anew") from None
     if changes:
@@ -186,22 +192,22 @@ def _links(connection: Connection, workspace: int, package: Package) -> None:
 
 
 def _rejected(connection: Connection, workspace: int, package: Package, numbers: dict[int, int]) -> None:
-    found = package.table(REJECTED, REJECTED_COLUMNS)
-    if not all(row["load"].isdecimal() and row["line"].isdecimal() for row in found):
-        raise FileProblem(f"{REJECTED}: a row of it cannot be read: write the package out anew")
-    rows = [
-        {
-            "workspace_id": workspace,
-            "load_no": numbers[int(row["load"])],
-            "file": row["file"],
-            "line": int(row["line"]),
-            "column": row["column"],
-            "value": row["value"],
-            "reason": row["reason"],
-            "digest": row["digest"],
-        }
-        for row in found
-        if int(row["load"]) in numbers
-    ]
-    for begin in range(0, len(rows), 10_000):
-        connection.execute(insert(RejectedRow), rows[begin : begin + 10_000])
+    for some in package.table(REJECTED, REJECTED_COLUMNS):
+        try:
+            rows = [
+                {
+                    "workspace_id": workspace,
+                    "load_no": numbers[int(row["load"])],
+                    "file": row["file"],
+                    "line": int(row["line"]),
+                    "column": row["column"],
+                    "value": row["value"],
+                    "reason": row["reason"],
+                    "digest": row["digest"],
+                }
+                for row in some
+            ]
+        except (ValueError, KeyError):
+            raise FileProblem(f"{REJECTED}: a row of it cannot be read: write the package out anew") from None
+        if rows:
+            connection.execute(insert(RejectedRow), rows)
