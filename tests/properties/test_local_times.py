@@ -16,7 +16,7 @@ from yardstick.formats.raw import Header, RawBatch
 
 ZONES = ("UTC", "Australia/Adelaide", "Australia/Lord_Howe", "Europe/Dublin", "America/Sao_Paulo", "Asia/Kathmandu")
 TIMES = st.datetimes(datetime(1960, 1, 1), datetime(2060, 1, 1)).map(
-    lambda t: t.replace(microsecond=t.microsecond // 1000 * 1000)
+    lambda t: t.replace(microsecond=t.microsecond // 1000 * 1000, fold=0)
 )
 NEAR_A_CHANGE = st.integers(-180, 180).map(lambda m: datetime(2026, 4, 5, 2, 30) + timedelta(minutes=m))
 
