@@ -5,6 +5,8 @@ from __future__ import annotations
 import csv
 import json
 import re
+import subprocess
+import sys
 from datetime import datetime
 from decimal import Decimal
 from pathlib import Path
@@ -159,3 +161,12 @@ def test_parts_of_claimed_conversions_have_as_many_places_as_they_came_with(tmp_
 def test_an_unknown_format_is_refused(tmp_path):
     done = run("credit", WEEK, "--out", tmp_path, "--format", "xls")
     assert (done.exit_code, "use csv, jsonl, parquet" in done.output) == (2, True)
+
+
+def test_the_command_starts_without_what_only_the_app_needs():
+    """Loading the database's library alone takes half as long again as a small command."""
+    said = (
+        "import sys, yardstick.cli; print([m for m in ('sqlalchemy', 'fastapi', 'babel', 'numba') if m in sys.modules])"
+    )
+    done = subprocess.run([sys.executable, "-c", said], capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "[]"

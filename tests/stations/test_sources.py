@@ -184,6 +184,23 @@ def test_the_same_rows_however_they_come_give_the_same_fingerprint(desk, tmp_pat
     assert spent(desk) == spent(plain)
 
 
+def test_a_file_that_two_sources_fit_is_asked_about(desk):
+    with_plan(desk)
+    twins = [SourcePart.model_validate(REPORT | {"name": name}) for name in ("north", "south")]
+    with desk.begin() as connection:
+        for part in twins:
+            remember(connection, desk, part)
+    desk.settle()
+    said = rehearse(desk, [("may.csv", BytesIO(ads_report()))])
+    (file,) = said.files
+    assert [(q.field, q.options) for q in file.questions] == [("source", ["north", "south"])]
+    assert "none of the files could be read" in ended(desk, said.token).message
+    said = rehearse(desk, [("may.csv", BytesIO(ads_report()))])
+    assert read_otherwise(desk, said.token, "may.csv", None, "south").questions == []
+    assert ended(desk, said.token).state == "done"
+    assert [x.source for x in list_loads(desk) if x.subject == "spend"] == ["south"]
+
+
 def test_a_column_that_is_new_since_the_last_file_is_said(desk):
     with_plan(desk)
     kept(desk, ("may.csv", ads_report()), readings={"may.csv": REPORT})

@@ -16,7 +16,6 @@ from typing import Any
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
-from babel import Locale
 
 from yardstick.core.base.words import fold
 from yardstick.core.plan.source_records import DAY_FIRST, MILLISECONDS, MONTH_FIRST, SECONDS, YEAR_FIRST
@@ -64,6 +63,8 @@ def _patterns(order: str) -> tuple[re.Pattern[str], ...]:
 @cache
 def months_by_word() -> dict[str, int]:
     """Names of months and their short forms, folded; those that are two months in two languages are left out."""
+    from babel import Locale  # a tenth of a second that few files need
+
     found: dict[str, set[int]] = {}
     for months in (Locale.parse(tag).months for tag in LANGUAGES):
         for names in (months[kind][width] for kind in ("format", "stand-alone") for width in ("wide", "abbreviated")):

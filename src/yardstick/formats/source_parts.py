@@ -144,6 +144,11 @@ class SourcePart(Part):
         return Source(**given | lists)
 
 
+def record_of(part: SourcePart) -> dict[str, Any]:
+    """A source as settings have it, without what is as usual."""
+    return part.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+
+
 def column_called(table: str, called: str) -> str:
     """The name in here of a column as files call it."""
     return next((c.name for c in SCHEMA.get(table, ()) if c.called == called), called)

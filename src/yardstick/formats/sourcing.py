@@ -15,7 +15,11 @@ from .readers import open_table
 
 
 class Ambiguous(FileProblem):
-    """More than one source fits a file equally well."""
+    """More than one source fits a file equally well; `names` are theirs."""
+
+    def __init__(self, file: str, names: Sequence[str]) -> None:
+        self.names = list(names)
+        super().__init__(f"{file}: {' and '.join(names[:3])} have the same columns: say which source it is from")
 
 
 def open_by(file: str, stream: BinaryIO, source: Source | None, table: str | None = None) -> TableFile:
@@ -72,8 +76,7 @@ def source_for(file: str, stream: BinaryIO, sources: Sequence[Source], table: st
     most = max(count for count, _ in fitting)
     best = [source for count, source in fitting if count == most]
     if len(best) > 1:
-        names_of = " and ".join(source.name for source in best[:3])
-        raise Ambiguous(f"{file}: {names_of} have the same columns: say which source it is from")
+        raise Ambiguous(file, [source.name for source in best])
     return best[0]
 
 

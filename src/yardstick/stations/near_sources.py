@@ -11,9 +11,7 @@ from yardstick.formats.headers import AS_WRITTEN
 from yardstick.formats.mapping import laid_of, missing_columns
 from yardstick.formats.raw import FileProblem, Laid
 from yardstick.formats.readers import open_table
-from yardstick.formats.source_parts import SourcePart
-
-from .uploads import record_of
+from yardstick.formats.source_parts import SourcePart, record_of
 
 NEAR = 0.6
 """Share of a source's columns that have to be there."""

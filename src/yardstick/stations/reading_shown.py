@@ -13,11 +13,10 @@ from yardstick.formats.intake import take_in
 from yardstick.formats.mending import mends_for
 from yardstick.formats.previews import preview_of
 from yardstick.formats.raw import FileProblem
-from yardstick.formats.source_parts import SourcePart
+from yardstick.formats.source_parts import SourcePart, record_of
 from yardstick.formats.sourcing import open_by, source_for
 
 from .tables_of_text import in_columns
-from .uploads import record_of
 
 MOST_COLUMNS = 8
 WIDEST = 28

@@ -28,8 +28,8 @@ from yardstick.formats.packages import Package
 from yardstick.formats.previews import PreviewRow, preview_of
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.settings_toml import plan_from, read_settings
-from yardstick.formats.source_parts import SourcePart
-from yardstick.formats.sourcing import open_by
+from yardstick.formats.source_parts import SourcePart, record_of
+from yardstick.formats.sourcing import Ambiguous, open_by
 from yardstick.store.models import Change
 from yardstick.store.states import last_change
 
@@ -37,7 +37,7 @@ from .comparing import compare
 from .corrections import Correction, correction_of, overlaps
 from .desk import Desk
 from .near_sources import as_before
-from .uploads import GivenFile, Meant, Reading, choose, meant, record_of, short_name, sort_out, uploaded
+from .uploads import GivenFile, Meant, Reading, choose, meant, short_name, sort_out, uploaded
 
 
 @dataclass(frozen=True)
@@ -129,11 +129,13 @@ def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
     seen: set[str] = set()
     for name, path in paths:
         if path not in said:
+            problem = problems[path]
             table = not name.lower().endswith((".toml", ".zip")) and name not in seen
-            guessed = _guessed(desk, name, path, by) if table else None
-            said[path] = guessed or _refused(name, problems[path])
-            if guessed is not None and "have the same columns" in problems[path]:
-                guessed.warnings.append(problems[path])
+            if isinstance(problem, Ambiguous):
+                said[path] = _which(desk, name, path, by, problem)
+            else:
+                guessed = _guessed(desk, name, path, by) if table else None
+                said[path] = guessed or _refused(name, str(problem))
         seen.add(name)
     return Rehearsal(token, [said[path] for _, path in paths])
 
@@ -175,6 +177,17 @@ def read_otherwise(desk: Desk, token: str, name: str, part: SourcePart | None, c
     reading = Reading(record_of(part))
     choose(path, reading)
     return _one(desk, GivenFile(name, part.table, path, reading), by)
+
+
+def _which(desk: Desk, name: str, path: Path, by: Meant, tie: Ambiguous) -> FileRehearsal:
+    """A file that several sources fit, read by the first of them until somebody says by which."""
+    part = next(part for part in by.parts if part.name == tie.names[0])
+    reading = Reading(record_of(part), open=True)
+    choose(path, reading)
+    out = _one(desk, GivenFile(name, part.table, path, reading), by)
+    text = f"{' and '.join(tie.names[:3])} have the same columns: which is it from?"
+    out.questions = [Question("source", text, tie.names)]
+    return out
 
 
 def _guessed(desk: Desk, name: str, path: Path, by: Meant) -> FileRehearsal | None:

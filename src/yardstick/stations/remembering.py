@@ -5,12 +5,11 @@ from __future__ import annotations
 from sqlalchemy import Connection
 
 from yardstick.core.base.words import fold
-from yardstick.formats.source_parts import SourcePart
+from yardstick.formats.source_parts import SourcePart, record_of
 from yardstick.store.loading import lock
 from yardstick.store.plans import keep_settings
 
 from .desk import Desk
-from .uploads import record_of
 
 
 def remember(connection: Connection, desk: Desk, part: SourcePart) -> None:

@@ -16,7 +16,7 @@ from yardstick.formats.packages import Package
 from yardstick.formats.plan_document import Document
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.settings_toml import read_settings
-from yardstick.formats.source_parts import SourcePart
+from yardstick.formats.source_parts import SourcePart, record_of
 from yardstick.formats.sourcing import open_by, source_for
 from yardstick.store.whole_files import read_whole, write_whole
 
@@ -106,11 +106,6 @@ def tables_there() -> dict[str, list[TableColumn]]:
     return out
 
 
-def record_of(part: SourcePart) -> Record:
-    """A source as settings have it, without what is as usual."""
-    return part.model_dump(mode="json", by_alias=True, exclude_defaults=True)
-
-
 def uploaded(folder: Path) -> list[tuple[str, Path]]:
     """(name, path) of the files of a rehearsal, in the order in which they were given."""
     return [(path.name[4:], path) for path in sorted(folder.iterdir()) if path.name[:1] != "."]
@@ -141,7 +136,7 @@ def short_name(name: str) -> str:
 
 def sort_out(
     desk: Desk, paths: Sequence[tuple[str, Path]], chosen: bool = False
-) -> tuple[list[GivenFile], dict[Path, str], Meant]:
+) -> tuple[list[GivenFile], dict[Path, FileProblem], Meant]:
     """Which files can be used, in loading order; why the others cannot, by path; and by what they are read.
 
     Parameters
@@ -151,13 +146,13 @@ def sort_out(
     chosen : whether how each is read was settled in its rehearsal
     """
     given: list[GivenFile] = []
-    problems: dict[Path, str] = {}
+    problems: dict[Path, FileProblem] = {}
     by = meant(desk)
     seen: set[str] = set()
     rows: list[tuple[str, Path]] = []
     for name, path in paths:
         if name in seen:
-            problems[path] = f"{name}: two files have this name: rename one"
+            problems[path] = FileProblem(f"{name}: two files have this name: rename one")
         elif name.lower().endswith(".toml"):
             try:
                 content = settings_bytes(path)
@@ -166,13 +161,13 @@ def sort_out(
                 by = Meant(plan, tuple(SourcePart.model_validate(record) for record in records))
                 given.append(GivenFile(name, "settings", path))
             except SettingsError as problem:
-                problems[path] = str(problem)
+                problems[path] = FileProblem(str(problem))
         elif name.lower().endswith(".zip"):
             try:
                 Package(name, path)
                 given.append(GivenFile(name, "package", path))
             except FileProblem as problem:
-                problems[path] = str(problem)
+                problems[path] = problem
         else:
             rows.append((name, path))
         seen.add(name)
@@ -185,7 +180,7 @@ def sort_out(
             with path.open("rb") as stream:
                 given.append(GivenFile(name, open_by(name, stream, reading.source).header.table, path, reading))
         except FileProblem as problem:
-            problems[path] = str(problem)
+            problems[path] = problem
     # Rows are ordered by the names of the files they came in (R20).
     return sorted(given, key=lambda f: (ORDER.index(f.table), f.name)), problems, by
 

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import ReadingBlanks from './ReadingBlanks.vue'
 import ReadingPicks from './ReadingPicks.vue'
 import ReadingQuestions from './ReadingQuestions.vue'
-import { answered, type FileRehearsal, type Question, type Reading } from './reading'
+import type { FileRehearsal, Question, Reading } from './reading'
 import { useTables } from './queries'
 
 const props = defineProps<{
@@ -15,7 +15,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{
   read: [reading: Reading | null, called: string]
-  answer: [field: string, reading: Reading]
+  answer: [question: Question, text: string]
 }>()
 
 const tables = useTables()
@@ -59,10 +59,7 @@ const put = (next: Partial<Reading>) => emit('read', { ...props.reading, ...next
       </template>
       <span v-if="busy" class="quiet" role="status">Reading it…</span>
     </p>
-    <ReadingQuestions
-      :questions="questions"
-      @answer="(question, text) => emit('answer', question.field, answered(reading, question, text))"
-    />
+    <ReadingQuestions :questions="questions" @answer="(question, text) => emit('answer', question, text)" />
     <ul v-if="file.notes.length" class="notes quiet">
       <li v-for="note in file.notes" :key="note">{{ note }}</li>
     </ul>

@@ -5,7 +5,7 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import CorrectionNote from './CorrectionNote.vue'
 import MendList from './MendList.vue'
 import ReadingBoard from './ReadingBoard.vue'
-import { moneyOf, type FileRehearsal, type Reading } from './reading'
+import { answered, moneyOf, type FileRehearsal, type Question, type Reading } from './reading'
 import { useReadOtherwise } from './queries'
 
 const props = defineProps<{ file: FileRehearsal; token: string; sources: string[]; home: string }>()
@@ -32,19 +32,20 @@ async function read(wish: Reading | null, called: string) {
   const mine = ++asks
   draft.value = wish
   const asked = { token: props.token, file: props.file.file, reading: wish, called }
-  const answered = await otherwise.mutateAsync(asked).catch(() => null)
+  const found = await otherwise.mutateAsync(asked).catch(() => null)
   if (mine !== asks) return null
   draft.value = null
-  if (!answered) return null
-  const now = wish ? { ...answered, questions: questions.value, notes: props.file.notes } : answered
+  if (!found) return null
+  const now = wish ? { ...found, questions: questions.value, notes: props.file.notes } : found
   said.value = []
   emit('read', now)
   return now
 }
 
-function answer(field: string, wish: Reading) {
-  said.value = [...said.value, field]
-  void read(wish, '')
+function answer(question: Question, text: string) {
+  said.value = [...said.value, question.field]
+  if (question.field === 'source') void read(null, text)
+  else void read(answered(reading.value!, question, text), '')
 }
 const put = (wish: Reading | null, called: string) => void read(wish, called)
 
