@@ -88,7 +88,9 @@ class CsvFile:
         self.header, self._order = header_of(file, table, names)
         self._width = len(names)
         cell = rf'(?:"(?:[^"]|"")*"|[^"{re.escape(self._delimiter)}]*)'
-        self._well = rf"^{cell}(?:{re.escape(self._delimiter)}{cell})*\r?$"
+        # Counted as far as an expression has room for it; rows of another width are told apart below in any case.
+        more = f"(?:{re.escape(self._delimiter)}{cell})" + (f"{{{self._width - 1}}}" if self._width <= 100 else "*")
+        self._well = rf"^{cell}{more}\r?$"
         self._names = keys_of(self.header)
         self.header_lines = self._first
         self._rest = head[len("".join(lines[: self._first]).encode("utf-8", "surrogateescape")) :]
@@ -137,7 +139,7 @@ class CsvFile:
         return self._split_by_line(block, line, last)
 
     def _quoted_well(self, block: bytes) -> bool:
-        """Whether every line of a block is a record by itself, quoted as RFC 4180 says; a last one may be cut off."""
+        """Whether every line of a block is a record of all cells by itself, quoted as RFC 4180 says."""
         lines = pa.array(block.removesuffix(b"\n").split(b"\n"), pa.binary()).cast(pa.string())
         return bool(pc.all(pc.match_substring_regex(lines, self._well)).as_py())
 
@@ -165,6 +167,10 @@ class CsvFile:
                 column_types=dict.fromkeys(names, pa.string()), strings_can_be_null=False, null_values=[]
             ),
         )
+        whole = block.count(b"\n") + (not block.endswith(b"\n"))
+        if len(table) + len(bad) != whole or any(not 0 < number <= whole for number, _, _ in bad):
+            # Lines that Arrow counts otherwise: a cell of some sign that ends a line to it.
+            raise pa.ArrowInvalid("another number of lines")
         rejected = [self._bad(line + number - 1, text, self._wrong_width(cells)) for number, text, cells in bad]
         at = np.arange(line, line + len(table) + len(bad))
         if bad:
