@@ -121,8 +121,7 @@ def test_the_same_rows_in_another_format_change_nothing():
         json.dumps(dict(zip(names, ["01.03.2026", *r[1:]] if r[3] == 1200 else ["02.03.2026", *r[1:]], strict=True)))
         for r in rows
     )
-    # Numbers of JSON are text to a reader of lines: a source for them says how they are written.
-    assert data(read("b.jsonl", lines, source(SPEND, decimal=".", thousands=""))) == wanted
+    assert data(read("b.jsonl", lines, by)) == wanted
 
 
 def test_a_cell_that_is_not_as_the_source_writes_it_rejects_its_row_though_it_could_be_read_otherwise():
@@ -227,7 +226,7 @@ def test_a_column_that_is_gone_and_one_that_nothing_is_said_of_are_named():
         read("b.csv", GERMAN.replace("Kosten", "Preis"), source(SPEND))
     with pytest.raises(FileProblem, match="says nothing of platform"):
         read("b.csv", GERMAN, source(SPEND, constant={}))
-    with pytest.raises(FileProblem, match="makes its ids of the column Nr"):
+    with pytest.raises(FileProblem, match="needs the column Nr"):
         read("s.csv", SESSIONS, source(VISITS, id=["Nr"]))
 
 

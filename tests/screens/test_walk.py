@@ -136,7 +136,7 @@ def test_what_cannot_be_read_is_mended_by_one_change(page, tmp_path):
     page.get_by_role("button", name="Read days as month day year: mends 9").click()
     expect(page.get_by_text("Its rows are")).to_be_visible()
     expect(page.get_by_text("9 read, 9 new")).to_be_visible()
-    expect(page.get_by_text("worth 13.50 EUR")).to_be_visible()
+    expect(page.get_by_text("add up to 13.50 EUR")).to_be_visible()
 
 
 def test_columns_are_picked_and_what_stands_follows(page, tmp_path):
@@ -153,9 +153,9 @@ def test_columns_are_picked_and_what_stands_follows(page, tmp_path):
     page.get_by_label("platform is always").press("Enter")
     stands = page.get_by_label("The first rows as they will stand")
     expect(stands.get_by_role("row").nth(1)).to_contain_text("2026-05-01QuorrinBoats1.50")
-    expect(page.get_by_text("worth 84.00 EUR")).to_be_visible()
+    expect(page.get_by_text("add up to 84.00 EUR")).to_be_visible()
     page.get_by_role("combobox", name="Spare goes to").select_option("cost")
-    expect(page.get_by_text("worth 78.00 EUR")).to_be_visible()
+    expect(page.get_by_text("add up to 78.00 EUR")).to_be_visible()
 
 
 def test_a_column_that_has_another_name_now_is_said_before_anything_is_kept(page, tmp_path):
@@ -172,7 +172,7 @@ def test_a_column_that_has_another_name_now_is_said_before_anything_is_kept(page
     expect(
         page.get_by_text("The column Money spent (AUD) is gone; Ad spend (AUD) is taken for it now.")
     ).to_be_visible()
-    expect(page.get_by_text("worth 28,434.00 AUD")).to_be_visible()
+    expect(page.get_by_text("add up to 28,434.00 AUD")).to_be_visible()
 
 
 def test_days_that_are_sent_again_say_what_they_change(page, tmp_path):

@@ -10,7 +10,6 @@ import re
 import unicodedata
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import date
 from pathlib import PurePath
 from typing import Any, BinaryIO
 
@@ -22,6 +21,7 @@ from yardstick.core.plan.source_records import DAY_FIRST, MONTH_FIRST, TAG_COLUM
 from .cells import is_currency
 from .column_words import TABLE_WORDS, WORDS
 from .contents import Content, Signs, content_of, fits, is_compact, is_number, is_unix, signs_of
+from .date_orders import order_of
 from .dates_in import iso_of
 from .headers import AS_WRITTEN
 from .layouts import layout_of
@@ -30,22 +30,12 @@ from .readers import open_table
 
 LOOKED_AT = 3_000
 """Rows whose cells are looked at; for the order of dates, all rows."""
-TOTALS = (
-    "total",
-    "totals",
-    "grand total",
-    "sum",
-    "summe",
-    "gesamt",
-    "gesamtsumme",
-    "totaal",
-    "totale",
-    "somme",
-    "suma",
-    "soma",
-)
+_SUMS = "grand total|gesamtsumme|totals|total|summe|sum|gesamt|totaal|totale|somme|suma|soma"
+TOTALS = tuple(_SUMS.split("|"))
+"""What rows of sums begin with, the longer words first."""
+TELLING = ["occurred_at", "email", "visitor_id", "phone", "url", "click_id", "name", "total", "conversion_id", "amount"]
+"""Columns that together tell a row, where it has no id."""
 _DATES = (Kind.DAY, Kind.INSTANT, Kind.MONTH)
-_FIRST_OF = {"conversions": "sale", "leads": "lead"}
 
 
 @dataclass(frozen=True)
@@ -117,14 +107,14 @@ def guess(file: str, stream: BinaryIO, plan: Plan, table: str = "") -> Guess:
     wanted = table or _table_of(file, seen, contents)
     columns = _columns_of(wanted, seen, contents)
     out = Guess({"name": _called(file, plan), "table": wanted}, rows=len(seen.lines))
-    _say_layout(out, laid, file)
+    _say_layout(out, laid)
     _splits(out, wanted, columns, seen)
     order = [*(c.name for c in SCHEMA[wanted]), *TAG_COLUMNS]
     out.record["columns"] = {_called_column(wanted, c): seen.names[columns[c]] for c in order if c in columns}
     _dates(out, wanted, columns, seen, file, stream, laid)
     _numbers(out, wanted, columns, seen, contents)
     _nothing(out, contents)
-    _totals(out, columns, seen)
+    _totals(out, wanted, columns, seen)
     _hosts(out, wanted, columns, seen, plan)
     _constants(out, wanted, columns, seen, [PurePath(file).stem, *above], plan)
     _ids(out, wanted, columns, seen)
@@ -282,7 +272,7 @@ def _called_column(table: str, column: str) -> str:
     return next((c.called for c in SCHEMA[table] if c.name == column), column)
 
 
-def _say_layout(out: Guess, laid: Laid, file: str) -> None:
+def _say_layout(out: Guess, laid: Laid) -> None:
     said = {"encoding": laid.encoding, "delimiter": laid.delimiter, "sheet": laid.sheet, "skip_top": laid.skip_top}
     out.record |= {name: value for name, value in said.items() if value}
     if laid.skip_top:
@@ -294,91 +284,25 @@ def _say_layout(out: Guess, laid: Laid, file: str) -> None:
 def _dates(
     out: Guess, table: str, columns: Mapping[str, int], seen: _Seen, file: str, stream: BinaryIO, laid: Laid
 ) -> None:
-    """The order of days, by all cells of all columns that hold some."""
+    """The order of days, by the cells of all columns that hold some."""
     kinds = {c.name: c.kind for c in SCHEMA[table]}
     dated = [i for column, i in columns.items() if kinds.get(column) in _DATES]
-    if not dated:
-        return
     for i in dated:
         unix = is_unix(seen.cells[i])
         if unix:
             out.record["date"] = unix
             out.notes.append(f"{seen.names[i]} counts {unix.removeprefix('unix ')} since 1970.")
             return
-    fails: dict[str, int] = {}
-    spans: dict[str, tuple[str, str]] = {}
-    total, short, differ = 0, False, False
     stream.seek(0)
-    for raw in open_table(file, stream, AS_WRITTEN, laid).batches():
-        for i in dated:
-            coded = raw.columns[f"extra {i}"].dictionary_encode()
-            first = _first_lines(coded, raw.lines)
-            for cell, line in zip(coded.dictionary.to_pylist(), first, strict=True):
-                plain = cell.strip()
-                if not plain or not any(c.isdigit() for c in plain):
-                    continue
-                readings = {order: iso_of(plain, order) for order in (YEAR_FIRST, DAY_FIRST, MONTH_FIRST)}
-                if not any(readings.values()):
-                    continue
-                total += 1
-                short = short or not re.search(r"\d{4}", plain)
-                differ = differ or readings[DAY_FIRST] != readings[MONTH_FIRST]
-                for order, reading in readings.items():
-                    if reading is None:
-                        fails.setdefault(order, line)
-                    else:
-                        low, high = spans.get(order, (reading, reading))
-                        spans[order] = (min(low, reading), max(high, reading))
-        if {DAY_FIRST, MONTH_FIRST} <= set(fails) or (YEAR_FIRST not in fails and total > 1_000):
-            break
-    whole = [order for order in (YEAR_FIRST, DAY_FIRST, MONTH_FIRST) if order not in fails]
-    if short and len(whole) > 1 and YEAR_FIRST in whole:
-        # With years of two digits 03.01.26 may be of 2003: rows of an export lie together, not decades apart.
-        lengths = {order: _days_between(*spans[order]) for order in whole}
-        others = min(lengths[order] for order in whole if order != YEAR_FIRST)
-        whole = [YEAR_FIRST] if lengths[YEAR_FIRST] < others else [order for order in whole if order != YEAR_FIRST]
-        fails.setdefault(YEAR_FIRST, 0)
-    if YEAR_FIRST in whole:
-        return
+    batches = open_table(file, stream, AS_WRITTEN, laid).batches() if dated else iter(())
+    found = order_of((raw.columns[f"extra {i}"], raw.lines) for raw in batches for i in dated)
+    if found.order:
+        out.record["date"] = found.order
     names = ", ".join(seen.names[i] for i in dated)
-    if len(whole) == 1:
-        other = MONTH_FIRST if whole[0] == DAY_FIRST else DAY_FIRST
-        out.record["date"] = whole[0]
-        out.notes.append(f"{names}: {whole[0]}; line {fails.get(other, 0)} decides.")
-    elif whole and differ:
-        cell, line = _example(dated, seen)
-        out.record["date"] = DAY_FIRST
-        both = [f"{iso_of(cell, order)} ({order})" for order in (DAY_FIRST, MONTH_FIRST)]
-        text = (
-            f"Line {line} says {cell}: is that {both[0][:10]} or {both[1][:10]}? No line has a day above 12 to decide."
-        )
-        out.questions.append(Question("date", text, [DAY_FIRST, MONTH_FIRST], line))
-    elif differ:
-        # More of the rows can be read in one order than in the other: the rest is named cell by cell.
-        out.record["date"] = DAY_FIRST if fails[DAY_FIRST] > fails[MONTH_FIRST] else MONTH_FIRST
-        line = max(fails[DAY_FIRST], fails[MONTH_FIRST])
-        text = f"The order of days changes: line {line} can only be read the other way. Which is right for this file?"
-        out.questions.append(Question("date", text, [DAY_FIRST, MONTH_FIRST], line))
-
-
-def _days_between(low: str, high: str) -> int:
-    return (date.fromisoformat(high[:10]) - date.fromisoformat(low[:10])).days
-
-
-def _first_lines(coded: Any, lines: Any) -> list[int]:
-    first: dict[int, int] = {}
-    for code, line in zip(coded.indices.to_pylist(), lines.tolist(), strict=True):
-        first.setdefault(code, line)
-    return [first.get(code, 0) for code in range(len(coded.dictionary))]
-
-
-def _example(dated: Sequence[int], seen: _Seen) -> tuple[str, int]:
-    for i in dated:
-        for cell, line in zip(seen.cells[i], seen.lines, strict=True):
-            readings = {iso_of(cell.strip(), order) for order in (DAY_FIRST, MONTH_FIRST)} if cell.strip() else set()
-            if len(readings) == 2:
-                return cell.strip(), line
-    return next((c, n) for i in dated for c, n in zip(seen.cells[i], seen.lines, strict=True) if c.strip())
+    if found.decides:
+        out.notes.append(f"{names}: {found.order}; line {found.decides} decides.")
+    if found.question:
+        out.questions.append(Question("date", found.question, [DAY_FIRST, MONTH_FIRST], found.line))
 
 
 def _numbers(out: Guess, table: str, columns: Mapping[str, int], seen: _Seen, contents: Sequence[Content]) -> None:
@@ -413,20 +337,26 @@ def _nothing(out: Guess, contents: Iterable[Content]) -> None:
         out.record["nothing"] = words
 
 
-def _totals(out: Guess, columns: Mapping[str, int], seen: _Seen) -> None:
-    """A row of sums at the end, or right under the header."""
-    firsts = [row[0] for row in seen.last[-2:]] + [cells[0] for cells in seen.cells[:1] if cells]
+def _totals(out: Guess, table: str, columns: Mapping[str, int], seen: _Seen) -> None:
+    """A row of sums at the end, or right under the header: one that has no day where the others have one."""
+    kinds = {c.name: c.kind for c in SCHEMA[table]}
+    dated = [i for column, i in columns.items() if kinds.get(column) in _DATES]
+    rows = [*seen.last[-2:], *([[cells[0] for cells in seen.cells]] if seen.lines else [])]
+    firsts = [row[0] for row in rows if not any(_has_day(row[i]) for i in dated)]
     firsts += [odd.lstrip('"').replace('"', "") for odd in seen.odd]
     for cell in firsts:
         words = plain_words(cell)
-        found = next((t for t in sorted(TOTALS, key=len, reverse=True) if f"{words} ".startswith(f"{t} ")), "")
+        found = next((t for t in TOTALS if f"{words} ".startswith(f"{t} ")), "")
         if found and not is_number(cell):
             written = re.match(r"[^\W\d_]+(?:\s[^\W\d_]+)?", cell.strip())
-            out.record["total"] = (
-                written[0] if written and plain_words(written[0]) in TOTALS else cell.strip()[: len(found)]
-            )
+            whole = written is not None and plain_words(written[0]) in TOTALS
+            out.record["total"] = written[0] if written and whole else cell.strip()[: len(found)]
             out.notes.append(f"Rows that begin with {out.record['total']} are sums, no rows.")
             return
+
+
+def _has_day(cell: str) -> bool:
+    return any(iso_of(cell.strip(), order) for order in (YEAR_FIRST, DAY_FIRST, MONTH_FIRST)) if cell.strip() else False
 
 
 def _hosts(out: Guess, table: str, columns: Mapping[str, int], seen: _Seen, plan: Plan) -> None:
@@ -484,18 +414,6 @@ def _ids(out: Guess, table: str, columns: Mapping[str, int], seen: _Seen) -> Non
             return
         # A name that says id, but of something that comes again and again.
         out.record["columns"].pop(own, None)
-    telling = (
-        "occurred_at",
-        "email",
-        "visitor_id",
-        "phone",
-        "url",
-        "click_id",
-        "name",
-        "total",
-        "conversion_id",
-        "amount",
-    )
-    named = [_called_column(table, c) for c in telling if c in columns and c != own]
+    named = [_called_column(table, c) for c in TELLING if c in columns and c != own]
     out.record["id"] = named or [seen.names[0]]
     out.notes.append(f"No column is an id: rows are told apart by {', '.join(out.record['id'])}.")

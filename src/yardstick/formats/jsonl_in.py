@@ -12,11 +12,15 @@ import pyarrow as pa
 from yardstick.core.base.notes import Rejected
 
 from .csv_in import LONGEST_CELL, LONGEST_LINE, MOST_COLUMNS
-from .headers import header_of, keys_of
+from .headers import AS_WRITTEN, header_of, keys_of
 from .raw import USUAL, FileProblem, Laid, RawBatch, rejected_digest, shown
 
 ROWS = 20_000
 """Rows of a batch."""
+
+
+class _Number(str):
+    """A number as it is written."""
 
 
 class _Bad(ValueError):
@@ -71,7 +75,12 @@ class JsonLinesFile:
     def _batch(self, rows: list[list[str]], at: list[int], rejected: list[Rejected], skipped: int) -> RawBatch:
         columns = list(zip(*rows, strict=True)) if rows else [()] * len(self._keys)
         arrays = {key: pa.array(cells, pa.string()) for key, cells in zip(self._keys, columns, strict=True)}
-        return RawBatch(arrays, np.array(at, np.int64), rejected, skipped, self._stream.tell())
+        typed = {
+            key: pa.array([isinstance(cell, _Number) for cell in cells], pa.bool_())
+            for key, cells in zip(self._keys, columns, strict=True)
+            if self.header.table == AS_WRITTEN
+        }
+        return RawBatch(arrays, np.array(at, np.int64), rejected, skipped, self._stream.tell(), typed)
 
     def _lines(self) -> Iterator[tuple[int, bytes]]:
         self._stream.seek(0)
@@ -114,7 +123,9 @@ class JsonLinesFile:
 def _object(line: bytes) -> dict[str, Any]:
     """The object on a line; numbers and other constants as they are written."""
     try:
-        found = json.loads(line.decode(), parse_float=str, parse_int=str, parse_constant=str, object_pairs_hook=_once)
+        found = json.loads(
+            line.decode(), parse_float=_Number, parse_int=_Number, parse_constant=str, object_pairs_hook=_once
+        )
     except UnicodeDecodeError:
         raise _Bad("not UTF-8: save the file as UTF-8") from None
     except RecursionError:

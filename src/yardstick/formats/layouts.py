@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import codecs
 import csv
 import io
 from collections import Counter
@@ -69,8 +70,8 @@ def _encoding(head: bytes) -> str:
     if head[::2].count(0) > len(head) // 6:
         return "utf-16-be"
     try:
-        # The last character may be cut in two.
-        head[:-4].decode() if len(head) == LOOKED_AT else head.decode()
+        # The last character of what is looked at may be cut in two.
+        codecs.getincrementaldecoder("utf-8")().decode(head, final=len(head) < LOOKED_AT)
     except UnicodeDecodeError:
         return "windows-1252"
     return ""

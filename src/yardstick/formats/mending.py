@@ -74,6 +74,8 @@ def mends_for(
             if count > best[0]:
                 best = (count, text, change)
         reason = reasons[column].most_common(1)[0][0]
+        if not column and reason.startswith("not UTF-8") and not source.encoding:
+            best = (cells.total(), "read the file as windows-1252", {"encoding": "windows-1252"})
         shown = [cell for cell, _ in cells.most_common(EXAMPLES)]
         out.append(Mend(column, reason, cells.total(), first[column], shown, best[1], best[2], best[0]))
     return sorted(out, key=lambda m: -m.cells)

@@ -100,6 +100,12 @@ def numbers_of(text: Any, decimal: str, thousands: str, signs: bool, currency: s
         if thousands:
             text = pc.replace_substring_regex(text, f"[^0-9{re.escape(decimal)}+-]", "")
         return (text if decimal == "." else pc.replace_substring(text, decimal, ".")), none
+    if signs:
+        # What most exports do: one sign before all amounts, or behind them. Codes of three letters are looked at below.
+        bare = pc.replace_substring_regex(text, rf"^([+-]?)[A-Za-z]{{0,2}}\p{{Sc}}[{SPACES}]?([+-]?\d)", r"\1\2")
+        bare = pc.replace_substring_regex(bare, rf"(\d)[{SPACES}]?\p{{Sc}}$", r"\1")
+        if pc.all(pc.or_(empty, pc.match_substring_regex(bare, _shape(decimal, thousands)))).as_py():
+            return numbers_of(bare, decimal, thousands, False)
     coded = text.dictionary_encode()
     cells = coded.dictionary.to_pylist()
     found = [number_of(cell, decimal, thousands, signs, currency) if cell else "" for cell in cells]

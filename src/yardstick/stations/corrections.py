@@ -9,6 +9,7 @@ from decimal import Decimal
 from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 import pyarrow as pa
 
 from yardstick.core.base.days import day_text
@@ -49,12 +50,13 @@ class Correction:
 Sums = dict[tuple[int, str], tuple[Decimal, int]]
 
 
-def correction_of(gist: Gist, state: TableState | None) -> Correction | None:
+def correction_of(gist: Gist, repeated: npt.NDArray[np.bool_], state: TableState | None) -> Correction | None:
     """What the days of a file of spend change of those that stand; None if nothing is replaced.
 
     Parameters
     ----------
     gist : of the file
+    repeated : its rows that count once with another (R18)
     state : the rows of spend that stand
     """
     if state is None or not gist.days:
@@ -68,8 +70,11 @@ def correction_of(gist: Gist, state: TableState | None) -> Correction | None:
     # Only days that stand are replaced; others of the file are new.
     replaced = np.unique(state.keys.group[here])
     after: Sums = defaultdict(lambda: (Decimal(0), 0))
+    start = 0
     for group, day, currency, cost in gist.days:
-        mask = pa.array(np.isin(group, replaced))
+        once = ~repeated[start : start + len(group)]
+        start += len(group)
+        mask = pa.array(np.isin(group, replaced) & once)
         for key, (total, count) in _by_day(day.filter(mask), currency.filter(mask), cost.filter(mask)).items():
             after[key] = (after[key][0] + total, after[key][1] + count)
     days = []

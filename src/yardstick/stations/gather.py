@@ -352,10 +352,12 @@ def pack(desk: Desk) -> Path:
     NotFound
         If nothing was kept yet.
     """
-    target = desk.uploads.parent / f"{desk.name}-{secrets.token_hex(8)}.zip"
     current = desk.refresh()
     if not current.change:
         raise NotFound("nothing is kept here yet: there is nothing to take away")
+    # Among the uploads, so that one that nobody came for is thrown away after a day.
+    target = desk.uploads / f"{secrets.token_hex(8)}-pack" / f"{desk.name}.zip"
+    target.parent.mkdir()
     try:
         with desk.engine.connect() as connection:
             settings = desk.kept_plan(connection, current.change).text
@@ -363,7 +365,7 @@ def pack(desk: Desk) -> Path:
             loads = current.loads
             write_package(connection, desk.workspace, desk.name, current.data, loads, settings, links, target)
     except BaseException:
-        target.unlink(missing_ok=True)
+        shutil.rmtree(target.parent, ignore_errors=True)
         raise
     return target
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import csv
 import io
 from calendar import monthrange
-from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
@@ -13,23 +12,23 @@ from fractions import Fraction
 
 import numpy as np
 
-from yardstick.core.base.columns import Text
 from yardstick.core.base.days import day_number, day_text, local_days
 from yardstick.core.base.errors import SettingsError
-from yardstick.core.base.tables import Tables
+from yardstick.core.base.tables import Table, Tables
 from yardstick.core.base.words import fold
 from yardstick.core.costs.further_costs import OTHER_COSTS
 from yardstick.core.report.invoices import (
-    AccountRows,
+    Accounts,
     Against,
     InvoiceDay,
     Met,
+    accounts_of,
     hold_against,
     patterns,
     rows_of_account,
 )
 from yardstick.core.report.weigh import Result
-from yardstick.formats.cells import BadCell, amount_cell, currency_cell, minor_digits
+from yardstick.formats.cells import BadCell, amount_cell, currency_cell, minor_digits, month_cell
 
 from .desk import Desk
 from .gather import keep_now
@@ -121,15 +120,17 @@ def account_months(weighing: Weighing) -> list[AccountMonth]:
     except NothingYet:
         return []
     tables = result.ground.tables
+    accounts = accounts_of(tables.spend, tables.invoices)
     out = []
-    for names in _accounts(tables).values():
-        shown = AccountOf(result, *names)
-        months = {_month(day) for day in shown.by_day} | set(shown.invoices)
-        for month in sorted(months):
-            rows = sum(amount for day, amount in shown.by_day.items() if _month(day) == month)
+    for number, names in enumerate(accounts.names):
+        shown = AccountOf(result, accounts, number)
+        rows: dict[str, int] = dict.fromkeys(shown.invoices, 0)
+        for day, amount in shown.by_day.items():
+            rows[_month(day)] = rows.get(_month(day), 0) + amount
+        for month, total in rows.items():
             billed = shown.billed(month)
-            difference = "" if billed is None else shown.decimal(billed - rows)
-            cells = shown.decimal(rows), "" if billed is None else shown.decimal(billed), difference
+            difference = "" if billed is None else shown.decimal(billed - total)
+            cells = shown.decimal(total), "" if billed is None else shown.decimal(billed), difference
             out.append(AccountMonth(*names, month, shown.currency, *cells))
     return sorted(out, key=lambda m: (m.month, m.platform, m.account), reverse=True)
 
@@ -148,61 +149,31 @@ class AccountOf:
     Parameters
     ----------
     result : of any question about the workspace
-    platform, account : whose
+    accounts : whose rows are
+    number : of the account; -1 for one that has nothing
     """
 
-    def __init__(self, result: Result, platform: str, account: str) -> None:
+    def __init__(self, result: Result, accounts: Accounts, number: int) -> None:
         plan, tables = result.plan, result.ground.tables
         home = plan.money.home_currency
-        self.platform, self.account = platform, account
-        self.currency = self._currency(tables, home)
+        mine = np.flatnonzero(accounts.spend == number)
+        spend = tables.spend.take(mine)
+        billed = np.flatnonzero(accounts.invoices == number).tolist()
+        self.currency = _currency_of(spend, tables, billed) or home
         self.digits = minor_digits(self.currency)
-        self.rows: AccountRows = rows_of_account(
-            tables.spend,
-            result.ground.spend_campaign[: len(tables.spend)],
-            platform,
-            account,
-            self.currency,
-            self.digits,
-            home,
-            plan.reading,
-            plan.costing,
-        )
+        campaign = result.ground.spend_campaign[: len(tables.spend)][mine]
+        self.rows = rows_of_account(spend, campaign, self.currency, self.digits, home, plan.reading, plan.costing)
         self.by_day = self.rows.by_day()
-        self.invoices = self._invoices(tables, home)
+        amount, months = tables.invoices.amounts("amount"), tables.invoices.ints("month")
+        self.invoices: dict[str, Billed] = {}
+        for row in billed:
+            exact = Fraction(int(amount.units[row]), 10**amount.decimals)
+            currency = tables.invoices.text("currency")[row] or home
+            self.invoices[_month(int(months[row]))] = Billed(exact, currency)
 
     def decimal(self, units: int) -> str:
         """Minor units as a decimal."""
         return f"{Decimal(units).scaleb(-self.digits):f}"
-
-    def _currency(self, tables: Tables, home: str) -> str:
-        """The one that most of its rows have, else that of its invoices."""
-        spend = tables.spend
-        mine = spend.text("platform").test(lambda v: fold(v) == fold(self.platform))
-        if self.account:
-            mine &= spend.text("account").test(lambda v: fold(v) == fold(self.account))
-        codes = spend.text("currency").codes[mine]
-        if len(codes):
-            return spend.text("currency").values[int(np.bincount(codes).argmax())] or home
-        billed = [tables.invoices.text("currency")[row] for row in self._billed(tables)]
-        return (billed[-1] if billed else "") or home
-
-    def _billed(self, tables: Tables) -> list[int]:
-        """Rows of its invoices."""
-        platform, account = tables.invoices.text("platform"), tables.invoices.text("account")
-        return [row for row in range(len(platform)) if self._is_mine(platform[row], account[row])]
-
-    def _is_mine(self, platform: str, account: str) -> bool:
-        return fold(platform) == fold(self.platform) and (not account.strip() or fold(account) == fold(self.account))
-
-    def _invoices(self, tables: Tables, home: str) -> dict[str, Billed]:
-        out: dict[str, Billed] = {}
-        amount, months = tables.invoices.amounts("amount"), tables.invoices.ints("month")
-        for row in self._billed(tables):
-            currency = tables.invoices.text("currency")[row] or home
-            exact = Fraction(int(amount.units[row]), 10**amount.decimals)
-            out[_month(int(months[row]))] = Billed(exact, currency)
-        return out
 
     def billed(self, month: str) -> int | None:
         """What an invoice in the account's currency says, in minor units."""
@@ -228,7 +199,9 @@ def read_invoice(weighing: Weighing, platform: str, account: str, month: str) ->
     first, last = _days(month)
     everything, _ = weighing.result(Question())
     plan, tables = everything.plan, everything.ground.tables
-    shown = AccountOf(everything, platform, account)
+    accounts = accounts_of(tables.spend, tables.invoices)
+    number = accounts.number(platform, account)
+    shown = AccountOf(everything, accounts, number)
     begins, ends = day_number(first), day_number(last)
     of_month, _ = weighing.result(Question(report_from=first, report_to=last))
     met = Met(
@@ -240,7 +213,8 @@ def read_invoice(weighing: Weighing, platform: str, account: str, month: str) ->
     billed, foreign = shown.billed(month), shown.foreign(month)
     zone = next((p.time_zone for p in plan.costing.platforms if fold(p.name) == fold(platform)), "")
     zone = zone or plan.reading.time_zone
-    out = _shown(shown, against, month, billed, zone)
+    names = accounts.names[number] if number >= 0 else (platform, account)
+    out = _shown(names, shown, against, month, billed, zone)
     out.home_currency = plan.money.home_currency
     out.other_costs = f"{Decimal(_further(of_month)).scaleb(-plan.money.minor_digits):f}"
     rates = _rates(tables, shown.currency, begins, ends)
@@ -277,8 +251,9 @@ def type_invoice(desk: Desk, platform: str, account: str, month: str, amount: st
     SettingsError
         If the month, amount or currency cannot be read, or the platform is missing.
     """
-    _days(month)
     try:
+        _days(month)
+        month_cell(month)
         code = currency_cell(currency.strip())
         if amount_cell(amount.strip()) is None:
             raise SettingsError("amount: write what the invoice says, as 1234.56")
@@ -293,7 +268,9 @@ def type_invoice(desk: Desk, platform: str, account: str, month: str, amount: st
     keep_now(desk, [(f"{TYPED} {platform} {month}.csv", text.getvalue().encode())])
 
 
-def _shown(account: AccountOf, against: Against, month: str, billed: int | None, zone: str) -> Invoice:
+def _shown(
+    names: tuple[str, str], account: AccountOf, against: Against, month: str, billed: int | None, zone: str
+) -> Invoice:
     decimal = account.decimal
 
     def day_of(day: InvoiceDay) -> DayOfInvoice:
@@ -301,8 +278,8 @@ def _shown(account: AccountOf, against: Against, month: str, billed: int | None,
         return DayOfInvoice(day.day, *amounts, day.rows, day.missing)
 
     return Invoice(
-        platform=account.platform,
-        account=account.account,
+        platform=names[0],
+        account=names[1],
         month=month,
         currency=account.currency,
         zone=zone,
@@ -324,23 +301,12 @@ def _shown(account: AccountOf, against: Against, month: str, billed: int | None,
     )
 
 
-def _accounts(tables: Tables) -> dict[tuple[str, str], tuple[str, str]]:
-    """The accounts that have rows or invoices: compared names, and as they are written first."""
-    out: dict[tuple[str, str], tuple[str, str]] = {}
-    for table in (tables.spend, tables.invoices):
-        platform, account = table.text("platform"), table.text("account")
-        for p, a in _pairs(platform, account):
-            out.setdefault((fold(p), fold(a)), (p, a))
-    # An empty account is the platform's only one.
-    for key in [k for k in out if not k[1]]:
-        if sum(p == key[0] and bool(a) for p, a in out) == 1:
-            del out[key]
-    return out
-
-
-def _pairs(platform: Text, account: Text) -> Iterable[tuple[str, str]]:
-    codes = np.unique(np.stack([platform.codes, account.codes]), axis=1) if len(platform) else np.empty((2, 0), int)
-    return [(platform.values[p], account.values[a]) for p, a in codes.T.tolist()]
+def _currency_of(spend: Table, tables: Tables, billed: list[int]) -> str:
+    """The currency that most rows of an account have, else that of its latest invoice."""
+    codes = spend.text("currency").codes
+    if len(codes):
+        return spend.text("currency").values[int(np.bincount(codes).argmax())]
+    return tables.invoices.text("currency")[billed[-1]] if billed else ""
 
 
 def _further(result: Result) -> int:

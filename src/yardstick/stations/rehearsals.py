@@ -12,6 +12,7 @@ from dataclasses import asdict, dataclass, field
 from pathlib import Path
 from typing import Any, BinaryIO
 
+import numpy as np
 from sqlalchemy import select
 
 from yardstick.core.base.days import day_text
@@ -22,6 +23,7 @@ from yardstick.core.plan.source_records import Source
 from yardstick.formats.gist import Gist
 from yardstick.formats.guessing import Guess, Question, guess
 from yardstick.formats.intake import COUNTS, MOST_SHOWN, Counts, Intake, take_in
+from yardstick.formats.keyed import stand
 from yardstick.formats.mapping import MappedFile
 from yardstick.formats.mending import Mend, mends_for
 from yardstick.formats.packages import Package
@@ -37,7 +39,7 @@ from .comparing import compare
 from .corrections import Correction, correction_of, overlaps
 from .desk import Desk
 from .near_sources import as_before
-from .uploads import GivenFile, Meant, Reading, choose, meant, short_name, sort_out, uploaded
+from .uploads import GivenFile, Meant, Reading, choose, short_name, sort_out, uploaded
 
 
 @dataclass(frozen=True)
@@ -163,7 +165,8 @@ def read_otherwise(desk: Desk, token: str, name: str, part: SourcePart | None, c
     path = next((path for known, path in there if known == short_name(name)), None)
     if path is None:
         raise FileProblem(f"{name}: that file is not in this rehearsal any more: choose it again")
-    by = meant(desk)
+    # Settings that were given together with the file hold for it.
+    _, _, by = sort_out(desk, [one for one in there if one[0].lower().endswith(".toml")])
     if part is None and called and called not in SCHEMA:
         part = next((known for known in by.parts if known.name == called), None)
         if part is None:
@@ -247,7 +250,8 @@ def _rows(desk: Desk, file: GivenFile, by: Meant) -> FileRehearsal:
     if isinstance(reader, MappedFile):
         out.warnings += _new_columns(desk, reader)
     if file.table == "spend":
-        out.correction = correction_of(gist, state)
+        repeated = stand("spend", taken.keys, np.zeros(len(taken.keys), np.int64)).repeated
+        out.correction = correction_of(gist, repeated, state)
         out.warnings += overlaps(gist, state, desk.loads(), source.name if source else "")
     if gist.bad:
         out.mends = mends_for(source or _by_own_names(file, reader.header.columns), gist.bad, gist.bad_lines)

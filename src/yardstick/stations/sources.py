@@ -15,11 +15,12 @@ import pyarrow.compute as pc
 from sqlalchemy import select
 
 from yardstick.core.base.columns import NO_DAY, NO_INSTANT
-from yardstick.core.base.days import day_text, local_days
+from yardstick.core.base.days import day_text, local_days, missing_between
 from yardstick.core.base.tables import SCHEMA, Kind
 from yardstick.core.base.words import fold
 from yardstick.core.plan.source_records import Source
 from yardstick.formats.gist import MONEY, add_sums, sums_by, worth
+from yardstick.formats.keyed import GROUPED
 from yardstick.store.models import Change
 from yardstick.store.snapshots import TableState
 
@@ -28,7 +29,9 @@ from .rehearsals import Money
 
 PLANNED, AWAITING, RECEIVING, STALE, ENDED = "planned", "awaiting first data", "receiving", "stale", "ended"
 NO_SOURCE = "Files whose columns have our names: nothing was said of when they should arrive."
+FORGOTTEN = "No longer among the sources: files of it are not read by themselves any more."
 MOST_MISSING = 60
+QUARTER_US = 900_000_000
 DAILY = ("spend", "visits")
 """Tables of which a day without rows is missing: the others may have none of a day."""
 
@@ -87,7 +90,7 @@ class _Arrived:
 
 
 def list_sources(desk: Desk) -> list[SourceNow]:
-    """The sources of the plan in their order, then, by table, files whose columns have our names."""
+    """The sources of the plan in their order, then by table what came by none of them."""
     plan = desk.plan()
     loads = {load.load: load for load in desk.loads()}
     states = desk.states()
@@ -102,20 +105,18 @@ def list_sources(desk: Desk) -> list[SourceNow]:
         _fill(now, arrived, rejected.get((key, source.table), 0), changes.get((key, source.table), []))
         _say_state(now, source, desk.today(zone))
         out.append(now)
-    for table in SCHEMA:
-        mine = {n for n, load in loads.items() if load.table == table and fold(load.source) not in sources}
-        if mine:
-            zone = plan.reading.time_zone
-            arrived = _arrived(states.get(table), table, mine, zone)
-            now = SourceNow("", table, "", "", "", zone, "", NO_SOURCE)
-            others = [key for key in {**rejected, **changes} if key[1] == table and key[0] not in sources]
-            _fill(
-                now,
-                arrived,
-                sum(rejected.get(key, 0) for key in others),
-                sorted((c for key in others for c in changes.get(key, [])), reverse=True),
-            )
-            out.append(now)
+    known = {(key, source.table) for key, source in sources.items()}
+    # By table, then by name: loads without a source, of one that was forgotten, or that brought another table then.
+    others = sorted(
+        {(load.table, load.source) for load in loads.values() if (fold(load.source), load.table) not in known}
+    )
+    for table, called in others:
+        key, zone = fold(called), plan.reading.time_zone
+        mine = {n for n, load in loads.items() if (fold(load.source), load.table) == (key, table)}
+        now = SourceNow(called, table, "", "", "", zone, "", FORGOTTEN if called else NO_SOURCE)
+        arrived = _arrived(states.get(table), table, mine, zone)
+        _fill(now, arrived, rejected.get((key, table), 0), changes.get((key, table), []))
+        out.append(now)
     return out
 
 
@@ -139,18 +140,20 @@ def _by_source(desk: Desk, standing: set[int]) -> tuple[dict[tuple[str, str], in
 def _arrived(state: TableState | None, table: str, loads: set[int], zone: str) -> _Arrived:
     dated = next((c for c in SCHEMA[table] if c.kind in (Kind.DAY, Kind.INSTANT, Kind.MONTH)), None)
     out = _Arrived(np.empty(0, np.int64), 0, {}, [])
-    start = 0
+    if state is None:
+        return out
     days: list[npt.NDArray[np.int64]] = []
-    for part in state.parts if state is not None else ():
+    latest, start = _latest(table, state), 0
+    for part in state.parts:
         stop = start + part.facts.rows
-        counts = state.standing.counts[start:stop] if state is not None else np.empty(0, np.bool_)
+        counts = latest[start:stop]
         start = stop
         if part.facts.load not in loads or not counts.any():
             continue
         rows = part.rows if counts.all() else part.rows.filter(pa.array(counts))
         out.rows += len(rows)
         if dated is not None:
-            days.append(_days(rows[dated.name], dated.kind, zone))
+            days.append(_days(_whole(rows[dated.name]).to_numpy(zero_copy_only=False), dated.kind, zone))
         if table in MONEY:
             columns = {n: _whole(rows[n]) for n in (MONEY[table], "clicks", "click_price") if n in rows.column_names}
             currency = rows["currency"] if "currency" in rows.column_names else pa.repeat(pa.scalar(""), len(rows))
@@ -162,15 +165,38 @@ def _arrived(state: TableState | None, table: str, loads: set[int], zone: str) -
     return out
 
 
+def _latest(table: str, state: TableState) -> npt.NDArray[np.bool_]:
+    """(n,) bool, the rows that stand, of several with one key the last: an order that was sent again counts once."""
+    counts = state.standing.counts
+    if table in GROUPED or not state.standing.ordinal.any():
+        return counts
+    rows = np.flatnonzero(counts)
+    key = state.keys.key[rows]
+    order = np.lexsort((rows, key[:, 1], key[:, 0]))
+    last = np.ones(len(rows), np.bool_)
+    last[:-1] = (key[order][1:] != key[order][:-1]).any(axis=1)
+    out = np.zeros(len(counts), np.bool_)
+    out[rows[order[last]]] = True
+    return out
+
+
 def _whole(column: Any) -> Any:
     return column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column
 
 
-def _days(column: Any, kind: Kind, zone: str) -> npt.NDArray[np.int64]:
-    values = np.unique(_whole(column).to_numpy(zero_copy_only=False)).astype(np.int64)
+def _days(values: npt.NDArray[Any], kind: Kind, zone: str) -> npt.NDArray[np.int64]:
+    """The days that rows are of, each once."""
     if kind is not Kind.INSTANT:
-        return np.asarray(values[values != NO_DAY], np.int64)
-    return np.asarray(np.unique(local_days(values[values != NO_INSTANT], zone)), np.int64)
+        return np.unique(values[values != NO_DAY]).astype(np.int64)
+    known = values[values != NO_INSTANT]
+    if not len(known):
+        return np.empty(0, np.int64)
+    # Quarters of an hour begin and end every day of every zone; marking them spares the sorting of all instants.
+    quarter = known // QUARTER_US
+    first = int(quarter.min())
+    there = np.zeros(int(quarter.max()) - first + 1, np.bool_)
+    there[quarter - first] = True
+    return np.unique(local_days((np.flatnonzero(there) + first) * QUARTER_US, zone)).astype(np.int64)
 
 
 def _fill(now: SourceNow, arrived: _Arrived, rejected: int, changes: list[int]) -> None:
@@ -180,7 +206,7 @@ def _fill(now: SourceNow, arrived: _Arrived, rejected: int, changes: list[int]) 
         first, last = int(arrived.days[0]), int(arrived.days[-1])
         now.first_day, now.last_day = day_text(first), day_text(last)
         if now.table in DAILY:
-            gone = np.setdiff1d(np.arange(first, last + 1), arrived.days)
+            gone = missing_between(arrived.days)
             now.missing_days = len(gone)
             now.missing = [day_text(int(day)) for day in gone[:MOST_MISSING]]
 

@@ -29,7 +29,7 @@ ORDER = (
 """In which order tables are kept."""
 LONGEST_NAME = 200
 MOST_SETTINGS = 16 * 1024 * 1024
-CHOSEN = ".readings.json"
+CHOSEN = ".reading"
 Record = dict[str, Any]
 
 
@@ -111,18 +111,23 @@ def uploaded(folder: Path) -> list[tuple[str, Path]]:
     return [(path.name[4:], path) for path in sorted(folder.iterdir()) if path.name[:1] != "."]
 
 
-def readings_of(folder: Path) -> dict[str, Reading]:
-    """How the files of a rehearsal are read, by the names of their paths: what was shown is what will be kept."""
-    content = read_whole(folder / CHOSEN)
-    said: Mapping[str, Any] = json.loads(content) if content else {}
-    return {name: Reading(entry["record"], entry["open"]) for name, entry in said.items()}
+def reading_of(path: Path) -> Reading:
+    """How a file of a rehearsal is read: what was shown is what will be kept."""
+    content = read_whole(_beside(path))
+    if content is None:
+        return Reading(None, open=True)
+    said: Mapping[str, Any] = json.loads(content)
+    return Reading(said["record"], said["open"])
 
 
 def choose(path: Path, reading: Reading) -> None:
     """Settle how a file of a rehearsal is read."""
-    now = readings_of(path.parent) | {path.name: reading}
-    said = {name: {"record": one.record, "open": one.open} for name, one in now.items()}
-    write_whole(path.parent / CHOSEN, json.dumps(said).encode())
+    write_whole(_beside(path), json.dumps({"record": reading.record, "open": reading.open}).encode())
+
+
+def _beside(path: Path) -> Path:
+    # A file of its own for each: two people's answers about two files never take each other back.
+    return path.with_name(f".{path.name[:3]}{CHOSEN}")
 
 
 def short_name(name: str) -> str:
@@ -171,10 +176,9 @@ def sort_out(
         else:
             rows.append((name, path))
         seen.add(name)
-    readings = readings_of(paths[0][1].parent) if chosen and paths else {}
     for name, path in rows:
         try:
-            reading = readings.get(path.name, Reading(None, open=True)) if chosen else _reading_for(name, path, by)
+            reading = reading_of(path) if chosen else _reading_for(name, path, by)
             if reading.open:
                 raise FileProblem(f"{name}: it was not said how to read it")
             with path.open("rb") as stream:

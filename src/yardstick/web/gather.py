@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import json
+import shutil
 from collections.abc import AsyncIterator
 from dataclasses import asdict, replace
 from datetime import date
@@ -86,8 +87,8 @@ def audit(
 def package(at_hand: AtHand) -> FileResponse:
     """The whole workspace as a zipped tabular data package."""
     path = gather.pack(at_hand.desk)
-    name = f"{at_hand.desk.name}.zip"
-    return FileResponse(path, media_type="application/zip", filename=name, background=BackgroundTask(path.unlink))
+    gone = BackgroundTask(shutil.rmtree, path.parent, ignore_errors=True)
+    return FileResponse(path, media_type="application/zip", filename=path.name, background=gone)
 
 
 @router.get("/tables")

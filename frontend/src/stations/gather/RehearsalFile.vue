@@ -74,7 +74,7 @@ async function mend(change: Partial<Reading>) {
       {{ count(file.lines) }} lines = {{ count(file.header) }} header + {{ count(file.read) }} rows +
       {{ count(file.skipped) }} skipped (blank, inside a cell, or sums)<template v-if="file.first_day"
         >; {{ file.first_day }} to {{ file.last_day }}</template
-      ><template v-if="file.money.length">; worth {{ moneyOf(file.money, home) }}</template>
+      ><template v-if="file.money.length">; its rows add up to {{ moneyOf(file.money, home) }}</template>
     </p>
     <p v-for="warning in file.warnings" :key="warning" class="bad">{{ warning }}</p>
     <p v-if="file.lost" class="bad">

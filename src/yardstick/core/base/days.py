@@ -103,3 +103,12 @@ def days_within(days: Ints, first: date | None, last: date | None) -> Flags:
     if last is not None:
         inside &= days <= day_number(last)
     return inside
+
+
+def missing_between(days: Ints) -> Ints:
+    """Days between the first and the last of some that are none of them, ascending (R21)."""
+    if not len(days):
+        return np.empty(0, np.int64)
+    there = np.zeros(int(days.max()) - int(days.min()) + 1, np.bool_)
+    there[days - days.min()] = True
+    return np.flatnonzero(~there) + int(days.min())

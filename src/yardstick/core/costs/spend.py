@@ -89,7 +89,7 @@ def read_spend(
     # What the plan says of an id goes before what spend rows say.
     planned = {same(i): c.name for c in reading.named_campaigns for i in c.ids if same(i)}
     names = _names_by_id(table, accepted, same) | planned
-    platform, account, ids = completed(table, accepted, same)
+    platform, account, ids = _completed(table, accepted, same)
     by_id = Text(ids.codes, [names.get(v, "") for v in ids.values])
     own = table.text("campaign")
     campaign = Text.of(by_id.strings()).where(by_id.filled(), own) if len(table) else own
@@ -156,7 +156,7 @@ def _level_finding(table: Table, less: Less, home: str, decimals: int) -> Findin
     return Finding("several_levels", "warning", "spend", "", less.quantity, said, None, "", *where)
 
 
-def completed(table: Table, accepted: Flags, same: Callable[[str], str]) -> tuple[Text, Text, Text]:
+def _completed(table: Table, accepted: Flags, same: Callable[[str], str]) -> tuple[Text, Text, Text]:
     """Platform, account and campaign id of every row as compared: an empty account is the platform's only one, a row
     without id takes the only one that its name has on that platform."""
     platform, account = table.text("platform").map(same), table.text("account").map(same)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date
 
+from ..base.tables import SCHEMA
+
 DATE_ORDERS = ("year month day", "day month year", "month day year", "unix seconds", "unix milliseconds")
 """How days and times are written; in the first three with any separators, in 12 or 24 hours."""
 YEAR_FIRST, DAY_FIRST, MONTH_FIRST, SECONDS, MILLISECONDS = DATE_ORDERS
@@ -101,4 +103,6 @@ class Source:
         names = [written for _, written in self.columns if written]
         names += [s.column for s in self.split]
         names += [name for j in self.join for name in j.columns]
+        ours = {c.called for c in SCHEMA.get(self.table, ())} | {c.name for c in SCHEMA.get(self.table, ())}
+        names += [name for name in self.id if name not in ours]
         return tuple(dict.fromkeys(names))

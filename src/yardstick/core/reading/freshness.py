@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Ints
-from ..base.days import day_text, local_days
+from ..base.days import day_text, local_days, missing_between
 from ..base.tables import Tables
 from ..base.words import fold
 from ..plan.plan import Costing, Reading
@@ -68,7 +68,7 @@ def _source(name: str, table: str, zone: str, zone_here: str, days: Ints, now: i
     other = zone != zone_here
     if not len(days):
         return Source(name, table, zone, other, None, (), False)
-    first, last = int(days.min()), int(days.max())
-    missing = np.setdiff1d(np.arange(first, last + 1), days) if gaps else np.empty(0, np.int64)
+    last = int(days.max())
+    missing = missing_between(days) if gaps else np.empty(0, np.int64)
     today = int(local_days(np.array([now]), zone)[0])
     return Source(name, table, zone, other, day_text(last), tuple(map(day_text, missing.tolist())), last >= today)

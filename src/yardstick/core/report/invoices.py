@@ -3,19 +3,18 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
 import numpy as np
 
-from ..base.columns import Flags, Ints, Text
+from ..base.columns import Flags, Ints, Text, sums_by
 from ..base.days import day_text
 from ..base.money import RateTable
 from ..base.tables import Table, empty_table
 from ..base.words import fold
-from ..costs.spend import Costs, completed, read_spend
+from ..costs.spend import Costs, read_spend
 from ..plan.plan import Costing, Money, Reading
 
 NO_VISITS, OTHER_DAYS, UNKNOWN_ID, NO_TOUCH = (
@@ -96,38 +95,73 @@ class AccountRows:
 
     def by_day(self) -> dict[int, int]:
         """Minor units by day, all days there are."""
-        out: dict[int, int] = defaultdict(int)
-        for day, amount in zip(self.spend.ints("day").tolist(), self.costs.cost.tolist(), strict=True):
-            out[day] += amount
-        return dict(out)
+        days, which = np.unique(self.spend.ints("day"), return_inverse=True)
+        sums = sums_by(which, self.costs.cost, len(days))
+        return {day: int(total) for day, total in zip(days.tolist(), sums, strict=True)}
+
+
+@dataclass(frozen=True)
+class Accounts:
+    """Whose rows of spend and invoices are: an empty account is the platform's only one, if spend and invoices together
+    name one.
+
+    Attributes
+    ----------
+    spend, invoices : (n,) int64, number of each row's account
+    names : platform and account by number, as they are written first
+    keys : the same, folded
+    """
+
+    spend: Ints
+    invoices: Ints
+    names: list[tuple[str, str]]
+    keys: list[tuple[str, str]]
+
+    def number(self, platform: str, account: str) -> int:
+        """Number of an account, -1 if it has neither rows nor invoices."""
+        key = (fold(platform), fold(account))
+        if key in self.keys:
+            return self.keys.index(key)
+        of_platform = [i for i, (p, _) in enumerate(self.keys) if p == key[0]]
+        return of_platform[0] if not key[1] and len(of_platform) == 1 else -1
+
+
+def accounts_of(spend: Table, invoices: Table) -> Accounts:
+    """Whose each row of spend and each invoice is."""
+    pairs: dict[tuple[str, str], tuple[str, str]] = {}
+    coded = []
+    for table in (spend, invoices):
+        platform, account = table.text("platform"), table.text("account")
+        both = np.stack([platform.codes, account.codes]).astype(np.int64)
+        codes, which = np.unique(both, axis=1, return_inverse=True) if len(table) else (both, both[0])
+        written = [(platform.values[p], account.values[a]) for p, a in codes.T.tolist()]
+        for p, a in written:
+            pairs.setdefault((fold(p), fold(a)), (p, a))
+        coded.append((written, which.reshape(-1)))
+    only = {p: [a for q, a in pairs if q == p and a] for p, _ in pairs}
+    keys = [key for key in pairs if key[1] or len(only[key[0]]) != 1]
+    place = {key: i for i, key in enumerate(keys)}
+    for p, a in pairs:
+        place.setdefault((p, a), place.get((p, only[p][0]), -1) if len(only[p]) == 1 else -1)
+    numbers = [
+        np.array([place[fold(p), fold(a)] for p, a in written] or [0], np.int64)[which] for written, which in coded
+    ]
+    return Accounts(numbers[0], numbers[1], [pairs[key] for key in keys], keys)
 
 
 def rows_of_account(
-    spend: Table,
-    campaign: Ints,
-    platform: str,
-    account: str,
-    currency: str,
-    digits: int,
-    home: str,
-    reading: Reading,
-    costing: Costing,
+    mine: Table, campaign: Ints, currency: str, digits: int, home: str, reading: Reading, costing: Costing
 ) -> AccountRows:
     """The rows of an account in its currency, each campaign's day counted once (R18).
 
     Parameters
     ----------
-    spend : the table
+    mine : its rows of spend
     campaign : (n,) number of each row's campaign
-    platform, account : whose; compared folded, an empty account is the platform's only one
     currency, digits : of the account
     home : the currency that an empty one stands for
     reading, costing : names and levels
     """
-    all_of, accounts, _ = completed(spend, np.ones(len(spend), np.bool_), fold)
-    is_account = accounts.test(lambda v: v == fold(account)) & all_of.test(lambda v: v == fold(platform))
-    rows = np.flatnonzero(is_account)
-    mine = spend.take(rows)
     code = mine.text("currency")
     filled = code.where(code.filled(), Text.of([home] * len(mine))) if len(mine) else code
     other: Flags = ~filled.test(lambda v: v == currency)
@@ -135,8 +169,12 @@ def rows_of_account(
     kept = table.take(np.flatnonzero(~other))
     none = RateTable(empty_table("rates"), currency)
     counted, costs = read_spend(kept, none, reading, Money(currency, digits), costing.platforms)
-    number = {key: int(n) for key, n in zip(_of_campaign(kept), campaign[rows][~other].tolist(), strict=True)}
-    numbers = np.array([number[key] for key in _of_campaign(counted)], np.int64)
+    # Rests come after the rows, each with the campaign of a row of its day.
+    numbers = campaign[~other]
+    if len(counted) > len(kept):
+        number = dict(zip(_of_campaign(kept), numbers.tolist(), strict=True))
+        rests = [number[key] for key in _of_campaign(counted.take(np.arange(len(kept), len(counted))))]
+        numbers = np.concatenate([numbers, np.array(rests, np.int64)])
     return AccountRows(counted, costs, numbers, mine.ints("day")[other])
 
 
