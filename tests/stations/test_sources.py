@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import datetime
 from decimal import Decimal
@@ -19,9 +20,11 @@ from yardstick.formats.source_parts import SourcePart
 from yardstick.stations import gather
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import Loader, keep_now, list_loads, undo_load
+from yardstick.stations.plan import change_records, read_plan
 from yardstick.stations.rehearsals import read_otherwise, rehearse
 from yardstick.stations.remembering import remember
 from yardstick.stations.sources import list_sources
+from yardstick.stations.uploads import reading_of, uploaded
 from yardstick.stations.weigh import Question, Weighing
 
 REPORT = {
@@ -311,6 +314,38 @@ def test_days_between_without_rows_are_missing_not_zero(desk):
     now = one(desk, "quorrin report")
     assert (now.missing, now.missing_days) == (["2026-05-09", "2026-05-10"], 2)
     assert "2 days are missing" in now.why
+
+
+def test_an_order_that_was_sent_again_counts_once_in_its_source(desk):
+    with_plan(desk)
+    record = {"name": "shop", "table": "conversions", "delimiter": "|", "date": "day month year", "currency_signs": True, "columns": {"conversion_id": "Order no", "occurred_at": "Placed at", "total": "Grand total"}, "constant": {"goal": "ticket"}}  # fmt: skip
+    kept(desk, ("orders.csv", orders(10)), readings={"orders.csv": record})
+    kept(desk, ("again.csv", orders(12).replace(b"A$ 120.00", b"A$ 130.00")))
+    now = one(desk, "shop")
+    assert (now.rows, [m.amount for m in now.money]) == (12, ["1560"])
+
+
+def test_a_source_that_is_forgotten_keeps_its_name_and_its_rows(desk):
+    with_plan(desk)
+    kept(desk, ("may.csv", ads_report()), readings={"may.csv": REPORT})
+    change_records(desk, "source", [], read_plan(desk).basis)
+    now = one(desk, "quorrin report")
+    assert (now.state, now.rows, now.why.partition(":")[0]) == ("", 56, "No longer among the sources")
+
+
+def test_answers_about_two_files_never_take_each_other_back(desk):
+    with_plan(desk)
+    said = rehearse(desk, [(f"{n}.csv", BytesIO(ads_report())) for n in range(12)])
+    part = SourcePart.model_validate(REPORT)
+    with ThreadPoolExecutor(6) as pool:
+        list(
+            pool.map(
+                lambda n: read_otherwise(desk, said.token, f"{n}.csv", part.model_copy(update={"name": f"s{n}"}), ""),
+                range(12),
+            )
+        )
+    readings = [reading_of(path) for _, path in uploaded(desk.uploads / said.token)]
+    assert [r.part.name for r in readings] == [f"s{n}" for n in range(12)]
 
 
 def test_files_with_our_own_columns_stand_by_table(desk):

@@ -169,11 +169,42 @@ def test_an_invoice_is_a_load_that_can_be_undone_and_a_file_of_them_does_the_sam
     ]
 
 
+def test_an_account_that_rows_do_not_name_is_the_platforms_only_one(client):
+    """Whether the rows or the invoice leave it out."""
+    load(
+        client,
+        [("settings.toml", SETTINGS), visits([1]), spend(*(row("2026-05-01", "100.00", account="") for _ in "a"))],
+    )
+    assert bill(client, "100.00", account="q-main")["difference"] == "0.00"
+    (only,) = client.get("/api/w/test/gather/accounts").json()
+    assert (only["account"], only["rows"], only["difference"]) == ("q-main", "100.00", "0.00")
+
+
+def test_of_two_accounts_an_invoice_without_one_is_neithers(client):
+    rows = [row("2026-05-01", "100.00", account=a) for a in ("q-one", "q-two")]
+    load(
+        client,
+        [
+            ("settings.toml", SETTINGS),
+            visits([1]),
+            spend(*rows),
+            ("invoices.csv", b"platform,month,amount,currency\nQuorrin,2026-05,200.00,AUD\n"),
+        ],
+    )
+    months = {m["account"]: m for m in client.get("/api/w/test/gather/accounts").json()}
+    assert [(a, months[a]["rows"], months[a]["invoice"]) for a in sorted(months)] == [
+        ("", "0.00", "200.00"),
+        ("q-one", "100.00", ""),
+        ("q-two", "100.00", ""),
+    ]
+
+
 @pytest.mark.parametrize(
     ("path", "body", "said"),
     [
         ("2026-13?platform=Quorrin", {"amount": "1"}, "write it as 2026-05"),
         ("may?platform=Quorrin", {"amount": "1"}, "write it as 2026-05"),
+        ("1850-01?platform=Quorrin", {"amount": "1"}, "outside"),
         ("2026-05?platform=Quorrin", {"amount": "twelve"}, "decimal"),
         ("2026-05?platform=Quorrin", {"amount": ""}, "as 1234.56"),
         ("2026-05?platform=Quorrin", {"amount": "1", "currency": "EURO"}, "ISO 4217"),
