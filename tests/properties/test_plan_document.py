@@ -32,7 +32,7 @@ SPECIAL = {
     ("quarantine", "value"): WORDS.map(lambda w: [w]),
     ("rename", "field"): st.just("campaign"),
     ("naming", "field"): st.sampled_from(["term", "content", "campaign"]),
-    ("allowed", "field"): st.sampled_from(["source", "medium"]),
+    ("allowed", "field"): st.sampled_from(["source", "medium", "campaign", "term", "content", "id"]),
     ("landing_page", "address"): st.integers(0, 999).map(lambda n: f"https://www.lunnick.example/{n}"),
     ("goal", "yardstick"): st.just("linear"),
     ("goal", "kind"): st.just("sale"),

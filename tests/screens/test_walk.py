@@ -84,7 +84,7 @@ class Keyboard:
 
     def keep(self):
         expect(self.page.get_by_role("button", name=re.compile("^Keep"))).to_be_focused()
-        self.press("Enter")
+        self.press("k")
 
 
 def figure(page, source):
