@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import io
 import json
 import re
 import subprocess
@@ -15,6 +16,7 @@ import duckdb
 import polars
 import pyarrow.parquet as pq
 import pytest
+from openpyxl import load_workbook
 from typer.testing import CliRunner
 
 import yardstick.demo
@@ -122,6 +124,36 @@ def test_every_format_holds_the_same_cells(tmp_path, name):
                     assert other == datetime.fromisoformat(cell)
                 else:
                     assert (other or "") == cell.removeprefix("'")
+
+
+@pytest.mark.parametrize("name", ["result", "credits", "findings", "rejected"])
+def test_a_workbook_holds_the_same_cells(tmp_path, name):
+    """Read back by openpyxl: numbers are numbers with their decimals shown, text is text; the same bytes each time."""
+    (tmp_path / "visits.csv").write_bytes(
+        b"visit_id,occurred_at,url\nv1,2026-03-02T10:00:00Z,/?utm_source=zeta&utm_medium=cpc&utm_campaign=%3D1%2B1\n"
+        b"v2,never,/\n"
+    )
+    (tmp_path / "conversions.csv").write_bytes(
+        b"conversion_id,occurred_at,goal,visitor_id,total\nc1,2026-03-02T11:00:00Z,sale,,1234567890.10\n"
+    )
+    (tmp_path / "spend.csv").write_bytes(b"day,platform,campaign,cost,claimed_value\n2026-03-02,Q,=1+1,12.50,-3.00\n")
+    books = []
+    for kind, out in (("csv", "a"), ("xlsx", "a"), ("xlsx", "b")):
+        done = run("credit", tmp_path, "--out", tmp_path / out, "--format", kind)
+        assert done.exit_code == 0, done.output
+        books += [(tmp_path / out / f"{name}.xlsx").read_bytes()] if kind == "xlsx" else []
+    assert books[0] == books[1]
+    with (tmp_path / "a" / f"{name}.csv").open(newline="") as file:
+        wanted = list(csv.reader(file))
+    sheet = load_workbook(io.BytesIO(books[0])).active
+    assert (sheet.max_row, sheet.max_column) == (max(1, len(wanted)), len(wanted[0]))
+    for row, cells in zip(wanted, sheet.iter_rows(), strict=True):
+        for text, cell in zip(row, cells, strict=True):
+            if cell.data_type == "n":
+                assert Decimal(str(cell.value)) == Decimal(text) if text else cell.value is None
+                assert not text or cell.number_format == ("0." + "0" * len(text.partition(".")[2])).rstrip(".")
+            else:
+                assert (cell.data_type, cell.value) == ("s", text.removeprefix("'"))
 
 
 def test_money_is_never_a_binary_float(tmp_path):

@@ -13,7 +13,8 @@ from core.test_hard_cases import sale, tags, visit
 from worlds import csv_bytes, worlds
 from yardstick.cli import app
 from yardstick.formats.given import read_file, tables_of
-from yardstick.formats.raw import FileProblem
+from yardstick.formats.layouts import layout_of
+from yardstick.formats.raw import FileProblem, Laid
 from yardstick.formats.readers import open_table
 
 SPEND = b'{"day": "2026-04-01", "platform": "Quorrin", "campaign": "A", "cost": %s}\n'
@@ -35,6 +36,19 @@ def test_rows_are_those_of_the_same_file_as_csv(world):
             other = read(f"{name}.jsonl", lines_of(world[name]), name)
             assert one.tables.data == other.tables.data
             assert len(one.rejected) == len(other.rejected)
+
+
+@pytest.mark.parametrize("encoding", ["utf-16", "utf-16-le", "windows-1252"])
+def test_other_encodings_give_the_same_rows(encoding):
+    """With the mark of UTF-16 by itself, without one by what the source says; guessed by what the bytes are."""
+    plain = lines_of([visit(1, tags("zeta", "cpc", "A")), visit(2, tags("caf\u00e9", "cpc", "A"))]).decode()
+    text = plain.encode().decode("unicode_escape")
+    content = text.encode(encoding)
+    laid = Laid() if encoding == "utf-16" else Laid(encoding)
+    one = tables_of([read_file(open_table("visits.jsonl", io.BytesIO(content), None, laid), "UTC")])
+    assert (one.tables.data, one.rejected) == (read("visits.jsonl", text.encode()).tables.data, ())
+    guessed, _ = layout_of("visits.jsonl", io.BytesIO(content))
+    assert guessed == laid
 
 
 def test_numbers_are_taken_as_they_are_written():
@@ -85,7 +99,7 @@ def test_a_line_that_is_no_row_costs_itself_and_says_why():
         (b"\n\n", "empty"),
         (b"a,b\n", "no JSON"),
         (b'{"a": 1}\n', "unknown table"),
-        (b"\xff\xfe{", "UTF-16"),
+        (b"\xff\xfe{", "no JSON"),
     ],
 )
 def test_a_file_that_is_none_is_refused_in_words(content, said):

@@ -4,19 +4,28 @@ from __future__ import annotations
 
 import io
 import json
+import threading
 import zipfile
+from datetime import UTC, datetime
 
 import frictionless
 import pytest
+from sqlalchemy import delete, select
 
 from exports import EXPORTS, PLAN, ads_report
 from week import week_files
+from yardstick.core.base.errors import SettingsError
 from yardstick.stations.desk import Desk
-from yardstick.stations.gather import Loader, keep_now, list_loads, pack, rejected_of, undo_load
+from yardstick.stations.gather import Loader, keep_now, list_loads, rejected_of, undo_load
 from yardstick.stations.mark import Sheets
+from yardstick.stations.packing import pack
 from yardstick.stations.rehearsals import rehearse
 from yardstick.stations.weigh import Question, Weighing
+from yardstick.store import packages
+from yardstick.store.clicks import Click, keep_clicks
 from yardstick.store.links import RowChange
+from yardstick.store.models import ShortClick, ShortCode
+from yardstick.store.short_codes import owner_of
 
 
 @pytest.fixture
@@ -31,6 +40,10 @@ def kept(desk, *files):
     job = loader.keep(said.token)
     loader._pool.shutdown(wait=True)
     return said, loader.state(job)
+
+
+def packed(desk):
+    return b"".join(pack(desk))
 
 
 def full(desk):
@@ -59,8 +72,8 @@ def figures(desk):
 
 def test_a_workspace_comes_back_to_the_same_bytes(desk, other):
     full(desk)
-    path = pack(desk)
-    said, job = kept(other, ("test.zip", path.read_bytes()))
+    content = packed(desk)
+    said, job = kept(other, ("test.zip", content))
     assert (said.files[0].table, said.files[0].problem, job.state) == ("package", "", "done"), job
     assert figures(other) == figures(desk)
     assert other.plan() == desk.plan()
@@ -82,7 +95,7 @@ def test_a_workspace_comes_back_to_the_same_bytes(desk, other):
 
 def test_what_comes_later_goes_on_as_in_the_first_workspace(desk, other):
     full(desk)
-    kept(other, ("test.zip", pack(desk).read_bytes()))
+    kept(other, ("test.zip", packed(desk)))
     more = ("more.csv", ads_report().replace(b"$10.00", b"$11.00"))
     for one in (desk, other):
         said, _ = kept(one, more)
@@ -95,7 +108,7 @@ def test_what_comes_later_goes_on_as_in_the_first_workspace(desk, other):
 def test_frictionless_finds_the_package_valid(desk, tmp_path):
     """frictionless-py is the reference implementation of the Data Package standard."""
     full(desk)
-    with zipfile.ZipFile(pack(desk)) as archive:
+    with zipfile.ZipFile(io.BytesIO(packed(desk))) as archive:
         archive.extractall(tmp_path / "package")
     report = frictionless.validate(str(tmp_path / "package" / "datapackage.json"))
     assert report.valid, report.flatten(["title", "note"])
@@ -104,7 +117,7 @@ def test_frictionless_finds_the_package_valid(desk, tmp_path):
 
 def test_a_package_comes_into_an_empty_workspace_alone(desk, other):
     keep_now(desk, week_files())
-    content = pack(desk).read_bytes()
+    content = packed(desk)
     keep_now(other, [("rates.csv", b"day,base,quote,rate\n2026-05-01,EUR,AUD,1.6\n")])
     before = list_loads(other)
     said, job = kept(other, ("test.zip", content))
@@ -125,7 +138,7 @@ def rezipped(content, **changes):
 
 def test_what_is_no_package_or_a_damaged_one_changes_nothing(desk, other):
     keep_now(desk, week_files())
-    content = pack(desk).read_bytes()
+    content = packed(desk)
     said = json.loads(zipfile.ZipFile(io.BytesIO(content)).read("datapackage.json"))
     rows = said["resources"][0]["path"]
     bomb = io.BytesIO()
@@ -148,3 +161,66 @@ def test_what_is_no_package_or_a_damaged_one_changes_nothing(desk, other):
         rehearsed, job = kept(other, ("test.zip", damaged))
         assert why in rehearsed.files[0].problem, (why, rehearsed.files[0].problem)
         assert (job.state, list_loads(other)) == ("failed", []), why
+
+
+def test_links_come_with_their_clicks_and_a_code_stays_where_it_is(desk, other):
+    """A short code may stand in print: what another workspace of the instance has stays there, and that is said."""
+    keep_now(desk, week_files())
+    sheets = Sheets(desk)
+    rows = [RowChange(key, {"page": "/boats", "source": "ostrel", "short": key}) for key in ("mine", "both")]
+    sheets.change(rows, sheets.read().basis, "links")
+    at = datetime(2026, 3, 4, 5, 6, 7, 123456, UTC)
+    with desk.engine.begin() as connection:
+        keep_clicks(
+            connection, [Click(code, at.isoformat(), "/boats", "", 'a "b",\n', "test") for code in ("mine", "both")]
+        )
+    content = packed(desk)
+    with desk.engine.begin() as connection:
+        connection.execute(delete(ShortCode).where(ShortCode.code == "mine"))
+    said, job = kept(other, ("test.zip", content))
+    assert job.state == "done", job
+    assert "1 short code stays with the workspace test" in job.message
+    cells = {row.key: row.cells for row in Sheets(other).read().rows}
+    assert cells == {"mine": rows[0].cells, "both": {"page": "/boats", "source": "ostrel"}}
+    with other.engine.connect() as connection:
+        clicks = select(ShortClick.code, ShortClick.clicked_at, ShortClick.agent).where(
+            ShortClick.workspace_id == other.workspace
+        )
+        assert connection.execute(clicks).all() == [("mine", at, 'a "b",\n')]
+        assert owner_of(connection, "mine") == "other"
+    with pytest.raises(SettingsError, match="belongs to the workspace other"):
+        sheets.change([RowChange("third", {"short": "mine"})], sheets.read().basis, "links")
+
+
+def test_rows_of_links_that_no_sheet_holds_are_refused(desk, other):
+    keep_now(desk, week_files())
+    content = packed(desk)
+    for cells in ('{""size"": ""1""}', '{""page"": ""' + "x" * 5000 + '""}', '{""page"": 7}', "[1]"):
+        wrong = rezipped(content, links=f'key,place,cells\n"k","a","{cells}"\n'.encode())
+        _, job = kept(other, ("test.zip", wrong))
+        assert (job.state, "links.csv" in job.message) == ("failed", True), job
+    assert list_loads(other) == []
+
+
+def test_a_package_that_is_left_half_way_ends_its_writer(desk):
+    keep_now(desk, week_files())
+    pieces = pack(desk)
+    first = next(pieces)
+    pieces.close()
+    for thread in threading.enumerate():
+        if thread.name == "packing":
+            thread.join(10)
+            assert not thread.is_alive()
+    with pytest.raises(zipfile.BadZipFile):
+        zipfile.ZipFile(io.BytesIO(first[:100]))
+
+
+def test_a_fault_while_writing_is_no_package(desk, monkeypatch):
+    keep_now(desk, week_files())
+
+    def broken(*_):
+        raise OSError("gone")
+
+    monkeypatch.setattr(packages, "descriptor", broken)
+    with pytest.raises(OSError, match="gone"):
+        packed(desk)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import codecs
 import io
 import re
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 _STATED = re.compile(r"sep=([,;|\t])", re.IGNORECASE)
 
@@ -13,6 +13,9 @@ _STATED = re.compile(r"sep=([,;|\t])", re.IGNORECASE)
 KNOWN = ("utf-8", "utf-16", "windows-1252")
 """Encodings that are offered; any other of Python's that is one of text is taken too."""
 
+
+AT_ONCE = 1 << 18
+"""Bytes that are read where no number is asked for."""
 
 _NO_FILES = ("idna", "punycode", "undefined", "unicode-escape", "raw-unicode-escape")
 
@@ -70,11 +73,23 @@ class Recoded(io.RawIOBase):
         errors = "surrogatepass" if encoding.startswith(("utf-16", "utf-32")) else "surrogateescape"
         self._decoder = codecs.getincrementaldecoder(encoding)(errors)
         self._ended = False
+        self._over = b""
+
+    def readable(self) -> bool:
+        """It is."""
+        return True
+
+    def readinto(self, into: Any) -> int:
+        """Some bytes of UTF-8 into a place that holds so many; for readers of lines."""
+        given = self._over or self.read()
+        taken, self._over = given[: len(into)], given[len(into) :]
+        into[: len(taken)] = taken
+        return len(taken)
 
     def read(self, size: int = -1) -> bytes:
         """Some bytes of UTF-8, none only at the end; they may be more or fewer than asked for."""
         while not self._ended:
-            given, self._head = self._head or self._stream.read(size), b""
+            given, self._head = self._head or self._stream.read(size if size >= 0 else AT_ONCE), b""
             self._ended = not given
             try:
                 text = self._decoder.decode(given, final=self._ended)

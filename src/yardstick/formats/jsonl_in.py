@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 from collections.abc import Iterator, Sequence
 from typing import Any, BinaryIO
@@ -12,6 +13,7 @@ import pyarrow as pa
 from yardstick.core.base.notes import Rejected
 
 from .csv_in import LONGEST_CELL, LONGEST_LINE, MOST_COLUMNS
+from .encodings import Recoded, encoding_of
 from .headers import AS_WRITTEN, header_of, keys_of
 from .raw import USUAL, FileProblem, Laid, RawBatch, rejected_digest, shown
 
@@ -35,7 +37,7 @@ class JsonLinesFile:
     file : name for messages; its beginning may say which table it holds
     stream : the bytes, which can be read twice: the names of all lines make the header
     table : which table it must hold; without it the names decide, then the file's name
-    laid : how it is laid out; no part of it bears on this format
+    laid : how it is laid out; its encoding alone bears on this format
 
     Raises
     ------
@@ -45,6 +47,8 @@ class JsonLinesFile:
 
     def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: Laid = USUAL) -> None:
         self._stream, self._file = stream, file
+        head = stream.read(2)
+        self._encoding = encoding_of(head, laid.encoding)
         self.header_lines = 0
         names = self._names_of_all()
         self.header, order = header_of(file, table, names)
@@ -84,8 +88,9 @@ class JsonLinesFile:
 
     def _lines(self) -> Iterator[tuple[int, bytes]]:
         self._stream.seek(0)
+        text = io.BufferedReader(Recoded(self._stream, b"", self._encoding)) if self._encoding else self._stream
         number = 0
-        while line := self._stream.readline(LONGEST_LINE + 1):
+        while line := text.readline(LONGEST_LINE + 1):
             number += 1
             if len(line) > LONGEST_LINE:
                 raise FileProblem(
@@ -98,8 +103,6 @@ class JsonLinesFile:
         names: dict[str, None] = {}
         first: tuple[int, str] | None = None
         for number, line in self._lines():
-            if number == 1 and line.startswith((b"\xff\xfe", b"\xfe\xff")):
-                raise FileProblem(f"{self._file}: line 1: the file is UTF-16: save it as UTF-8")
             if not line.strip():
                 continue
             try:

@@ -41,9 +41,11 @@ def layout_of(file: str, stream: BinaryIO) -> tuple[Laid, list[str]]:
     suffix = PurePath(file).suffix.lower()
     if suffix in (".xlsx", ".xlsm"):
         return _of_workbook(file, stream.read(MOST_BYTES + 1))
-    if suffix in (".parquet", ".jsonl", ".ndjson"):
+    if suffix == ".parquet":
         return Laid(), []
     head = stream.read(LOOKED_AT)
+    if suffix in (".jsonl", ".ndjson"):
+        return Laid(_encoding(head)), []
     encoding = _encoding(head)
     stream.seek(0)
     text = _text(stream, encoding)

@@ -1,5 +1,5 @@
 """A whole workspace as one zipped tabular data package (Data Package standard, version 1): every load of rows as it was
-given, what was rejected, the settings, the links, and the list of changes."""
+given, what was rejected, the settings, the links with the clicks on them, and the list of changes."""
 
 from __future__ import annotations
 
@@ -20,8 +20,8 @@ from .keyed import LEVELS
 from .raw import FileProblem, Header, RawBatch
 
 LAYOUT = 1
-DESCRIPTOR, SETTINGS, LINKS, REJECTED, HISTORY = (
-    *("datapackage.json", "settings.toml", "links.csv", "rejected.csv", "history.csv"),
+DESCRIPTOR, SETTINGS, LINKS, CLICKS, REJECTED, HISTORY = (
+    *("datapackage.json", "settings.toml", "links.csv", "clicks.csv", "rejected.csv", "history.csv"),
 )
 MOST_DESCRIPTOR = 16 * 1024 * 1024
 MOST_TIMES = 60
@@ -30,10 +30,12 @@ LEAST_UNFOLDED = 16 * 1024 * 1024
 """What any package may unfold to."""
 BLOCK = 1 << 22
 AT_ONCE = 10_000
-MOST_LINKS = 100_000
+MOST_LINKS = 20_000
 LINK_COLUMNS = ("key", "place", "cells")
+CLICK_COLUMNS = ("code", "clicked_at", "target", "referrer", "agent")
 REJECTED_COLUMNS = ("load", "file", "line", "column", "value", "reason", "digest")
 HISTORY_COLUMNS = ("id", "kind", "subject", "file", "made_at", "made_by", "undoes")
+_LISTS = (*((REJECTED, REJECTED_COLUMNS), (LINKS, LINK_COLUMNS), (CLICKS, CLICK_COLUMNS), (HISTORY, HISTORY_COLUMNS)),)
 
 
 @dataclass(frozen=True)
@@ -85,7 +87,7 @@ def descriptor(workspace: str, data: str, loads: list[PackedLoad], sizes: Mappin
     resources = [
         _resource(load.path, f"{load.table}-{load.number}", names_of(load.table), asdict(load)) for load in loads
     ]
-    for path, names in ((REJECTED, REJECTED_COLUMNS), (LINKS, LINK_COLUMNS), (HISTORY, HISTORY_COLUMNS)):
+    for path, names in _LISTS:
         resources.append(_resource(path, path.partition(".")[0], list(names), None))
     said = {
         "profile": "tabular-data-package",
@@ -180,7 +182,9 @@ class Package:
         return PackedRows(self._file, load, self._open(load.path), self.sizes[load.path])
 
     def table(self, path: str, columns: tuple[str, ...]) -> Iterator[list[dict[str, str]]]:
-        """The rows of a small table of the package, some at a time."""
+        """The rows of a small table of the package, some at a time; none if it is not in it."""
+        if path not in self.sizes:
+            return
         try:
             with self._open(path) as stream:
                 if stream.peek(1) == b"":  # type: ignore[attr-defined]

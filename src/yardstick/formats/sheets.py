@@ -6,13 +6,12 @@ import csv
 import io
 from collections.abc import Iterable, Sequence
 
-from openpyxl import Workbook
-
 from .csv_in import restore
 from .csv_out import table_text
 from .encodings import is_utf16, stated_delimiter
 from .raw import FileProblem
 from .workbooks import read_workbook
+from .xlsx_out import workbook_bytes
 
 KINDS = {
     "csv": "text/csv; charset=utf-8",
@@ -33,18 +32,7 @@ def write_table(kind: str, columns: Sequence[str], rows: Iterable[Sequence[str]]
     """
     if kind == "csv":
         return table_text(columns, rows).encode()
-    book = Workbook(write_only=True)
-    sheet = book.create_sheet("Sheet")
-    for row in [columns, *rows]:
-        cells = []
-        for text in row:
-            # Control characters cannot stand in a workbook.
-            plain = "".join(c for c in text if c >= " " or c in "\t\n")
-            cells.append(plain if not plain.startswith("=") else "'" + plain)
-        sheet.append(cells)
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
+    return workbook_bytes("the table", columns, rows)
 
 
 def read_table(name: str, content: bytes) -> tuple[list[str], list[dict[str, str]]]:

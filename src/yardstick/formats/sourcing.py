@@ -85,7 +85,9 @@ def _that_matters(file: str, laid: Laid) -> Laid:
     suffix = PurePath(file).suffix.lower()
     if suffix in (".xlsx", ".xlsm"):
         return Laid(sheet=laid.sheet, skip_top=laid.skip_top)
-    return USUAL if suffix in (".parquet", ".jsonl", ".ndjson") else laid
+    if suffix in (".jsonl", ".ndjson"):
+        return Laid(encoding=laid.encoding)
+    return USUAL if suffix == ".parquet" else laid
 
 
 def open_file(file: str, stream: BinaryIO, sources: Sequence[Source] = (), table: str | None = None) -> TableFile:

@@ -1,4 +1,4 @@
-"""Results as typed tables, JSON Lines and Parquet: the cells of CSV, numbers as numbers and money as decimals."""
+"""Results as typed tables, JSON Lines, Parquet and XLSX: the cells of CSV, numbers as numbers and money as decimals."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ import pyarrow.parquet as pq
 
 from .csv_out import CREDIT_DECIMALS, table_text
 
-FORMATS = ("csv", "jsonl", "parquet")
+FORMATS = ("csv", "jsonl", "parquet", "xlsx")
 COUNTS = ("touches", "impressions", "clicks", "line", "days")
 CREDITS = ("leads", "good_leads", "conversions", "new_customers", "share", "claimed_conversions", "credits")
 MONEY = ("value", "spend", "claimed_value", "profit")
@@ -76,6 +76,12 @@ def result_bytes(
     """A result in one of `FORMATS`; see `typed_table`. In JSON Lines decimals are strings, as CSV has them."""
     if format == "csv":
         return table_text(header, rows).encode()
+    if format == "xlsx":
+        # The command starts without it.
+        from .xlsx_out import workbook_bytes
+
+        numbers = {*COUNTS, *CREDITS, *MONEY, *RATIOS, "amount"} - set(texts)
+        return workbook_bytes("the results", header, rows, numbers)
     kept = list(rows)
     table = typed_table(header, kept, texts, digits)
     if format == "parquet":

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import re
-import secrets
 import shutil
 import threading
 import time
@@ -31,16 +30,16 @@ from yardstick.formats.sourcing import open_by
 from yardstick.store import jobs
 from yardstick.store.database import AWAY, is_full, is_locked
 from yardstick.store.jobs import JobState
-from yardstick.store.links import rows_after
 from yardstick.store.loading import Stopped, load_file, next_load, record_load, undo
 from yardstick.store.memory import give_back
 from yardstick.store.models import Change, RejectedRow
-from yardstick.store.packages import read_package, write_package
+from yardstick.store.packages import read_package
 from yardstick.store.plans import keep_settings
 from yardstick.store.steps import reach
 
 from .comparing import compare
 from .desk import Desk
+from .mark import check_rows
 from .rehearsals import rehearse
 from .remembering import remember
 from .uploads import GivenFile, Meant, settings_bytes, sort_out, uploaded
@@ -106,16 +105,18 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
     progress : told how far it is
     told : the job it is part of
     """
+    note = ""
     with desk.begin() as connection:
         if file.table == "settings":
             text = settings_bytes(file.path).decode("utf-8-sig")
             keep_settings(connection, desk.workspace, text, "load", file.name)
         elif file.table == "package":
             package, size = Package(file.name, file.path), sum(Package(file.name, file.path).sizes.values())
-            zone = read_settings(package.settings().encode(), "settings.toml").reading.time_zone
-            read_package(
-                connection, desk.workspace, package, zone, desk.snapshots.parts,
+            reading = read_settings(package.settings().encode(), "settings.toml").reading
+            note = read_package(
+                connection, desk.workspace, package, reading.time_zone, desk.snapshots.parts,
                 lambda rows, done: progress(file.name, rows, done, size),
+                lambda changes: check_rows(changes, reading.extra_values),
             )  # fmt: skip
         else:
             source = file.reading.source
@@ -139,7 +140,7 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
         if told is not None:
             told.kept.append(file.name)
             state = jobs.DONE if not told.left else jobs.RUNNING
-            jobs.say(connection, told.job, state, f"kept {_names(told.kept)}")
+            jobs.say(connection, told.job, state, f"kept {_names(told.kept)}" + (f"; {note}" if note else ""))
         reach("load recorded", desk.end_backends)
     reach("load committed", desk.end_backends)
 
@@ -342,32 +343,6 @@ def list_loads(desk: Desk) -> list[Load]:
             )
         )
     return out
-
-
-def pack(desk: Desk) -> Path:
-    """All that stands of a workspace as one file, which the caller takes away.
-
-    Raises
-    ------
-    NotFound
-        If nothing was kept yet.
-    """
-    current = desk.refresh()
-    if not current.change:
-        raise NotFound("nothing is kept here yet: there is nothing to take away")
-    # Among the uploads, so that one that nobody came for is thrown away after a day.
-    target = desk.uploads / f"{secrets.token_hex(8)}-pack" / f"{desk.name}.zip"
-    target.parent.mkdir()
-    try:
-        with desk.engine.connect() as connection:
-            settings = desk.kept_plan(connection, current.change).text
-            links = rows_after(connection, desk.workspace, current.change)
-            loads = current.loads
-            write_package(connection, desk.workspace, desk.name, current.data, loads, settings, links, target)
-    except BaseException:
-        shutil.rmtree(target.parent, ignore_errors=True)
-        raise
-    return target
 
 
 def undo_load(desk: Desk, load: int) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import secrets
 import threading
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -271,17 +271,7 @@ class Sheets:
     def _check(self, changes: Sequence[RowChange]) -> None:
         if len(changes) > MOST_CHANGES:
             raise SettingsError(f"at most {MOST_CHANGES} rows at once: paste in two steps")
-        known = {*CELLS, *self._maker.extra_values}
-        for number, change in enumerate(changes, 1):
-            if not _KEY.fullmatch(change.key):
-                raise SettingsError(f"row {number}: a key is 1 to 64 letters, digits, - and _: {change.key[:64]!r}")
-            for name, value in (change.cells or {}).items():
-                if name not in known:
-                    raise SettingsError(
-                        f"row {number}: there is no column {name!r}; there are {', '.join(sorted(known))}"
-                    )
-                if len(value) > LONGEST_CELL:
-                    raise SettingsError(f"row {number}, {name}: longer than {LONGEST_CELL} characters: shorten it")
+        check_rows(changes, self._maker.extra_values)
 
     def _settle(self, before: Sequence[Row], after: Sequence[Row]) -> None:
         """A price changes figures, so the state of the workspace is put on record anew; nothing else here does."""
@@ -360,3 +350,27 @@ def _columns(plan: Plan, ads: Sequence[Ad]) -> tuple[Column, ...]:
     extra = [Column(name, own, "", allowed.get(name, ()), {}) for name in extra_values]
     at = CELLS.index("placement")
     return (*out[:at], *extra, *out[at:])
+
+
+def check_rows(changes: Sequence[RowChange], extra_values: Iterable[str]) -> None:
+    """Refuse rows that no sheet can hold.
+
+    Parameters
+    ----------
+    changes : the rows
+    extra_values : names that are columns besides
+
+    Raises
+    ------
+    SettingsError
+        If a key, a column or a cell is none that a sheet has; says which.
+    """
+    known = {*CELLS, *extra_values}
+    for number, change in enumerate(changes, 1):
+        if not _KEY.fullmatch(change.key):
+            raise SettingsError(f"row {number}: a key is 1 to 64 letters, digits, - and _: {change.key[:64]!r}")
+        for name, value in (change.cells or {}).items():
+            if name not in known:
+                raise SettingsError(f"row {number}: there is no column {name!r}; there are {', '.join(sorted(known))}")
+            if len(value) > LONGEST_CELL:
+                raise SettingsError(f"row {number}, {name}: longer than {LONGEST_CELL} characters: shorten it")

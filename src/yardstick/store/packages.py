@@ -7,8 +7,8 @@ import io
 import json
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from pathlib import Path
-from typing import Any
+from datetime import UTC
+from typing import IO, Any
 from zipfile import ZIP_DEFLATED, ZipFile
 
 from sqlalchemy import Connection, insert, select, update
@@ -16,12 +16,14 @@ from sqlalchemy import Connection, insert, select, update
 from yardstick.core.base.tables import SCHEMA
 from yardstick.formats.intake import Progress
 from yardstick.formats.packages import (
+    AT_ONCE,
+    CLICK_COLUMNS,
+    CLICKS,
     DESCRIPTOR,
     HISTORY,
     HISTORY_COLUMNS,
     LINK_COLUMNS,
     LINKS,
-    MOST_LINKS,
     REJECTED,
     REJECTED_COLUMNS,
     SETTINGS,
@@ -33,9 +35,10 @@ from yardstick.formats.packages import (
 from yardstick.formats.raw import FileProblem
 
 from .database import copying
-from .links import Row, RowChange, change_rows
+from .links import Row
 from .loading import load_file, next_load, record_load
-from .models import RAW, Change, RejectedRow
+from .models import RAW, Change, RejectedRow, ShortClick
+from .packed_links import CheckRows, read_clicks, read_links
 from .parts import Parts
 from .plans import keep_settings
 from .states import LoadThere
@@ -43,7 +46,7 @@ from .states import LoadThere
 
 def write_package(
     connection: Connection, workspace: int, name: str, data: str, loads: Sequence[LoadThere], settings: str,
-    links: Sequence[Row], target: Path,
+    links: Sequence[Row], target: IO[bytes],
 ) -> None:  # fmt: skip
     """Write all that stands of a workspace into one file.
 
@@ -55,7 +58,7 @@ def write_package(
     loads : that stand, in the order in which they count
     settings : as TOML
     links : rows of the link sheet
-    target : the file
+    target : the file; it need not be one in which one can go back
     """
     facts = {row.load_no: row for row in connection.execute(select(Change).where(Change.workspace_id == workspace))}
     packed = [_packed(load, facts[load.load]) for load in loads]
@@ -79,6 +82,12 @@ def write_package(
             (r.load_no, r.file, r.line, r.column, r.value, r.reason, r.digest) for r in rejected
         ))  # fmt: skip
         _rows(archive, LINKS, LINK_COLUMNS, ((r.key, r.place, json.dumps(r.cells, ensure_ascii=False)) for r in links))
+        clicks = connection.execution_options(yield_per=AT_ONCE).execute(
+            select(ShortClick).where(ShortClick.workspace_id == workspace).order_by(ShortClick.id)
+        )
+        _rows(archive, CLICKS, CLICK_COLUMNS, (
+            (c.code, c.clicked_at.astimezone(UTC).isoformat(), c.target, c.referrer, c.agent) for c in clicks
+        ))  # fmt: skip
         changes = connection.execute(select(Change).where(Change.workspace_id == workspace).order_by(Change.id))
         _rows(archive, HISTORY, HISTORY_COLUMNS, (
             (c.id, c.kind, c.subject, c.file, c.made_at.isoformat(), c.made_by, c.undoes or "") for c in changes
@@ -124,9 +133,10 @@ def _rows(archive: ZipFile, path: str, columns: Sequence[str], rows: Any) -> Non
 
 
 def read_package(
-    connection: Connection, workspace: int, package: Package, zone: str, parts: Parts, progress: Progress
-) -> int:
-    """Bring all of a package into an empty workspace, in the transaction of `connection`. Returns the number of rows.
+    connection: Connection, workspace: int, package: Package, zone: str, parts: Parts, progress: Progress,
+    check: CheckRows,
+) -> str:  # fmt: skip
+    """Bring all of a package into an empty workspace, in the transaction of `connection`.
 
     Parameters
     ----------
@@ -136,6 +146,12 @@ def read_package(
     zone : time zone of its settings
     parts : of the workspace
     progress : told how far it is
+    check : refuses rows that no link sheet can hold
+
+    Returns
+    -------
+    str
+        What could not come, in words; empty if all came.
 
     Raises
     ------
@@ -167,28 +183,18 @@ def read_package(
         values = {"made_at": load.made_at, "made_by": load.made_by}
         connection.execute(update(Change).where(Change.id == change).values(**values))
     _rejected(connection, workspace, package, numbers)
-    _links(connection, workspace, package)
-    return total
+    taken_codes = read_links(connection, workspace, package, check)
+    read_clicks(connection, workspace, package, taken_codes)
+    if not taken_codes:
+        return ""
+    owners = ", ".join(sorted(set(taken_codes.values())))
+    many = "1 short code stays" if len(taken_codes) == 1 else f"{len(taken_codes)} short codes stay"
+    return f"{many} with the workspace {owners}"
 
 
 def _after(progress: Progress, rows: int, done: int) -> Progress:
     """Progress of a part of the work that begins after others."""
     return lambda n, _: progress(rows + n, done)
-
-
-def _links(connection: Connection, workspace: int, package: Package) -> None:
-    links: list[dict[str, str]] = []
-    for some in package.table(LINKS, LINK_COLUMNS):
-        links += some
-        if len(links) > MOST_LINKS:
-            raise FileProblem(f"{LINKS}: more than {MOST_LINKS:,} links: no sheet holds as many")
-    try:
-        ordered = sorted(links, key=lambda row: row["place"])
-        changes = [RowChange(row["key"], dict(json.loads(row["cells"]))) for row in ordered]
-    except (ValueError, TypeError, RecursionError):
-        raise FileProblem(f"{LINKS}: a row of it cannot be read: write the package out anew") from None
-    if changes:
-        change_rows(connection, workspace, [], changes, LINKS)
 
 
 def _rejected(connection: Connection, workspace: int, package: Package, numbers: dict[int, int]) -> None:

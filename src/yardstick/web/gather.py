@@ -4,15 +4,14 @@ from __future__ import annotations
 
 import asyncio
 import json
-import shutil
 from collections.abc import AsyncIterator
 from dataclasses import asdict, replace
 from datetime import date
+from itertools import chain
 from typing import Annotated
 
 from fastapi import APIRouter, File, Query, Response, UploadFile
-from fastapi.responses import FileResponse, StreamingResponse
-from starlette.background import BackgroundTask
+from fastapi.responses import StreamingResponse
 from starlette.concurrency import run_in_threadpool
 
 from yardstick.formats.csv_out import REJECTED_COLUMNS, rejected_rows, table_text
@@ -20,6 +19,7 @@ from yardstick.stations import gather, rehearsals
 from yardstick.stations.audits import Audit, read_audit
 from yardstick.stations.gather import Load
 from yardstick.stations.invoices import AccountMonth, Invoice, account_months, read_invoice, type_invoice
+from yardstick.stations.packing import pack
 from yardstick.stations.rehearsals import FileRehearsal, Rehearsal
 from yardstick.stations.sources import SourceNow, list_sources
 from yardstick.stations.uploads import TableColumn, tables_there
@@ -83,12 +83,14 @@ def audit(
     return read_audit(at_hand.weighing, Question(report_from=report_from, report_to=report_to))
 
 
-@router.get("/package.zip", response_class=FileResponse)
-def package(at_hand: AtHand) -> FileResponse:
+@router.get("/package.zip", response_class=StreamingResponse)
+def package(at_hand: AtHand) -> StreamingResponse:
     """The whole workspace as a zipped tabular data package."""
-    path = gather.pack(at_hand.desk)
-    gone = BackgroundTask(shutil.rmtree, path.parent, ignore_errors=True)
-    return FileResponse(path, media_type="application/zip", filename=path.name, background=gone)
+    pieces = pack(at_hand.desk)
+    # What goes wrong at the beginning is still said as everything else.
+    first = next(pieces)
+    head = {"Content-Disposition": f'attachment; filename="{at_hand.desk.name}.zip"'}
+    return StreamingResponse(chain([first], pieces), media_type="application/zip", headers=head)
 
 
 @router.get("/tables")
