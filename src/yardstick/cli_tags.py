@@ -5,16 +5,17 @@ from __future__ import annotations
 import json
 import sys
 from collections.abc import Iterator
+from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any, NoReturn
+from zoneinfo import ZoneInfo
 
 import typer
 
 from yardstick.core.base.errors import SettingsError
-from yardstick.core.links.addresses import LinkFinding, build, strip_tags
+from yardstick.core.links.addresses import LinkFinding, as_browsers_read, build, strip_tags, why_not_opened
 from yardstick.core.links.checkup import Checker
 from yardstick.core.plan.plan import Plan
-from yardstick.core.reading.tags import why_not_an_address
 from yardstick.stations.headless import plan_of_file
 
 FOUND_ERRORS, WRONG_USAGE = 1, 2
@@ -29,19 +30,25 @@ SettingsFile = Annotated[Path | None, typer.Option("--settings", help="Settings 
 def split(urls: Urls, settings: SettingsFile = None) -> None:
     """One JSON object a line: base, parameters and findings of each address."""
     checker = Checker(_plan(settings))
-    for url in _each(urls):
+    for _, url in _each(urls):
         found = checker.check(url)
         said = {"url": url, "base": found.base, "parameters": found.parameters}
         _say(said | {"findings": [_finding(f) for f in found.findings]})
 
 
 @app.command()
-def check(urls: Urls, settings: SettingsFile = None) -> None:
+def check(
+    urls: Urls,
+    settings: SettingsFile = None,
+    pattern: Annotated[bool, typer.Option(help="They are patterns: slots are left alone.")] = False,
+) -> None:
     """Findings as JSON, one object a line, with the mended address. Exit code 1 if any is an error."""
-    checker = Checker(_plan(settings))
+    plan = _plan(settings)
+    today = datetime.now(ZoneInfo(plan.reading.time_zone)).date()
+    checker = Checker(plan, today=today)
     worst = 0
-    for url in _each(urls):
-        found = checker.check(url)
+    for _, url in _each(urls):
+        found = checker.check(url, pattern=pattern)
         _say({"url": url, "findings": [_finding(f) for f in found.findings], "mended": found.mended})
         worst = max(worst, FOUND_ERRORS if found.worst == "error" else 0)
     if worst:
@@ -68,10 +75,13 @@ def build_one(
             _stop(f"--extra {pair}: write it as name=value")
         pairs.append((name, value))
     worst = 0
-    for address in _each([url]):
-        problem = why_not_an_address(address)
+    for where, given in _each([url]):
+        address = as_browsers_read(given)
+        problem = why_not_opened(address)
         if problem:
-            _stop(f"{address}: {problem}")
+            sys.stderr.write(f"yardstick: {where}{given}: {problem}\n")
+            worst = max(worst, FOUND_ERRORS if where else WRONG_USAGE)
+            continue
         built = build(address, pairs)
         print(built.url)
         for finding in built.findings:
@@ -85,16 +95,17 @@ def build_one(
 def strip(urls: Urls, settings: SettingsFile = None) -> None:
     """Each address without its tags and click marks, for sharing."""
     marks = _plan(settings).reading.click_marks
-    for url in _each(urls):
+    for _, url in _each(urls):
         print(strip_tags(url, marks))
 
 
-def _each(urls: list[str]) -> Iterator[str]:
+def _each(urls: list[str]) -> Iterator[tuple[str, str]]:
+    """Where each address comes from, empty for one of the command line, and the address."""
     for url in urls:
         if url == "-":
-            yield from (line.strip() for line in sys.stdin if line.strip())
+            yield from ((f"line {n}: ", line.strip()) for n, line in enumerate(sys.stdin, 1) if line.strip())
         else:
-            yield url
+            yield "", url
 
 
 def _plan(file: Path | None) -> Plan:

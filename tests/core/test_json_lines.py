@@ -46,7 +46,7 @@ def test_other_encodings_give_the_same_rows(encoding):
     content = text.encode(encoding)
     laid = Laid() if encoding == "utf-16" else Laid(encoding)
     one = tables_of([read_file(open_table("visits.jsonl", io.BytesIO(content), None, laid), "UTC")])
-    assert (one.tables.data, one.rejected) == (read("visits.jsonl", text.encode()).tables.data, ())
+    assert (one.tables.data, one.rejected) == (read("visits.jsonl", text.encode()).tables.data, [])
     guessed, _ = layout_of("visits.jsonl", io.BytesIO(content))
     assert guessed == laid
 

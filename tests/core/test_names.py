@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from yardstick.core.base.columns import Text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold
-from yardstick.core.links.nearness import KnownValues, Near, bare, distance
+from yardstick.core.links.nearness import How, KnownValues, Near, bare, distance
 from yardstick.core.plan.name_rules import NameRules, why_not_named
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.records import Campaign, Level, Naming, Rename
@@ -46,13 +46,13 @@ def test_the_distance_is_that_of_its_definition_up_to_where_it_gives_up(a, b, mo
     ("value", "near"),
     [
         ("quorrin", None),  # it is one itself
-        ("Quorrin", Near("quorrin", True)),
-        ("QUOR-RIN", Near("quorrin", True)),
-        ("quorin", Near("quorrin", False)),
-        ("quorrni", Near("quorrin", False)),
+        ("Quorrin", Near("quorrin", How.SPELLING)),
+        ("QUOR-RIN", Near("quorrin", How.SPELLING)),
+        ("quorin", Near("quorrin", How.MISTYPED)),
+        ("quorrni", Near("quorrin", How.MISTYPED)),
         ("quorrinxx", None),
-        ("Spring Whale Boat", Near("spring-whale-boats", False)),
-        ("spring whale boats", Near("spring-whale-boats", True)),
+        ("Spring Whale Boat", Near("spring-whale-boats", How.MISTYPED)),
+        ("spring whale boats", Near("spring-whale-boats", How.SPELLING)),
         ("spring whale boats 26", None),  # a name with another number is another name
         ("smm", None),  # short words are too easily another word
         ("", None),

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yardstick.core.links.mail import SAMPLES, tag_mail_link
-from yardstick.core.links.patterns import LANDINGS, LEVELS, fits, resolve
+from yardstick.core.links.patterns import LANDING, LEVELS, fits, resolve
 from yardstick.core.plan.link_records import Dialect, DialectSlot, OwnSlot, Pattern, Sender
 from yardstick.core.reading.tags import parameters, split_address
 
@@ -61,9 +61,7 @@ def test_the_nearest_level_that_says_something_wins(said):
 
 def test_slots_go_out_in_the_platforms_dialect_and_the_preview_is_filled():
     found = ask([Pattern("Quorrin", "account", "", "", BASE | {"term": "(:keyword:)"})])
-    assert found.address == (
-        f"{LANDINGS[0]}?utm_source=quorrin&utm_medium=cpc&utm_campaign={{=camp=}}&utm_term={{=kw=}}"
-    )
+    assert found.address == (f"{LANDING}?utm_source=quorrin&utm_medium=cpc&utm_campaign={{=camp=}}&utm_term={{=kw=}}")
     assert parameters(split_address(found.preview)[1])[3][:2] == ("utm_term", "boat & breakfast?")
     assert found.one_question_mark
     assert found.findings == ()

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
-from urllib.parse import urljoin
+from urllib.parse import quote, urljoin
 
+import ada_url
 import pytest
 
-from yardstick.core.links.addresses import build, with_ascii_host
+from yardstick.core.links.addresses import as_browsers_read, build, why_not_opened, with_ascii_host
 from yardstick.core.links.checkup import Checker
 from yardstick.core.reading.tags import parameters, split_address
 
@@ -64,3 +65,39 @@ def test_an_address_may_have_2048_bytes_and_not_one_more():
     rest = 2_048 - len(url) - len("?utm_source=")
     assert build(url, [("utm_source", "x" * rest)]).findings == ()
     assert [f.code for f in build(url, [("utm_source", "x" * (rest + 1))]).findings] == ["too_long"]
+
+
+URL_CASES = json.loads((DATA / "url_cases.json").read_text())
+"""`urltestdata.json` of the web platform tests (BSD 3-Clause) as Debian's librust-url-dev 2.3.1-1 carries it: every
+absolute http(s) case, but for those that name a company's site."""
+LATER = "xn--pokxncvks"
+"""The standard has since let ASCII labels be that cannot be decoded; the cases of today accept them."""
+PAIRS = [("utm_source", "ostrel"), ("utm_campaign", "a&b=c d"), ("utm_content", "caf\u00e9")]
+
+
+@pytest.mark.parametrize("case", [c for c in URL_CASES if "failure" not in c], ids=lambda c: c["input"][:40])
+def test_every_address_that_parses_is_built_and_split_again(case):
+    """What went in comes out: the same place by the standard's reading of the result, its own query first, then ours."""
+    assert why_not_opened(as_browsers_read(case["input"])) == ""
+    built = build(as_browsers_read(case["input"]), PAIRS)
+    assert built.url.isascii()
+    found = ada_url.parse_url(built.url)
+    ours = "&".join(f"{name}={quote(value, safe='')}" for name, value in PAIRS)
+    own = case["search"].removeprefix("?")
+    wanted = {**case, "search": f"?{own}{'&' if own and not own.endswith('&') else ''}{ours}"}
+    assert {name: found[name] for name in wanted if name != "input"} == {
+        n: v for n, v in wanted.items() if n != "input"
+    }
+    _, query, fragment = split_address(built.url)
+    assert [pair[:2] for pair in parameters(query)][-3:] == PAIRS
+    assert [pair[:2] for pair in parameters(query)][:-3] == [pair[:2] for pair in parameters(own)]
+    assert fragment == case["hash"].removeprefix("#")
+
+
+@pytest.mark.parametrize(
+    "case", [c for c in URL_CASES if "failure" in c and LATER not in c["input"].lower()], ids=lambda c: c["input"][:40]
+)
+def test_every_address_that_does_not_parse_is_refused_with_a_reason(case):
+    text = as_browsers_read(case["input"])
+    assert why_not_opened(text) != ""
+    assert [f.code for f in Checker().check(case["input"]).findings] == ["not_an_address"]

@@ -24,7 +24,7 @@ ROW = {"page": "Night boat", "campaign": "Midnight boat", "source": "ostrel", "m
 @pytest.fixture
 def sheets(desk):
     keep_now(desk, planned_week_files())
-    put(desk, "campaign", [{"name": "Midnight Boat", "code": "mnb-26"}])
+    put(desk, "campaign", [{"name": "Midnight Boat", "code": "mnb-26", "state": "approved"}])
     put(desk, "landing_page", [{"name": "Night boat", "address": PAGE + "/"}])
     return Sheets(desk)
 

@@ -177,7 +177,7 @@ def test_links_come_with_their_clicks_and_a_code_stays_where_it_is(desk, other):
     content = packed(desk)
     with desk.engine.begin() as connection:
         connection.execute(delete(ShortCode).where(ShortCode.code == "mine"))
-    said, job = kept(other, ("test.zip", content))
+    _, job = kept(other, ("test.zip", content))
     assert job.state == "done", job
     assert "1 short code stays with the workspace test" in job.message
     cells = {row.key: row.cells for row in Sheets(other).read().rows}

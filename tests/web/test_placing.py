@@ -69,8 +69,10 @@ def standin():
 @pytest.fixture
 def placed(databases, tmp_path, standin):
     site = standin("site")
-    app = create(databases.fresh(), tmp_path / "home", "test", tmp_path / "none", {"www.lunnick.example": site})
+    named = {"www.lunnick.example": site}
+    app = create(databases.fresh(), tmp_path / "home", "test", tmp_path / "none", named)
     with TestClient(app, base_url="http://127.0.0.1:8420") as client:
+        client.named = named
         yield client, site
 
 
@@ -131,7 +133,8 @@ def test_a_test_visit_compares_what_arrives_field_by_field(placed):
 def test_a_test_visit_says_what_stands_in_its_way(placed):
     client, _ = placed
     assert "circle" in visit(client, page=f"{SITE}/round")["problem"]
-    assert "did not answer" in visit(client, page=f"http://127.0.0.1:{free_port()}/")["problem"]
+    client.named["gone.example"] = f"127.0.0.1:{free_port()}"
+    assert "did not answer" in visit(client, page="http://gone.example/")["problem"]
     put(client, ("k", {"page": "/card"}))
     assert client.post("/api/w/test/mark/links/k/visit").status_code == 422
     assert client.post("/api/w/test/mark/links/nobody/visit").status_code == 404
@@ -140,12 +143,15 @@ def test_a_test_visit_says_what_stands_in_its_way(placed):
 def test_codes_and_messages_over_http(placed):
     client, _ = placed
     put(client, ("k", CARD | {"page": f"{SITE}/card", "short": "card"}))
+    refused = client.get("/api/w/test/mark/links/k/qr.svg")
+    assert (refused.status_code, "127.0.0.1, which nobody else can open" in refused.json()["message"]) == (422, True)
+    load(client, [("settings.toml", b'short_base = "https://go.lunnick.example"\n')])
     svg = client.get("/api/w/test/mark/links/k/qr.svg")
     assert (svg.status_code, svg.headers["content-type"]) == (200, "image/svg+xml")
     assert client.get("/api/w/test/mark/links/k/qr.png?error=h").content.startswith(b"\x89PNG")
     base = client.get("/api/w/test/mark/short-base").json()
-    assert base == "http://127.0.0.1:8420/~/"
-    said = client.post("/api/w/test/mark/message", json={"text": "Last cabins: " + base + "card"}).json()
+    assert base == {"base": "https://go.lunnick.example/~/", "problem": ""}
+    said = client.post("/api/w/test/mark/message", json={"text": "Last cabins: " + base["base"] + "card"}).json()
     assert (said["alphabet"], said["parts"]) == ("GSM 7 bit", 1)
 
 
@@ -202,6 +208,7 @@ FIELDS = {
 def test_an_ad_is_clicked_and_compared_with_its_pattern(placed, standin, page, knows, verdicts):
     client, site = placed
     platform = standin("ad_platform")
+    client.named["ads.quorrin.example"] = platform
     for section, record in (("dialect", QUORRIN), ("pattern", {"platform": "Quorrin", "level": "account", **FIELDS})):
         basis = client.get("/api/w/test/plan").json()["basis"]
         client.put(f"/api/w/test/plan/sections/{section}", json={"basis": basis, "records": [record]})
@@ -232,6 +239,8 @@ def test_a_click_without_a_pattern_or_an_address_is_refused_in_words(placed):
     client.put("/api/w/test/plan/sections/pattern", json={"basis": 0, "records": [record]})
     answer = client.post("/api/w/test/mark/patterns/visit", json=asked | {"click": "/card"})
     assert (answer.status_code, "write the whole address" in answer.json()["message"]) == (422, True)
+    client.named["gone.example"] = "127.0.0.1:1"
+    asked["click"] = "http://gone.example/click/a"
     assert "did not answer" in client.post("/api/w/test/mark/patterns/visit", json=asked).json()["problem"]
 
 
@@ -254,3 +263,38 @@ def test_a_request_that_cannot_be_read_is_said_in_the_form_of_every_other_proble
             method, f"/api/w/test/{path}", content=content, headers={"content-type": "application/json"}
         )
         assert (answer.status_code, set(answer.json())) == (status, {"code", "message"}), answer.text
+
+
+def test_a_test_visit_is_a_test_record_wherever_it_is_counted(placed):
+    """The parameter goes with every hop, also where a redirect loses what it was given."""
+    client, site = placed
+    for page in ("/card", "/forgetful/card"):
+        found = visit(client, page=f"{SITE}{page}")
+        assert "yt-test" not in {f["name"] for f in found["fields"]}
+        assert all("yt-test=" in step["url"] for step in found["steps"]), found
+    arrived = urllib.request.urlopen(f"http://{site}/arrivals").read().decode().splitlines()
+    assert all("yt-test=" in line for line in arrived if "/card" in line)
+
+
+@pytest.mark.parametrize(
+    "host", ["127.0.0.1", "localhost", "10.1.2.3", "192.168.0.1", "169.254.169.254", "[::1]", "[::ffff:127.0.0.1]", "0"]
+)
+def test_a_test_visit_reaches_no_address_that_is_not_public(placed, host):
+    client, _ = placed
+    found = visit(client, page=f"http://{host}:81/card")
+    assert "is not public" in found["problem"], found
+    assert found["steps"] == []
+
+
+def test_a_redirect_into_the_network_of_the_machine_is_not_followed(placed):
+    client, _ = placed
+    found = visit(client, page=f"{SITE}/to?http://127.0.0.1:1/secret")
+    assert "is not public" in found["problem"], found
+    assert [s["status"] for s in found["steps"]] == [302]
+
+
+@pytest.mark.parametrize("onward", ["http://%5B::1", "https://x.example:99999/", "mailto:a@b.example", "http://"])
+def test_a_broken_redirect_is_an_answer(placed, onward):
+    client, _ = placed
+    found = visit(client, page=f"{SITE}/to?{onward}")
+    assert "which is no address" in found["problem"], found

@@ -53,16 +53,17 @@ def test_a_click_is_put_on_record_and_sent_on(alone):
     put(alone, ("k1", ROW | {"short": "Night"}))
     answer = go(alone, "/~/Night", referer="https://tide.example/a?b", **{"user-agent": "reader"})
     assert (answer.status_code, answer.headers["location"]) == (302, URL + "#book")
-    assert answer.headers["referrer-policy"] == "unsafe-url"
+    assert answer.headers["referrer-policy"] == "strict-origin-when-cross-origin"
     assert answer.headers["cache-control"] == "no-store"
     assert [tuple(c) for c in clicks(alone)] == [("Night", URL + "#book", "https://tide.example/a?b", "reader")]
     state = alone.get("/api/w/test/mark/placing").json()[0]
-    assert (state["state"], state["clicks"]) == ("receiving", 1)
+    assert (state["state"], state["clicks"], state["first"]) == ("planned", 1, "")
+    assert state["verdict"] == "1 click counted; the visits of these days are not gathered yet"
 
 
 def test_only_stored_targets_are_served(alone):
     put(alone, ("k1", ROW | {"short": "n1"}), ("k2", ROW | {"page": "/night", "content": "b", "short": "n2"}))
-    for path in ("/~/none", "/~/", "/~/n1/x", "/~/https://evil.example", "/~//evil.example", "/~/n2", "/~/N1"):
+    for path in ("/~/none", "/~/", "/~/n1x", "/~/https://evil.example", "/~//evil.example", "/~/n2", "/~/N1"):
         assert go(alone, path).status_code == 404, path
     assert alone.post("/~/n1").status_code == 405
     assert alone.head("/~/n1", follow_redirects=False).status_code == 302
@@ -86,10 +87,10 @@ def test_the_nearest_rule_for_the_referrer_wins(alone):
         assert answer.status_code == 200, answer.text
         plan = answer.json()
 
-    put(alone, ("k1", ROW | {"short": "n1"}), ("k2", ROW | {"content": "b", "short": "n2", "referrer": "pass on"}))
-    keep("general", {"values": {"referrer": "withhold"}})
+    put(alone, ("k1", ROW | {"short": "n1"}), ("k2", ROW | {"content": "b", "short": "n2", "referrer": "whole"}))
+    keep("general", {"values": {"referrer": "none"}})
     assert go(alone, "/~/n1", referer="https://tide.example/a").headers["referrer-policy"] == "no-referrer"
-    keep("sections/campaign", {"records": [{"name": "Midnight Boat", "referrer": "host only"}]})
+    keep("sections/campaign", {"records": [{"name": "Midnight Boat", "referrer": "host"}]})
     assert go(alone, "/~/n1", referer="https://tide.example/a").headers["referrer-policy"] == "origin"
     assert go(alone, "/~/n2", referer="https://tide.example/a").headers["referrer-policy"] == "unsafe-url"
     assert [c.referrer for c in clicks(alone)] == ["", "tide.example", "https://tide.example/a"]
@@ -234,3 +235,76 @@ def wait_until(holds):
     while not holds():
         assert time.monotonic() < until
         time.sleep(0.02)  # see above
+
+
+def test_a_page_with_any_letters_is_sent_on_to(alone):
+    """Characters outside Latin-1 once were a fault after the click was on record."""
+    put(alone, ("k1", ROW | {"page": "https://www.lunnick.example/日?q=søndag#på", "short": "n1"}))
+    answer = go(alone, "/~/n1?grp=%C3%B8")
+    assert answer.status_code == 302
+    assert answer.headers["location"] == (
+        "https://www.lunnick.example/%E6%97%A5?q=s%C3%B8ndag&utm_source=ostrel&utm_medium=poster"
+        "&utm_campaign=Midnight%20Boat&grp=%C3%B8#p%C3%A5"
+    )
+    (row,) = alone.get("/api/w/test/mark/links").json()["rows"]
+    assert row["url"].isascii()
+    assert "raw_character" in {f["code"] for f in row["findings"]}
+
+
+def test_what_follows_the_code_fills_the_chosen_extra_value(alone):
+    load(alone, [("settings.toml", b'extra_values = ["size"]\n')])
+    put(
+        alone,
+        ("k1", ROW | {"short": "n1", "rest": "Size"}),
+        ("k2", ROW | {"short": "n2", "content": "b"}),
+        ("k3", ROW | {"content": "c", "rest": "colour"}),
+    )
+    assert go(alone, "/~/n1/A%2F4 x").headers["location"] == f"{URL}&size=A%2F4%20x#book"
+    assert go(alone, "/~/n1/").headers["location"] == f"{URL}#book"
+    assert go(alone, "/~/n2/anything").headers["location"] == f"{URL}&utm_content=b#book"
+    assert len(clicks(alone)) == 3
+    wrong = alone.get("/api/w/test/mark/links").json()["rows"][2]
+    assert {f["code"]: f["message"] for f in wrong["findings"]}["bad_rest"].endswith("there are size")
+
+
+def test_test_clicks_are_none(alone):
+    """An address that carries the parameter of tests is a test record (R9), at the redirect as anywhere."""
+    put(alone, ("k1", ROW | {"short": "n1"}))
+    assert go(alone, "/~/n1?yt-test=3f").headers["location"] == f"{URL}&yt-test=3f#book"
+    (link,) = alone.get("/api/w/test/mark/placing").json()
+    assert (link["clicks"], link["verdict"]) == (0, "no arrival yet")
+    go(alone, "/~/n1?x=yt-test")
+    (link,) = alone.get("/api/w/test/mark/placing").json()
+    assert link["clicks"] == 1
+
+
+def test_clicks_never_stand_for_arrivals(alone):
+    """A page that loses all tags once was told to have got exactly these: the click on our own redirect was taken for
+    the arrival."""
+    visits = "visit_id,occurred_at,visitor_id,url\nv1,2199-01-02T03:04:05Z,a,https://www.lunnick.example/night\n"
+    load(alone, [("visits.csv", visits.encode())])
+    put(alone, ("k1", ROW | {"short": "n1"}))
+    go(alone, "/~/n1")
+    (link,) = alone.get("/api/w/test/mark/placing").json()
+    assert (link["state"], link["visits"], link["clicks"]) == ("planned", 0, 1)
+    assert link["verdict"] == "1 click counted, but no arrival with these tags: test it, the page may lose them"
+
+
+def test_a_store_tells_clicks_and_nothing_else(alone):
+    load(alone, [("settings.toml", b'[[store]]\nhost = "apps.tidegate.example"\nid_kind = "number"\n')])
+    put(alone, ("k1", ROW | {"page": "https://apps.tidegate.example/id4711", "short": "app"}))
+    for query in ("", "", "?yt-test=a"):
+        go(alone, "/~/app" + query)
+    (link,) = alone.get("/api/w/test/mark/placing").json()
+    assert (link["state"], link["clicks"], link["verdict"]) == ("receiving", 2, "2 clicks counted")
+
+
+def test_visits_of_tests_are_no_arrivals(alone):
+    rows = [
+        f"v{i},2026-03-0{i}T10:00:00Z,a,{PAGE}?utm_source=ostrel&utm_medium=poster&utm_campaign=Midnight+Boat{more}"
+        for i, more in enumerate(("", "&yt-test=1", "&YT-TEST=2"), 1)
+    ]
+    load(alone, [("visits.csv", "\n".join(["visit_id,occurred_at,visitor_id,url", *rows]).encode())])
+    put(alone, ("k1", ROW))
+    (link,) = alone.get("/api/w/test/mark/placing").json()
+    assert (link["visits"], link["verdict"]) == (1, "1 real arrival carried exactly these tags")

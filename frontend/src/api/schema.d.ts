@@ -603,7 +603,7 @@ export interface paths {
         put?: never;
         /**
          * Check Up
-         * @description Check addresses against the plan; nothing is kept.
+         * @description Check addresses against the plan; nothing is kept. The slots of patterns are left alone.
          */
         post: operations["check_up_mark_check_up_post"];
         delete?: never;
@@ -1241,6 +1241,11 @@ export interface components {
         Body_check_up_mark_check_up_post: {
             /** Urls */
             urls: string[];
+            /**
+             * Pattern
+             * @default false
+             */
+            pattern: boolean;
         };
         /** Body_message_mark_message_post */
         Body_message_mark_message_post: {
@@ -2021,7 +2026,8 @@ export interface components {
          *     placed_on, placed_by : since when, by whom
          *     state : one of `core.placing.STATES`
          *     visits, clicks : arrivals with exactly its tags; clicks on its short link
-         *     first, last : days of the first and last of both
+         *     first, last : days of the first and last arrival; of the clicks, where nothing else can be counted
+         *     draft : its campaign is a draft, so that it is not to be placed
          */
         PlacedLink: {
             /** Key */
@@ -2052,6 +2058,8 @@ export interface components {
             first: string;
             /** Last */
             last: string;
+            /** Draft */
+            draft: boolean;
             /** Verdict */
             verdict: string;
             /** Deviations */
@@ -2297,7 +2305,8 @@ export interface components {
          *     address : with the platform's slots, on a landing page
          *     preview : with example values in their place
          *     meant : parameter -> text that is to arrive, own slots expanded, the platform's as we write them
-         *     one_question_mark : whether every one of `LANDINGS` gives an address with exactly one `?`
+         *     one_question_mark : whether the address has exactly one `?` on this very landing page, in the platform's own writing
+         *         as with its slots filled
          *     findings : what will go wrong
          */
         Resolved: {
@@ -2512,6 +2521,16 @@ export interface components {
             url: string;
             /** Findings */
             findings: components["schemas"]["LinkFinding"][];
+        };
+        /**
+         * ShortBase
+         * @description What short links begin with, and why they may not go out on paper; empty if they may.
+         */
+        ShortBase: {
+            /** Base */
+            base: string;
+            /** Problem */
+            problem: string;
         };
         /**
          * Source
@@ -5343,7 +5362,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/json": components["schemas"]["ShortBase"];
                 };
             };
             /** @description Bad Request */

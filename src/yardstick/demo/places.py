@@ -98,6 +98,7 @@ UNPAID = (
 SETTINGS = """# Lunnick Sound Ferries, the demo world. Nothing in it is real.
 home_currency = "AUD"
 time_zone = "Australia/Adelaide"
+short_base = "https://go.lunnick.example"
 margin = "0.4"
 target_roas = "4.0"
 target_cost_per_lead = "60.00"

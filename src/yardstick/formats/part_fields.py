@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from yardstick.core.base.limits import AMOUNT_BELOW, FIRST_DAY, LAST_DAY, PRICE_BELOW
+from yardstick.core.plan.link_records import EARLIER_REFERRERS
 
 from .cells import BadCell, decimal_cell, minor_digits
 
@@ -37,6 +38,10 @@ def _day(value: object) -> object:
     return value.strip() if isinstance(value, str) else value
 
 
+def _referrer(value: object) -> object:
+    return EARLIER_REFERRERS.get(value.strip(), value.strip()) if isinstance(value, str) else value
+
+
 def _currency(value: object) -> object:
     if not isinstance(value, str):
         raise ValueError("write it as a three-letter code")
@@ -49,8 +54,23 @@ def _currency(value: object) -> object:
     return code
 
 
+LONGEST_WORD = 4_000
+"""Characters of a text, as of a cell of the link sheet."""
+
+
 def _word(value: object) -> object:
-    return value.strip() if isinstance(value, str) else value
+    if not isinstance(value, str):
+        return value
+    text = value.strip()
+    if len(text) > LONGEST_WORD:
+        raise ValueError(f"longer than {LONGEST_WORD:,} characters: shorten it")
+    if "\0" in text:
+        raise ValueError("a NUL stands in it: remove it")
+    return text
+
+
+def _separator(value: object) -> object:
+    return " " if value == "space" else _word(value) if value != " " else value
 
 
 Exact = Annotated[Decimal, BeforeValidator(exact_decimal), Field(allow_inf_nan=False)]
@@ -65,7 +85,8 @@ CostDay = Annotated[Day, Field(ge=FIRST_DAY, le=LAST_DAY)]
 Currency = Annotated[str, BeforeValidator(_currency)]
 Word = Annotated[str, BeforeValidator(_word)]
 Name = Annotated[str, BeforeValidator(_word), Field(min_length=1)]
-Referrer = Literal["pass on", "host only", "withhold"]
+Referrer = Annotated[Literal["as browsers do", "none", "host", "whole"], BeforeValidator(_referrer)]
+Separator = Annotated[str, BeforeValidator(_separator), Field(min_length=1, max_length=10)]
 LevelName = Literal["group", "ad", "keyword", "placement", "item", "audience"]
 
 

@@ -44,6 +44,13 @@ def check_plan(read: SettingsFile, yardsticks: list[str]) -> None:
             raise SettingsError(f"status: {said.word!r} has its meaning already: it never counts")
     _once("the record", (f"{r.table} {r.id}" for r in read.record))
     _once("dialect", (fold(d.platform) for d in read.dialect))
+    for one in read.dialect:
+        for sign in (one.opens, one.closes):
+            if sign == "=" or set(sign) & set("#&?"):
+                raise SettingsError(
+                    f"dialect of {one.platform}: {sign!r} parts an address, so that no slot can be written with it: "
+                    "see how the platform writes its slots"
+                )
     _once("place", (fold(p.name) for p in read.place))
     _once("preset", (fold(p.name) for p in read.preset))
     _once("the pattern of", (fold(f"{p.platform} {p.level} {p.name} {p.kind}") for p in read.pattern))

@@ -17,7 +17,6 @@ from yardstick.core.reading.tags import FIELDS
 
 from .sections import SECTIONS
 from .settings_toml import SettingsFile, plan_from
-from .source_parts import SourcePart
 
 Record = dict[str, Any]
 GENERAL = tuple(
@@ -64,7 +63,7 @@ class Document:
         """The document with another list of records; empty fields are left out."""
         out = Document("")
         out._data = dict(self._data)
-        kept = [(_source if section == "source" else _filled)(record) for record in records]
+        kept = [_typed(section, record) for record in records]
         if section == "legend":
             kept = [{_FIELD_NAME.get(name, name): value for name, value in record.items()} for record in kept]
         if kept:
@@ -81,6 +80,12 @@ class Document:
             if name not in GENERAL:
                 raise SettingsError(f"{name}: unknown setting: check its spelling")
             kept = _filled({name: value})
+            try:
+                typed = SettingsFile.model_validate(kept).model_dump(include={name}, by_alias=True)
+                kept = _as_typed(kept, _plain(typed))
+            except ValidationError:
+                # The plan says what is wrong with it.
+                pass
             out._data.pop(name, None)
             out._data |= kept
         return out
@@ -114,13 +119,26 @@ def _plain(value: Any) -> Any:
     return value
 
 
-def _source(record: Mapping[str, Any]) -> Record:
-    """A source as it is written: spaces between digits and parts of a column mean something. One that is wrong stays,
-    so that the plan says what is wrong with it."""
+def _typed(section: str, record: Mapping[str, Any]) -> Record:
+    """A record with its fields typed, whichever door it came through: a number typed into a form comes as text. One
+    that is wrong stays as it is, so that the plan says what is wrong with it."""
+    # In a source spaces between digits and parts of a column mean something.
+    given = dict(record) if section == "source" else _filled(record)
     try:
-        return _plain(SourcePart.model_validate(record).model_dump(exclude_defaults=True, by_alias=True))  # type: ignore[no-any-return]
+        part = SECTIONS[section].model_validate(given)
     except ValidationError:
-        return dict(record)
+        return given
+    out: Record = _plain(part.model_dump(exclude_unset=True, exclude_defaults=section == "source", by_alias=True))
+    return out if section == "source" else _as_typed(given, out)
+
+
+def _as_typed(given: Any, typed: Any) -> Any:
+    """What was given, with whole numbers and yes or no as such; decimals stay as they are written."""
+    if isinstance(given, Mapping) and isinstance(typed, Mapping):
+        return {name: _as_typed(value, typed.get(name)) for name, value in given.items()}
+    if isinstance(given, list) and isinstance(typed, list) and len(given) == len(typed):
+        return [_as_typed(one, other) for one, other in zip(given, typed, strict=True)]
+    return typed if isinstance(given, str) and isinstance(typed, int) else given
 
 
 def _filled(record: Mapping[str, Any]) -> Record:

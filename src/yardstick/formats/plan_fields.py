@@ -97,7 +97,7 @@ _GENERAL_SAID = {
     "mature_share": ("A range in which less than this share of its conversions has come is too early.", "0.9"),
     "mature_minimum": ("Credited conversions below which it cannot be told how late they come.", "30"),
     "short_base": ("Where short links begin, if not at this app's own address.", "https://go.lunnick.example"),
-    "referrer": ("What short links tell pages of where the visitor comes from.", "pass on"),
+    "referrer": ("What short links tell pages of where the visitor comes from.", "as browsers do"),
     "value_case": ("lower: a tag with a capital letter is a finding.", "lower"),
     "value_spaces": ("none: a tag with a space is a finding; a hyphen mends it.", "none"),
 }

@@ -43,6 +43,7 @@ from .part_fields import (
     Positive,
     Price,
     Referrer,
+    Separator,
     Word,
     said,
 )
@@ -67,7 +68,7 @@ class CampaignPart(Part):
     )
     host: Word = said("The host its links lead to; empty for any of your own.", "www.lunnick.example", default="")
     referrer: Referrer | None = said(
-        "What its short links tell pages of where the visitor comes from.", "host only", default=None
+        "What its short links tell pages of where the visitor comes from.", "host", default=None
     )
     ids: list[Word] = said(
         "Its ids on ad platforms; arrivals and spend with one of them are its own.", "q-101", default=[]
@@ -96,6 +97,7 @@ class CampaignPart(Part):
             ends=self.ends,
             host=self.host,
             referrer=self.referrer or "",
+            state=self.state,
         )
 
 
@@ -143,7 +145,7 @@ class NamingPart(Part):
     """How values of a field are put together; its parts become columns."""
 
     field: Name = said("source, medium, campaign, term, content, id or an extra value.", "content")
-    separator: Annotated[str, Field(min_length=1)] = said("What stands between the parts.", "_", default="_")
+    separator: Separator = said("What stands between the parts; write space for a space.", "_", default="_")
     parts: Annotated[list[NamePartPart], Field(min_length=1)] = said("The parts in order.")
 
     def plain(self) -> Naming:

@@ -21,7 +21,7 @@ from yardstick.core.trails.quarantine import check_quarantine
 
 from .cells import BadCell, minor_digits
 from .link_parts import DialectPart, OwnSlotPart, PatternPart, PlacePart, PresetPart, SenderPart, StorePart
-from .part_fields import Day, Days, Exact, Part, Positive, Referrer, said
+from .part_fields import Day, Days, Exact, Part, Positive, Referrer, Word, said
 from .plan_checks import check_plan
 from .plan_parts import (
     AllowedPart,
@@ -74,23 +74,23 @@ class SettingsFile(Part):
     margin: Positive = Decimal(1)
     target_roas: Positive | None = None
     target_cost_per_lead: Positive | None = None
-    own_hosts: list[str] = []
-    pass_through_hosts: list[str] = []
-    search_sites: list[str] = []
-    social_sites: list[str] = []
-    click_marks: list[str] = []
-    extra_values: list[str] = []
-    tag_parameters: list[str] = []
-    test_parameter: str = "yt-test"
-    required_tags: list[str] = list(USUALLY_REQUIRED)
+    own_hosts: list[Word] = []
+    pass_through_hosts: list[Word] = []
+    search_sites: list[Word] = []
+    social_sites: list[Word] = []
+    click_marks: list[Word] = []
+    extra_values: list[Word] = []
+    tag_parameters: list[Word] = []
+    test_parameter: Word = "yt-test"
+    required_tags: list[Word] = list(USUALLY_REQUIRED)
     window: _Window = _Window()
-    referrer: Referrer = "pass on"
-    short_base: str = ""
+    referrer: Referrer = "as browsers do"
+    short_base: Word = ""
     value_case: Literal["any", "lower"] = "any"
     value_spaces: Literal["any", "none"] = "any"
-    channel_order: list[str] = []
-    hidden_channels: list[str] = []
-    panel: list[str] = []
+    channel_order: list[Word] = []
+    hidden_channels: list[Word] = []
+    panel: list[Word] = []
     verdict_minimum: Annotated[int, Field(ge=0, le=1_000_000)] = 10
     mature_share: Annotated[Exact, Field(gt=0, le=1)] = Decimal("0.9")
     mature_minimum: Annotated[int, Field(ge=0, le=1_000_000)] = 30

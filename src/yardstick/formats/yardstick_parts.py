@@ -13,7 +13,7 @@ from yardstick.core.base.words import fold
 from yardstick.core.plan.plan import BUILT_RULES
 from yardstick.core.plan.records import Yardstick
 
-from .part_fields import Exact, Part, said
+from .part_fields import Exact, Name, Part, said
 
 
 def _short(value: Decimal) -> Decimal:
@@ -53,7 +53,7 @@ def _by_name(value: Any) -> Any:
 class YardstickPart(Part):
     """One entry `[[yardstick]]`."""
 
-    name: Annotated[str, Field(min_length=1)] = said("What it is called on the board and in files.", "late touches")
+    name: Name = said("What it is called on the board and in files.", "late touches")
     rule: str = said(
         "How a conversion is shared among the touches of its trail.",
         "custom",

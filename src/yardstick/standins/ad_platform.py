@@ -89,7 +89,7 @@ class Request(BaseHTTPRequestHandler):
             self._answer(200, json.dumps(answers).encode(), "application/json")
 
     def _ad(self) -> dict[str, object] | None:
-        ad = self.server.ads.get(self.path.removeprefix("/click/"))
+        ad = self.server.ads.get(urlsplit(self.path).path.removeprefix("/click/"))
         if ad is None:
             self._answer(404, b"no such ad")
         return ad

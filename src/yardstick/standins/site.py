@@ -5,6 +5,7 @@
 /forgetful/...       sends on to /..., the query lost
 /shouting/...        sends on to /..., the query in lower case
 /round               sends on to itself for ever
+/to?ADDRESS          sends on to what stands there, whatever it is, without what comes after &
 anything else        a page
 """
 
@@ -50,6 +51,8 @@ class Visitor(BaseHTTPRequestHandler):
             self._send_on("/" + path.removeprefix("/shouting/") + ("?" + query.lower() if query else ""))
         elif path == "/round":
             self._send_on("/round")
+        elif path == "/to":
+            self._send_on(query.partition("&")[0], 302)
         else:
             self._note()
             self._answer(200, PAGE.format(path=path).encode(), "text/html; charset=utf-8")
@@ -63,8 +66,8 @@ class Visitor(BaseHTTPRequestHandler):
         with self.server.noting:
             self.server.arrivals.append(arrival)
 
-    def _send_on(self, where: str) -> None:
-        self.send_response(301)
+    def _send_on(self, where: str, status: int = 301) -> None:
+        self.send_response(status)
         self.send_header("Location", where)
         self.send_header("Content-Length", "0")
         self.end_headers()

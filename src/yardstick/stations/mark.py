@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import secrets
 import threading
+from collections import Counter
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
@@ -12,10 +13,13 @@ from datetime import date
 from sqlalchemy import Connection
 
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.words import collapse
 from yardstick.core.links.addresses import LinkFinding
 from yardstick.core.links.checkup import Checker, CheckUp
-from yardstick.core.links.links import CELLS, REFERRERS, Link, LinkMaker, between_rows
+from yardstick.core.links.links import CELLS, Link, LinkMaker, between_rows
+from yardstick.core.plan.link_records import REFERRERS
 from yardstick.core.plan.plan import Plan
+from yardstick.core.reading.tags import FIELDS
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.sheets import read_table, write_table
 from yardstick.store.links import Row, RowChange, change_rows, rows_after
@@ -24,6 +28,7 @@ from yardstick.store.plans import Step, steps
 from yardstick.store.short_codes import claim_codes
 from yardstick.store.states import last_change, last_change_of
 
+from .arrived import Arrivals
 from .desk import Desk
 from .plan import Overtaken
 from .plans import KeptPlan
@@ -46,7 +51,8 @@ _SAID = {
     "price_from": ("First day the price holds; empty for always.", "2026-03-01"),
     "price_to": ("Last day the price holds; empty for always.", "2026-03-31"),
     "short": ("The ending of its short link.", "whales"),
-    "referrer": ("What its short link tells the page of where the visitor comes from; empty: as the campaign.", "host only"),
+    "rest": ("The extra value that is filled with what follows the ending in its short link.", "size"),
+    "referrer": ("What its short link tells the page of where the visitor comes from; empty: as the campaign.", "host"),
     "note": ("Anything worth knowing; never in the address.", "second version"),
 }  # fmt: skip
 
@@ -119,8 +125,11 @@ class Sheets:
         # The plan may come in through Gather as well.
         desk.refreshed.append(self.changed)
         self._listeners: list[Callable[[], None]] = []
-        self._learned: tuple[int, date] | None = None
-        self._maker = LinkMaker(Checker(), Plan())
+        self.arrivals = Arrivals(desk)
+        self._learned: tuple[int, date, str] | None = None
+        self._known: dict[str, frozenset[str]] = {}
+        self._plan = Plan()
+        self._maker = LinkMaker(Checker(), self._plan)
         self._columns: tuple[Column, ...] = ()
         self._presets: list[dict[str, str]] = []
         self._ads: tuple[Ad, ...] = ()
@@ -167,7 +176,12 @@ class Sheets:
         Overtaken
             If one of the cells was changed in the meantime; says what stands there.
         """
-        self._check(changes)
+        if len(changes) > MOST_CHANGES:
+            raise SettingsError(f"at most {MOST_CHANGES} rows at once: paste in two steps")
+        return self._change(changes, basis, what)
+
+    def _change(self, changes: Sequence[RowChange], basis: int, what: str) -> Sheet:
+        check_rows(changes, self._maker.extra_values)
         desk = self._desk
         with desk.begin() as connection:
             lock(connection, desk.workspace)
@@ -253,7 +267,8 @@ class Sheets:
         if not wanted:
             raise FileProblem(f"{name}: line 1: no column of the sheet is in the header; there are {', '.join(CELLS)}")
         changes = [RowChange(secrets.token_hex(8), {n: line[n] for n in wanted if line.get(n)}) for line in lines]
-        return self.change(changes, sheet.basis, f"{len(changes)} rows of {name} taken in")
+        # A file may be as long as a sheet: what was written out comes in again.
+        return self._change(changes, sheet.basis, f"{len(changes)} rows of {name} taken in")
 
     def preview(self, cells: Mapping[str, str]) -> Link:
         """The address of a row that is being typed."""
@@ -262,16 +277,18 @@ class Sheets:
             self._learn(kept)
             return self._maker.make(cells)
 
-    def check_up(self, urls: Sequence[str]) -> list[CheckUp]:
-        """Check addresses against the plan."""
-        plan = self._desk.plan()
-        checker = Checker(plan, today=self._desk.today(plan.reading.time_zone))
-        return [checker.check(url) for url in urls]
+    def check_up(self, urls: Sequence[str], *, pattern: bool = False) -> list[CheckUp]:
+        """Check addresses against the plan, the link sheet and what arrived.
 
-    def _check(self, changes: Sequence[RowChange]) -> None:
-        if len(changes) > MOST_CHANGES:
-            raise SettingsError(f"at most {MOST_CHANGES} rows at once: paste in two steps")
-        check_rows(changes, self._maker.extra_values)
+        Parameters
+        ----------
+        urls : the addresses
+        pattern : they are patterns, whose slots are left alone
+        """
+        with self._desk.engine.connect() as connection:
+            known = _values_of(self._rows(connection))
+        checker = self._checker(self._desk.plan(), known)
+        return [checker.check(url, pattern=pattern) for url in urls]
 
     def _settle(self, before: Sequence[Row], after: Sequence[Row]) -> None:
         """A price changes figures, so the state of the workspace is put on record anew; nothing else here does."""
@@ -290,6 +307,12 @@ class Sheets:
         return Sheet(basis, self._columns, fresh, [r.key for r in after], made, self._presets, self._ads)
 
     def _shown(self, rows: Sequence[Row]) -> list[SheetRow]:
+        # What stands in one row alone may be its own mistake.
+        known = _values_of(rows, least=2)
+        if known != self._known:
+            self._known = known
+            self._maker = self._new_maker()
+            self._made.clear()
         links = [self._make(row.cells) for row in rows]
         others = between_rows([(link.url, row.cells) for link, row in zip(links, rows, strict=True)])
         return [
@@ -303,13 +326,22 @@ class Sheets:
             self._made[key] = self._maker.make(cells)
         return self._made[key]
 
+    def _new_maker(self) -> LinkMaker:
+        return LinkMaker(self._checker(self._plan, self._known), self._plan)
+
+    def _checker(self, plan: Plan, known: Mapping[str, Iterable[str]]) -> Checker:
+        """What checks addresses, knowing the values of the sheet and those that came so often that they are names."""
+        book = self.arrivals.under(plan.reading).book
+        today = self._desk.today(plan.reading.time_zone)
+        return Checker(plan, known, today, arrived=book.names() if book else None)
+
     def _learn(self, kept: KeptPlan) -> None:
         """Take the plan in, if it or the day is another."""
-        now = (kept.version, self._desk.today(kept.plan.reading.time_zone))
+        now = (kept.version, self._desk.today(kept.plan.reading.time_zone), self.arrivals.state())
         if now == self._learned:
             return
-        plan = kept.plan
-        self._maker = maker_for(plan, now[1])
+        self._plan = plan = kept.plan
+        self._maker = self._new_maker()
         self._ads = _ads(plan)
         self._columns = _columns(plan, self._ads)
         self._presets = [{"name": preset.name, **preset.cells} for preset in plan.linking.presets]
@@ -317,13 +349,17 @@ class Sheets:
         self._learned = now
 
 
+def _values_of(rows: Sequence[Row], least: int = 1) -> dict[str, frozenset[str]]:
+    """By tag field the values that stand in so many rows of the sheet."""
+    counted = {field: Counter(collapse(row.cells.get(field, "")) for row in rows) for field in FIELDS}
+    return {
+        field: frozenset(value for value, times in of_field.items() if value and times >= least)
+        for field, of_field in counted.items()
+    }
+
+
 def _priced(rows: Sequence[Row]) -> list[dict[str, str]]:
     return [row.cells for row in rows if row.cells.get("price")]
-
-
-def maker_for(plan: Plan, today: date) -> LinkMaker:
-    """What makes addresses under a plan."""
-    return LinkMaker(Checker(plan, today=today), plan)
 
 
 def _ads(plan: Plan) -> tuple[Ad, ...]:

@@ -9,7 +9,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import Slots, fold
 from yardstick.core.links import patterns
 from yardstick.core.links.mail import SAMPLES, tag_mail_link
-from yardstick.core.links.patterns import LANDINGS, Resolved
+from yardstick.core.links.patterns import LANDING, Resolved
 from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.tags import why_not_an_address
 
@@ -61,7 +61,8 @@ def visit_ad(
     resolved = resolve(plan, platform, campaign, group, kind, "")
     if not resolved.meant:
         raise SettingsError(f"no pattern is set for {platform}: set one in Plan first")
-    return visit(click, through, Slots(plan.reading.slot_pairs), resolved.meant)
+    reading = plan.reading
+    return visit(click, through, Slots(reading.slot_pairs), resolved.meant, reading.test_parameter)
 
 
 def resolve(plan: Plan, platform: str, campaign: str, group: str, kind: str, landing: str) -> Resolved:
@@ -78,7 +79,7 @@ def resolve(plan: Plan, platform: str, campaign: str, group: str, kind: str, lan
     if problem:
         raise SettingsError(f"landing page: {problem}")
     own_pages = [page.address for page in plan.reading.pages] + [f"https://{h}/" for h in plan.reading.own_hosts]
-    landing = landing or next(iter(own_pages), LANDINGS[0])
+    landing = landing or next(iter(own_pages), LANDING)
     links = plan.linking
     dialect = next((d for d in links.dialects if fold(d.platform) == fold(platform)), None)
     return patterns.resolve(

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 from zoneinfo import ZoneInfo
 
-from yardstick.core.base.days import day_number, day_text, local_days
-from yardstick.core.base.tables import CLICK, empty_table
+from yardstick.core.base.days import day_number, day_text
 from yardstick.core.base.words import Slots, fold
-from yardstick.core.links.placing import ArrivalBook, Deviation, Seen, state_of, verdict
+from yardstick.core.links.links import store_of
+from yardstick.core.links.placing import Deviation, Seen, state_of, verdict
 from yardstick.core.plan.link_records import Place
-from yardstick.core.plan.plan import Reading
-from yardstick.core.reading.arrivals import read_arrivals, reader_of
+from yardstick.core.plan.records import DRAFT
+from yardstick.core.reading.arrivals import reader_of
 from yardstick.store.clicks import clicks_by_code
 
 from .desk import Desk
@@ -34,7 +33,8 @@ class PlacedLink:
     placed_on, placed_by : since when, by whom
     state : one of `core.placing.STATES`
     visits, clicks : arrivals with exactly its tags; clicks on its short link
-    first, last : days of the first and last of both
+    first, last : days of the first and last arrival; of the clicks, where nothing else can be counted
+    draft : its campaign is a draft, so that it is not to be placed
     """
 
     key: str
@@ -51,6 +51,7 @@ class PlacedLink:
     clicks: int
     first: str
     last: str
+    draft: bool
     verdict: str
     deviations: tuple[Deviation, ...]
 
@@ -66,20 +67,20 @@ class Placing:
 
     def __init__(self, desk: Desk, sheets: Sheets, resolve: Mapping[str, str]) -> None:
         self._desk, self._sheets, self.resolve = desk, sheets, resolve
-        self._lock = threading.Lock()
-        self._book: tuple[tuple[str, Reading], ArrivalBook, int] | None = None
 
     def links(self) -> list[PlacedLink]:
         """Every link of the sheet that has an address, in order."""
         plan = self._desk.plan()
         reading = plan.reading
         rows = [row for row in self._sheets.read().rows if row.url]
-        book, until = self._arrivals(reading)
+        arrived = self._sheets.arrivals.under(reading)
+        book, until = arrived.book, arrived.until
         read = reader_of(reading)
         readings = [read(row.url) for row in rows]
         known = {book.key(r) for r in readings} if book else set()
         with self._desk.engine.connect() as connection:
-            clicks = {c.code: c for c in clicks_by_code(connection, self._desk.workspace)}
+            of_codes = clicks_by_code(connection, self._desk.workspace, reading.test_parameter)
+            clicks = {c.code: c for c in of_codes}
         places = {fold(p.name): p for p in plan.linking.places}
         zone = ZoneInfo(reading.time_zone)
         today = day_number(self._desk.today(reading.time_zone))
@@ -90,11 +91,13 @@ class Placing:
             place = places.get(fold(row.cells.get("placement", "")), Place(""))
             visits = book.seen(read_as) if book else None
             clicked = clicks.get(row.cells.get("short", ""))
-            seen, number, newest = visits, 0, until
+            only_clicks = store_of(row.url, plan.linking.stores) is not None
+            seen, number, newest, gathered = visits, 0, until, True
             if clicked is not None:
                 first, last = (day_number(at.astimezone(zone).date()) for at in (clicked.first, clicked.last))
-                seen, number = Seen(clicked.clicks, first, last).and_also(visits), clicked.clicks
-                newest = max(until, last)
+                number, gathered = clicked.clicks, book is not None and first <= until
+                if only_clicks:
+                    seen, newest = Seen(clicked.clicks, first, last), max(until, last)
             deviations = book.deviations(read_as, known) if book else ()
             ends = day_number(campaign.ends) if campaign and campaign.ends else None
             out.append(
@@ -113,7 +116,8 @@ class Placing:
                     clicks=number,
                     first=day_text(seen.first) if seen else "",
                     last=day_text(seen.last) if seen else "",
-                    verdict=verdict(seen, deviations),
+                    draft=campaign is not None and campaign.state == DRAFT,
+                    verdict=verdict(seen, deviations, number, gathered, only_clicks),
                     deviations=deviations,
                 )
             )
@@ -128,7 +132,8 @@ class Placing:
             If there is no such link.
         """
         row = self.row(key)
-        return visit(row.url, self.resolve, Slots(self._desk.plan().reading.slot_pairs))
+        reading = self._desk.plan().reading
+        return visit(row.url, self.resolve, Slots(reading.slot_pairs), test_parameter=reading.test_parameter)
 
     def row(self, key: str) -> SheetRow:
         """A row of the sheet that has an address.
@@ -142,22 +147,6 @@ class Placing:
         if row is None or not row.url:
             raise NotFound("there is no such link, or it has no address yet: look at the sheet again")
         return row
-
-    def _arrivals(self, reading: Reading) -> tuple[ArrivalBook | None, int]:
-        current = self._desk.snapshots.current()
-        if current is None or not current.change:
-            return None, day_number(self._desk.today(reading.time_zone))
-        with self._lock:
-            key = (current.data, reading)
-            if self._book is None or self._book[0] != key:
-                tables = self._desk.tables()
-                visits = tables.visits if tables else empty_table("visits")
-                day = local_days(visits.ints("occurred_at"), reading.time_zone)
-                counts = (visits.ints("kind") == CLICK) & ~visits.flags("is_test")
-                book = ArrivalBook(read_arrivals(visits, reading), counts, day, reading.names)
-                until = int(day.max()) if len(day) else day_number(self._desk.today(reading.time_zone))
-                self._book = (key, book, until)
-            return self._book[1], self._book[2]
 
 
 def _day(text: str | None) -> int | None:

@@ -182,6 +182,8 @@ def take_in_section(desk: Desk, section: str, name: str, content: bytes) -> None
     for number, line in enumerate(lines, 2):
         record: dict[str, Any] = {}
         for column, cell in line.items():
+            if not cell:
+                continue
             try:
                 record[column] = _from_cell(fields[column].kind, cell)
             except ValueError:

@@ -9,6 +9,9 @@ from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from urllib.parse import quote
 
+from yardstick.core.base.words import fold
+from yardstick.core.links.addresses import build, written_out
+from yardstick.core.plan.link_records import AS_BROWSERS, EARLIER_REFERRERS
 from yardstick.core.reading.tags import host_of, split_address
 from yardstick.store.database import AWAY
 from yardstick.store.whole_files import read_whole, write_whole
@@ -16,36 +19,53 @@ from yardstick.store.whole_files import read_whole, write_whole
 from .desk import Desk
 from .mark import Sheets
 
-POLICY = {"pass on": "unsafe-url", "host only": "origin", "withhold": "no-referrer"}
+POLICY = {
+    AS_BROWSERS: "strict-origin-when-cross-origin",
+    "whole": "unsafe-url",
+    "host": "origin",
+    "none": "no-referrer",
+}
 """What is done with the referrer, and how browsers are told (W3C Referrer Policy)."""
 _SAFE = "!$&'()*+,;=:@/?-._~%"
 
 
 @dataclass(frozen=True)
 class Target:
-    """Where a short link leads, and the workspace it belongs to."""
+    """Where a short link leads, and the workspace it belongs to. `rest` names the parameter that what follows the code
+    fills."""
 
     code: str
     url: str
     referrer: str
     workspace: str = ""
+    rest: str = ""
 
     @property
     def policy(self) -> str:
         """The header that tells the browser."""
-        return POLICY[self.referrer]
+        return POLICY[EARLIER_REFERRERS.get(self.referrer, self.referrer)]
 
     def shown(self, referrer: str) -> str:
         """As much of a referrer as may be kept."""
-        if self.referrer == "withhold":
+        rule = EARLIER_REFERRERS.get(self.referrer, self.referrer)
+        if rule == "none":
             return ""
-        return host_of(referrer) if self.referrer == "host only" else referrer
+        return host_of(referrer) if rule == "host" else referrer
 
-    def called_with(self, query: str) -> Target:
-        """The same with the raw query it was called with passed on, so that an ad platform can fill slots there."""
+    def called_with(self, query: str, rest: str = "") -> Target:
+        """The same with the raw query it was called with passed on, so that an ad platform can fill slots there.
+
+        Parameters
+        ----------
+        query : as it came, undecoded
+        rest : what followed the code, decoded; it goes into the link's chosen extra value
+        """
+        url = written_out(self.url)
+        if rest and self.rest:
+            url = build(url, [(self.rest, rest)]).url
         if not query:
-            return self
-        base, own, fragment = split_address(self.url)
+            return replace(self, url=url)
+        base, own, fragment = split_address(url)
         # Only what may stand in a query goes on, so that nobody can break out of the header.
         passed = quote(query, safe=_SAFE)
         url = f"{base}?{own + '&' if own else ''}{passed}" + (f"#{fragment}" if fragment else "")
@@ -103,13 +123,16 @@ class ShortLinks:
         sheet, plan = self._sheets.read(), self._desk.plan()
         general = plan.linking.referrer
         out: dict[str, Target] = {}
+        own = {fold(name): name for name in (*plan.reading.extra_values, *plan.reading.tag_parameters)}
         for row in sheet.rows:
             code, url = row.cells.get("short", ""), row.url
             if code and host_of(url) and code not in out:
                 named = row.cells.get("campaign", "")
                 campaign = plan.campaign_of(named) if named else None
                 near = row.cells.get("referrer", "") or (campaign.referrer if campaign else "")
-                out[code] = Target(code, url, near if near in POLICY else general, self._desk.name)
+                near = EARLIER_REFERRERS.get(near, near)
+                rest = own.get(fold(row.cells.get("rest", "")), "")
+                out[code] = Target(code, url, near if near in POLICY else general, self._desk.name, rest)
         return out
 
     def _to_disk(self, targets: dict[str, Target]) -> None:

@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 import http.client
-import socket
-import ssl
+import time
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from urllib.parse import urljoin, urlsplit
+from secrets import token_hex
+from urllib.parse import urljoin
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import Slots, fold
+from yardstick.core.links.addresses import as_browsers_read, build, why_not_opened
 from yardstick.core.links.patterns import SLOT, fits
-from yardstick.core.reading.tags import parameters, split_address, why_not_an_address
+from yardstick.core.reading.tags import host_of, parameters, split_address
 
-MOST_STEPS, WAIT_S = 10, 10.0
+from .outside_requests import request
+
+MOST_STEPS = 10
+WHOLE_S = 30.0
+"""Seconds that a visit may take with all its redirects."""
 REDIRECTS = (301, 302, 303, 307, 308)
 
 
@@ -55,7 +60,13 @@ class Visit:
         return not self.problem and all(f.verdict in ("same", "filled", "added") for f in self.fields)
 
 
-def visit(url: str, resolve: Mapping[str, str], slots: Slots, meant: Sequence[tuple[str, str]] | None = None) -> Visit:
+def visit(
+    url: str,
+    resolve: Mapping[str, str],
+    slots: Slots,
+    meant: Sequence[tuple[str, str]] | None = None,
+    test_parameter: str = "",
+) -> Visit:
     """Open a link as a browser would.
 
     Parameters
@@ -64,63 +75,69 @@ def visit(url: str, resolve: Mapping[str, str], slots: Slots, meant: Sequence[tu
     resolve : host -> host:port to connect to in its place, over plain HTTP; for stand-ins
     slots : tells unfilled slots
     meant : parameters that are to arrive, with slots as our patterns write them; None = those of the link itself
+    test_parameter : goes along with a token, so that the visit is a test record wherever it is counted (R9)
 
     Raises
     ------
     SettingsError
         If it is no address that can be opened.
     """
-    problem = why_not_an_address(url)
+    url = as_browsers_read(url)
+    problem = why_not_opened(url)
     if problem or url.startswith("/"):
         raise SettingsError(f"{url}: {problem or 'a path alone cannot be opened: write the whole address'}")
     steps: list[Hop] = []
-    at = url
-    said = ""
+    at, said = _as_test(url, test_parameter), ""
+    until = time.monotonic() + WHOLE_S
     while len(steps) <= MOST_STEPS:
         try:
-            status, onward = _request(at, resolve)
-        except (OSError, http.client.HTTPException, ssl.SSLError, ValueError) as wrong:
-            said = f"{urlsplit(at).hostname} did not answer: {wrong}. Is the page up, and the address right?"
+            status, onward = request(at, resolve, until - time.monotonic())
+        except (OSError, http.client.HTTPException, ValueError) as wrong:
+            said = f"{_host(at)} did not answer: {wrong}. Is the page up, and the address right?"
             break
         steps.append(Hop(at, status))
         if status in REDIRECTS and onward:
-            fragment = split_address(at)[2]
-            at = urljoin(at, onward)
+            fragment, before = split_address(at)[2], at
+            at = _onward(at, onward)
+            problem = why_not_opened(at)
+            if problem or at.startswith("/"):
+                said = f"{_host(before)} sends on to {onward[:200]}, which is no address: {problem}"
+                at = before
+                break
             if fragment and "#" not in at:
                 at += "#" + fragment
+            at = _as_test(at, test_parameter)
             continue
+        if status in REDIRECTS:
+            said = f"{_host(at)} sends on, but does not say where to"
         if status >= 400:
             said = f"the page answers {status}: nobody can land there"
         break
     else:
         said = f"the address sends on more than {MOST_STEPS} times: it goes round in a circle"
-    return Visit(tuple(steps), _compare(url, at, slots, meant) if steps else (), said)
+    return Visit(tuple(steps), _compare(url, at, slots, meant, test_parameter) if steps else (), said)
 
 
-def _request(url: str, resolve: Mapping[str, str]) -> tuple[int, str]:
-    parts = urlsplit(url)
-    host = parts.hostname or ""
-    path = (parts.path or "/") + ("?" + parts.query if parts.query else "")
-    there = resolve.get(host)
-    connection: http.client.HTTPConnection
-    if there is not None:
-        connection = http.client.HTTPConnection(there, timeout=WAIT_S)
-    elif parts.scheme == "https":
-        connection = http.client.HTTPSConnection(host, parts.port, timeout=WAIT_S)
-    else:
-        connection = http.client.HTTPConnection(host, parts.port, timeout=WAIT_S)
+def _as_test(url: str, parameter: str) -> str:
+    """An address with the parameter of tests, where it has none yet: a redirect may have passed it on, or lost it."""
+    names = {fold(name) for name, _, _ in parameters(split_address(url)[1])}
+    return url if not parameter or fold(parameter) in names else build(url, [(parameter, token_hex(4))]).url
+
+
+def _onward(at: str, onward: str) -> str:
     try:
-        connection.request("GET", path, headers={"Host": parts.netloc, "User-Agent": "test visit"})
-        answer = connection.getresponse()
-        answer.read(1_000)
-        return answer.status, answer.getheader("Location") or ""
-    except socket.gaierror:
-        raise OSError("the name is unknown") from None
-    finally:
-        connection.close()
+        return as_browsers_read(urljoin(at, onward))
+    except ValueError:
+        return onward
 
 
-def _compare(url: str, arrived: str, slots: Slots, meant: Sequence[tuple[str, str]] | None) -> tuple[Compared, ...]:
+def _host(url: str) -> str:
+    return host_of(url) or url[:80]
+
+
+def _compare(
+    url: str, arrived: str, slots: Slots, meant: Sequence[tuple[str, str]] | None, test_parameter: str
+) -> tuple[Compared, ...]:
     expected = [pair[:2] for pair in parameters(split_address(url)[1])] if meant is None else meant
     came = parameters(split_address(arrived)[1])
     by_name: dict[str, tuple[str, str]] = {}
@@ -141,6 +158,7 @@ def _compare(url: str, arrived: str, slots: Slots, meant: Sequence[tuple[str, st
         else:
             what = "changed case" if fold(now) == fold(value) else "changed"
         out.append(Compared(name, value, now, what))
+    by_name.pop(fold(test_parameter), None)
     for name, (value, raw) in by_name.items():
         out.append(Compared(name, "", value, "unfilled slot" if slots.is_slot(value, raw) else "added"))
     return tuple(out)

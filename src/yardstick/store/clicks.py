@@ -9,6 +9,7 @@ from __future__ import annotations
 import asyncio
 import json
 import os
+import re
 import sys
 import threading
 import zlib
@@ -17,8 +18,9 @@ from dataclasses import asdict, dataclass, field
 from datetime import datetime
 from pathlib import Path
 from secrets import token_hex
+from urllib.parse import quote
 
-from sqlalchemy import Connection, Engine, func, select, text
+from sqlalchemy import ColumnElement, Connection, Engine, func, select, text, true
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.exc import SQLAlchemyError
 
@@ -228,11 +230,21 @@ class Clicked:
     last: datetime
 
 
-def clicks_by_code(connection: Connection, workspace: int) -> list[Clicked]:
-    """How often each short link was clicked, and when first and last."""
+def clicks_by_code(connection: Connection, workspace: int, test_parameter: str = "") -> list[Clicked]:
+    """How often each short link was clicked, and when first and last.
+
+    Parameters
+    ----------
+    connection, workspace : whose
+    test_parameter : clicks that carry it are tests, and none of them (R9)
+    """
+    real: ColumnElement[bool] = true()
+    if test_parameter:
+        name = re.escape(quote(test_parameter, safe=""))
+        real = ShortClick.target.op("!~*")(f"[?&]{name}(=|&|#|$)")
     found = connection.execute(
         select(ShortClick.code, func.count(), func.min(ShortClick.clicked_at), func.max(ShortClick.clicked_at))
-        .where(ShortClick.workspace_id == workspace)
+        .where(ShortClick.workspace_id == workspace, real)
         .group_by(ShortClick.code)
         .order_by(ShortClick.code)
     )

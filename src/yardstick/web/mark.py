@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from ipaddress import ip_address
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Body, Request, Response, UploadFile
 from pydantic import BaseModel, Field
 
+from yardstick.core.base.errors import SettingsError
 from yardstick.core.links.addresses import LinkFinding, strip_tags
 from yardstick.core.links.links import Link
 from yardstick.core.links.messages import Message, count_message
@@ -60,6 +62,13 @@ class Parameter(BaseModel):
 
     name: str
     value: str
+
+
+class ShortBase(BaseModel):
+    """What short links begin with, and why they may not go out on paper; empty if they may."""
+
+    base: str
+    problem: str
 
 
 class Checked(BaseModel):
@@ -122,14 +131,33 @@ def qr(
     """The QR code of a link, of its short link where it has one."""
     row = at_hand.placing.row(key)
     code = row.cells.get("short", "")
+    problem = why_not_printed(at_hand, request)
+    if code and problem:
+        raise SettingsError(problem)
     text = short_url(at_hand, request, code) if code else row.url
     return Response(qr_code(text, kind, error), media_type=QR_KINDS[kind])
 
 
 @router.get("/short-base")
-def short_base(at_hand: AtHand, request: Request) -> str:
+def short_base(at_hand: AtHand, request: Request) -> ShortBase:
     """What short links begin with."""
-    return short_url(at_hand, request, "")
+    return ShortBase(base=short_url(at_hand, request, ""), problem=why_not_printed(at_hand, request))
+
+
+def why_not_printed(at_hand: AtHand, request: Request) -> str:
+    """Why short links may not go out on paper; empty if they may."""
+    host = request.url.hostname or ""
+    if at_hand.desk.plan().linking.short_base or not is_of_this_machine(host):
+        return ""
+    return f"short links would lead to {host}, which nobody else can open: say in Plan what they begin with"
+
+
+def is_of_this_machine(host: str) -> bool:
+    """Whether a host name leads nowhere from another machine or another network."""
+    try:
+        return not ip_address(host.strip("[]")).is_global
+    except ValueError:
+        return host == "localhost" or host.endswith(".localhost")
 
 
 def short_url(at_hand: AtHand, request: Request, code: str) -> str:
@@ -179,8 +207,12 @@ def preview(at_hand: AtHand, cells: Annotated[dict[str, str], Body()]) -> Link:
 
 
 @router.post("/check-up")
-def check_up(at_hand: AtHand, urls: Annotated[list[str], Body(max_length=MOST_ADDRESSES, embed=True)]) -> list[Checked]:
-    """Check addresses against the plan; nothing is kept."""
+def check_up(
+    at_hand: AtHand,
+    urls: Annotated[list[str], Body(max_length=MOST_ADDRESSES, embed=True)],
+    pattern: Annotated[bool, Body(embed=True)] = False,
+) -> list[Checked]:
+    """Check addresses against the plan; nothing is kept. The slots of patterns are left alone."""
     marks = at_hand.desk.plan().reading.click_marks
     return [
         Checked(
@@ -191,5 +223,5 @@ def check_up(at_hand: AtHand, urls: Annotated[list[str], Body(max_length=MOST_AD
             mended=c.mended,
             stripped=strip_tags(c.mended, marks),
         )
-        for c in at_hand.sheets.check_up([url.strip() for url in urls if url.strip()])
+        for c in at_hand.sheets.check_up([url.strip() for url in urls if url.strip()], pattern=pattern)
     ]

@@ -45,7 +45,8 @@ class ShortLinkDoor:
         if scope["method"] not in ("GET", "HEAD"):
             await _answer(send, 405, [(b"allow", b"GET, HEAD")], b"")
             return
-        code = scope["path"][len(PREFIX) :]
+        # What follows the code fills the link's chosen extra value; a / alone says nothing.
+        code, _, rest = scope["path"][len(PREFIX) :].partition("/")
         target, sure = self._links.at_hand(code), True
         if target is None:
             # Reading the sheet may wait for the database: never in the thread that answers everybody.
@@ -54,7 +55,7 @@ class ShortLinkDoor:
             status, text = (404, GONE) if sure else (503, NOT_YET)
             await _answer(send, status, [(b"content-type", b"text/plain; charset=utf-8")], text)
             return
-        target = target.called_with(scope["query_string"].decode("latin-1"))
+        target = target.called_with(scope["query_string"].decode("latin-1"), rest)
         if scope["method"] == "GET":
             headers = dict(scope["headers"])
             referrer, agent = (headers.get(name, b"").decode("latin-1") for name in (b"referer", b"user-agent"))

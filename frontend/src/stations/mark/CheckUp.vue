@@ -9,8 +9,10 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 const SHOWN = 200
 const text = ref('')
 const only = useAddressState('level')
+const pattern = useAddressState('patterns')
 const check = useMutation<Schemas['Checked'][], Problem, string[]>({
-  mutationFn: (urls) => answer(api.POST('/mark/check-up', { body: { urls } })),
+  mutationFn: (urls) =>
+    answer(api.POST('/mark/check-up', { body: { urls, pattern: pattern.value === 'yes' } })),
 })
 const found = computed(() => check.data.value ?? [])
 const levelOf = (c: Schemas['Checked']) => c.findings[0]?.level ?? 'well'
@@ -41,9 +43,19 @@ const TITLES: Record<string, string> = {
       placeholder="https://www.lunnick.example/boats?utm_source=ostrel&utm_medium=paid-social&utm_campaign=swb-26"
       @keydown.ctrl.enter="run"
     />
-    <v-btn type="submit" variant="flat" color="primary" :disabled="!text.trim() || check.isPending.value"
-      >Check them</v-btn
-    >
+    <div class="row">
+      <v-btn type="submit" variant="flat" color="primary" :disabled="!text.trim() || check.isPending.value"
+        >Check them</v-btn
+      >
+      <label>
+        <input
+          type="checkbox"
+          :checked="pattern === 'yes'"
+          @change="pattern = pattern === 'yes' ? '' : 'yes'"
+        />
+        They are patterns: leave slots alone
+      </label>
+    </div>
   </form>
   <ProblemNote :error="check.error.value" />
   <template v-if="found.length">
@@ -107,6 +119,13 @@ const TITLES: Record<string, string> = {
 textarea {
   width: 100%;
   height: auto;
+}
+
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 16px;
+  align-items: center;
 }
 
 .sums {

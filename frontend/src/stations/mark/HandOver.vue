@@ -57,15 +57,18 @@ const print = () => window.print()
       it or add anything. Then say on which day it went in.
     </p>
     <article v-for="link in rows" :key="link.key">
+      <p v-if="codes === 'yes' && link.short && base.data.value?.problem" class="code quiet">
+        No code: {{ base.data.value.problem }}.
+      </p>
       <a
-        v-if="codes === 'yes'"
+        v-else-if="codes === 'yes'"
         :href="address(`/mark/links/${link.key}/qr.png?error=${error}`)"
         download
         title="Take the code away as PNG"
       >
         <img
           :src="address(`/mark/links/${link.key}/qr.svg?error=${error}`)"
-          :alt="`QR code of ${link.short ? base.data.value + link.short : link.url}`"
+          :alt="`QR code of ${link.short ? base.data.value?.base + link.short : link.url}`"
         />
       </a>
       <div>
@@ -74,9 +77,10 @@ const print = () => window.print()
             >: paste it into {{ link.box }}</template
           >
         </p>
+        <p v-if="link.draft" class="loses">Not to be placed yet: its campaign is a draft.</p>
         <p v-if="link.leave">Do not touch: {{ link.leave }}</p>
         <p class="url">{{ link.url }}</p>
-        <p v-if="link.short" class="url">Short link: {{ base.data.value }}{{ link.short }}</p>
+        <p v-if="link.short" class="url">Short link: {{ base.data.value?.base }}{{ link.short }}</p>
         <p class="quiet">
           Put there on: {{ link.placed_on || '____________' }} by {{ link.placed_by || '____________' }}
         </p>

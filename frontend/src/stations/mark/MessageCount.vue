@@ -12,7 +12,7 @@ const problem = ref<unknown>()
 const choices = computed(() =>
   (links.data.value ?? []).map((l) => ({
     key: l.key,
-    url: l.short ? base.data.value + l.short : l.url,
+    url: l.short ? base.data.value?.base + l.short : l.url,
     name: l.campaign,
   })),
 )

@@ -121,8 +121,8 @@ const copy = () => navigator.clipboard.writeText(resolved.data.value?.address ??
         <dd :class="resolved.data.value.one_question_mark ? 'pays' : 'loses'">
           {{
             resolved.data.value.one_question_mark
-              ? '✓ on landing pages without a query, with one, with an open one, with a fragment'
-              : '✕ not on every landing page'
+              ? "✓ on this landing page, in the platform's writing and filled"
+              : '✕ not on this landing page'
           }}
         </dd>
       </dl>

@@ -88,7 +88,10 @@ function test(link: Placed) {
       <tbody>
         <template v-for="link in rows" :key="link.key">
           <tr :title="link.url">
-            <td class="state">{{ SIGNS[link.state] }} {{ link.state }}</td>
+            <td class="state">
+              {{ SIGNS[link.state] }} {{ link.state }}
+              <b v-if="link.draft" class="loses">not to be placed: a draft</b>
+            </td>
             <td class="short">{{ [link.campaign, told(link)].filter(Boolean).join(' · ') }}</td>
             <td class="short" :title="[link.placement, link.box].filter(Boolean).join(', ')">
               {{ link.placement || link.box }}

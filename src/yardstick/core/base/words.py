@@ -21,7 +21,13 @@ _PAIRS = (
 _WHOLE = re.compile("|".join(f"{re.escape(a)}[^{re.escape(c)}]*{re.escape(b)}" for a, b, c in _PAIRS), re.DOTALL)
 _WHOLE_PERCENT = re.compile("%%[^%]*%%|%[^%]*%")
 # Inside a longer value only text that reads like a name counts, so that "50%-70%" is left in peace.
-_INSIDE = re.compile("|".join(rf"{re.escape(a)}[A-Za-z_][\w .:-]*?{re.escape(b)}" for a, b, _ in _PAIRS))
+_NO_ESCAPE = "(?![0-9A-Fa-f]{2})"
+_INSIDE = re.compile(
+    "|".join(rf"{re.escape(a)}[A-Za-z_][\w .:-]*?{re.escape(b)}{_NO_ESCAPE if c == '%' else ''}" for a, b, c in _PAIRS)
+)
+# Before decoding, where a name that begins like an escape was decoded away; the last sign begins no escape itself.
+_INSIDE_UNDECODED = re.compile(r"%%?[A-Za-z_][A-Za-z0-9_.:-]{2,}%%?" + _NO_ESCAPE)
+_WHOLE_IN_ADDRESS = r"(?<==)%%?[^%&#=]+%%?(?=&|#|$)"
 
 
 def collapse(text: str) -> str:
@@ -59,6 +65,9 @@ class Slots:
 
     def __init__(self, pairs: Iterable[tuple[str, str]] = ()) -> None:
         own = [(a, b, "".join(sorted(set(a + b)))) for a, b in pairs if a and b]
+        written = [f"{re.escape(a)}[^{re.escape(c)}&#?/]+{re.escape(b)}" for a, b, c in (*own, *_PAIRS) if c != "%"]
+        self.in_addresses = re.compile("|".join([*written, _WHOLE_IN_ADDRESS, _INSIDE_UNDECODED.pattern]))
+        """Finds slots in an address as it is written, whatever stands in them."""
         self.in_plain_text = any(re.fullmatch(r"[\w.@+-]+", a + b) for a, b, _ in own)
         """Whether a text without any bracket, percent sign or tilde can be a slot."""
         if not own:
@@ -79,9 +88,11 @@ class Slots:
         """
         return bool(self._whole.fullmatch(value.strip())) or bool(undecoded and _WHOLE_PERCENT.fullmatch(undecoded))
 
-    def has_slot(self, value: str) -> bool:
-        """Whether a slot stands inside a longer value (a finding only)."""
-        return bool(self._inside.search(value))
+    def has_slot(self, value: str, undecoded: str = "") -> bool:
+        """Whether a slot stands inside a longer value (a finding only); the parameters are those of `is_slot`."""
+        if self._inside.search(value):
+            return True
+        return "\ufffd" in value and bool(_INSIDE_UNDECODED.search(undecoded))
 
     def clean(self, value: str) -> str:
         """A value as it counts: trimmed, empty where it is a slot that was never filled."""

@@ -9,8 +9,8 @@ from urllib.parse import quote
 
 import idna
 
-from ..base.words import fold
-from ..reading.tags import host_of, parameters, split_address
+from ..base.words import SLOTS, fold
+from ..reading.tags import host_of, parameters, split_address, why_not_an_address
 
 LONGEST_BYTES = 2_048
 """Longer addresses are cut or refused by some browsers, mail programs and ad platforms (common practice)."""
@@ -52,6 +52,86 @@ def encode(text: str) -> str:
     return quote(text, safe="", errors="surrogatepass")
 
 
+def why_not_opened(url: str) -> str:
+    """Why no browser opens an address, with what to do; empty where one does.
+
+    Notes
+    -----
+    What R1 does not accept, what the URL Standard (WHATWG) refuses, by Ada's reading of it, and host names with an
+    empty part, which no name server resolves.
+    """
+    problem = why_not_an_address(url)
+    text = url.strip()
+    if text.startswith("/") or not _WEB.match(text):
+        return problem
+    host = host_of(text)
+    if problem and (SLOTS.in_addresses.search(host) or not _opens(text)):
+        return problem
+    if re.search(r"[^.]\.\.+[^.]", host):
+        return f"the host {host} has an empty part between two dots: take one out"
+    if _opens(text):
+        return ""
+    port = re.search(r":([^:@\]]*)$", re.split(r"[/?#]", text.split("//", 1)[1], maxsplit=1)[0])
+    if port and port[1] and not (port[1].isascii() and port[1].isdigit() and int(port[1]) < 1 << 16):
+        return f"the port {port[1]} is none: a port is a number up to 65535"
+    return f"no browser opens the host {host!r}: correct it"
+
+
+def _opens(text: str) -> bool:
+    # Loaded where it is needed: the command starts without it.
+    from ada_url import check_url
+
+    # A lone surrogate is written as U+FFFD, as browsers do.
+    return bool(check_url(text.encode("utf-8", "replace").decode()))
+
+
+_ALWAYS = '\x00-\x20"<>\x7f-\U0010ffff'
+_IN_PATH = re.compile(f"[{_ALWAYS}`{{}}]")
+_IN_QUERY = re.compile(f"[{_ALWAYS}]")
+_IN_FRAGMENT = re.compile(f"[{_ALWAYS}`]")
+"""Characters that browsers encode there (WHATWG URL Standard, percent-encode sets)."""
+_WEB = re.compile("https?:", re.IGNORECASE)
+_ODD_SPACE = re.compile(r"[\t\r\n\\]")
+
+
+def as_browsers_read(url: str) -> str:
+    """An address that R1 does not accept though browsers open it (with backslashes, with a tab inside), as they read
+    it; every other text as it is, trimmed."""
+    text = url.strip("".join(map(chr, range(0x21))))
+    if text.startswith("/") or not _WEB.match(text):
+        return text
+    front = re.split(r"[?#]", text, maxsplit=1)[0]
+    if not why_not_an_address(text) and not _ODD_SPACE.search(front):
+        return text
+    from ada_url import parse_url
+
+    try:
+        return str(parse_url(text.encode("utf-8", "replace").decode(), ("href",))["href"])
+    except ValueError:
+        return text
+
+
+def written_out(url: str) -> str:
+    """An address as it goes over the wire: what browsers would percent-encode is, everything else keeps its bytes.
+
+    Slots of ad platforms are left as they are in a query, since platforms find them by their signs.
+    """
+    base, query, fragment = split_address(url)
+    scheme, slashes, rest = base.partition("//")
+    if slashes and scheme.endswith(":"):
+        authority, slash, path = rest.partition("/")
+        user, at, host = authority.rpartition("@")
+        base = with_ascii_host(f"{scheme}//{_encoded(_IN_PATH, user)}{at}{host}") + slash + _encoded(_IN_PATH, path)
+    else:
+        base = _encoded(_IN_PATH, base)
+    query, fragment = _encoded(_IN_QUERY, query), _encoded(_IN_FRAGMENT, fragment)
+    return join_address(base, query, fragment, has_fragment="#" in url)
+
+
+def _encoded(unfit: re.Pattern[str], text: str) -> str:
+    return unfit.sub(lambda m: quote(m.group(), safe="", errors="replace"), text)
+
+
 def join_address(base: str, query: str, fragment: str, *, has_fragment: bool | None = None) -> str:
     """An address from its parts; the opposite of `tags.split_address`."""
     mark = bool(fragment) if has_fragment is None else has_fragment
@@ -70,14 +150,22 @@ def build(url: str, pairs: Sequence[tuple[str, str]], encoded: Callable[[str], s
     Returns
     -------
     Built
-        A name that is there already is kept, the new one appended, and the conflict reported.
+        A name that is there already is kept, the new one appended, and the conflict reported. What browsers would
+        percent-encode is, and reported.
     """
-    base, query, fragment = split_address(url.strip())
+    findings, pieces = [], []
+    given = url.strip()
+    url = written_out(given)
+    base, query, fragment = split_address(url)
+    # Of a host in other letters only its ASCII form is written, which is no fault.
+    if url != with_ascii_host(given):
+        raw = next((c for c in given if _IN_PATH.match(c)), "")
+        text = f"{raw!r} was percent-encoded: some programs cut the address there"
+        findings.append(LinkFinding("raw_character", "warning", text, "", raw))
     has_fragment = "#" in url
     there: dict[str, str] = {}
     for name, value, _ in parameters(query):
         there.setdefault(fold(name), value)
-    findings, pieces = [], []
     for name, value in pairs:
         if not value:
             continue

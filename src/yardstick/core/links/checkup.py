@@ -6,10 +6,11 @@ Whole addresses are read piece by piece, and every distinct piece once: in a lon
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import NamedTuple
+from urllib.parse import unquote
 
 from ..base.words import Slots, collapse, fold
 from ..plan.name_rules import NameRules
@@ -17,22 +18,24 @@ from ..plan.plan import Plan
 from ..plan.records import Campaign
 from ..reading.channels import BY_MEDIUM, PAID
 from ..reading.hosts import host_matcher
-from ..reading.tags import FIELDS, host_of, parameter_of, parameters, split_address, why_not_an_address
+from ..reading.tags import FIELDS, INSIDE, UNFILLED, host_of, parameter_of, parameters, read_value, split_address
 from .addresses import (
     LONGEST_BYTES,
     LinkFinding,
+    as_browsers_read,
     encode,
     has_broken_percents,
     has_raw_characters,
     join_address,
     strip_tags,
     too_long,
+    why_not_opened,
     with_ascii_host,
     with_path,
     without_broken_percents,
     without_raw_characters,
 )
-from .nearness import KnownValues, bare, distance
+from .nearness import How, KnownValues, bare, distance
 
 _WHY = {
     "source": "it tells which site or sender the visitor came from",
@@ -50,6 +53,8 @@ CODES: dict[str, str] = {
     "not_an_address": "error",
     "tags_after_fragment": "error",
     "second_question_mark": "error",
+    "no_question_mark": "error",
+    "wrong_separator": "error",
     "html_entity": "error",
     "raw_character": "warning",
     "bad_encoding": "warning",
@@ -63,6 +68,8 @@ CODES: dict[str, str] = {
     "slot_inside": "warning",
     "other_spelling": "warning",
     "near_miss": "warning",
+    "perhaps_meant": "warning",
+    "another_name": "note",
     "not_allowed": "warning",
     "naming_pattern": "warning",
     "value_spelling": "warning",
@@ -80,15 +87,24 @@ CODES: dict[str, str] = {
 
 _CLEAN = re.compile(r"https?://[a-z0-9.-]+(?::\d+)?/[A-Za-z0-9/._~-]*\?[A-Za-z0-9=&._~+%-]*(?:#[A-Za-z0-9._~/-]*)?")
 _TAGS_IN = re.compile(r"[?&#](?=utm[_-]?[a-z]+=)", re.IGNORECASE)
+_TAGS_IN_PATH = re.compile(r"[&;?/](?=utm[_-]?[a-z]+=)", re.IGNORECASE)
+_PAIR_BEFORE = re.compile(r"&[\w.-]+=[^&/]*$")
+_SEMICOLON = re.compile(r";(?:amp;)?(?=utm[_-]?[a-z]+=)", re.IGNORECASE)
 _SECOND = re.compile(r"\?(?=[A-Za-z][\w.-]*=)")
 _EMAIL = re.compile(r"[^@\s=&?/]+@[^@\s=&?/]+\.[A-Za-z]{2,}")
-_PHONE = re.compile(r"\+\d[\d ().-]{6,}\d")
+_DAY = re.compile(r"\d{4}([-./])\d{1,2}\1\d{1,2}|\d{1,2}([-./])\d{1,2}\2\d{4}")
+_PHONE = re.compile(r"\+\d[\d ().-]{6,}\d|\(0\d{1,4}\)[\d ().-]{5,}\d|\b0\d[\d()]*(?:[ .-]+[\d()]+)+")
+_GROUPS_OF_TWO = re.compile(r"\+?\d{2}(?:-\d{2})+")
+_PHONE_DIGITS = range(9, 16)
+"""Of a whole number with its area (ITU-T E.164 allows 15)."""
 _ESCAPE = re.compile(r"%[0-9A-Fa-f]{2}")
 _HIGH = re.compile(r"%[89A-Fa-f][0-9A-Fa-f]")
 _ENTITY = re.compile(r"&amp;|&#38;|&#x26;", re.IGNORECASE)
-_SUSPECT = re.compile(r"@|%40|%2B\d|utm|%25[0-9A-Fa-f]{2}", re.IGNORECASE)
+_SUSPECT = re.compile(r"@|%40|%2B\d|\+\d|utm|%25[0-9A-Fa-f]{2}|(?:^|[=(]|%28)0\d|;", re.IGNORECASE)
 _TAG_NAMES = tuple(f"utm_{name}" for name in FIELDS)
 _LIKE_TAG = re.compile(r"utm", re.IGNORECASE)
+_HELD = "zyqslot"
+_IS_HELD = re.compile(_HELD + r"(\d+)z")
 KEPT_PIECES = 200_000
 
 
@@ -150,7 +166,8 @@ class Checker:
     ----------
     plan : allowed words, naming patterns, hosts, click marks, dialects, and the campaigns links may name; without any,
         every campaign will do
-    known : further known values per field, such as those of the link sheet
+    known : further known values per field: those of the link sheet
+    arrived : values per field with which so many visits came that they are names
     today : campaigns that ended before are a finding; None = no campaign has ended
     limit : bytes an address may have
     """
@@ -158,9 +175,10 @@ class Checker:
     def __init__(
         self,
         plan: Plan | None = None,
-        known: dict[str, Iterable[str]] | None = None,
+        known: Mapping[str, Iterable[str]] | None = None,
         today: date | None = None,
         limit: int = LONGEST_BYTES,
+        arrived: Mapping[str, Iterable[str]] | None = None,
     ) -> None:
         self._plan = plan or Plan()
         self._reading = reading = self._plan.reading
@@ -171,10 +189,11 @@ class Checker:
         self._required = {name: fold(parameter_of(name)) for name in reading.required_tags}
         self._own = host_matcher(reading.own_hosts)
         self._own_seen: dict[str, bool] = {}
+        self._opened: dict[str, bool] = {}
         campaigns = self._plan.campaigns
         self._have_hosts = any(c.host for c in campaigns)
         self._ids = {self._same(i) for c in campaigns for i in c.ids}
-        self._known = self._known_values(campaigns, known or {})
+        self._known = self._known_values(campaigns, known or {}, arrived or {})
         self._pieces: dict[str, _Piece] = {}
 
     def _may_be_linked(self, value: str) -> bool:
@@ -182,17 +201,30 @@ class Checker:
         found = self._plan.campaign_of(value)
         return found is not None and (not found.plain_name or self._same(value) != self._same(found.plain_name))
 
-    def _known_values(self, campaigns: Sequence[Campaign], known: dict[str, Iterable[str]]) -> dict[str, KnownValues]:
-        values = {name: [*self._rules.words(name).values(), *known.get(name, ())] for name in FIELDS}
+    def _known_values(
+        self,
+        campaigns: Sequence[Campaign],
+        known: Mapping[str, Iterable[str]],
+        arrived: Mapping[str, Iterable[str]],
+    ) -> dict[str, KnownValues]:
+        values = {name: list(self._rules.words(name).values()) for name in FIELDS}
         values["campaign"] += [value for c in campaigns for value in (c.code, c.name) if value]
         if not self._rules.words("medium"):
             values["medium"] += [*PAID, *(word for words in BY_MEDIUM.values() for word in words)]
-        return {name: KnownValues(words) for name, words in values.items()}
+        return {name: KnownValues(words, arrived.get(name, ()), known.get(name, ())) for name, words in values.items()}
 
-    def check(self, url: str) -> CheckUp:
-        """Check one address."""
+    def check(self, url: str, *, pattern: bool = False) -> CheckUp:
+        """Check one address.
+
+        Parameters
+        ----------
+        url : as it came
+        pattern : it is one of an ad platform's, whose slots are yet to be filled: they are left alone
+        """
+        if pattern:
+            return self._of_pattern(url)
         front = url.partition("#")[0]
-        if _CLEAN.fullmatch(url) and front.count("?") == 1 and len(url) <= self._limit:
+        if _CLEAN.fullmatch(url) and front.count("?") == 1 and len(url) <= self._limit and self._opens(front):
             base, _, query = front.partition("?")
             keys, known = [], self._pieces
             for text in query.split("&"):
@@ -205,6 +237,21 @@ class Checker:
                 if self._all_well(keys, base):
                     return CheckUp(url, (), url)
         return self._thoroughly(url)
+
+    def _of_pattern(self, url: str) -> CheckUp:
+        """The check-up with a word that nobody uses in the place of each slot."""
+        held: list[str] = []
+
+        def hold(match: re.Match[str]) -> str:
+            held.append(match.group())
+            return f"{_HELD}{len(held) - 1}z"
+
+        def filled(text: str) -> str:
+            return _IS_HELD.sub(lambda m: held[int(m.group(1))], text)
+
+        found = self._thoroughly(self._slots.in_addresses.sub(hold, url.strip()))
+        findings = tuple(replace(f, message=filled(f.message), value=filled(f.value)) for f in found.findings)
+        return CheckUp(url, findings, filled(found.mended) if findings else url)
 
     def _all_well(self, keys: list[str], base: str) -> bool:
         """Whether pieces that are well each for itself are well together."""
@@ -219,6 +266,13 @@ class Checker:
         if host not in self._own_seen:
             self._own_seen[host] = self._own(host.partition(":")[0])
         return self._own_seen[host]
+
+    def _opens(self, front: str) -> bool:
+        """Whether a browser opens what stands before the path, asked once for each."""
+        site = "/".join(front.split("/", 3)[:3])
+        if site not in self._opened:
+            self._opened[site] = not why_not_opened(site + "/")
+        return self._opened[site]
 
     def _thoroughly(self, url: str) -> CheckUp:
         draft = _Draft(url.strip())
@@ -244,18 +298,20 @@ class Checker:
         return CheckUp(url, tuple(findings), mended if findings else url)
 
     def _address(self, draft: _Draft) -> bool:
-        """Whether it is an address at all; what only lacks its scheme is mended."""
-        problem = why_not_an_address(draft.text)
+        """Whether it is an address at all; what only lacks its scheme, or is written oddly, is mended."""
+        guess = as_browsers_read(draft.text)
+        problem = why_not_opened(guess)
+        if not problem and guess != draft.text:
+            problem = "browsers guess what is meant, other programs do not: write it with https:// and without \\"
         if not problem:
             return True
         draft.note("not_an_address", problem)
-        guess = "https://" + draft.text
-        if re.match(r"[a-z0-9-]+(\.[a-z0-9-]+)+([/?#:]|$)", draft.text, re.IGNORECASE) and not why_not_an_address(
-            guess
-        ):
-            draft.text = guess
-            return True
-        return False
+        if guess == draft.text and re.match(r"[a-z0-9-]+(\.[a-z0-9-]+)+([/?#:]|$)", guess, re.IGNORECASE):
+            guess = "https://" + guess
+        if why_not_opened(guess):
+            return False
+        draft.text = guess
+        return True
 
     def _structure(self, draft: _Draft) -> None:
         """Faults of the address as a whole, mended one after the other."""
@@ -270,6 +326,17 @@ class Checker:
             front += ("&" if "?" in front else "?") + tail
             fragment = head
         base, ask, query = front.partition("?")
+        begins = _TAGS_IN_PATH.search(base, base.find("//") + 2)
+        if not ask and begins:
+            draft.note("no_question_mark", "tags begin after a ?: without it they are part of the path")
+            at = begins.start() + (begins.group() == "/")
+            while earlier := _PAIR_BEFORE.search(base[:at]):
+                at = earlier.start()
+            base, ask, query = base[:at], "?", base[at:].lstrip("&;?")
+            query = _SEMICOLON.sub("&", query)
+        if _SEMICOLON.search(query):
+            draft.note("wrong_separator", "& stands between pairs: after ; the rest is part of the value before")
+            query = _SEMICOLON.sub("&", query)
         if ask and _SECOND.search(query) and self._is_second(query):
             draft.note("second_question_mark", "an address has one ?: write & before the later pairs")
             query = _SECOND.sub("&", query)
@@ -368,15 +435,24 @@ class Checker:
         def note(code: str, message: str, value: str = "") -> None:
             findings.append(LinkFinding(code, CODES[code], message, key, value))
 
-        name, raw, decoded = self._decoded(raw_name, raw, note)
+        name, decoded, _ = (parameters(text) or [("", "", "")])[0]
+        counts, slot = read_value(decoded, raw, self._slots)
+        held = _HELD in raw
+        if not slot and not held:
+            name, raw, decoded = self._decoded(raw_name, raw, note)
+            counts = collapse(decoded)
         key = fold(name)
         if _LIKE_TAG.match(key) and key not in _TAG_NAMES:
-            meant = _meant_name(key) if key not in self._extras else None
-            if meant:
+            meant, sure = _meant_name(key) if key not in self._extras else ("", False)
+            if sure:
                 note("misspelt_name", f"{name} is no tag: {meant} was meant", name)
                 key = name = meant
+            elif meant:
+                note("perhaps_meant", f"{name} is kept as a tag of its own: write {meant} if that was meant", name)
         value = collapse(decoded)
-        if _EMAIL.search(value) or (_PHONE.search(value) and not raw.isalnum()):
+        if not slot and (
+            _EMAIL.search(value) or (not raw.isalnum() and (_has_phone(value) or _has_phone(unquote(raw))))
+        ):
             note("personal_data", f"{key} carries personal data: take it out before anybody sees it", value)
             return _Piece(None, key if key.startswith("utm_") else "", "", tuple(findings))
         if not key.startswith("utm_") and not is_ours:
@@ -385,27 +461,27 @@ class Checker:
         if name != key and name not in self._reading.extra_values and name not in self._reading.click_marks:
             note("wrong_case_name", f"{name} is written {key}: other programs may not read it", name)
             name = key
-        mended: str | None = value
-        if self._slots.is_slot(value, raw):
-            note("unfilled_slot", f"{key} holds {value}, a slot that nobody filled: it is read as empty", value)
+        if slot == UNFILLED:
+            shown = raw if self._slots.is_slot("", raw) else value
+            note("unfilled_slot", f"{key} holds {shown}, a slot that nobody filled: it is read as empty", shown)
             return _Piece(None, key, "", tuple(findings))
-        if not value:
+        if not counts:
             if key.startswith("utm_"):
                 note("empty_value", f"{key} is empty: fill it or take it out")
             return _Piece(None if key.startswith("utm_") else text, key, "", tuple(findings))
-        if self._slots.has_slot(value):
-            note("slot_inside", f"{key} holds a slot inside {value}: see that it is filled", value)
-        if key.startswith("utm_"):
+        if slot == INSIDE:
+            note("slot_inside", f"{key} holds a slot inside {raw}: see that it is filled", raw)
+        mended = value
+        if key.startswith("utm_") and not slot and not held:
             mended = self._value(key.removeprefix("utm_"), value, note)
-        same_text = f"{raw_name}{equals}{raw}" == text and name == raw_name and mended == value
-        if same_text and raw == text.partition("=")[2]:
+        if mended == value and name == raw_name and raw == text.partition("=")[2]:
             return _Piece(text, key, value, tuple(findings))
-        written = raw if mended == value else encode(mended or "")
-        return _Piece(f"{name}={written}", key, mended or "", tuple(findings))
+        written = raw if mended == value else encode(mended)
+        return _Piece(f"{name}={written}", key, mended, tuple(findings))
 
     def _decoded(self, raw_name: str, raw: str, note: Callable[..., None]) -> tuple[str, str, str]:
         """Name, raw value and decoded value of a piece, its escapes mended."""
-        if has_broken_percents(raw) and not self._slots.is_slot("", raw):
+        if has_broken_percents(raw):
             note("bad_encoding", f"% in {raw} begins no escape: write %25", raw)
             raw = without_broken_percents(raw)
         name, decoded, _ = (parameters(f"{raw_name}={raw}") or [("", "", "")])[0]
@@ -413,7 +489,7 @@ class Checker:
             note("bad_encoding", f"{raw} is not UTF-8: it would be read as {decoded}", decoded)
             latin = _HIGH.sub(lambda m: encode(bytes([int(m.group()[1:], 16)]).decode("latin-1")), raw)
             raw, decoded = latin, parameters(f"x={latin}")[0][1]
-        if fold(name).startswith("utm") and _ESCAPE.search(decoded):
+        if fold(name).startswith("utm") and _was_encoded(decoded):
             once = parameters(f"x={decoded}")[0][1]
             if "\ufffd" not in once:
                 note("doubly_encoded", f"{raw} is encoded twice: reports would show {decoded}", decoded)
@@ -426,18 +502,22 @@ class Checker:
         if name == "source" and host_of("https://" + value) and self._own(fold(value)):
             note("own_as_outside", f"{value} is your own site: links on it must not carry tags", value)
         near = known.near(value) if known else None
-        if near is not None:
-            if near.spelling_only:
-                note("other_spelling", f"{value} is written {near.known} elsewhere: they may not be added up", value)
-            else:
-                note("near_miss", f"{value} is almost {near.known}: it looks mistyped", value)
+        is_known = name == "campaign" and self._plan.campaign_of(value) is not None
+        if near is not None and near.how is How.SPELLING:
+            note("other_spelling", f"{value} is written {near.known} elsewhere: they may not be added up", value)
+            value = near.known
+        elif near is not None and near.how is How.MISTYPED and not is_known:
+            note("near_miss", f"{value} is almost {near.known}: it looks mistyped", value)
             value = near.known
         elif name == "campaign" and self._plan.campaigns and not self._may_be_linked(value):
-            note(
-                "unknown_campaign",
-                f"no campaign of the plan is called {value}: register it, or correct the link",
-                value,
-            )
+            nearest = f"; {near.known} is the nearest" if near else ""
+            text = f"no campaign of the plan is called {value}{nearest}: register it, or correct the link"
+            note("unknown_campaign", text, value)
+        elif near is not None and near.how is How.PERHAPS and not is_known:
+            note("perhaps_meant", f"{value} is new here: write {near.known} if that was meant", value)
+        elif near is not None and name in ("source", "medium", "campaign") and not is_known:
+            text = f"{value} is new beside {near.known}: good if it is another one, else correct it"
+            note("another_name", text, value)
         if name == "campaign":
             planned = self._plan.campaign_of(value)
             if planned and planned.ends and self._today and planned.ends < self._today:
@@ -460,11 +540,32 @@ def _split_at_tags(fragment: str) -> tuple[str, str, str]:
     return head, rest[:1], rest.lstrip("?&")
 
 
-def _meant_name(key: str) -> str | None:
-    """The tag that a name beginning like one was meant to be; None for an extra tag of its own."""
+def _meant_name(key: str) -> tuple[str, bool]:
+    """The tag that a name beginning like one was meant to be, and whether that is sure; empty for a tag of its own."""
     letters = bare(key)
     for name in _TAG_NAMES:
+        tag = bare(name)
         most = 0 if len(name) < 8 else 1 if len(name) < 10 else 2
-        if distance(letters, bare(name), most) <= most:
-            return name
-    return None
+        off = distance(letters, tag, most)
+        if off <= most:
+            # A letter in the place of another makes another word too easily where a tag is short: team, term.
+            other_word = off == 1 and len(letters) == len(tag) and sorted(letters) != sorted(tag)
+            return name, not (other_word and len(name) < 10)
+    return "", False
+
+
+def _was_encoded(decoded: str) -> bool:
+    """Whether a decoded value is still encoded: it has escapes, and none of a character that no program encodes
+    (RFC 3986, 2.3: letters, digits, - . _ ~)."""
+    escaped = [chr(int(escape[1:], 16)) for escape in _ESCAPE.findall(decoded)]
+    return bool(escaped) and not any(c.isascii() and (c.isalnum() or c in "-._~") for c in escaped)
+
+
+def _has_phone(value: str) -> bool:
+    """Whether a telephone number stands in a value: written with its +, or with a 0 before and in groups."""
+    for match in _PHONE.finditer(_DAY.sub(" ", value)):
+        text = match.group()
+        digits = sum(c.isdigit() for c in text)
+        if digits in _PHONE_DIGITS and not (text.startswith("+") and "-" in text and _GROUPS_OF_TWO.fullmatch(text)):
+            return True
+    return False

@@ -9,11 +9,12 @@ from dataclasses import dataclass
 from urllib.parse import urlsplit
 
 from ..base.words import collapse, fold
-from ..plan.link_records import Store
+from ..plan.link_records import EARLIER_REFERRERS, REFERRERS, Store
 from ..plan.plan import Plan
+from ..plan.records import DRAFT
 from ..reading.hosts import host_matcher
-from ..reading.tags import FIELDS, host_of, parameter_of, parameters, split_address, why_not_an_address
-from .addresses import LinkFinding, build, too_long
+from ..reading.tags import FIELDS, host_of, parameter_of, parameters, split_address
+from .addresses import LinkFinding, as_browsers_read, build, too_long, why_not_opened
 from .checkup import Checker, why_required
 
 PLACING = ("placement", "box", "placed_on", "placed_by")
@@ -29,6 +30,7 @@ CELLS = (
     *PLACING,
     *PRICE,
     "short",
+    "rest",
     "referrer",
     "note",
 )
@@ -40,14 +42,15 @@ CODES: dict[str, str] = {
     "bad_price": "error",
     "bad_day": "error",
     "bad_short_code": "error",
+    "bad_rest": "error",
     "bad_referrer": "error",
     "short_code_taken": "error",
     "store_id": "error",
     "only_clicks": "note",
     "missing_slash": "warning",
+    "draft_campaign": "warning",
 }
 """Findings of the sheet besides those of the check-up."""
-REFERRERS = ("pass on", "host only", "withhold")
 _SHORT = re.compile(r"[A-Za-z0-9][A-Za-z0-9_-]{0,39}")
 _PRICE = re.compile(r"\d{1,9}(\.\d{1,6})?")
 _DAY = re.compile(r"\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])")
@@ -103,7 +106,8 @@ class LinkMaker:
         cell = {name: collapse(cells.get(name, "")) for name in (*CELLS, *self.extra_values)}
         findings: list[LinkFinding] = []
         page = self._pages.get(fold(cell["page"]), cell["page"])
-        problem = "fill it: an address, or the name of a landing page" if not page else why_not_an_address(page)
+        page = as_browsers_read(page)
+        problem = "fill it: an address, or the name of a landing page" if not page else why_not_opened(page)
         self._cells(cell, findings)
         if problem:
             findings.append(_finding("no_page", f"page: {problem}", "page", page))
@@ -113,8 +117,11 @@ class LinkMaker:
             text = "the plan writes this page with a closing /: without it the site redirects"
             findings.append(_finding("missing_slash", text, "page", page))
         campaign = self._plan.campaign_of(cell["campaign"]) if cell["campaign"] else None
+        if campaign and campaign.state == DRAFT:
+            text = f"{campaign.shown} is a draft: not to be placed before it is approved in Plan"
+            findings.append(_finding("draft_campaign", text, "campaign", cell["campaign"]))
         values = cell | {"campaign": campaign.in_links if campaign else cell["campaign"]}
-        store = next((s for s in self._stores if host_matcher([s.host])(host_of(page))), None)
+        store = store_of(page, self._stores)
         pairs = [(f"utm_{name}", values[name]) for name in FIELDS] + [(n, values[n]) for n in self.extra_values]
         built = build(page, pairs)
         found = self._checker.check(built.url).findings
@@ -144,12 +151,21 @@ class LinkMaker:
         if cell["price_from"] and cell["price_to"] and cell["price_to"] < cell["price_from"]:
             text = f"the price ends on {cell['price_to']}, before it begins on {cell['price_from']}: swap the days"
             findings.append(_finding("bad_day", text, "price_to", cell["price_to"]))
-        if cell["referrer"] and cell["referrer"] not in REFERRERS:
+        if cell["referrer"] and EARLIER_REFERRERS.get(cell["referrer"], cell["referrer"]) not in REFERRERS:
             text = f"{cell['referrer']}: what is done with the referrer is one of {', '.join(REFERRERS)}"
             findings.append(_finding("bad_referrer", text, "referrer", cell["referrer"]))
+        if cell["rest"] and fold(cell["rest"]) not in map(fold, self.extra_values):
+            there = ", ".join(self.extra_values) or "none: name one in Plan"
+            text = f"{cell['rest']} is no extra value; there are {there}"
+            findings.append(_finding("bad_rest", text, "rest", cell["rest"]))
         if cell["short"] and not _SHORT.fullmatch(cell["short"]):
             text = f"{cell['short']} cannot stand in a short link: use letters, digits, - and _"
             findings.append(_finding("bad_short_code", text, "short", cell["short"]))
+
+
+def store_of(url: str, stores: Iterable[Store]) -> Store | None:
+    """The place beyond the own site that an address leads to, where only clicks can be counted; None for our own."""
+    return next((s for s in stores if host_matcher([s.host])(host_of(url))), None)
 
 
 def between_rows(rows: Sequence[tuple[str, Cells]]) -> list[list[LinkFinding]]:

@@ -6,26 +6,18 @@ import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from ..base.words import fold
+from ..base.words import Slots, fold
 from ..plan.link_records import Dialect, OwnSlot, Pattern
 from ..plan.plan import USUALLY_REQUIRED
-from ..reading.tags import FIELDS, parameter_of
+from ..reading.tags import FIELDS, parameter_of, split_address
 from .addresses import LinkFinding, build, encode
 
 LEVELS = ("account", "campaign", "group")
 """From far to near."""
 SLOT = re.compile(r"\(:([^():]+):\)")
 """A slot as our own patterns write it."""
-LANDINGS = (
-    "https://www.lunnick.example/boats",
-    "https://www.lunnick.example",
-    "https://www.lunnick.example/boats?lang=en",
-    "https://www.lunnick.example/boats?",
-    "https://www.lunnick.example/boats?lang=en&",
-    "https://www.lunnick.example/boats#book",
-    "https://www.lunnick.example/boats?lang=en#book?now",
-)
-"""Landing pages a pattern is tried on, whatever the real one looks like."""
+LANDING = "https://www.lunnick.example/boats"
+"""The landing page of a workspace that has not said any of its own."""
 
 
 @dataclass(frozen=True)
@@ -49,7 +41,8 @@ class Resolved:
     address : with the platform's slots, on a landing page
     preview : with example values in their place
     meant : parameter -> text that is to arrive, own slots expanded, the platform's as we write them
-    one_question_mark : whether every one of `LANDINGS` gives an address with exactly one `?`
+    one_question_mark : whether the address has exactly one `?` on this very landing page, in the platform's own writing
+        as with its slots filled
     findings : what will go wrong
     """
 
@@ -70,7 +63,7 @@ def resolve(
     patterns: Iterable[Pattern],
     own_slots: Iterable[OwnSlot],
     dialect: Dialect | None,
-    landing: str = LANDINGS[0],
+    landing: str = LANDING,
     required: Sequence[str] = USUALLY_REQUIRED,
 ) -> Resolved:
     """The pattern that holds for one group, and where each part of it came from.
@@ -123,8 +116,9 @@ def resolve(
         )
         for name in missing
     ]
-    one = all(_question_marks(build(page, pairs, filled).url) == 1 for page in LANDINGS) if pairs else False
     preview = build(landing, pairs, filled).url
+    one = bool(pairs) and _question_marks(made.url) == 1 == _question_marks(preview)
+    findings += _slot_in_path(landing, dialect)
     return Resolved(parts, tuple(own.values()), made.url, preview, tuple(pairs), one, tuple(findings))
 
 
@@ -186,6 +180,17 @@ def _check_slots(
             elif slot.levels and part.level not in slot.levels:
                 text = f"(:{name}:) may only be used at {', '.join(slot.levels)}, not at {part.level}"
                 findings.append(LinkFinding("slot_level", "error", text, part.field, name))
+
+
+def _slot_in_path(landing: str, dialect: Dialect | None) -> list[LinkFinding]:
+    """Platforms fill slots behind the ? alone, and a page whose path has one is none."""
+    base = split_address(landing)[0]
+    pairs = [(dialect.opens, dialect.closes)] if dialect else []
+    found = SLOT.search(base) or Slots(pairs).in_addresses.search(base)
+    if not found:
+        return []
+    text = f"{found.group()} stands in the path of the landing page: nobody fills it there. Write the page itself"
+    return [LinkFinding("slot_in_path", "error", text, "", found.group())]
 
 
 def _question_marks(url: str) -> int:

@@ -6,6 +6,8 @@ from collections import Counter
 from collections.abc import Set
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..base.columns import Flags, Ints
 from ..plan.campaigns import Names
 from ..reading.arrivals import Arrivals
@@ -15,6 +17,7 @@ STATES = ("planned", "placed", "awaiting first arrival", "receiving", "stale", "
 STALE_DAYS = 7
 """Days without an arrival after which a link that received is stale."""
 MOST_DEVIATIONS = 3
+OFTEN, MOST_NAMES = 20, 2_000
 _CAMPAIGN = FIELDS.index("campaign")
 
 Key = tuple[tuple[str, ...], tuple[tuple[str, str], ...]]
@@ -80,15 +83,27 @@ class ArrivalBook:
         self._same, self._names = names.same, names
         keys = [self.key(r) if r.tagged else None for r in arrivals.readings]
         self._seen: dict[Key, Seen] = {}
+        self._values: dict[str, Counter[str]] = {field: Counter() for field in FIELDS}
         self._like: dict[tuple[int, Key], Counter[Key]] = {}
         rows = counts.nonzero()[0]
         for url, at in zip(arrivals.url[rows].tolist(), day[rows].tolist(), strict=True):
             key = keys[url]
             if key is not None:
                 self._seen[key] = Seen(1, at, at).and_also(self._seen.get(key))
+        for number, times in zip(*np.unique(arrivals.url[rows], return_counts=True), strict=True):
+            for field, value in zip(FIELDS, arrivals.readings[number].tags, strict=True):
+                if value:
+                    self._values[field][value] += int(times)
         for key, seen in self._seen.items():
             for at in range(len(FIELDS)):
                 self._like.setdefault((at, _without(key, at)), Counter())[key] += seen.visits
+
+    def names(self) -> dict[str, list[str]]:
+        """By field the values with which so many came that they are names, the most met first."""
+        return {
+            field: [value for value, times in counted.most_common(MOST_NAMES) if times >= OFTEN]
+            for field, counted in self._values.items()
+        }
 
     def key(self, reading: ReadAddress) -> Key:
         """What is compared: all tags, folded."""
@@ -121,12 +136,37 @@ def _without(key: Key, at: int) -> Key:
     return (*key[0][:at], "", *key[0][at + 1 :]), key[1]
 
 
-def verdict(seen: Seen | None, deviations: tuple[Deviation, ...]) -> str:
-    """What real arrivals say of a link, in one sentence."""
+def verdict(
+    seen: Seen | None,
+    deviations: tuple[Deviation, ...],
+    clicks: int = 0,
+    counted: bool = True,
+    only_clicks: bool = False,
+) -> str:
+    """What is known of a link's arrivals, in one sentence. Clicks on our own redirect say nothing of what the page got.
+
+    Parameters
+    ----------
+    seen : arrivals with exactly its tags
+    deviations : arrivals that carry all of its tags but one
+    clicks : on its short link, test clicks left out
+    counted : whether arrivals are known of the days of those clicks
+    only_clicks : it leads to a place that tells nobody who came
+    """
+    if only_clicks:
+        return f"{_many(clicks, 'click')} counted" if clicks else "no click yet"
     if deviations:
         d = deviations[0]
         what = f"{d.field} {d.arrived or 'empty'} in place of {d.expected or 'empty'}"
-        return f"{d.visits} arrivals came with {what}: look whether the link was altered where it is placed"
+        return f"{_many(d.visits, 'arrival')} came with {what}: look whether the link was altered where it is placed"
+    if seen is None and clicks and counted:
+        return f"{_many(clicks, 'click')} counted, but no arrival with these tags: test it, the page may lose them"
+    if seen is None and clicks:
+        return f"{_many(clicks, 'click')} counted; the visits of these days are not gathered yet"
     if seen is None:
         return "no arrival yet"
-    return f"{seen.visits} real arrivals carried exactly these tags"
+    return f"{_many(seen.visits, 'real arrival')} carried exactly these tags"
+
+
+def _many(number: int, what: str) -> str:
+    return f"{number} {what}" if number == 1 else f"{number} {what}s"

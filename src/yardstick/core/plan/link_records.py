@@ -5,6 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+AS_BROWSERS = "as browsers do"
+REFERRERS = (AS_BROWSERS, "none", "host", "whole")
+"""What a page may learn of where the visitor comes from."""
+EARLIER_REFERRERS = {"withhold": "none", "host only": "host", "pass on": "whole"}
+"""What the same was called before; still read."""
+
 
 @dataclass(frozen=True)
 class Pattern:

@@ -13,7 +13,7 @@ from typing import Any
 
 from ..base.words import fold
 from .campaigns import Names
-from .link_records import Dialect, OwnSlot, Pattern, Place, Preset, Sender, Store
+from .link_records import AS_BROWSERS, Dialect, OwnSlot, Pattern, Place, Preset, Sender, Store
 from .records import (
     Campaign,
     CampaignNames,
@@ -167,7 +167,7 @@ class Reporting:
 class Linking:
     """What links are made of."""
 
-    referrer: str = "pass on"
+    referrer: str = AS_BROWSERS
     short_base: str = ""
     dialects: tuple[Dialect, ...] = ()
     places: tuple[Place, ...] = ()

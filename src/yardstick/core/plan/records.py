@@ -167,6 +167,10 @@ class CampaignNames:
     vouchers: tuple[str, ...] = ()
 
 
+DRAFT = "draft"
+"""The state of a campaign whose links are not to be placed yet."""
+
+
 @dataclass(frozen=True)
 class Campaign(CampaignNames):
     """A campaign of the plan.
@@ -177,6 +181,7 @@ class Campaign(CampaignNames):
     starts, ends : its days, both inclusive; None = open
     host : the host its links lead to; empty = any of the workspace's own
     referrer : what its short links tell of where the visitor comes from; empty = as the plan says in general
+    state : draft, approved or stopped
     """
 
     target_roas: Decimal | None = None
@@ -185,6 +190,7 @@ class Campaign(CampaignNames):
     ends: date | None = None
     host: str = ""
     referrer: str = ""
+    state: str = "approved"
 
     @property
     def in_links(self) -> str:

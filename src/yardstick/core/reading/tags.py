@@ -132,6 +132,28 @@ def parameters(query: str) -> list[tuple[str, str, str]]:
     return out
 
 
+UNFILLED, INSIDE = "unfilled_slot", "slot_inside"
+
+
+def read_value(value: str, raw: str, slots: Slots = SLOTS) -> tuple[str, str]:
+    """What one value says, for visits and for the check-up of links alike (R1, R4).
+
+    Parameters
+    ----------
+    value, raw : decoded and as it stands in the address
+    slots : tells unfilled slots
+
+    Returns
+    -------
+    tuple
+        (the value as it counts, empty where it was never filled; `UNFILLED` or `INSIDE` where a slot stands there)
+    """
+    clean = collapse(value)
+    if slots.is_slot(clean, raw):
+        return "", UNFILLED
+    return clean, INSIDE if slots.has_slot(clean, raw) else ""
+
+
 def reader(
     click_marks: Iterable[str],
     extra_values: Iterable[str] = (),
@@ -170,12 +192,11 @@ def reader(
             if key in seen:
                 notes.append(("repeated_name", key, value))
             seen.add(key)
-            clean = collapse(value)
-            if slots.is_slot(clean, raw):
-                notes.append(("unfilled_slot", key, raw if slots.is_slot("", raw) else clean))
-                clean = ""
-            elif slots.has_slot(clean):
-                notes.append(("slot_inside", key, clean))
+            clean, slot = read_value(value, raw, slots)
+            if slot:
+                # Percent signs are shown as they stood: decoded they may be nobody's.
+                shown = raw if slots.is_slot("", raw) or "\ufffd" in value else collapse(value)
+                notes.append((slot, key, shown))
             if clean and not values.get(key):
                 values[key] = clean
         stated = tuple((key, values.get(key, "")) for key in sorted(seen & asked))

@@ -24,7 +24,7 @@ from ..costs.spend import Costs, read_spend
 from ..credit.touch_columns import TouchColumns, lay_touches
 from ..plan.plan import Costing, Money, Reading, Trailing
 from ..plan.records import ClickPrice, Goal
-from ..reading.arrivals import Arrivals, name_findings, read_arrivals, reading_findings, stated_parameters
+from ..reading.arrivals import Arrivals, name_findings, read_arrivals, reading_findings
 from ..reading.captured import Captured, read_captured
 from ..reading.roles import RoleTable, lay_roles
 from ..trails.buckets import KnownBy, known_by
@@ -33,7 +33,7 @@ from ..trails.goals import Conversions, record_values, version_of
 from ..trails.lines import Lines, lines_of
 from ..trails.people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, find_people
 from ..trails.present import event_instants, present_of
-from ..trails.quarantine import quarantined
+from ..trails.quarantine import quarantined, quarantined_visits
 from ..trails.refunds import refunded_of
 from ..trails.standing import rows_that_stand
 from ..trails.touches import Touches, find_touches
@@ -112,7 +112,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
     goals += more
     tables = replace(tables, visits=visits, leads=leads, conversions=sales)
     arrivals = read_arrivals(visits, reading)
-    tests = quarantined(visits, _tests(visits, arrivals, reading), reading, stated_parameters(arrivals, reading))
+    tests = quarantined_visits(visits, arrivals, reading)
     quarantine = Quarantine(tests, lead_worth.quarantined, sale_worth.quarantined)
     notes += reading_findings(visits, arrivals, ~quarantine.visits)
     notes += name_findings(visits, arrivals, ~quarantine.visits, reading)
@@ -299,14 +299,6 @@ def _goal_names(table: Table) -> Text:
     if table.name == "leads":
         return Text(np.zeros(len(table), np.int32), ["lead"])
     return table.text("goal").map(str.strip)
-
-
-def _tests(visits: Table, arrivals: Arrivals, reading: Reading) -> Flags:
-    """Visits that say themselves that they are tests, by their flag or by the parameter of test sessions (R9)."""
-    name = fold(reading.test_parameter)
-    carries = np.array([any(key == name for key, _ in r.stated) for r in arrivals.readings] or [False], np.bool_)
-    tests: Flags = visits.flags("is_test") | carries[arrivals.url]
-    return tests
 
 
 def refused_rows(

@@ -14,6 +14,7 @@ from ..base.tables import ROW_ID, Table
 from ..base.words import fold
 from ..plan.plan import Reading
 from ..plan.records import QuarantineRule
+from ..reading.arrivals import Arrivals, stated_parameters
 
 TEXTS = ("email", "name", "form", "lead_id", "conversion_id", "product")
 FIELDS = (*TEXTS, "email_host", "value")
@@ -39,6 +40,21 @@ def check_quarantine(rules: Sequence[QuarantineRule]) -> None:
                 known = ", ".join(FIELDS)
                 raise SettingsError(f"{where}: unknown field {stated.field!r}; fields are {known} and parameter:NAME")
             condition(where, stated.op, stated.values, _clean(name))
+
+
+def quarantined_visits(visits: Table, arrivals: Arrivals, reading: Reading) -> Flags:
+    """Visits that are test records: by their flag, by the parameter of test sessions, or by a rule (R9).
+
+    Parameters
+    ----------
+    visits : the visits table
+    arrivals : their addresses as read
+    reading : rules and the name of the parameter
+    """
+    name = fold(reading.test_parameter)
+    carries = np.array([any(key == name for key, _ in r.stated) for r in arrivals.readings] or [False], np.bool_)
+    said: Flags = visits.flags("is_test") | carries[arrivals.url]
+    return quarantined(visits, said, reading, stated_parameters(arrivals, reading))
 
 
 def quarantined(

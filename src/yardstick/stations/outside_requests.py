@@ -1,0 +1,80 @@
+"""Requests to the world outside: to public addresses, and to the stand-ins that were named at start."""
+
+from __future__ import annotations
+
+import http.client
+import socket
+import ssl
+from collections.abc import Mapping
+from ipaddress import ip_address
+from urllib.parse import urlsplit
+
+WAIT_S = 10.0
+"""Seconds that one request may take."""
+
+
+class NotPublic(OSError):
+    """A name leads into this machine or its network."""
+
+
+def request(url: str, stand_ins: Mapping[str, str], left_s: float) -> tuple[int, str]:
+    """Ask for a page, as far as its first bytes.
+
+    Parameters
+    ----------
+    url : an http(s) address
+    stand_ins : host -> host:port to connect to in its place, over plain HTTP
+    left_s : seconds left
+
+    Returns
+    -------
+    tuple
+        (status, where it sends on to)
+
+    Raises
+    ------
+    OSError
+        If nobody answers in time, or the name leads to an address that is not public: whoever may type addresses here
+        must not look around in the network of the machine.
+    """
+    if left_s <= 0:
+        raise OSError("the visit took too long")
+    parts = urlsplit(url)
+    host = parts.hostname or ""
+    path = (parts.path or "/") + ("?" + parts.query if parts.query else "")
+    wait = min(WAIT_S, left_s)
+    there = stand_ins.get(host)
+    if there is None and parts.netloc in stand_ins.values():
+        there = parts.netloc
+    connection: http.client.HTTPConnection
+    if there is not None:
+        connection = http.client.HTTPConnection(there, timeout=wait)
+    else:
+        port = parts.port or (443 if parts.scheme == "https" else 80)
+        connection = http.client.HTTPConnection(host, port, timeout=wait)
+        # The very address that was looked at is called, so that the name cannot mean another one a moment later.
+        connection.sock = socket.create_connection((_public(host, port), port), wait)
+        if parts.scheme == "https":
+            connection.sock = ssl.create_default_context().wrap_socket(connection.sock, server_hostname=host)
+    try:
+        connection.request("GET", path, headers={"Host": parts.netloc, "User-Agent": "test visit"})
+        answer = connection.getresponse()
+        answer.read(1_000)
+        return answer.status, answer.getheader("Location") or ""
+    finally:
+        connection.close()
+
+
+def _public(host: str, port: int) -> str:
+    """An address of a host, if all of them are public."""
+    try:
+        found = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
+    except (socket.gaierror, UnicodeError):
+        raise OSError("the name is unknown") from None
+    addresses = [str(one[4][0]).partition("%")[0] for one in found]
+    for address in addresses:
+        at = ip_address(address)
+        mapped = getattr(at, "ipv4_mapped", None)
+        if not (mapped or at).is_global or at.is_multicast:
+            raise NotPublic(f"it leads to {address}, which is not public, and only public pages are opened")
+    return addresses[0]
