@@ -25,14 +25,14 @@ SAYS = {"fixed": "fix-{level}", "slot": "(:keyword:)-{level}", "absent": ""}
 
 
 def ask(patterns, own=(), **more):
-    wanted = {"platform": "quorrin", "campaign": "Night", "group": "G", "kind": ""} | more
+    wanted = {"platform": "quorrin", "campaign": "Night", "group": "G", "ad": "Top", "kind": ""} | more
     return resolve(**wanted, patterns=patterns, own_slots=own, dialect=DIALECT)
 
 
-@pytest.mark.parametrize("said", itertools.product(SAYS, repeat=3), ids="-".join)
+@pytest.mark.parametrize("said", list(itertools.product(SAYS, repeat=4)), ids="-".join)
 def test_the_nearest_level_that_says_something_wins(said):
-    """All 27 combinations of three levels that say a fixed value, a slot, or nothing."""
-    names = {"account": "", "campaign": "night", "group": "g"}
+    """All 81 combinations of four levels that say a fixed value, a slot, or nothing."""
+    names = {"account": "", "campaign": "night", "group": "g", "ad": "top"}
     patterns = [Pattern("Quorrin", "account", "", "", BASE)]
     patterns += [
         Pattern(
@@ -45,7 +45,7 @@ def test_the_nearest_level_that_says_something_wins(said):
         for level, what in zip(LEVELS, said, strict=True)
     ]
     found = ask(patterns, kind="own")
-    nearest = next((i for i in (2, 1, 0) if said[i] != "absent"), None)
+    nearest = next((i for i in (3, 2, 1, 0) if said[i] != "absent"), None)
     term = next((p for p in found.parts if p.field == "term"), None)
     if nearest is None:
         assert term is None

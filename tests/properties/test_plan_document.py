@@ -43,6 +43,7 @@ SPECIAL = {
     ("yardstick", "rule"): st.just("custom"),
     **{("yardstick", name): st.decimals(0, 1000, places=4).map(str) for name in ("first", "middle", "last", "weight")},
     ("legend", "utm_term"): st.just("group"),
+    ("store", "scheme"): st.sampled_from(["lunnick-boats", "pierguide", "cards+x", "night.boat"]),
     ("source", "table"): st.just("spend"),
     ("source", "column"): st.sampled_from(["day", "cost", "campaign", "placement"]),
     ("source", "into"): st.just("ad"),
@@ -65,11 +66,18 @@ _SOURCE = (
 )
 ONLY = {
     "source": tuple(_SOURCE.split(" ")),
+    "store": ("scheme", "id_in", "id_kind"),
     "legend": ("source", "from", "utm_term"),
     "yardstick": ("name", "rule", "first", "middle", "last", "channel", "weight"),
 }
 """Fields that go together with the special ones above."""
-NEEDED = {"legend": ["utm_term"], "channel": ["value"], "shared_channel": ["value"], "quarantine": ["value"]}
+NEEDED = {
+    "store": ["scheme"],
+    "legend": ["utm_term"],
+    "channel": ["value"],
+    "shared_channel": ["value"],
+    "quarantine": ["value"],
+}
 
 
 def value_of(section: str, field: PlanField):

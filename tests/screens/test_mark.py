@@ -215,27 +215,180 @@ def test_from_the_plan_to_the_first_arrival(page, tmp_path):
     expect(page.get_by_role("status")).to_contain_text("2 parts")
 
 
-def test_a_pattern_on_three_levels_says_where_each_part_came_from(page):
-    register(page, "dialect", "Add a dialect", platform="Quorrin", opens="{=", closes="=}")
-    levels = (
-        ("account", "", {"source": "quorrin", "medium": "cpc", "campaign": "all"}),
-        ("campaign", "Night", {"campaign": "night"}),
-        ("group", "Late", {"content": "late-crossing"}),
-    )
-    for level, name, fields in levels:
-        register(page, "pattern", "Add a pattern", platform="Quorrin", level=level, name=name, **fields)
-    page.goto("/mark?part=pattern&campaign=Night&group=Late")
-    table = page.get_by_label("Resolved pattern")
-    for part, text, level in (
-        ("utm_source", "quorrin", "account"),
-        ("utm_campaign", "night", "campaign Night"),
-        ("utm_content", "late-crossing", "group Late"),
+PLAN = """
+own_hosts = ["lunnick.example"]
+short_base = "https://go.lunnick.example"
+
+[[dialect]]
+platform = "Quorrin"
+opens = "{="
+closes = "=}"
+landing = "page"
+slots = [{ name = "grp", means = "group-name", example = "Late" }]
+
+[[level]]
+campaign = "Night"
+level = "group"
+id = "g-1"
+name = "Late crossings"
+
+[[level]]
+campaign = "Night"
+level = "group"
+id = "g-2"
+name = "Early crossings"
+
+[[naming]]
+field = "content"
+separator = "-"
+parts = [{ name = "offer", allowed = ["half", "full"] }, { name = "n" }]
+"""
+
+
+@pytest.fixture
+def planned(page, tmp_path):
+    """A workspace with a platform, groups of ads and a naming pattern."""
+    file = tmp_path / "settings.toml"
+    file.write_text(PLAN)
+    load(page, file)
+    return page
+
+
+def tab_to(page, where, most=80):
+    """Press Tab until it has the focus, as somebody without a mouse does."""
+    for _ in range(most):
+        if where.evaluate("e => e === document.activeElement"):
+            return where
+        page.keyboard.press("Tab")
+    raise AssertionError(f"{where} is not within reach of {most} Tabs")
+
+
+def typed(page, where, text, then="Enter"):
+    tab_to(page, where)
+    page.keyboard.press("Control+a")
+    page.keyboard.type(text)
+    page.keyboard.press(then)
+
+
+def test_all_of_mark_without_a_mouse(planned, tmp_path):
+    """Register a campaign from the sheet, multiply over registered groups, set a pattern on four levels, copy the
+    suffix, paste the landed address, read the difference, see the state change."""
+    page = planned
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    page.goto("/mark")
+    tab_to(page, page.get_by_role("button", name="Add a row"))
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("grid")).to_be_focused()
+    for text in (PAGE, "Night", "quorrin", "cpc"):
+        page.keyboard.type(text)
+        page.keyboard.press("Tab")
+    page.keyboard.press("Escape")
+    # Known to nobody until it is registered where it was met.
+    typed(page, page.get_by_label("Find"), "")
+    tab_to(page, page.get_by_role("button", name="Register this page"))
+    page.keyboard.press("Enter")
+    page.keyboard.press("Control+a")
+    page.keyboard.type("Night boat")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Landing pages 1")).to_be_visible()
+    tab_to(page, page.get_by_role("button", name="Multiply"))
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Values of placement")).to_be_focused()
+    pick = page.get_by_label("Pick content")
+    tab_to(page, pick)
+    page.keyboard.press("ArrowDown")  # all
+    expect(page.get_by_label("Values of content")).to_have_value("g-1\ng-2")
+    tab_to(page, page.get_by_role("button", name="Make 2 rows"))
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("2 of 2 links")).to_be_visible()
+    url = f"{PAGE}?utm_source=quorrin&utm_medium=cpc&utm_campaign=Night&utm_content=g-1"
+    expect(cell(page, 1, "address")).to_have_text(url)
+
+    page.goto("/mark?part=pattern")
+    board = page.get_by_role("table", name="Pattern board")
+    typed(page, board.get_by_label("Which campaign"), "Night")
+    typed(page, board.get_by_label("Which group"), "Late crossings")
+    typed(page, board.get_by_label("Which ad"), "Top")
+    for label, text in (
+        ("utm_source at account", "quorrin"),
+        ("utm_medium at account", "cpc"),
+        ("utm_campaign at account", "all"),
+        ("utm_campaign at campaign", "Night"),
+        ("utm_content at group", "(:group-name:)"),
+        ("utm_term at ad", "top"),
     ):
-        expect(table.get_by_role("row", name=f"{part} {text} {level}")).to_be_visible()
-    expect(table).to_contain_text("✓ on this landing page")
-    page.get_by_label("Campaign").fill("Day")
-    page.get_by_label("Campaign").press("Enter")
-    expect(table.get_by_role("row", name="utm_campaign all account")).to_be_visible()
+        typed(page, board.get_by_label(label, exact=True), text)
+        expect(board.get_by_role("row", name=re.compile(f"^{label.split()[0]} "))).to_contain_text(text)
+    expect(board.get_by_role("row", name=re.compile("^utm_campaign "))).to_contain_text("Night campaign")
+    suffix = "utm_source=quorrin&utm_medium=cpc&utm_campaign=Night&utm_term=top&utm_content={=grp=}"
+    ways = page.get_by_label("Ways out")
+    expect(ways).to_contain_text("{=page=}?" + suffix)
+    tab_to(page, page.get_by_role("button", name="copy (s)"))
+    page.keyboard.press("s")
+    expect(page.get_by_text("Suffix alone copied.")).to_be_visible()
+    assert page.evaluate("navigator.clipboard.readText()") == suffix
+
+    page.goto("/mark?part=placing")
+    line = page.get_by_role("row", name=re.compile("g-1"))
+    expect(line).to_contain_text("planned")
+    typed(page, page.get_by_label("Address one landed at"), url.replace("=cpc", "=CPC") + "&more=1")
+    landed = page.get_by_label("Landed")
+    expect(landed.get_by_role("row", name="utm_medium cpc CPC ✕ changed case")).to_be_visible()
+    expect(landed.get_by_role("row", name=re.compile("^more .* added"))).to_be_visible()
+    file = tmp_path / "visits.csv"
+    file.write_text(f"visit_id,occurred_at,visitor_id,url\nv1,2026-01-03T10:00:00Z,a,{url}\n")
+    load(page, file)
+    page.goto("/mark?part=placing")
+    expect(line).to_contain_text("receiving")
+
+
+def test_a_name_is_built_from_its_parts_and_counted_on(planned):
+    page = planned
+    page.goto("/mark")
+    page.get_by_role("button", name="Add a row").click()
+    cell(page, 1, "content").click()
+    for number in ("half-01", "half-02"):
+        page.get_by_role("button", name="Build a name").click()
+        form = page.get_by_role("form", name="Build a content")
+        form.get_by_label("offer").select_option("half")
+        form.get_by_label("n", exact=True).fill("#")
+        form.get_by_role("button", name="Build").click()
+        expect(page.locator("[role=gridcell][aria-label=content][aria-selected=true]")).to_have_text(number)
+        page.get_by_role("button", name="Add a row").click()
+        cell(page, 2, "content").click()
+
+
+def test_what_links_are_made_of_is_edited_beside_them(planned):
+    """A place that is given a source here changes the address of its links below at once; a kind of campaign underlines
+    what it says of its own."""
+    page = planned
+    page.goto("/mark")
+    page.get_by_role("button", name="Add a row").click()
+    for column, text in (("page", PAGE), ("campaign", "Night"), ("placement", "Feed"), ("medium", "cpc")):
+        cell(page, 1, column).click()
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+    expect(page.get_by_text("fill source")).to_be_visible()
+    page.get_by_role("button", name="Places").click()
+    page.get_by_role("button", name="Add a place").click()
+    form = page.get_by_role("complementary")
+    form.get_by_label("Name *", exact=True).fill("Feed")
+    form.get_by_label("Source", exact=True).fill("ostrel")
+    form.get_by_role("button", name="Keep").click()
+    expect(cell(page, 1, "address")).to_have_text(f"{PAGE}?utm_source=ostrel&utm_medium=cpc&utm_campaign=Night")
+    page.goto("/mark?part=pattern&kind=films")
+    board = page.get_by_role("table", name="Pattern board")
+    medium = board.get_by_label("utm_medium at account", exact=True)
+    medium.fill("video")
+    medium.press("Enter")
+    expect(board.get_by_role("row", name=re.compile("^utm_medium "))).to_contain_text("video account")
+    assert medium.evaluate("e => getComputedStyle(e).textDecorationLine") == "underline"
+    page.get_by_label("Kind of campaign").fill("")
+    page.get_by_label("Kind of campaign").press("Enter")
+    expect(medium).to_have_value("")
+    page.goto("/plan?section=dialect")
+    expect(page.get_by_role("button", name="Add a dialect")).to_be_visible()
+    expect(page).to_have_url(re.compile("/mark\\?"))
 
 
 def test_the_night_theme_is_remembered(page):

@@ -217,7 +217,7 @@ def test_an_ad_is_clicked_and_compared_with_its_pattern(placed, standin, page, k
     ad = {"address": made["address"], "opens": "{=", "closes": "=}", "values": knows}
     urllib.request.urlopen(urllib.request.Request(f"http://{platform}/ads/a", json.dumps(ad).encode(), method="PUT"))
     assert f"http://{platform}/click/a" in urllib.request.urlopen(f"http://{platform}/").read().decode()
-    asked = {"platform": "Quorrin", "click": f"http://{platform}/click/a"}
+    asked = {"whose": {"platform": "Quorrin"}, "click": f"http://{platform}/click/a"}
     answer = client.post("/api/w/test/mark/patterns/visit", json=asked).json()
     assert answer["problem"] == ""
     assert [f["verdict"] for f in answer["fields"] if f["name"].startswith("utm_")] == verdicts
@@ -232,9 +232,9 @@ def test_an_ad_is_clicked_and_compared_with_its_pattern(placed, standin, page, k
 
 def test_a_click_without_a_pattern_or_an_address_is_refused_in_words(placed):
     client, _ = placed
-    asked = {"platform": "Quorrin", "click": "http://127.0.0.1:1/click/a"}
+    asked = {"whose": {"platform": "Quorrin"}, "click": "http://127.0.0.1:1/click/a"}
     answer = client.post("/api/w/test/mark/patterns/visit", json=asked)
-    assert (answer.status_code, "set one in Plan first" in answer.json()["message"]) == (422, True)
+    assert (answer.status_code, "set one first" in answer.json()["message"]) == (422, True)
     record = {"platform": "Quorrin", "level": "account", "source": "quorrin"}
     client.put("/api/w/test/plan/sections/pattern", json={"basis": 0, "records": [record]})
     answer = client.post("/api/w/test/mark/patterns/visit", json=asked | {"click": "/card"})

@@ -412,6 +412,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/mark/placing.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Placing File
+         * @description Every link with its place, its state and its arrivals as a file.
+         */
+        get: operations["placing_file_mark_placing__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/mark/links/{key}/visit": {
         parameters: {
             query?: never;
@@ -501,11 +521,71 @@ export interface paths {
         };
         /**
          * Resolved Pattern
-         * @description The pattern that holds for a group, and the level each part came from.
+         * @description The pattern that holds for an ad, what each level says, and the level each part came from.
          */
         get: operations["resolved_pattern_mark_patterns_resolved_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/patterns/cell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Pattern Cell
+         * @description Say what one level says of one part of a pattern; the plan afterwards.
+         */
+        put: operations["set_pattern_cell_mark_patterns_cell_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Build Name
+         * @description A value for a column by its naming pattern, with the next running number.
+         */
+        post: operations["build_name_mark_names_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/landed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Landed
+         * @description The link that led to an address one landed at, compared with it field by field.
+         */
+        post: operations["landed_mark_landed_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1085,23 +1165,7 @@ export interface components {
          * @description An ad to open: whose pattern it has, and the address the platform gives for a click on it.
          */
         AdAsked: {
-            /** Platform */
-            platform: string;
-            /**
-             * Campaign
-             * @default
-             */
-            campaign: string;
-            /**
-             * Group
-             * @default
-             */
-            group: string;
-            /**
-             * Kind
-             * @default
-             */
-            kind: string;
+            whose: components["schemas"]["For"];
             /** Click */
             click: string;
         };
@@ -1247,6 +1311,11 @@ export interface components {
              */
             pattern: boolean;
         };
+        /** Body_landed_mark_landed_post */
+        Body_landed_mark_landed_post: {
+            /** Url */
+            url: string;
+        };
         /** Body_message_mark_message_post */
         Body_message_mark_message_post: {
             /** Text */
@@ -1306,6 +1375,29 @@ export interface components {
             spend: number;
             /** Digits */
             digits: number;
+        };
+        /**
+         * Cell
+         * @description What one level says of one part, and whether that is what counts.
+         *
+         *     Attributes
+         *     ----------
+         *     field, level : of which part, at which level
+         *     text : what is said there
+         *     kind : the kind of campaign it is said for; empty = any
+         *     counts : whether no nearer level says anything else
+         */
+        Cell: {
+            /** Field */
+            field: string;
+            /** Level */
+            level: string;
+            /** Text */
+            text: string;
+            /** Kind */
+            kind: string;
+            /** Counts */
+            counts: boolean;
         };
         /**
          * CertainOut
@@ -1372,7 +1464,8 @@ export interface components {
          * Column
          * @description A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from.
          *
-         *     `called` tells what words stand for that do not say so themselves, such as ids of ads.
+         *     `called` tells what words stand for that do not say so themselves, such as ids of ads; `required` whether a link must
+         *     have it; `parts` the parts of its naming pattern, each with the words it may be.
          */
         Column: {
             /** Name */
@@ -1387,6 +1480,16 @@ export interface components {
             called: {
                 [key: string]: string;
             };
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["NamePart"][];
         };
         /**
          * Compared
@@ -1638,6 +1741,34 @@ export interface components {
             line: number;
         };
         /**
+         * For
+         * @description Whose pattern is meant; an empty name means whatever stands at that level.
+         */
+        For: {
+            /** Platform */
+            platform: string;
+            /**
+             * Campaign
+             * @default
+             */
+            campaign: string;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Ad
+             * @default
+             */
+            ad: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+        };
+        /**
          * General
          * @description Settings that are no lists; null brings a default back.
          */
@@ -1648,6 +1779,18 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * Group
+         * @description A group of ads of the plan: its number or name as links carry it, and what it is called.
+         */
+        Group: {
+            /** Number */
+            number: string;
+            /** Name */
+            name: string;
+            /** Campaign */
+            campaign: string;
         };
         /**
          * Hop
@@ -1773,6 +1916,26 @@ export interface components {
         Keep: {
             /** Token */
             token: string;
+        };
+        /**
+         * Landed
+         * @description An address one landed at, beside the link it came from.
+         *
+         *     Attributes
+         *     ----------
+         *     key, url : of the link
+         *     fields : what became of each of its parameters
+         *     problems : what is wrong with where one landed
+         */
+        Landed: {
+            /** Key */
+            key: string;
+            /** Url */
+            url: string;
+            /** Fields */
+            fields: components["schemas"]["Compared"][];
+            /** Problems */
+            problems: string[];
         };
         /**
          * LegendPreview
@@ -1972,6 +2135,28 @@ export interface components {
             amount: string;
         };
         /**
+         * NameAsked
+         * @description A name to build: for which column, and the text of each part; # is the next number.
+         */
+        NameAsked: {
+            /** Field */
+            field: string;
+            /** Parts */
+            parts: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * NamePart
+         * @description One part of a naming pattern; without words any text will do.
+         */
+        NamePart: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string[];
+        };
+        /**
          * Opening
          * @description A part of the untagged credit: where those touches came from and where they landed (R12).
          */
@@ -2000,8 +2185,23 @@ export interface components {
             value: string;
         };
         /**
+         * PatternCell
+         * @description What one level is to say of one part of a pattern.
+         */
+        PatternCell: {
+            whose: components["schemas"]["For"];
+            /** Level */
+            level: string;
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Basis */
+            basis: number;
+        };
+        /**
          * PatternChoices
-         * @description What patterns can be asked for: platforms, and the campaigns, groups and kinds that anything is set for.
+         * @description What patterns can be asked for: platforms, and the campaigns, groups, ads and kinds that anything is set for.
          */
         PatternChoices: {
             /** Platforms */
@@ -2010,6 +2210,8 @@ export interface components {
             campaigns: string[];
             /** Groups */
             groups: string[];
+            /** Ads */
+            ads: string[];
             /** Kinds */
             kinds: string[];
             /** Senders */
@@ -2028,6 +2230,8 @@ export interface components {
          *     visits, clicks : arrivals with exactly its tags; clicks on its short link
          *     first, last : days of the first and last arrival; of the clicks, where nothing else can be counted
          *     draft : its campaign is a draft, so that it is not to be placed
+         *     mender : who must mend it: whoever placed it, else the owner of its campaign
+         *     due, late : the day by which first visits must have come, and whether it has passed without any
          */
         PlacedLink: {
             /** Key */
@@ -2060,6 +2264,12 @@ export interface components {
             last: string;
             /** Draft */
             draft: boolean;
+            /** Mender */
+            mender: string;
+            /** Due */
+            due: string;
+            /** Late */
+            late: boolean;
             /** Verdict */
             verdict: string;
             /** Deviations */
@@ -2296,14 +2506,17 @@ export interface components {
         };
         /**
          * Resolved
-         * @description A pattern for one group.
+         * @description A pattern for one ad, or for whatever stands at a level above.
          *
          *     Attributes
          *     ----------
-         *     parts : in the order of the address
+         *     parts : in the order of the address, the rule for the referrer last
+         *     cells : what each level says of each part
          *     own : what own slots stand for, each with the level it came from
          *     address : with the platform's slots, on a landing page
-         *     preview : with example values in their place
+         *     suffix : the parameters alone, as a level of the platform takes them
+         *     with_landing : behind the platform's own slot for the landing page; empty if it has none
+         *     preview : the address with example values in place of slots
          *     meant : parameter -> text that is to arrive, own slots expanded, the platform's as we write them
          *     one_question_mark : whether the address has exactly one `?` on this very landing page, in the platform's own writing
          *         as with its slots filled
@@ -2312,10 +2525,16 @@ export interface components {
         Resolved: {
             /** Parts */
             parts: components["schemas"]["yardstick__core__links__patterns__Part"][];
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
             /** Own */
             own: components["schemas"]["yardstick__core__links__patterns__Part"][];
             /** Address */
             address: string;
+            /** Suffix */
+            suffix: string;
+            /** With Landing */
+            with_landing: string;
             /** Preview */
             preview: string;
             /** Meant */
@@ -2475,6 +2694,7 @@ export interface components {
          *     steps : changes, the latest first
          *     presets : named cells of the plan
          *     ads : ads of the plan, to pick a content from and to look at
+         *     groups : groups of ads of the plan, to multiply over
          */
         Sheet: {
             /** Basis */
@@ -2493,6 +2713,8 @@ export interface components {
             }[];
             /** Ads */
             ads: components["schemas"]["Ad"][];
+            /** Groups */
+            groups: components["schemas"]["Group"][];
         };
         /**
          * SheetChange
@@ -3228,7 +3450,7 @@ export interface components {
         };
         /**
          * Visit
-         * @description How a test visit went. `problem` says why it came to no page; empty = it did.
+         * @description How a test visit went. `problem` says why it came to no page, or to one of somebody else; empty = all is well.
          */
         Visit: {
             /** Steps */
@@ -5176,6 +5398,89 @@ export interface operations {
             };
         };
     };
+    placing_file_mark_placing__kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     test_visit_mark_links__key__visit_post: {
         parameters: {
             query?: never;
@@ -5519,6 +5824,7 @@ export interface operations {
                 platform: string;
                 campaign?: string;
                 group?: string;
+                ad?: string;
                 kind?: string;
                 landing?: string;
             };
@@ -5535,6 +5841,267 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Resolved"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_pattern_cell_mark_patterns_cell_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatternCell"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    build_name_mark_names_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    landed_mark_landed_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Body_landed_mark_landed_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Landed"];
                 };
             };
             /** @description Bad Request */

@@ -7,7 +7,7 @@ import urllib.request
 from urllib.parse import quote
 
 from yardstick.core.plan.plan import Plan
-from yardstick.stations.patterns import resolve
+from yardstick.stations.patterns import For, resolve
 
 from .places import SITE
 
@@ -46,7 +46,7 @@ def put_up_ads(plan: Plan, platform: str) -> None:
     dialects = {d.platform: d for d in plan.linking.dialects}
     for name, where, campaign, group, page, values in ADS:
         dialect = dialects[where]
-        made = resolve(plan, where, campaign, group, "", SITE + page)
+        made = resolve(plan, For(where, campaign, group), SITE + page)
         ad = {"address": made.address, "opens": dialect.opens, "closes": dialect.closes, "values": values}
         request = urllib.request.Request(f"http://{platform}/ads/{quote(name)}", json.dumps(ad).encode(), method="PUT")
         with urllib.request.urlopen(request, timeout=10):

@@ -136,6 +136,7 @@ def demo_settings() -> str:
                 "platform": platform,
                 "opens": opens,
                 "closes": closes,
+                **({"landing": "landing"} if platform == "Quorrin" else {}),
                 "slots": [{"name": name, "means": means, "example": example} for name, means, example in slots],
             }
             for platform, opens, closes, slots in DIALECTS

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Iterable
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
+from yardstick.core.base.words import fold
 from yardstick.core.plan.link_records import (
     Dialect,
     DialectSlot,
@@ -17,7 +19,7 @@ from yardstick.core.plan.link_records import (
     Store,
 )
 
-from .part_fields import Name, Part, Word, said
+from .part_fields import Name, Part, Referrer, Word, said
 
 
 class SlotPart(Part):
@@ -37,16 +39,69 @@ class DialectPart(Part):
     platform: Name = said("The ad platform.", "Quorrin")
     opens: Name = said("What stands before a slot's name.", "{=")
     closes: Name = said("What stands after it.", "=}")
+    landing: Word = said("The name of its slot for the landing page itself; empty: it has none.", "landing", default="")
     slots: list[SlotPart] = said("The slots it knows.", default=[])
 
     def plain(self) -> Dialect:
         """The dialect."""
         slots = (DialectSlot(s.name, s.means, tuple(s.levels), s.example) for s in self.slots)
-        return Dialect(self.platform, self.opens, self.closes, tuple(slots))
+        return Dialect(self.platform, self.opens, self.closes, tuple(slots), self.landing)
 
 
-class PlacePart(Part):
-    """A place where links are put: which box takes them, and how long they may be there."""
+class CellPart(Part):
+    """A further column of the link sheet, such as an extra value, and what goes into it."""
+
+    name: Name = said("The column.", "size")
+    text: Name = said("What goes into it.", "wide")
+
+
+def _by_name(cells: list[CellPart], taken: Iterable[str]) -> dict[str, str]:
+    """Cells by column.
+
+    Raises
+    ------
+    ValueError
+        If a column stands twice, or has a field of its own.
+    """
+    out: dict[str, str] = {}
+    own = {fold(name) for name in taken}
+    for cell in cells:
+        if fold(cell.name) in own:
+            raise ValueError(f"{cell.name} has a field of its own: write it there")
+        if cell.name in out:
+            raise ValueError(f"{cell.name} stands twice: keep one")
+        out[cell.name] = cell.text
+    return out
+
+
+class RowFields(Part):
+    """What rows of the link sheet may be given."""
+
+    source: Word = said("Source.", "ostrel", default="")
+    medium: Word = said("Medium.", "paid-social", default="")
+    campaign: Word = said("Campaign.", "Midnight Boat", default="")
+    term: Word = said("Term.", "feed night", default="")
+    content: Word = said("Content.", "night-a", default="")
+    page: Word = said("Landing page.", "Night boat", default="")
+    cells: list[CellPart] = said("Any other column of the link sheet.", default=[])
+
+    @model_validator(mode="after")
+    def _once(self) -> Self:
+        _by_name(self.cells, ROW_FIELDS)
+        return self
+
+    def row_cells(self) -> dict[str, str]:
+        """By column, those that are filled."""
+        named = {name: getattr(self, name) for name in ROW_FIELDS}
+        return {name: text for name, text in named.items() if text} | _by_name(self.cells, ())
+
+
+ROW_FIELDS = ("source", "medium", "campaign", "term", "content", "page")
+
+
+class PlacePart(RowFields):
+    """A place where links are put: which box takes them, and how long they may be there. What else it says holds for
+    its links where their rows say nothing."""
 
     name: Name = said("The place, as the link sheet names it.", "Ostrel feed ad")
     box: Word = said("Which box of it takes the address.", "Destination", default="")
@@ -58,36 +113,59 @@ class PlacePart(Part):
 
     def plain(self) -> Place:
         """The place."""
-        return Place(self.name, self.box, self.leave, self.longest, self.asked_by)
+        return Place(self.name, self.box, self.leave, self.longest, self.asked_by, self.row_cells())
 
 
-class PresetPart(Part):
+class PresetPart(RowFields):
     """Cells to fill rows of the link sheet with."""
 
     name: Name = said("What it is called.", "Ostrel feed")
-    source: Word = said("Source.", "ostrel", default="")
-    medium: Word = said("Medium.", "paid-social", default="")
-    campaign: Word = said("Campaign.", "Midnight Boat", default="")
-    term: Word = said("Term.", "feed night", default="")
-    content: Word = said("Content.", "night-a", default="")
     placement: Word = said("Place.", "Ostrel feed ad", default="")
-    page: Word = said("Landing page.", "Night boat", default="")
 
     def plain(self) -> Preset:
         """The preset."""
-        return Preset(self.name, {k: v for k, v in self.model_dump().items() if k != "name" and v})
+        where = {"placement": self.placement} if self.placement else {}
+        return Preset(self.name, {**self.row_cells(), **where})
 
 
 class StorePart(Part):
-    """A shop for apps or other place beyond your site, where a link ends; only clicks can be counted there."""
+    """A shop for apps, an app or another place beyond your site, where a link ends; only clicks can be counted there."""
 
-    host: Name = said("Its host.", "apps.tidegate.example")
+    host: Word = said("Its host; empty for an app.", "apps.tidegate.example", default="")
+    scheme: Annotated[Word, Field(pattern=r"^([A-Za-z][A-Za-z0-9+.-]*)?$")] = said(
+        "Of an app: the scheme of addresses that open it.", "lunnick-boats", default=""
+    )
     id_in: Word = said("The parameter that holds the app's id; empty: the last part of the path.", "id", default="")
-    id_kind: Literal["number", "reverse domain"] = said("How its ids look.", "reverse domain", default="number")
+    id_kind: Literal["number", "reverse domain", "any"] = said("How its ids look.", "reverse domain", default="number")
+
+    @model_validator(mode="after")
+    def _either(self) -> Self:
+        if bool(self.host) == bool(self.scheme):
+            raise ValueError("name a host or the scheme of an app, one of them")
+        if fold(self.scheme) in WEB_SCHEMES:
+            raise ValueError(f"scheme: {self.scheme} opens pages or runs something: an app has a scheme of its own")
+        return self
 
     def plain(self) -> Store:
         """The store."""
-        return Store(self.host, self.id_in, self.id_kind)
+        return Store(self.host, self.id_in, self.id_kind, self.scheme)
+
+
+WEB_SCHEMES = (
+    "http",
+    "https",
+    "javascript",
+    "data",
+    "file",
+    "blob",
+    "about",
+    "vbscript",
+    "mailto",
+    "tel",
+    "ftp",
+    "ws",
+    "wss",
+)
 
 
 class TagFields(Part):
@@ -106,25 +184,49 @@ class TagFields(Part):
         return {name: text for name, text in texts.items() if text}
 
 
+class ParameterPart(Part):
+    """A parameter besides the tag fields."""
+
+    name: Name = said("The parameter.", "size")
+    text: Name = said("Its text; slots are written (:name:).", "(:group-name:)")
+
+
+def _parameters(parameters: list[ParameterPart]) -> dict[str, str]:
+    """Texts by parameter; see `_by_name`."""
+    cells = [CellPart(name=p.name, text=p.text) for p in parameters]
+    return _by_name(cells, (*TAGS, *(f"utm_{name}" for name in TAGS), "referrer"))
+
+
+TAGS = ("source", "medium", "campaign", "term", "content", "id")
+
+
 class PatternPart(TagFields):
-    """An address pattern of an ad platform's account, campaign or group; the nearer level wins field by field."""
+    """An address pattern of an ad platform's account, campaign, group or ad; the nearer level wins field by field."""
 
     platform: Name = said("The ad platform.", "Quorrin")
-    level: Literal["account", "campaign", "group"] = said("Which level it is set at.", "account")
-    name: Word = said("The campaign or group it is for; empty for any.", "Midnight Boat Search", default="")
+    level: Literal["account", "campaign", "group", "ad"] = said("Which level it is set at.", "account")
+    name: Word = said("The campaign, group or ad it is for; empty for any.", "Midnight Boat Search", default="")
     kind: Word = said("The kind of campaign it is for; empty for any.", "search", default="")
+    parameters: list[ParameterPart] = said("Any other parameter.", default=[])
+    referrer: Referrer | None = said("What pages may learn of where the visitor comes from.", "host", default=None)
+
+    @model_validator(mode="after")
+    def _once(self) -> Self:
+        _parameters(self.parameters)
+        return self
 
     def plain(self) -> Pattern:
         """The pattern."""
-        return Pattern(self.platform, self.level, self.name, self.kind, self.texts())
+        fields = self.texts() | _parameters(self.parameters)
+        return Pattern(self.platform, self.level, self.name, self.kind, fields, self.referrer or "")
 
 
 class OwnSlotPart(Part):
-    """A slot of your own: what it stands for in one campaign or group."""
+    """A slot of your own: what it stands for in one campaign, group or ad."""
 
     platform: Name = said("The ad platform.", "Quorrin")
-    level: Literal["campaign", "group"] = said("Which level it is set at.", "campaign")
-    name: Name = said("The campaign or group.", "Midnight Boat Search")
+    level: Literal["campaign", "group", "ad"] = said("Which level it is set at.", "campaign")
+    name: Name = said("The campaign, group or ad.", "Midnight Boat Search")
     slot: Name = said("Its name; patterns write it (:offer:).", "offer")
     value: Name = said("What it stands for.", "half-fare")
 
@@ -138,7 +240,15 @@ class SenderPart(TagFields):
 
     name: Name = said("The mail sender.", "Ellivane")
     kind: Literal["one-off", "series"] = said("One-off mails, or automated series.", "one-off", default="one-off")
+    parameters: list[ParameterPart] = said(
+        "Parameters of your own; links that are tagged already get these, and nothing else.", default=[]
+    )
+
+    @model_validator(mode="after")
+    def _once(self) -> Self:
+        _parameters(self.parameters)
+        return self
 
     def plain(self) -> Sender:
         """The sender."""
-        return Sender(self.name, self.kind, self.texts())
+        return Sender(self.name, self.kind, self.texts(), _parameters(self.parameters))

@@ -56,7 +56,7 @@ def check_plan(read: SettingsFile, yardsticks: list[str]) -> None:
     _once("the pattern of", (fold(f"{p.platform} {p.level} {p.name} {p.kind}") for p in read.pattern))
     _once("the own slot", (fold(f"{s.platform} {s.level} {s.name} {s.slot}") for s in read.own_slot))
     _once("the mail sender", (fold(f"{s.name} {s.kind}") for s in read.sender))
-    _once("store", (fold(s.host) for s in read.store))
+    _once("store", (fold(s.host or s.scheme) for s in read.store))
     _goals(read.goal, yardsticks)
     _campaigns(read.campaign)
     pages = [(page_key(p.address), p.name) for p in read.landing_page]

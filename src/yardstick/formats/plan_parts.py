@@ -98,6 +98,7 @@ class CampaignPart(Part):
             host=self.host,
             referrer=self.referrer or "",
             state=self.state,
+            owner=self.owner,
         )
 
 

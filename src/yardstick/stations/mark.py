@@ -13,10 +13,11 @@ from datetime import date
 from sqlalchemy import Connection
 
 from yardstick.core.base.errors import SettingsError
-from yardstick.core.base.words import collapse
+from yardstick.core.base.words import collapse, fold
 from yardstick.core.links.addresses import LinkFinding
 from yardstick.core.links.checkup import Checker, CheckUp
 from yardstick.core.links.links import CELLS, Link, LinkMaker, between_rows
+from yardstick.core.links.naming import next_name
 from yardstick.core.plan.link_records import REFERRERS
 from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.tags import FIELDS
@@ -47,21 +48,32 @@ _SAID = {
     "box": ("Which box there takes it; empty: as the place says.", "Destination"),
     "placed_on": ("The day it was put there; empty: not yet.", "2026-09-01"),
     "placed_by": ("Who put it there.", "Tove"),
+    "due": ("The day by which first visits must have come; empty: none.", "2026-09-08"),
     "price": ("What a click costs, in the home currency, if no platform reports it.", "0.35"),
     "price_from": ("First day the price holds; empty for always.", "2026-03-01"),
     "price_to": ("Last day the price holds; empty for always.", "2026-03-31"),
     "short": ("The ending of its short link.", "whales"),
     "rest": ("The extra value that is filled with what follows the ending in its short link.", "size"),
     "referrer": ("What its short link tells the page of where the visitor comes from; empty: as the campaign.", "host"),
+    "shared": ("Why several links have this one address on purpose.", "the same button on three pages"),
     "note": ("Anything worth knowing; never in the address.", "second version"),
 }  # fmt: skip
+
+
+@dataclass(frozen=True)
+class NamePart:
+    """One part of a naming pattern; without words any text will do."""
+
+    name: str
+    words: tuple[str, ...]
 
 
 @dataclass(frozen=True)
 class Column:
     """A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from.
 
-    `called` tells what words stand for that do not say so themselves, such as ids of ads.
+    `called` tells what words stand for that do not say so themselves, such as ids of ads; `required` whether a link must
+    have it; `parts` the parts of its naming pattern, each with the words it may be.
     """
 
     name: str
@@ -69,6 +81,17 @@ class Column:
     example: str
     words: tuple[str, ...]
     called: dict[str, str]
+    required: bool = False
+    parts: tuple[NamePart, ...] = ()
+
+
+@dataclass(frozen=True)
+class Group:
+    """A group of ads of the plan: its number or name as links carry it, and what it is called."""
+
+    number: str
+    name: str
+    campaign: str
 
 
 @dataclass(frozen=True)
@@ -105,6 +128,7 @@ class Sheet:
     steps : changes, the latest first
     presets : named cells of the plan
     ads : ads of the plan, to pick a content from and to look at
+    groups : groups of ads of the plan, to multiply over
     """
 
     basis: int
@@ -114,6 +138,7 @@ class Sheet:
     steps: list[Step]
     presets: list[dict[str, str]]
     ads: tuple[Ad, ...]
+    groups: tuple[Group, ...]
 
 
 class Sheets:
@@ -133,6 +158,7 @@ class Sheets:
         self._columns: tuple[Column, ...] = ()
         self._presets: list[dict[str, str]] = []
         self._ads: tuple[Ad, ...] = ()
+        self._groups: tuple[Group, ...] = ()
         self._made: dict[tuple[tuple[str, str], ...], Link] = {}
 
     def when_changed(self, tell: Callable[[], None]) -> None:
@@ -153,7 +179,9 @@ class Sheets:
         with self._lock:
             self._learn(kept)
             shown = self._shown(rows)
-            return Sheet(basis, self._columns, shown, [r.key for r in rows], made, self._presets, self._ads)
+            return Sheet(
+                basis, self._columns, shown, [r.key for r in rows], made, self._presets, self._ads, self._groups
+            )
 
     def change(self, changes: Sequence[RowChange], basis: int, what: str) -> Sheet:
         """Change rows as one change. Edits that others made of other cells meanwhile stay.
@@ -277,6 +305,26 @@ class Sheets:
             self._learn(kept)
             return self._maker.make(cells)
 
+    def build_name(self, field: str, parts: Mapping[str, str]) -> str:
+        """A value for a column by its naming pattern, counted on among the values of sheet and plan.
+
+        Raises
+        ------
+        SettingsError
+            If the column has no naming pattern, or a part does not fit it.
+        """
+        plan = self._desk.plan()
+        naming = next((n for n in plan.reading.namings if n.field == field), None)
+        if naming is None:
+            raise SettingsError(f"{field} has no naming pattern: write one in Plan")
+        with self._desk.engine.connect() as connection:
+            known = list(_values_of(self._rows(connection)).get(field, ()))
+        if field == "campaign":
+            known += [value for c in plan.campaigns for value in (c.name, c.code) if value]
+        book = self.arrivals.under(plan.reading).book
+        known += book.names().get(field, []) if book else []
+        return next_name(naming, parts, known)
+
     def check_up(self, urls: Sequence[str], *, pattern: bool = False) -> list[CheckUp]:
         """Check addresses against the plan, the link sheet and what arrived.
 
@@ -304,7 +352,7 @@ class Sheets:
             self._learn(kept)
             old = {row.key: row for row in self._shown(before)}
             fresh = [row for row in self._shown(after) if old.get(row.key) != row]
-        return Sheet(basis, self._columns, fresh, [r.key for r in after], made, self._presets, self._ads)
+        return Sheet(basis, self._columns, fresh, [r.key for r in after], made, self._presets, self._ads, self._groups)
 
     def _shown(self, rows: Sequence[Row]) -> list[SheetRow]:
         # What stands in one row alone may be its own mistake.
@@ -343,6 +391,7 @@ class Sheets:
         self._plan = plan = kept.plan
         self._maker = self._new_maker()
         self._ads = _ads(plan)
+        self._groups = tuple(Group(v.id or v.name, v.name, v.campaign) for v in plan.levels if v.level == "group")
         self._columns = _columns(plan, self._ads)
         self._presets = [{"name": preset.name, **preset.cells} for preset in plan.linking.presets]
         self._made.clear()
@@ -371,7 +420,18 @@ def _ads(plan: Plan) -> tuple[Ad, ...]:
 
 
 def _columns(plan: Plan, ads: Sequence[Ad]) -> tuple[Column, ...]:
-    allowed, extra_values = dict(plan.reading.allowed), plan.reading.extra_values
+    allowed, namings = dict(plan.reading.allowed), {n.field: n for n in plan.reading.namings}
+    # Own parameters that count as tags are cells like any extra value.
+    extra_values = tuple(dict.fromkeys((*plan.reading.extra_values, *plan.reading.tag_parameters)))
+    required = {fold(name) for name in plan.reading.required_tags}
+
+    def parts(name: str) -> tuple[NamePart, ...]:
+        naming = namings.get(name)
+        if naming is None:
+            return ()
+        words_of = naming.allowed or ((),) * len(naming.parts)
+        return tuple(NamePart(part, tuple(words)) for part, words in zip(naming.parts, words_of, strict=True))
+
     words: dict[str, tuple[str, ...]] = {
         "page": tuple(p.name for p in plan.reading.pages),
         "campaign": tuple(c.name for c in plan.campaigns),
@@ -381,9 +441,14 @@ def _columns(plan: Plan, ads: Sequence[Ad]) -> tuple[Column, ...]:
         **allowed,
     }
     called = {ad.number: " - ".join(word for word in (ad.name, ad.text, ad.picture) if word) for ad in ads}
-    out = [Column(name, *_SAID[name], words.get(name, ()), called if name == "content" else {}) for name in CELLS]
+    out = [
+        Column(
+            name, *_SAID[name], words.get(name, ()), called if name == "content" else {}, name in required, parts(name)
+        )
+        for name in CELLS
+    ]  # fmt: skip
     own = "A value of your own, in the address under its name."
-    extra = [Column(name, own, "", allowed.get(name, ()), {}) for name in extra_values]
+    extra = [Column(name, own, "", allowed.get(name, ()), {}, fold(name) in required) for name in extra_values]
     at = CELLS.index("placement")
     return (*out[:at], *extra, *out[at:])
 

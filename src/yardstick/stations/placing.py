@@ -2,24 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, fields
 from datetime import date
 from zoneinfo import ZoneInfo
 
 from yardstick.core.base.days import day_number, day_text
+from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import Slots, fold
+from yardstick.core.links.addresses import as_browsers_read, why_not_opened
 from yardstick.core.links.links import store_of
 from yardstick.core.links.placing import Deviation, Seen, state_of, verdict
 from yardstick.core.plan.link_records import Place
+from yardstick.core.plan.plan import Plan
 from yardstick.core.plan.records import DRAFT
 from yardstick.core.reading.arrivals import reader_of
+from yardstick.core.reading.hosts import host_matcher
+from yardstick.core.reading.tags import host_of, split_address
+from yardstick.formats.sheets import write_table
 from yardstick.store.clicks import clicks_by_code
 
 from .desk import Desk
 from .gather import NotFound
 from .mark import SheetRow, Sheets
-from .test_visit import Visit, visit
+from .test_visit import Compared, Visit, compare, visit
 
 
 @dataclass(frozen=True)
@@ -35,6 +41,8 @@ class PlacedLink:
     visits, clicks : arrivals with exactly its tags; clicks on its short link
     first, last : days of the first and last arrival; of the clicks, where nothing else can be counted
     draft : its campaign is a draft, so that it is not to be placed
+    mender : who must mend it: whoever placed it, else the owner of its campaign
+    due, late : the day by which first visits must have come, and whether it has passed without any
     """
 
     key: str
@@ -52,8 +60,28 @@ class PlacedLink:
     first: str
     last: str
     draft: bool
+    mender: str
+    due: str
+    late: bool
     verdict: str
     deviations: tuple[Deviation, ...]
+
+
+@dataclass(frozen=True)
+class Landed:
+    """An address one landed at, beside the link it came from.
+
+    Attributes
+    ----------
+    key, url : of the link
+    fields : what became of each of its parameters
+    problems : what is wrong with where one landed
+    """
+
+    key: str
+    url: str
+    fields: tuple[Compared, ...]
+    problems: tuple[str, ...]
 
 
 class Placing:
@@ -116,6 +144,9 @@ class Placing:
                     clicks=number,
                     first=day_text(seen.first) if seen else "",
                     last=day_text(seen.last) if seen else "",
+                    mender=row.cells.get("placed_by") or place.asked_by or (campaign.owner if campaign else ""),
+                    due=row.cells.get("due", ""),
+                    late=seen is None and (_day(row.cells.get("due")) or today) < today,
                     draft=campaign is not None and campaign.state == DRAFT,
                     verdict=verdict(seen, deviations, number, gathered, only_clicks),
                     deviations=deviations,
@@ -132,8 +163,61 @@ class Placing:
             If there is no such link.
         """
         row = self.row(key)
-        reading = self._desk.plan().reading
-        return visit(row.url, self.resolve, Slots(reading.slot_pairs), test_parameter=reading.test_parameter)
+        plan = self._desk.plan()
+        reading = plan.reading
+        store = store_of(row.url, plan.linking.stores)
+        if store is not None and store.scheme:
+            raise SettingsError("an app opens this address: no test visit can, only clicks are counted there")
+        return visit(
+            row.url,
+            self.resolve,
+            Slots(reading.slot_pairs),
+            test_parameter=reading.test_parameter,
+            ours=ends_well(plan),
+        )
+
+    def landed(self, url: str) -> Landed:
+        """The link that led to an address one landed at, and what became of it on the way.
+
+        Raises
+        ------
+        SettingsError
+            If it is no address.
+        NotFound
+            If no link of the sheet has any of its tags.
+        """
+        plan = self._desk.plan()
+        at = as_browsers_read(url)
+        problem = why_not_opened(at)
+        if problem:
+            raise SettingsError(f"{url[:80]}: {problem}")
+        read = reader_of(plan.reading)
+        came, same = read(at), plan.reading.names.same
+        carried = {(name, same(value)) for name, value in came.values().items() if value}
+        best: tuple[int, bool, int] = (0, False, 0)
+        found: SheetRow | None = None
+        for number, row in enumerate(self._sheets.read().rows):
+            link = read(row.url) if row.url else None
+            if link is not None:
+                stated = {(name, same(value)) for name, value in link.values().items() if value}
+                score = (len(stated & carried), link.page == came.page, -number)
+                if score > best and score[0]:
+                    best, found = score, row
+        if found is None:
+            raise NotFound("no link of the sheet has any of its tags: it came from none of them, or lost them all")
+        compared = compare(found.url, at, Slots(plan.reading.slot_pairs), None, plan.reading.test_parameter)
+        problems = []
+        if not ends_well(plan)(host_of(at)):
+            problems.append(f"{host_of(at)} is none of your hosts: its visits would not be seen")
+        if split_address(found.url)[0].rstrip("/") != split_address(at)[0].rstrip("/"):
+            problems.append(f"the link leads to {split_address(found.url)[0]}, one landed at {split_address(at)[0]}")
+        return Landed(found.key, found.url, compared, tuple(problems))
+
+    def file(self, kind: str) -> bytes:
+        """Every link with its place, its state and its arrivals as a CSV or XLSX file."""
+        names = [f.name for f in fields(PlacedLink) if f.name not in ("key", "deviations")]
+        lines = [[_as_cell(getattr(link, name)) for name in names] for link in self.links()]
+        return write_table(kind, names, lines)
 
     def row(self, key: str) -> SheetRow:
         """A row of the sheet that has an address.
@@ -147,6 +231,16 @@ class Placing:
         if row is None or not row.url:
             raise NotFound("there is no such link, or it has no address yet: look at the sheet again")
         return row
+
+
+def ends_well(plan: Plan) -> Callable[[str], bool]:
+    """Tells whether a host is one where links may end: our own, or a store of the plan."""
+    ours = host_matcher([*plan.reading.own_hosts, *(s.host for s in plan.linking.stores if s.host)])
+    return ours if plan.reading.own_hosts else lambda _: True
+
+
+def _as_cell(value: object) -> str:
+    return ("yes" if value else "") if isinstance(value, bool) else str(value)
 
 
 def _day(text: str | None) -> int | None:

@@ -126,7 +126,7 @@ class ShortLinks:
         own = {fold(name): name for name in (*plan.reading.extra_values, *plan.reading.tag_parameters)}
         for row in sheet.rows:
             code, url = row.cells.get("short", ""), row.url
-            if code and host_of(url) and code not in out:
+            if code and url and not url.startswith("/") and code not in out:
                 named = row.cells.get("campaign", "")
                 campaign = plan.campaign_of(named) if named else None
                 near = row.cells.get("referrer", "") or (campaign.referrer if campaign else "")

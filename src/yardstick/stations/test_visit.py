@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import http.client
 import time
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from secrets import token_hex
 from urllib.parse import urljoin
@@ -48,7 +48,7 @@ class Compared:
 
 @dataclass(frozen=True)
 class Visit:
-    """How a test visit went. `problem` says why it came to no page; empty = it did."""
+    """How a test visit went. `problem` says why it came to no page, or to one of somebody else; empty = all is well."""
 
     steps: tuple[Hop, ...]
     fields: tuple[Compared, ...]
@@ -66,6 +66,7 @@ def visit(
     slots: Slots,
     meant: Sequence[tuple[str, str]] | None = None,
     test_parameter: str = "",
+    ours: Callable[[str], bool] = lambda _: True,
 ) -> Visit:
     """Open a link as a browser would.
 
@@ -75,6 +76,7 @@ def visit(
     resolve : host -> host:port to connect to in its place, over plain HTTP; for stand-ins
     slots : tells unfilled slots
     meant : parameters that are to arrive, with slots as our patterns write them; None = those of the link itself
+    ours : tells whether a host is one where our links may end
     test_parameter : goes along with a token, so that the visit is a test record wherever it is counted (R9)
 
     Raises
@@ -115,7 +117,9 @@ def visit(
         break
     else:
         said = f"the address sends on more than {MOST_STEPS} times: it goes round in a circle"
-    return Visit(tuple(steps), _compare(url, at, slots, meant, test_parameter) if steps else (), said)
+    if not said and not ours(host_of(at)):
+        said = f"it ends at {host_of(at)}, which is none of your hosts: its visits would not be seen"
+    return Visit(tuple(steps), compare(url, at, slots, meant, test_parameter) if steps else (), said)
 
 
 def _as_test(url: str, parameter: str) -> str:
@@ -135,9 +139,16 @@ def _host(url: str) -> str:
     return host_of(url) or url[:80]
 
 
-def _compare(
-    url: str, arrived: str, slots: Slots, meant: Sequence[tuple[str, str]] | None, test_parameter: str
+def compare(
+    url: str, arrived: str, slots: Slots, meant: Sequence[tuple[str, str]] | None = None, test_parameter: str = ""
 ) -> tuple[Compared, ...]:
+    """What became of each parameter of a link on the way to where one landed.
+
+    Parameters
+    ----------
+    url, arrived : the link, and the address one landed at
+    slots, meant, test_parameter : see `visit`
+    """
     expected = [pair[:2] for pair in parameters(split_address(url)[1])] if meant is None else meant
     came = parameters(split_address(arrived)[1])
     by_name: dict[str, tuple[str, str]] = {}

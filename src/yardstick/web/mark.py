@@ -17,8 +17,9 @@ from yardstick.formats.qr_codes import QR_KINDS, qr_code
 from yardstick.formats.sheets import KINDS
 from yardstick.stations import patterns
 from yardstick.stations.mark import MOST_CHANGES, Sheet
-from yardstick.stations.patterns import MailPreview, PatternChoices
-from yardstick.stations.placing import PlacedLink
+from yardstick.stations.patterns import For, MailPreview, PatternChoices
+from yardstick.stations.placing import Landed, PlacedLink
+from yardstick.stations.plan import PlanNow, read_plan
 from yardstick.stations.test_visit import Visit
 from yardstick.store.links import RowChange
 
@@ -50,11 +51,25 @@ class MailAsked(BaseModel):
 class AdAsked(BaseModel):
     """An ad to open: whose pattern it has, and the address the platform gives for a click on it."""
 
-    platform: str
-    campaign: str = ""
-    group: str = ""
-    kind: str = ""
+    whose: For
     click: str
+
+
+class PatternCell(BaseModel):
+    """What one level is to say of one part of a pattern."""
+
+    whose: For
+    level: str
+    field: Annotated[str, Field(min_length=1, max_length=200)]
+    text: Annotated[str, Field(max_length=4_000)]
+    basis: int
+
+
+class NameAsked(BaseModel):
+    """A name to build: for which column, and the text of each part; # is the next number."""
+
+    field: str
+    parts: dict[str, str]
 
 
 class Parameter(BaseModel):
@@ -118,6 +133,12 @@ def placing(at_hand: AtHand) -> list[PlacedLink]:
     return at_hand.placing.links()
 
 
+@router.get("/placing.{kind}", response_class=Response)
+def placing_file(at_hand: AtHand, kind: Literal["csv", "xlsx"]) -> Response:
+    """Every link with its place, its state and its arrivals as a file."""
+    return file_of(at_hand, f"placing.{kind}", at_hand.placing.file(kind), KINDS[kind])
+
+
 @router.post("/links/{key}/visit")
 def test_visit(at_hand: AtHand, key: str) -> Visit:
     """Open a link over a real socket and compare what arrives with what was meant to."""
@@ -174,17 +195,42 @@ def pattern_choices(at_hand: AtHand) -> PatternChoices:
 
 @router.get("/patterns/resolved")
 def resolved_pattern(
-    at_hand: AtHand, platform: str, campaign: str = "", group: str = "", kind: str = "", landing: str = ""
+    at_hand: AtHand,
+    platform: str,
+    campaign: str = "",
+    group: str = "",
+    ad: str = "",
+    kind: str = "",
+    landing: str = "",
 ) -> Resolved:
-    """The pattern that holds for a group, and the level each part came from."""
-    return patterns.resolve(at_hand.desk.plan(), platform, campaign, group, kind, landing)
+    """The pattern that holds for an ad, what each level says, and the level each part came from."""
+    return patterns.resolve(at_hand.desk.plan(), For(platform, campaign, group, ad, kind), landing)
+
+
+@router.put("/patterns/cell")
+def set_pattern_cell(at_hand: AtHand, wanted: PatternCell) -> PlanNow:
+    """Say what one level says of one part of a pattern; the plan afterwards."""
+    patterns.set_cell(at_hand.desk, wanted.whose, wanted.level, wanted.field, wanted.text, wanted.basis)
+    return read_plan(at_hand.desk)
+
+
+@router.post("/names")
+def build_name(at_hand: AtHand, asked: NameAsked) -> str:
+    """A value for a column by its naming pattern, with the next running number."""
+    return at_hand.sheets.build_name(asked.field, asked.parts)
+
+
+@router.post("/landed")
+def landed(at_hand: AtHand, url: Annotated[str, Body(embed=True, max_length=20_000)]) -> Landed:
+    """The link that led to an address one landed at, compared with it field by field."""
+    return at_hand.placing.landed(url)
 
 
 @router.post("/patterns/visit")
 def visit_ad(at_hand: AtHand, asked: AdAsked) -> Visit:
     """Open an ad as a person who clicks on it, and compare what arrives with what its pattern means."""
     plan, through = at_hand.desk.plan(), at_hand.placing.resolve
-    return patterns.visit_ad(plan, asked.platform, asked.campaign, asked.group, asked.kind, asked.click, through)
+    return patterns.visit_ad(plan, asked.whose, asked.click, through)
 
 
 @router.post("/mail")

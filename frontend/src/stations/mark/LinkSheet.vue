@@ -4,13 +4,17 @@ import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useAddressState } from '../../shared/addressState'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { combinations, fromClipboard, toClipboard } from './grid'
+import MadeOf from '../plan/MadeOf.vue'
+import { ofMark } from '../plan/sections'
+import { combinations, fromClipboard, toClipboard, type Axis } from './grid'
 import MultiplyForm from './MultiplyForm.vue'
+import NameBuilder from './NameBuilder.vue'
 import RowDetail from './RowDetail.vue'
 import SheetLine from './SheetLine.vue'
 import { useSelection } from './useSelection'
 import { newKey, useSheet, type RowChange } from './useSheet'
 
+const MADE = ofMark('landing_page', 'place', 'preset', 'store')
 const HEIGHT = 26
 const OVERSCAN = 8
 const WIDTHS: Record<string, number> = { page: 170, campaign: 170, placement: 130, note: 160, content: 110 }
@@ -173,20 +177,39 @@ function paste(event: ClipboardEvent) {
   void sheet.change(changes, `${say(cells.length, 'row')} pasted`)
 }
 
-function multiply(lists: Record<string, string[]>) {
+function multiply(axes: Axis[]) {
   multiplying.value = false
-  const made = combinations(lists)
+  const made = combinations(axes)
   const changes: RowChange[] = []
   for (const key of rowsChosen.value) {
     const old = sheet.rows.get(key)!.cells
     let after = key
     made.forEach((cells, i) => {
       const fresh = i ? newKey() : key
-      changes.push({ key: fresh, cells: i ? { ...old, ...cells, short: '' } : cells, after })
+      const fits = Object.fromEntries(Object.entries(cells).filter(([name]) => names.value.includes(name)))
+      changes.push({ key: fresh, cells: i ? { ...old, ...fits, short: '' } : fits, after })
       after = fresh
     })
   }
   void sheet.change(changes, `multiplied to ${say(changes.length, 'row')}`)
+  box.value?.focus()
+}
+
+/** The column in focus, if it has a naming pattern. */
+const named = computed(() => {
+  const column = sheet.columns.value[focus.value.column]
+  return column?.parts.length ? column : null
+})
+const building = ref(false)
+function built(name: string) {
+  building.value = false
+  fill(() => name, `${named.value?.name} built`)
+  box.value?.focus()
+}
+function leave() {
+  multiplying.value = false
+  building.value = false
+  box.value?.focus()
 }
 
 function usePreset(event: Event) {
@@ -210,7 +233,7 @@ function removeRows() {
 }
 
 function key(event: KeyboardEvent) {
-  if (editing.value || multiplying.value) return
+  if (editing.value || multiplying.value || building.value) return
   const held = event.ctrlKey || event.metaKey
   const page = Math.floor(tall.value / HEIGHT) - 1
   const steps: Record<string, [number, number]> = {
@@ -255,6 +278,7 @@ function takeIn(event: Event) {
     >
     <v-btn :disabled="!rowsChosen.length" @click="multiplying = true">Multiply …</v-btn>
     <v-btn :disabled="!rowsChosen.length" title="Ctrl D" @click="fillDown">Fill down</v-btn>
+    <v-btn v-if="named" :disabled="!rowsChosen.length" @click="building = true">Build a name …</v-btn>
     <v-btn :disabled="!rowsChosen.length" @click="removeRows">Take out</v-btn>
     <select v-if="sheet.presets.value.length" class="tool" aria-label="Preset" @change="usePreset">
       <option value="">Preset …</option>
@@ -262,6 +286,8 @@ function takeIn(event: Event) {
     </select>
     <input ref="finder" v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
     <span class="quiet">{{ count }} of {{ sheet.order.value.length }} links</span>
+  </div>
+  <MadeOf :sections="MADE" @changed="sheet.reload()">
     <span class="aside">
       <button v-if="sheet.last.value" type="button" class="plain link" title="Ctrl Z" @click="sheet.undo()">
         Undo: {{ sheet.last.value.what }}
@@ -277,15 +303,18 @@ function takeIn(event: Event) {
           @change="takeIn"
       /></label>
     </span>
-  </div>
+  </MadeOf>
   <ProblemNote :error="sheet.error.value" />
   <MultiplyForm
     v-if="multiplying"
     :columns="sheet.columns.value"
+    :presets="sheet.presets.value"
+    :groups="sheet.groups.value"
     :rows="rowsChosen.length"
     @multiply="multiply"
-    @close="multiplying = false"
+    @close="leave"
   />
+  <NameBuilder v-if="building && named" :key="named.name" :column="named" @built="built" @close="leave" />
   <p v-if="sheet.loaded.value && !sheet.order.value.length" class="quiet">
     No links yet. Add a row, or paste rows from a spreadsheet: its columns are those below.
   </p>
@@ -312,8 +341,7 @@ function takeIn(event: Event) {
         :style="{ width: `${widths[c]}px` }"
         :title="`${column.text} ${column.example ? `For example ${column.example}` : ''}`"
       >
-        {{ column.name.replace('_', ' ')
-        }}{{ ['source', 'medium', 'campaign'].includes(column.name) ? ' *' : '' }}
+        {{ column.name.replace('_', ' ') }}{{ column.required ? ' *' : '' }}
       </div>
       <div class="title address" role="columnheader">address</div>
     </div>
@@ -351,6 +379,7 @@ function takeIn(event: Event) {
     :number="focus.row + 1"
     :column="sheet.columns.value[focus.column]"
     :ads="sheet.ads.value"
+    @changed="sheet.reload()"
   />
 </template>
 
@@ -380,7 +409,7 @@ function takeIn(event: Event) {
 }
 
 .box {
-  height: calc(100vh - 215px);
+  height: calc(100vh - 238px);
   min-height: 260px;
   overflow: auto;
   border: 1px solid var(--line);

@@ -4,6 +4,8 @@ import { computed } from 'vue'
 import { answer, api } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import MadeOf from '../plan/MadeOf.vue'
+import { ofMark } from '../plan/sections'
 
 const there = useQuery({ queryKey: ['patterns'], queryFn: () => answer(api.GET('/mark/patterns')) })
 const sender = useAddressState('sender')
@@ -21,13 +23,20 @@ const preview = useQuery({
   queryFn: () => answer(api.POST('/mark/mail', { body: asked.value })),
   enabled: computed(() => !!asked.value.sender),
 })
+const MADE = ofMark('sender')
+/** One line a kind of mail: an untagged link before and after. */
+const plain = computed(() => {
+  const seen = new Set<string>()
+  return (preview.data.value ?? []).filter((p) => !seen.has(p.kind) && seen.add(p.kind))
+})
+const print = () => window.print()
 </script>
 
 <template>
+  <MadeOf :sections="MADE" />
   <ProblemNote :error="there.error.value ?? preview.error.value" />
   <p v-if="there.data.value && !there.data.value.senders.length" class="quiet">
-    No mail sender yet. <router-link class="link" to="/plan?section=sender">Set one up</router-link>: once for
-    one-off mails, once for automated series.
+    No mail sender yet. Set one up under Mail senders: once for one-off mails, once for automated series.
   </p>
   <template v-else-if="there.data.value">
     <div class="tools no-print">
@@ -46,7 +55,6 @@ const preview = useQuery({
       <label>List <input v-model.lazy="list" class="tool" /></label>
       <label>Series <input v-model.lazy="series" class="tool" /></label>
       <label>Message <input v-model.lazy="message" class="tool" /></label>
-      <router-link class="link" to="/plan?section=sender">Change senders</router-link>
     </div>
     <table v-if="preview.data.value" aria-label="Links of a mail">
       <thead>
@@ -67,6 +75,20 @@ const preview = useQuery({
         </tr>
       </tbody>
     </table>
+    <section v-if="preview.data.value?.length" class="sheet" aria-label="Instruction sheet">
+      <h2>
+        Instruction sheet
+        <button type="button" class="plain link no-print" @click="print">Print</button>
+      </h2>
+      <ol>
+        <li>Open {{ asked.sender }} and there the settings for what is added to links.</li>
+        <li v-for="p in plain" :key="p.kind">
+          For {{ p.kind }} mails an untagged link must go out like this: <code>{{ p.after }}</code>
+        </li>
+        <li>Switch off whatever the sender would add by itself.</li>
+        <li>Send one mail to yourself, click on one link, and paste where you land into Placing.</li>
+      </ol>
+    </section>
   </template>
 </template>
 
@@ -79,8 +101,33 @@ const preview = useQuery({
   margin: 8px 0;
 }
 
-.url {
+.url,
+code {
   word-break: break-all;
+}
+
+.sheet {
+  margin-top: 14px;
+  border-top: 1px solid var(--line);
+  padding-top: 8px;
+  max-width: 860px;
+}
+
+code {
+  display: block;
+  font: inherit;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  padding: 3px 6px;
+}
+
+ol {
+  margin: 4px 0;
+  padding-left: 20px;
+}
+
+td:first-child {
+  white-space: nowrap;
 }
 
 td {

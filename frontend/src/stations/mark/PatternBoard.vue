@@ -1,120 +1,202 @@
 <script setup lang="ts">
-import { useMutation, useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
+import { useMutation } from '@tanstack/vue-query'
 import { answer, api, type Problem, type Schemas } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
+import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import MadeOf from '../plan/MadeOf.vue'
+import { usePlan } from '../plan/queries'
+import { ofMark } from '../plan/sections'
+import PatternCell from './PatternCell.vue'
+import PatternSheet from './PatternSheet.vue'
+import { LEVELS, TAGS, usePattern, type Level } from './usePattern'
 import VisitReport from './VisitReport.vue'
 
-const there = useQuery({ queryKey: ['patterns'], queryFn: () => answer(api.GET('/mark/patterns')) })
-const platform = useAddressState('platform')
-const campaign = useAddressState('campaign')
-const group = useAddressState('group')
-const kind = useAddressState('kind')
-const landing = useAddressState('landing')
-
-const asked = computed(() => ({
-  platform: platform.value || there.data.value?.platforms[0] || '',
-  campaign: campaign.value,
-  group: group.value,
-  kind: kind.value,
-  landing: landing.value,
-}))
-const resolved = useQuery({
-  queryKey: ['resolved', asked],
-  queryFn: () => answer(api.GET('/mark/patterns/resolved', { params: { query: asked.value } })),
-  enabled: computed(() => !!asked.value.platform),
-})
-const click = useAddressState('click')
+const plan = usePlan()
+const pattern = usePattern(plan.data)
+const { there, platform, kind, landing, whose, resolved, set, cellAt, others } = pattern
+const names = { campaign: pattern.campaign, group: pattern.group, ad: pattern.ad }
 const value = (event: Event) => (event.target as HTMLInputElement).value
+
+const typed = ref<string[]>([])
+const fresh = ref('')
+const fields = computed(() => [...new Set([...TAGS, ...others.value, ...typed.value, 'referrer'])])
+function addParameter() {
+  const name = fresh.value.trim()
+  if (name) typed.value = [...typed.value, name]
+  fresh.value = ''
+}
+const partOf = (field: string) => resolved.data.value?.parts.find((p) => p.field === field)
+const parameter = (field: string) => (TAGS.includes(field) ? `utm_${field}` : field)
+
+/** The ways out, each with the key that copies it. */
+const ways = computed(() => {
+  const found = resolved.data.value
+  return [
+    { key: 'c', title: 'Whole address', text: found?.address ?? '' },
+    { key: 's', title: 'Suffix alone', text: found?.suffix ?? '' },
+    { key: 'l', title: 'With the platform’s landing page', text: found?.with_landing ?? '' },
+  ]
+})
+const copied = ref('')
+async function copy(key: string) {
+  const way = ways.value.find((w) => w.key === key)
+  if (!way?.text) return
+  await navigator.clipboard.writeText(way.text)
+  copied.value = `${way.title} copied.`
+}
+useKeys({ c: () => void copy('c'), s: () => void copy('s'), l: () => void copy('l') })
+
+const keep = (level: Level, field: string, text: string) => set.mutate({ level, field, text })
+const click = useAddressState('click')
 const visit = useMutation<Schemas['Visit'], Problem>({
   mutationFn: () =>
-    answer(api.POST('/mark/patterns/visit', { body: { ...asked.value, click: click.value.trim() } })),
+    answer(api.POST('/mark/patterns/visit', { body: { whose: whose.value, click: click.value.trim() } })),
 })
-const copy = () => navigator.clipboard.writeText(resolved.data.value?.address ?? '')
+const MADE = ofMark('dialect', 'own_slot')
 </script>
 
 <template>
-  <ProblemNote :error="there.error.value ?? resolved.error.value" />
+  <ProblemNote :error="there.error.value ?? resolved.error.value ?? plan.error.value" />
+  <MadeOf :sections="MADE" />
   <p v-if="there.data.value && !there.data.value.platforms.length" class="quiet">
-    No pattern yet.
-    <router-link class="link" to="/plan?section=dialect">Enter how a platform writes its slots</router-link>,
-    then <router-link class="link" to="/plan?section=pattern">set a pattern</router-link>.
+    No platform yet. Enter how one writes its slots under Dialects; its board opens here.
   </p>
   <template v-else-if="there.data.value">
     <div class="tools no-print">
       <label
         >Platform
-        <select class="tool" :value="asked.platform" @change="platform = value($event)">
+        <select class="tool" :value="whose.platform" @change="platform = value($event)">
           <option v-for="p in there.data.value.platforms" :key="p">{{ p }}</option>
         </select>
       </label>
       <label
-        >Campaign
-        <input class="tool" list="pattern-campaigns" :value="campaign" @change="campaign = value($event)" />
-      </label>
-      <label
-        >Group <input class="tool" list="pattern-groups" :value="group" @change="group = value($event)" />
-      </label>
-      <label v-if="there.data.value.kinds.length"
-        >Kind
-        <select class="tool" :value="kind" @change="kind = value($event)">
-          <option value="">any</option>
-          <option v-for="k in there.data.value.kinds" :key="k">{{ k }}</option>
-        </select>
+        >Kind of campaign
+        <input
+          class="tool kind"
+          list="pattern-kinds"
+          :value="kind"
+          placeholder="any"
+          @change="kind = value($event)"
+        />
       </label>
       <label
         >Landing page
         <input
           class="tool landing"
           :value="landing"
-          placeholder="https://www.lunnick.example/boats"
+          placeholder="the first of the plan"
           @change="landing = value($event)"
         />
       </label>
-      <router-link class="link" to="/plan?section=pattern">Change patterns</router-link>
-      <router-link class="link" to="/plan?section=own_slot">own slots</router-link>
-      <router-link class="link" to="/plan?section=dialect">dialects</router-link>
-      <datalist id="pattern-campaigns">
-        <option v-for="c in there.data.value.campaigns" :key="c" :value="c" />
+      <span v-if="kind" class="quiet">Underlined: said for {{ kind }} alone.</span>
+      <datalist id="pattern-kinds">
+        <option v-for="k in there.data.value.kinds" :key="k" :value="k" />
       </datalist>
-      <datalist id="pattern-groups">
-        <option v-for="g in there.data.value.groups" :key="g" :value="g" />
+      <datalist
+        v-for="level in ['campaigns', 'groups', 'ads'] as const"
+        :id="`pattern-${level}`"
+        :key="level"
+      >
+        <option v-for="n in there.data.value[level]" :key="n" :value="n" />
       </datalist>
     </div>
-    <section v-if="resolved.data.value" aria-label="Resolved pattern">
-      <table>
+    <ProblemNote :error="set.error.value" />
+    <div class="wide">
+      <table class="board" aria-label="Pattern board" :aria-busy="resolved.isFetching.value">
         <thead>
           <tr>
             <th>Part</th>
-            <th>Text</th>
-            <th>Comes from</th>
+            <th>account</th>
+            <th v-for="level in ['campaign', 'group', 'ad'] as const" :key="level">
+              {{ level }}
+              <input
+                class="tool name"
+                :list="`pattern-${level}s`"
+                :value="names[level].value"
+                placeholder="any"
+                :aria-label="`Which ${level}`"
+                @change="names[level].value = value($event)"
+              />
+            </th>
+            <th>what arrives</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="part in resolved.data.value.parts" :key="part.field">
-            <td>utm_{{ part.field }}</td>
-            <td>{{ part.text }}</td>
-            <td>{{ part.level }}{{ part.name ? ` ${part.name}` : '' }}</td>
+          <tr v-for="field in fields" :key="field">
+            <th scope="row">{{ parameter(field) }}</th>
+            <td v-for="level in LEVELS" :key="level">
+              <PatternCell
+                :cell="cellAt(level, field)"
+                :field="field"
+                :level="level"
+                :label="`${parameter(field)} at ${level}`"
+                :through="
+                  !!partOf(field) && LEVELS.indexOf(level) > LEVELS.indexOf(partOf(field)!.level as Level)
+                "
+                :kind="kind"
+                @keep="keep(level, field, $event)"
+              />
+            </td>
+            <td class="result">
+              {{ partOf(field)?.text ?? '' }}
+              <span v-if="partOf(field)" class="quiet">
+                {{ partOf(field)!.level }}
+              </span>
+            </td>
           </tr>
-          <tr v-for="part in resolved.data.value.own" :key="`own ${part.field}`">
-            <td>(:{{ part.field }}:)</td>
-            <td>{{ part.text }}</td>
-            <td>{{ part.level }} {{ part.name }}</td>
+          <tr v-for="part in resolved.data.value?.own ?? []" :key="`own ${part.field}`" class="quiet">
+            <th scope="row">(:{{ part.field }}:)</th>
+            <td colspan="4">your own slot</td>
+            <td>{{ part.text }} {{ part.level }} {{ part.name }}</td>
+          </tr>
+          <tr class="no-print">
+            <td colspan="6">
+              <input
+                v-model="fresh"
+                class="tool"
+                placeholder="another parameter"
+                aria-label="Another parameter"
+                @keydown.enter.prevent="addParameter"
+              />
+              <button type="button" class="plain link" :disabled="!fresh.trim()" @click="addParameter">
+                Add a part
+              </button>
+            </td>
           </tr>
         </tbody>
       </table>
+    </div>
+    <template v-if="resolved.data.value">
       <ul v-if="resolved.data.value.findings.length">
         <li v-for="f in resolved.data.value.findings" :key="f.code + f.field + f.value" :class="f.level">
-          <b>{{ f.level }}</b> {{ f.field }}: {{ f.message }}
+          <b>{{ f.level }}</b> {{ f.message }}
         </li>
       </ul>
-      <dl>
-        <dt>For the platform</dt>
-        <dd>
-          {{ resolved.data.value.address }}
-          <button type="button" class="plain link no-print" @click="copy">Copy</button>
-        </dd>
+      <dl aria-label="Ways out">
+        <template v-for="way in ways" :key="way.key">
+          <dt>
+            {{ way.title }}
+            <button
+              v-if="way.text"
+              type="button"
+              class="plain link no-print"
+              :title="`Copy (${way.key})`"
+              @click="copy(way.key)"
+            >
+              copy ({{ way.key }})
+            </button>
+          </dt>
+          <dd>
+            {{ way.text }}
+            <span v-if="!way.text" class="quiet">{{
+              way.key === 'l'
+                ? 'This platform has no slot for the landing page; name it in its dialect if it has.'
+                : 'Nothing is set yet.'
+            }}</span>
+          </dd>
+        </template>
         <dt>As visitors land</dt>
         <dd>{{ resolved.data.value.preview }}</dd>
         <dt>One ? only</dt>
@@ -126,6 +208,7 @@ const copy = () => navigator.clipboard.writeText(resolved.data.value?.address ??
           }}
         </dd>
       </dl>
+      <p class="quiet" role="status">{{ copied }}</p>
       <form class="tools no-print" @submit.prevent="visit.mutate()">
         <label
           >Test a click: the address the platform gives for a click on the ad
@@ -139,7 +222,8 @@ const copy = () => navigator.clipboard.writeText(resolved.data.value?.address ??
       </form>
       <ProblemNote :error="visit.error.value" />
       <VisitReport v-if="visit.data.value" :visit="visit.data.value" />
-    </section>
+      <PatternSheet :whose="whose" :resolved="resolved.data.value" />
+    </template>
   </template>
 </template>
 
@@ -158,28 +242,88 @@ label {
   align-items: center;
 }
 
+.kind {
+  width: 110px;
+}
+
 .landing {
   width: 340px;
 }
 
-table {
-  max-width: 860px;
+.wide {
+  overflow-x: auto;
+}
+
+.board {
+  table-layout: fixed;
+  min-width: 940px;
+}
+
+.board th:first-child {
+  width: 112px;
+}
+
+.board td,
+.board th {
+  padding: 0;
+  height: 27px;
+  border-right: 1px solid var(--line);
+}
+
+.board thead th {
+  padding: 2px 5px;
+  border-bottom: 1px solid var(--ink);
+}
+
+.board tbody th {
+  padding: 0 5px;
+  font-weight: 400;
+  border-bottom: 1px solid var(--line);
+}
+
+.board td[colspan] button {
+  margin-left: 8px;
+}
+
+.board td.result {
+  padding: 0 6px;
+  word-break: break-all;
+  border-right: 0;
+}
+
+.board td[colspan] {
+  padding: 2px 5px;
+}
+
+.name {
+  width: calc(100% - 70px);
+  height: 22px;
+  font-weight: 400;
 }
 
 dl {
   display: grid;
-  grid-template-columns: 130px 1fr;
+  grid-template-columns: 190px 1fr;
   gap: 4px 10px;
-  margin: 12px 0;
+  margin: 12px 0 4px;
 }
 
 dt {
   font-weight: 600;
 }
 
+dt button {
+  font-weight: 400;
+}
+
 dd {
   margin: 0;
   word-break: break-all;
+}
+
+ul {
+  margin: 8px 0 0;
+  padding-left: 16px;
 }
 
 .error b,

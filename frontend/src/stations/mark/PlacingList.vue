@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { useMutation, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { answer, api, type Problem, type Schemas } from '../../api/client'
+import { address, answer, api, type Problem, type Schemas } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import { count } from '../../shared/format'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import LandedAddress from './LandedAddress.vue'
 import VisitReport from './VisitReport.vue'
 
 type Placed = Schemas['PlacedLink']
@@ -25,13 +26,15 @@ const counts = computed(() => {
   for (const link of links.data.value ?? []) out[link.state]!++
   return out
 })
+const LATE = 'late'
+const late = computed(() => (links.data.value ?? []).filter((l) => l.late).length)
 const rows = computed(() => {
   const text = find.value.toLowerCase()
   return (links.data.value ?? []).filter(
     (l) =>
-      (!state.value || l.state === state.value) &&
+      (!state.value || (state.value === LATE ? l.late : l.state === state.value)) &&
       (!text ||
-        [l.url, l.campaign, l.placement, l.placed_by, l.short].some((v) => v.toLowerCase().includes(text))),
+        [l.url, l.campaign, l.placement, l.mender, l.short].some((v) => v.toLowerCase().includes(text))),
   )
 })
 const visit = useMutation<Schemas['Visit'], Problem, Placed>({
@@ -63,8 +66,22 @@ function test(link: Placed) {
     >
       {{ SIGNS[name] }} {{ name }} {{ count(number) }}
     </button>
+    <button
+      v-if="late"
+      type="button"
+      class="plain link loses"
+      :aria-pressed="state === LATE"
+      @click="state = state === LATE ? '' : LATE"
+    >
+      late {{ count(late) }}
+    </button>
     <input ref="finder" v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
+    <span class="aside">
+      <a class="link" :href="address('/mark/placing.csv')" download>CSV</a>
+      <a class="link" :href="address('/mark/placing.xlsx')" download>XLSX</a>
+    </span>
   </div>
+  <LandedAddress />
   <ProblemNote :error="links.error.value" />
   <p v-if="links.data.value && !links.data.value.length" class="quiet">
     No links yet. Write them in the link sheet; where each is placed is written there too.
@@ -77,7 +94,8 @@ function test(link: Placed) {
           <th>Link</th>
           <th>Where</th>
           <th>Since</th>
-          <th>By</th>
+          <th title="Who put it there; else whom the place or the campaign has">Who mends</th>
+          <th title="The day by which first visits must have come">Due</th>
           <th class="number">Arrivals</th>
           <th class="number">Short link</th>
           <th>Last</th>
@@ -97,7 +115,8 @@ function test(link: Placed) {
               {{ link.placement || link.box }}
             </td>
             <td class="day">{{ link.placed_on }}</td>
-            <td>{{ link.placed_by }}</td>
+            <td>{{ link.mender }}</td>
+            <td class="day" :class="{ loses: link.late }">{{ link.due }}{{ link.late ? ' late' : '' }}</td>
             <td class="number">{{ count(link.visits) }}</td>
             <td class="number">{{ link.short ? count(link.clicks) : '' }}</td>
             <td class="day">{{ link.last }}</td>
@@ -107,7 +126,7 @@ function test(link: Placed) {
             </td>
           </tr>
           <tr v-if="visited === link.key && (visit.data.value || visit.error.value)" class="visit">
-            <td colspan="10">
+            <td colspan="11">
               <ProblemNote :error="visit.error.value" />
               <VisitReport v-if="visit.data.value" :visit="visit.data.value">
                 <p v-if="link.visits && !link.deviations.length">
@@ -135,12 +154,18 @@ function test(link: Placed) {
   font-weight: 700;
 }
 
+.aside {
+  margin-left: auto;
+  display: flex;
+  gap: 12px;
+}
+
 .wide {
   overflow-x: auto;
 }
 
 @media (max-width: 700px) {
-  td:nth-child(9) {
+  td:nth-child(10) {
     min-width: 260px;
   }
 }

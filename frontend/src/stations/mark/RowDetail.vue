@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import AdPreview from '../../shared/AdPreview.vue'
+import RegisterHere from './RegisterHere.vue'
 import type { SheetRow } from './useSheet'
 
 const props = defineProps<{
@@ -10,6 +11,7 @@ const props = defineProps<{
   column?: Schemas['Column']
   ads: readonly Schemas['Ad'][]
 }>()
+defineEmits<{ changed: [] }>()
 const same = (a: string, b?: string) => a.toLowerCase() === b?.trim().toLowerCase()
 const ad = computed(() => props.ads.find((a) => same(a.number, props.row.cells.content)))
 const leadsTo = computed(() => props.row.url.split('?')[0]!.replace(/^https?:\/\//, ''))
@@ -36,6 +38,7 @@ const copy = () => navigator.clipboard.writeText(props.row.url)
       <span>{{ row.url || 'No address yet.' }}</span>
       <button v-if="row.url" type="button" class="plain link no-print" @click="copy">Copy</button>
     </p>
+    <RegisterHere :key="row.key" :row="row" @changed="$emit('changed')" />
     <ul v-if="row.findings.length">
       <li v-for="f in row.findings" :key="f.code + f.field + f.message" :class="f.level">
         <b>{{ f.level }}</b> {{ f.message }}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { combinations, fromClipboard, rangeOf, step, toClipboard } from './grid'
+import { combinations, fromClipboard, rangeOf, step, toClipboard, type Axis } from './grid'
 
 describe('the clipboard', () => {
   it('gives back what was copied, tabs, lines and quotes inside cells too', () => {
@@ -32,7 +32,8 @@ describe('the grid', () => {
     })
   })
   it('multiplies lists', () => {
-    expect(combinations({ placement: ['a', 'b'], page: [], content: ['x', 'y'] })).toHaveLength(4)
-    expect(combinations({ placement: ['a', 'b'] })).toEqual([{ placement: 'a' }, { placement: 'b' }])
+    const places: Axis = [{ placement: 'a' }, { placement: 'b', medium: 'cpc' }]
+    expect(combinations([places, [], [{ content: 'x' }, { content: 'y' }]])).toHaveLength(4)
+    expect(combinations([places])).toEqual(places)
   })
 })

@@ -58,11 +58,14 @@ export function fromClipboard(text: string): string[][] {
   return rows
 }
 
-/** Every combination of lists, the last one changing fastest; an empty list leaves its place alone. */
-export function combinations(lists: Record<string, string[]>): Record<string, string>[] {
+/** What one direction of multiplying may be: each entry fills some cells. */
+export type Axis = Record<string, string>[]
+
+/** Every combination of axes, the last one changing fastest; an empty one leaves its place alone. */
+export function combinations(axes: Axis[]): Record<string, string>[] {
   let out: Record<string, string>[] = [{}]
-  for (const [name, values] of Object.entries(lists)) {
-    if (values.length) out = out.flatMap((made) => values.map((value) => ({ ...made, [name]: value })))
+  for (const axis of axes) {
+    if (axis.length) out = out.flatMap((made) => axis.map((cells) => ({ ...made, ...cells })))
   }
   return out
 }

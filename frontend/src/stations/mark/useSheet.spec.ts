@@ -34,6 +34,7 @@ const state = (basis: number, rows: ReturnType<typeof row>[], order = rows.map((
   steps: [],
   presets: [],
   ads: [],
+  groups: [],
 })
 
 function sheet() {

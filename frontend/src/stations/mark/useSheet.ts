@@ -13,6 +13,7 @@ export function useSheet() {
   const steps = shallowRef<Schemas['Step'][]>([])
   const presets = shallowRef<Record<string, string>[]>([])
   const ads = shallowRef<Schemas['Ad'][]>([])
+  const groups = shallowRef<Schemas['Group'][]>([])
   const error = ref<unknown>(null)
   const loaded = ref(false)
   const waiting = ref(0)
@@ -30,6 +31,7 @@ export function useSheet() {
     columns.value = sheet.columns
     steps.value = sheet.steps
     ads.value = sheet.ads
+    groups.value = sheet.groups
     presets.value = sheet.presets as Record<string, string>[]
   }
 
@@ -104,7 +106,24 @@ export function useSheet() {
 
   const last = computed(() => steps.value.find((s) => !s.undone))
   onMounted(() => load().catch((problem) => (error.value = problem)))
-  return { rows, order, columns, presets, ads, last, error, loaded, waiting, change, undo, takeIn }
+  /** The plan is another: addresses and findings are made anew. */
+  const reload = () => enqueue(() => answer(api.GET('/mark/links')))
+  return {
+    rows,
+    order,
+    columns,
+    presets,
+    ads,
+    groups,
+    last,
+    error,
+    loaded,
+    waiting,
+    change,
+    undo,
+    takeIn,
+    reload,
+  }
 }
 
 /** A key for a new row. */

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { address } from '../../api/client'
 import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
 import { useAddressState } from '../../shared/addressState'
 import { useKeys } from '../../shared/keys'
 import AdPreview from '../../shared/AdPreview.vue'
@@ -16,7 +17,7 @@ import RecordForm from './RecordForm.vue'
 import { shown } from './records'
 import RecordTable from './RecordTable.vue'
 import SharedRules from './SharedRules.vue'
-import { SECTIONS, type SectionName } from './sections'
+import { MARK_SECTIONS, SECTIONS, type SectionName } from './sections'
 import { useRecords } from './useRecords'
 
 const plan = usePlan()
@@ -25,6 +26,12 @@ const undo = useUndoPlan()
 const takeIn = useTakeInSection()
 
 const chosen = useAddressState('section', 'campaign')
+const router = useRouter()
+const elsewhere = MARK_SECTIONS.find((s) => s.name === chosen.value)
+const PART: Partial<Record<SectionName, string>> = { dialect: 'pattern', own_slot: 'pattern', sender: 'mail' }
+// What links are made of is edited in Mark.
+if (elsewhere)
+  void router.replace({ path: '/mark', query: { part: PART[elsewhere.name], made: elsewhere.name } })
 const find = useAddressState('find')
 const section = computed(() => SECTIONS.find((s) => s.name === chosen.value) ?? SECTIONS[0]!)
 const { change, open, records, numbers, edit, close, put, keep, remove, move, withDraft } = useRecords(

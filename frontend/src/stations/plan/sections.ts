@@ -139,13 +139,6 @@ export const SECTIONS: Section[] = [
     columns: ['field', 'words'],
   },
   {
-    name: 'landing_page',
-    title: 'Landing pages',
-    one: 'page',
-    purpose: 'Names for addresses, and the variants of split tests.',
-    columns: ['name', 'address', 'kind', 'variants'],
-  },
-  {
     name: 'other_cost',
     title: 'Other costs',
     one: 'cost',
@@ -168,40 +161,50 @@ export const SECTIONS: Section[] = [
     columns: ['name', 'rule', 'by', 'first', 'middle', 'last', 'half_life_days', 'channel'],
   },
   {
+    name: '',
+    title: 'Workspace',
+    one: 'setting',
+    purpose: 'Currency, zone, targets, windows, hosts and parameters.',
+    columns: [],
+  },
+]
+
+/** What links are made of: edited in Mark, beside what it changes. */
+export const MARK_SECTIONS: Section[] = [
+  {
+    name: 'landing_page',
+    title: 'Landing pages',
+    one: 'page',
+    purpose: 'Names for addresses, and the variants of split tests.',
+    columns: ['name', 'address', 'kind', 'variants'],
+  },
+  {
     name: 'dialect',
     title: 'Dialects',
     one: 'dialect',
     purpose: 'How an ad platform writes its slots. One that arrives unfilled is read as empty.',
-    columns: ['platform', 'opens', 'closes', 'slots'],
+    columns: ['platform', 'opens', 'closes', 'landing', 'slots'],
   },
   {
     name: 'place',
     title: 'Places',
     one: 'place',
     purpose: 'Where links are put: which box takes them, what to leave alone, how long an address may be.',
-    columns: ['name', 'box', 'leave', 'longest', 'asked_by'],
+    columns: ['name', 'box', 'leave', 'longest', 'asked_by', 'source', 'medium', 'cells'],
   },
   {
     name: 'store',
     title: 'Stores',
     one: 'store',
-    purpose: 'Shops for apps and the like, where a link ends and only clicks can be counted.',
-    columns: ['host', 'id_in', 'id_kind'],
+    purpose: 'Shops for apps, apps and the like, where a link ends and only clicks can be counted.',
+    columns: ['host', 'scheme', 'id_in', 'id_kind'],
   },
   {
     name: 'preset',
     title: 'Presets',
     one: 'preset',
     purpose: 'Cells that fill rows of the link sheet in one go.',
-    columns: ['name', 'source', 'medium', 'campaign', 'content', 'placement', 'page'],
-  },
-  {
-    name: 'pattern',
-    title: 'Patterns',
-    one: 'pattern',
-    purpose:
-      'Addresses with slots an ad platform fills at the click. The nearer level wins; see them resolved in Mark.',
-    columns: ['platform', 'level', 'name', 'kind', 'source', 'medium', 'campaign', 'content', 'term'],
+    columns: ['name', 'source', 'medium', 'campaign', 'content', 'placement', 'page', 'cells'],
   },
   {
     name: 'own_slot',
@@ -215,17 +218,13 @@ export const SECTIONS: Section[] = [
     title: 'Mail senders',
     one: 'sender',
     purpose:
-      'How list, series and message come into the links of mails. Links that have tags are left alone.',
-    columns: ['name', 'kind', 'source', 'medium', 'campaign', 'content'],
-  },
-  {
-    name: '',
-    title: 'Workspace',
-    one: 'setting',
-    purpose: 'Currency, zone, targets, windows, hosts and parameters.',
-    columns: [],
+      'How list, series and message come into the links of mails. Links that have tags get its own parameters alone.',
+    columns: ['name', 'kind', 'source', 'medium', 'campaign', 'content', 'parameters'],
   },
 ]
+
+export const ofMark = (...names: SectionName[]) =>
+  names.map((name) => MARK_SECTIONS.find((s) => s.name === name)!)
 
 const LABELS: Record<string, string> = {
   from: 'from',

@@ -13,10 +13,8 @@ from ..plan.plan import Linking, Reading
 from ..reading.hosts import host_matcher
 from ..reading.tags import FIELDS, ReadAddress, host_of, parameter_of, reader, split_address
 from .addresses import LinkFinding, build, join_address
-from .patterns import resolve
+from .patterns import LEVELS, resolve
 
-LEVELS = ("account", "campaign", "group", "ad")
-"""From far to near."""
 OWN = "plan"
 """Where a pattern comes from that no row of the account states."""
 
@@ -107,7 +105,7 @@ def _one(
     else:
         resolved = resolve(
             ad.platform, ad.campaign, ad.group, "", linking.patterns, linking.own_slots, dialect, ad.address,
-            reading.required_tags,
+            reading.required_tags, ad.ad,
         )  # fmt: skip
         level = OWN if resolved.parts else ""
         address = resolved.address if resolved.parts else build(ad.address, ()).url

@@ -17,7 +17,7 @@ from ..reading.tags import FIELDS, host_of, parameter_of, parameters, split_addr
 from .addresses import LinkFinding, as_browsers_read, build, too_long, why_not_opened
 from .checkup import Checker, why_required
 
-PLACING = ("placement", "box", "placed_on", "placed_by")
+PLACING = ("placement", "box", "placed_on", "placed_by", "due")
 PRICE = ("price", "price_from", "price_to")
 CELLS = (
     "page",
@@ -32,6 +32,7 @@ CELLS = (
     "short",
     "rest",
     "referrer",
+    "shared",
     "note",
 )
 """Columns of the sheet, before the workspace's extra values."""
@@ -47,6 +48,7 @@ CODES: dict[str, str] = {
     "short_code_taken": "error",
     "store_id": "error",
     "only_clicks": "note",
+    "shared_address": "note",
     "missing_slash": "warning",
     "draft_campaign": "warning",
 }
@@ -103,11 +105,14 @@ class LinkMaker:
         -------
         Link
         """
-        cell = {name: collapse(cells.get(name, "")) for name in (*CELLS, *self.extra_values)}
+        cell = self._filled(cells)
         findings: list[LinkFinding] = []
         page = self._pages.get(fold(cell["page"]), cell["page"])
         page = as_browsers_read(page)
-        problem = "fill it: an address, or the name of a landing page" if not page else why_not_opened(page)
+        store = store_of(page, self._stores)
+        # An app's address is none that a browser opens; what can be wrong with it else shows on a page's.
+        looked_at = _as_page(page) if store and store.scheme else page
+        problem = "fill it: an address, or the name of a landing page" if not page else why_not_opened(looked_at)
         self._cells(cell, findings)
         if problem:
             findings.append(_finding("no_page", f"page: {problem}", "page", page))
@@ -121,10 +126,9 @@ class LinkMaker:
             text = f"{campaign.shown} is a draft: not to be placed before it is approved in Plan"
             findings.append(_finding("draft_campaign", text, "campaign", cell["campaign"]))
         values = cell | {"campaign": campaign.in_links if campaign else cell["campaign"]}
-        store = store_of(page, self._stores)
         pairs = [(f"utm_{name}", values[name]) for name in FIELDS] + [(n, values[n]) for n in self.extra_values]
         built = build(page, pairs)
-        found = self._checker.check(built.url).findings
+        found = self._checker.check(_as_page(built.url) if store and store.scheme else built.url).findings
         if store:
             findings += _in_store(store, page)
             # Somebody else's host is no fault there.
@@ -136,6 +140,13 @@ class LinkMaker:
         missing = {parameter_of(name) for name in self._required if not values[name]}
         return Link(built.url, _sorted([*findings, *built.findings, *_not_twice(found, missing, built.findings)]))
 
+    def _filled(self, cells: Cells) -> dict[str, str]:
+        """The cells of a row; what it does not say its place may."""
+        cell = {name: collapse(cells.get(name, "")) for name in (*CELLS, *self.extra_values)}
+        place = self._places.get(fold(cell["placement"]))
+        said = place.cells if place else {}
+        return {name: text or collapse(said.get(name, "")) for name, text in cell.items()}
+
     def _cells(self, cell: Cells, findings: list[LinkFinding]) -> None:
         missing = [name for name in self._required if not cell[name] and not (name == "campaign" and cell["id"])]
         findings += [
@@ -144,7 +155,7 @@ class LinkMaker:
         if cell["price"] and not _PRICE.fullmatch(cell["price"]):
             text = f"{cell['price']} is no price: write it as 0.35"
             findings.append(_finding("bad_price", text, "price", cell["price"]))
-        for name in ("placed_on", "price_from", "price_to"):
+        for name in ("placed_on", "due", "price_from", "price_to"):
             if cell[name] and not _DAY.fullmatch(cell[name]):
                 text = f"{cell[name]} is no day: write it as 2026-03-31"
                 findings.append(_finding("bad_day", text, name, cell[name]))
@@ -165,7 +176,16 @@ class LinkMaker:
 
 def store_of(url: str, stores: Iterable[Store]) -> Store | None:
     """The place beyond the own site that an address leads to, where only clicks can be counted; None for our own."""
-    return next((s for s in stores if host_matcher([s.host])(host_of(url))), None)
+    scheme = url.strip().partition(":")[0]
+    return next(
+        (s for s in stores if (fold(s.scheme) == fold(scheme) if s.scheme else host_matcher([s.host])(host_of(url)))),
+        None,
+    )
+
+
+def _as_page(url: str) -> str:
+    """The address of an app as one of a page, to look at its query; its host is nobody's."""
+    return "https://app.invalid/" + url.partition(":")[2].lstrip("/")
 
 
 def between_rows(rows: Sequence[tuple[str, Cells]]) -> list[list[LinkFinding]]:
@@ -185,10 +205,13 @@ def between_rows(rows: Sequence[tuple[str, Cells]]) -> list[list[LinkFinding]]:
     out = []
     for number, (url, cells) in enumerate(rows, 1):
         found = []
-        if urls[url] > 1:
+        if urls[url] > 1 and cells.get("shared"):
+            found.append(_finding("shared_address", f"it shares its address on purpose: {cells['shared']}", "shared"))
+        elif urls[url] > 1:
             other = first.setdefault(url, number)
             where = f"row {other} has" if other != number else f"{urls[url] - 1} other rows have"
             text = f"{where} the same address: their clicks cannot be told apart. Give them another content"
+            text += ", or say under shared why"
             found.append(_finding("same_address", text, "content"))
         code = cells.get("short", "")
         if codes[code] > 1:
@@ -203,12 +226,21 @@ def _in_store(store: Store, page: str) -> list[LinkFinding]:
         ident = next((value for name, value, _ in parameters(query) if fold(name) == fold(store.id_in)), "")
         where = f"the parameter {store.id_in}"
     else:
-        ident = urlsplit(base).path.rstrip("/").rpartition("/")[2].removeprefix("id")
+        path = base.partition(":")[2] if store.scheme else urlsplit(base).path
+        ident = path.rstrip("/").rpartition("/")[2].removeprefix("id")
         where = "the end of its path"
-    good = ident.isascii() and ident.isdigit() if store.id_kind == "number" else bool(_REVERSE_DOMAIN.fullmatch(ident))
-    out = [_finding("only_clicks", f"{store.host} tells nobody who came: only clicks can be counted there", "page")]
+    kinds = {"number": ident.isascii() and ident.isdigit(), "reverse domain": bool(_REVERSE_DOMAIN.fullmatch(ident))}
+    good = kinds.get(store.id_kind, bool(ident))
+    out = [
+        _finding(
+            "only_clicks",
+            f"{store.host or store.scheme} tells nobody who came: only clicks can be counted there",
+            "page",
+        )
+    ]
     if not good:
-        example = "digits, such as 405111" if store.id_kind == "number" else "such as example.lunnick.boats"
+        examples = {"number": "digits, such as 405111", "reverse domain": "such as example.lunnick.boats"}
+        example = examples.get(store.id_kind, "not empty")
         text = f"{ident or 'nothing'} in {where} is no id of this store: its ids are {example}"
         out.append(_finding("store_id", text, "page", ident))
     return out

@@ -34,14 +34,16 @@ def tag_mail_link(url: str, sender: Sender, values: Mapping[str, str]) -> str:
     Returns
     -------
     str
-        The same address where it has a tag already.
+        The same address where it has a tag already, but for the sender's own parameters that it lacks.
     """
-    if why_not_an_address(url) or any(fold(n).startswith("utm_") for n, _, _ in parameters(split_address(url)[1])):
+    if why_not_an_address(url):
         return url
+    there = {fold(name) for name, _, _ in parameters(split_address(url)[1])}
+    tagged = any(name.startswith("utm_") for name in there)
+    fields = {} if tagged else {f"utm_{name}": sender.fields.get(name, "") for name in FIELDS}
     pairs = []
-    for name in FIELDS:
-        text = sender.fields.get(name, "")
+    for name, text in (fields | dict(sender.own)).items():
         slots = _SLOT.findall(text)
-        if text and all(values.get(fold(slot)) for slot in slots):
-            pairs.append((f"utm_{name}", _SLOT.sub(lambda m: values[fold(m.group(1))], text)))
-    return build(url, pairs).url
+        if text and fold(name) not in there and all(values.get(fold(slot)) for slot in slots):
+            pairs.append((name, _SLOT.sub(lambda m: values[fold(m.group(1))], text)))
+    return build(url, pairs).url if pairs else url

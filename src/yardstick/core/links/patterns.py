@@ -1,4 +1,5 @@
-"""Address patterns for ad platforms: fixed values beside slots, set for account, campaign or group; the nearer wins."""
+"""Address patterns for ad platforms: fixed values beside slots, set for account, campaign, group or ad; the nearer
+wins."""
 
 from __future__ import annotations
 
@@ -12,7 +13,8 @@ from ..plan.plan import USUALLY_REQUIRED
 from ..reading.tags import FIELDS, parameter_of, split_address
 from .addresses import LinkFinding, build, encode
 
-LEVELS = ("account", "campaign", "group")
+LEVELS = ("account", "campaign", "group", "ad")
+REFERRER = "referrer"
 """From far to near."""
 SLOT = re.compile(r"\(:([^():]+):\)")
 """A slot as our own patterns write it."""
@@ -31,15 +33,37 @@ class Part:
 
 
 @dataclass(frozen=True)
-class Resolved:
-    """A pattern for one group.
+class Cell:
+    """What one level says of one part, and whether that is what counts.
 
     Attributes
     ----------
-    parts : in the order of the address
+    field, level : of which part, at which level
+    text : what is said there
+    kind : the kind of campaign it is said for; empty = any
+    counts : whether no nearer level says anything else
+    """
+
+    field: str
+    level: str
+    text: str
+    kind: str
+    counts: bool
+
+
+@dataclass(frozen=True)
+class Resolved:
+    """A pattern for one ad, or for whatever stands at a level above.
+
+    Attributes
+    ----------
+    parts : in the order of the address, the rule for the referrer last
+    cells : what each level says of each part
     own : what own slots stand for, each with the level it came from
     address : with the platform's slots, on a landing page
-    preview : with example values in their place
+    suffix : the parameters alone, as a level of the platform takes them
+    with_landing : behind the platform's own slot for the landing page; empty if it has none
+    preview : the address with example values in place of slots
     meant : parameter -> text that is to arrive, own slots expanded, the platform's as we write them
     one_question_mark : whether the address has exactly one `?` on this very landing page, in the platform's own writing
         as with its slots filled
@@ -47,8 +71,11 @@ class Resolved:
     """
 
     parts: tuple[Part, ...]
+    cells: tuple[Cell, ...]
     own: tuple[Part, ...]
     address: str
+    suffix: str
+    with_landing: str
     preview: str
     meant: tuple[tuple[str, str], ...]
     one_question_mark: bool
@@ -65,27 +92,37 @@ def resolve(
     dialect: Dialect | None,
     landing: str = LANDING,
     required: Sequence[str] = USUALLY_REQUIRED,
+    ad: str = "",
 ) -> Resolved:
-    """The pattern that holds for one group, and where each part of it came from.
+    """The pattern that holds for one ad, and where each part of it came from.
 
     Parameters
     ----------
-    platform, campaign, group, kind : what it is for; kind is the kind of campaign
+    platform, campaign, group, kind, ad : what it is for; kind is the kind of campaign
     patterns, own_slots : all that are set; of two of one level that for this very name or kind goes before the general
     dialect : how the platform writes slots; None = not entered yet
     landing : landing page of the address and the preview
     required : tags that an address must have
     """
-    nearness = {"account": "", "campaign": fold(campaign), "group": fold(group)}
+    nearness = {"account": "", "campaign": fold(campaign), "group": fold(group), "ad": fold(ad)}
     mine = [p for p in patterns if fold(p.platform) == fold(platform) and _fits(p, nearness, kind)]
     mine.sort(key=lambda p: (LEVELS.index(p.level), bool(p.name), bool(p.kind)))
     chosen: dict[str, Part] = {}
+    at_level: dict[tuple[str, str], tuple[str, str]] = {}
     for pattern in mine:
-        for name, text in pattern.fields.items():
+        for name, text in {**pattern.fields, REFERRER: pattern.referrer}.items():
             if text.strip():
                 chosen[name] = Part(name, text.strip(), pattern.level, pattern.name)
-    order = {name: i for i, name in enumerate(FIELDS)}
-    parts = tuple(sorted(chosen.values(), key=lambda p: (order.get(p.field, len(order)), p.field)))
+                at_level[name, pattern.level] = text.strip(), pattern.kind
+    order = {name: i for i, name in enumerate(FIELDS)} | {REFERRER: 1_000}
+    every = sorted(chosen.values(), key=lambda p: (order.get(p.field, len(FIELDS)), p.field))
+    cells = tuple(
+        Cell(part.field, level, *at_level[part.field, level], level == part.level)
+        for part in every
+        for level in LEVELS
+        if (part.field, level) in at_level
+    )
+    parts = [part for part in every if part.field != REFERRER]
     own = _own(platform, nearness, own_slots)
     findings: list[LinkFinding] = []
     written = {p.field: _expanded(p, own) for p in parts}
@@ -117,9 +154,19 @@ def resolve(
         for name in missing
     ]
     preview = build(landing, pairs, filled).url
-    one = bool(pairs) and _question_marks(made.url) == 1 == _question_marks(preview)
+    suffix = "&".join(f"{encode(name)}={in_dialect(text)}" for name, text in pairs)
+    with_landing, landed = "", ""
+    if dialect and dialect.landing and pairs:
+        base, query, _ = split_address(landing)
+        joint = "&" if query else "?"
+        with_landing = f"{dialect.opens}{dialect.landing}{dialect.closes}{joint}{suffix}"
+        landed = (f"{base}?{query}" if query else base) + joint + suffix
+    one = bool(pairs) and all(_question_marks(url) == 1 for url in (made.url, preview, landed or preview))
     findings += _slot_in_path(landing, dialect)
-    return Resolved(parts, tuple(own.values()), made.url, preview, tuple(pairs), one, tuple(findings))
+    return Resolved(
+        tuple(every), cells, tuple(own.values()), made.url, suffix, with_landing, preview, tuple(pairs), one,
+        tuple(findings),
+    )  # fmt: skip
 
 
 def fits(text: str, arrived: str) -> bool:

@@ -19,10 +19,11 @@ class Pattern:
     Attributes
     ----------
     platform : the ad platform
-    level : account, campaign or group
-    name : the campaign or group it is for; empty = any
+    level : account, campaign, group or ad
+    name : the campaign, group or ad it is for; empty = any
     kind : the kind of campaign it is for; empty = any
-    fields : text by field, with slots written `(:name:)`
+    fields : text by field or parameter, with slots written `(:name:)`
+    referrer : what pages may learn of where the visitor comes from, one of `REFERRERS`; empty = nothing said here
     """
 
     platform: str
@@ -30,11 +31,12 @@ class Pattern:
     name: str = ""
     kind: str = ""
     fields: Mapping[str, str] = field(default_factory=dict)
+    referrer: str = ""
 
 
 @dataclass(frozen=True)
 class OwnSlot:
-    """A slot of the workspace's own: what it stands for in one campaign or group."""
+    """A slot of the workspace's own: what it stands for in one campaign, group or ad."""
 
     platform: str
     level: str
@@ -55,32 +57,37 @@ class DialectSlot:
 
 @dataclass(frozen=True)
 class Dialect:
-    """How a platform writes its slots."""
+    """How a platform writes its slots. `landing` names the one that holds the landing page; empty = it has none."""
 
     platform: str
     opens: str
     closes: str
     slots: tuple[DialectSlot, ...] = ()
+    landing: str = ""
 
 
 @dataclass(frozen=True)
 class Sender:
-    """How one kind of mail of one sender is tagged. `fields` are texts with the slots of `SLOTS`."""
+    """How one kind of mail of one sender is tagged. `fields` are texts with the slots of `SLOTS`; `own` are parameters
+    by name, which links get that are tagged already, too."""
 
     name: str
     kind: str
     fields: Mapping[str, str] = field(default_factory=dict)
+    own: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
 class Place:
-    """A place for links. `longest` is in bytes, None = the general limit; `asked_by` puts links there."""
+    """A place for links. `longest` is in bytes, None = the general limit; `asked_by` puts links there; `cells` are what
+    its links have where their rows say nothing else."""
 
     name: str
     box: str = ""
     leave: str = ""
     longest: int | None = None
     asked_by: str = ""
+    cells: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -93,8 +100,10 @@ class Preset:
 
 @dataclass(frozen=True)
 class Store:
-    """A place beyond the own site where a link ends. `id_in` is a parameter; empty = the last part of the path."""
+    """A place beyond the own site where a link ends: a host, or an app that opens addresses of a scheme. `id_in` is a
+    parameter; empty = the last part of the path."""
 
     host: str
     id_in: str
     id_kind: str
+    scheme: str = ""

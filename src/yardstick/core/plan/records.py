@@ -182,6 +182,7 @@ class Campaign(CampaignNames):
     host : the host its links lead to; empty = any of the workspace's own
     referrer : what its short links tell of where the visitor comes from; empty = as the plan says in general
     state : draft, approved or stopped
+    owner : who answers for it
     """
 
     target_roas: Decimal | None = None
@@ -191,6 +192,7 @@ class Campaign(CampaignNames):
     host: str = ""
     referrer: str = ""
     state: str = "approved"
+    owner: str = ""
 
     @property
     def in_links(self) -> str:

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '../../api/client'
+import { LEVELS } from './usePattern'
+
+/** What to tell whoever sets up the platform, level by level. */
+const props = defineProps<{
+  whose: Schemas['For']
+  resolved: Pick<Schemas['Resolved'], 'cells' | 'parts' | 'suffix' | 'preview'>
+}>()
+const named = computed(() => ({
+  account: props.whose.platform,
+  campaign: props.whose.campaign,
+  group: props.whose.group,
+  ad: props.whose.ad,
+}))
+/** The levels that say anything. A platform puts the nearest pattern alone behind an address, so each holds all of it. */
+const said = computed(() => LEVELS.filter((level) => props.resolved.cells.some((c) => c.level === level)))
+const nearest = computed(() => said.value.at(-1))
+const print = () => window.print()
+</script>
+
+<template>
+  <section class="sheet" aria-label="Instruction sheet">
+    <h2>
+      Instruction sheet
+      <button type="button" class="plain link no-print" @click="print">Print</button>
+    </h2>
+    <ol v-if="nearest">
+      <li>
+        Open {{ whose.platform
+        }}<template v-if="nearest !== 'account'">
+          and there the {{ nearest }} {{ named[nearest] || '(each one of this kind)' }}</template
+        >.
+      </li>
+      <li>
+        In the box for what is put behind an address, paste this whole and change nothing of it:
+        <code>{{ resolved.suffix }}</code>
+      </li>
+      <li v-if="said.length > 1">
+        Farther levels ({{ said.slice(0, -1).join(', ') }}) may keep theirs: the nearest one counts, alone.
+      </li>
+      <li>The landing page stays as it is, without any of these parts in it.</li>
+      <li v-for="part in resolved.parts.filter((p) => p.field === 'referrer')" :key="part.field">
+        Of where visitors come from, pages may learn: {{ part.text }}.
+      </li>
+      <li>
+        Click on one ad. One must land at an address like <code>{{ resolved.preview }}</code>
+      </li>
+    </ol>
+    <p v-else class="quiet">Nothing is set yet.</p>
+  </section>
+</template>
+
+<style scoped>
+.sheet {
+  border-top: 1px solid var(--line);
+  margin-top: 14px;
+  padding-top: 8px;
+  max-width: 860px;
+}
+
+code {
+  display: block;
+  word-break: break-all;
+  font: inherit;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  padding: 3px 6px;
+  margin: 2px 0;
+}
+
+ol {
+  margin: 4px 0;
+  padding-left: 20px;
+}
+</style>
