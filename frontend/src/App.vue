@@ -1,13 +1,16 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { defineAsyncComponent, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { stations } from './router'
-import KeysHelp from './shared/KeysHelp.vue'
 import { useKeys } from './shared/keys'
 import TrailRail from './shared/TrailRail.vue'
 
 const router = useRouter()
 const showKeys = ref(false)
+// Loaded when somebody asks for it: the first view does without dialogs.
+const KeysHelp = defineAsyncComponent(() => import('./shared/KeysHelp.vue'))
+const asked = ref(false)
+watch(showKeys, () => (asked.value = true))
 
 useKeys({
   ...Object.fromEntries(stations.map((s) => [String(s.number), () => void router.push({ name: s.name })])),
@@ -22,7 +25,7 @@ useKeys({
     <main id="station" tabindex="-1">
       <router-view />
     </main>
-    <KeysHelp v-model="showKeys" />
+    <KeysHelp v-if="asked" v-model="showKeys" />
   </v-app>
 </template>
 

@@ -1,5 +1,5 @@
 import '@fontsource-variable/source-sans-3'
-import 'vuetify/styles'
+import 'vuetify/styles/core'
 import './shared/style.css'
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'

@@ -11,7 +11,7 @@ import pytest
 
 from yardstick.core.links import checkup, links
 from yardstick.core.links.checkup import Checker
-from yardstick.core.links.links import between_rows
+from yardstick.core.links.links import LinkMaker, between_rows
 from yardstick.core.reading.freshness import freshness
 from yardstick.core.report.weigh import weigh
 from yardstick.demo.files import ledger_text, world_files
@@ -22,7 +22,6 @@ from yardstick.demo.world import make_clean_world
 from yardstick.formats.given import read_file, tables_of
 from yardstick.formats.settings_toml import read_settings
 from yardstick.formats.sourcing import open_file
-from yardstick.stations.mark import maker_for
 
 
 class Weighed:
@@ -238,7 +237,7 @@ def test_every_finding_of_links_has_a_row_in_the_demo_world(worlds):
     checker = Checker(plan.having(value_case="lower"), today=date(2026, 11, 25))
     found = {f.code for url in links_to_check() for f in checker.check(url).findings}
     assert found >= set(checkup.CODES)
-    maker = maker_for(plan, date(2026, 11, 25))
+    maker = LinkMaker(Checker(plan, today=date(2026, 11, 25)), plan)
     rows = [*demo_links(), *ODD_ROWS]
     made = [maker.make(row) for row in rows]
     codes = {f.code for link in made for f in link.findings}
@@ -248,7 +247,8 @@ def test_every_finding_of_links_has_a_row_in_the_demo_world(worlds):
 
 
 def test_the_links_of_the_demo_world_are_well_but_for_the_two_that_are_alike():
-    maker = maker_for(read_settings(demo_settings().encode()), date(2026, 10, 31))
+    plan = read_settings(demo_settings().encode())
+    maker = LinkMaker(Checker(plan, today=date(2026, 10, 31)), plan)
     made = [maker.make(row) for row in demo_links()]
     assert {f.code for link in made for f in link.findings} <= {"not_allowed", "campaign_ended", "naming_pattern"}
     pairs = [(link.url, row) for link, row in zip(made, demo_links(), strict=True)]

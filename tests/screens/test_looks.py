@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 
 from planned_week import planned_week_files
@@ -88,6 +90,14 @@ NAMELESS = """() => [...document.querySelectorAll('button, a[href], input, selec
   .map((e) => e.outerHTML.slice(0, 120))"""
 
 
+AXE = (Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js").read_text()
+FOUND_BY_AXE = """async () => {
+  const { violations } = await axe.run(document, { resultTypes: ['violations'] })
+  return violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 110)}`)).slice(0, 6)
+}"""
+"""What axe-core 4, a checker of others, says against the Web Content Accessibility Guidelines and its own good practice."""
+
+
 @pytest.fixture
 def loaded(page, tmp_path):
     for name, content in planned_week_files():
@@ -95,19 +105,26 @@ def loaded(page, tmp_path):
     load(page, *sorted(tmp_path.glob("*.*")))
     page.goto("/mark")
     page.get_by_role("button", name="Add a row").click()
-    page.get_by_role("gridcell", name="page").dblclick()
+    page.locator(".line [data-column=page]").dblclick()
     page.keyboard.type("https://www.lunnick.example/night")
     page.keyboard.press("Enter")
     return page
 
 
-def look(page, *measures):
+def look(page, *measures, printed=False):
     """What is wrong with each view, by address."""
     found = {}
     for path, words in VIEWS.items():
         page.goto(path)
         page.get_by_text(words).filter(visible=True).first.wait_for()
+        if printed:
+            page.emulate_media(media="print")
+            page.evaluate("() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
+        if FOUND_BY_AXE in measures:
+            page.evaluate(AXE)
         wrong = [said for measure in measures for said in page.evaluate(measure)]
+        if printed:
+            page.emulate_media(media="screen")
         if wrong:
             found[path] = wrong
     return found
@@ -125,11 +142,26 @@ def test_the_measures_find_what_is_wrong(page):
 
 
 def test_text_can_be_read_and_every_control_has_a_name_by_day_and_by_night(loaded):
-    assert look(loaded, CONTRAST, NAMELESS) == {}
+    assert look(loaded, CONTRAST, NAMELESS, FOUND_BY_AXE) == {}
+    loaded.keyboard.press("Escape")  # the trace is a dialog over everything
     loaded.get_by_role("button", name="Night", exact=True).click()
-    assert look(loaded, CONTRAST) == {}
+    assert look(loaded, CONTRAST, FOUND_BY_AXE) == {}
 
 
-def test_nothing_sticks_out_on_a_phone(loaded):
-    loaded.set_viewport_size({"width": 390, "height": 800})
+@pytest.mark.parametrize("width", [390, 640, 1024], ids=["phone", "twice as large", "narrow"])
+def test_nothing_sticks_out(loaded, width):
+    """On a phone, at 1,024 pixels, and at 1,280 with everything twice as large, which is 640 wide to the page."""
+    loaded.set_viewport_size({"width": width, "height": 800})
     assert look(loaded, STICKS_OUT) == {}
+
+
+def test_paper_carries_what_was_asked(loaded):
+    loaded.set_viewport_size({"width": 794, "height": 1123})
+    assert look(loaded, STICKS_OUT, printed=True) == {}
+    loaded.goto("/weigh?yardstick=last&where=source+is+quorrin&from=2026-03-02&to=2026-03-08")
+    loaded.emulate_media(media="print")
+    words = "By campaign, 2026-03-02 to 2026-03-08, yardstick Last touch, look-back"
+    loaded.get_by_text(words).filter(visible=True).wait_for()
+    loaded.get_by_text("only where source is quorrin").filter(visible=True).wait_for()
+    loaded.get_by_text("Fingerprint").filter(visible=True).wait_for()
+    assert not loaded.get_by_role("combobox").filter(visible=True).count()

@@ -192,7 +192,7 @@ def test_an_ad_is_drawn_as_it_is_written(loaded):
     form.get_by_role("button", name="Keep").click()
     page.goto("/mark")
     page.get_by_role("button", name="Add a row").click()
-    page.get_by_role("gridcell", name="content").dblclick()
+    page.locator(".line [data-column=content]").dblclick()
     page.keyboard.type("83015")
     page.keyboard.press("Tab")
     expect(page.get_by_role("figure", name="Preview of ad 83015")).to_contain_text("Sleep across")

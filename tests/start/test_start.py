@@ -163,8 +163,8 @@ def test_workspaces_stand_apart_but_for_what_they_share_and_the_demos_ads_can_be
     demo.wait_until_up()
     found = {}
     for name, platform, campaign, group, *_ in ADS:
-        asked = {"platform": platform, "campaign": campaign, "group": group}
-        asked["click"] = f"https://ads.{platform.lower()}.example/click/{name}"
+        whose = {"platform": platform, "campaign": campaign, "group": group}
+        asked = {"whose": whose, "click": f"https://ads.{platform.lower()}.example/click/{name}"}
         visit = demo.post("/api/w/test/mark/patterns/visit", json.dumps(asked).encode(), "application/json")
         assert visit["problem"] == ""
         found[name] = {f["verdict"] for f in visit["fields"] if f["name"].startswith("utm_")}

@@ -17,6 +17,21 @@ export function useAddressState(name: string, usual = ''): WritableComputedRef<s
   })
 }
 
+/** A value that is typed: however many letters, the browser's back button takes them back in one step. */
+export function useTypedState(name: string, usual = ''): WritableComputedRef<string> {
+  const route = useRoute()
+  const router = useRouter()
+  const at = useAddressState(name, usual)
+  return computed({
+    get: () => at.value,
+    set: (value) => {
+      const query = { ...route.query, [name]: value === usual ? undefined : value }
+      // What begins is a step of its own, what goes on is not.
+      void (at.value === usual ? router.push({ query }) : router.replace({ query }))
+    },
+  })
+}
+
 /** A value that is a list: the name stands in the address once for every entry. */
 export function useAddressList(name: string): WritableComputedRef<string[]> {
   const route = useRoute()

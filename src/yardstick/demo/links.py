@@ -83,6 +83,10 @@ def links_to_check() -> list[str]:
         f"www.lunnick.example/bike?{_GOOD}",
         f"{page}#book?{_GOOD}",
         f"{page}?lang=en?{_GOOD}",
+        f"{page}&{_GOOD}",
+        f"{page}?{_GOOD.replace('&', ';')}",
+        f"{page}?{_GOOD.replace('paid-social', 'cpcx')}",
+        f"{page}?{_GOOD.replace('ostrel', 'ostrel-b')}",
         f"{page}?{_GOOD.replace('&', '&amp;')}",
         f"{SITE}/bike deck?{_GOOD}",
         f"{page}?{_GOOD}&utm_term=50%-off",
@@ -111,7 +115,18 @@ def links_to_check() -> list[str]:
     ]
 
 
+_SHARED = {
+    "page": "Groups",
+    "campaign": "School Crossings",
+    "source": "ellivane",
+    "medium": "email",
+    "content": "twice",
+}
 ODD_ROWS = (
+    {"page": "Winter", "campaign": "Winter Lights", "source": "ostrel", "medium": "paid-social", "content": "lights-a"},
+    {"page": "Groups", "campaign": "School Crossings", "source": "ostrel", "medium": "paid-social", "rest": "colour"},
+    _SHARED,
+    _SHARED | {"shared": "the same button at the top and at the end of the mail"},
     {"campaign": "Two-Bike Deck", "source": "ostrel", "medium": "paid-social"},
     {
         "page": "Groups/",

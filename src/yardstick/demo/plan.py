@@ -70,7 +70,10 @@ def demo_settings() -> str:
     plan: dict[str, Any] = {
         "extra_values": ["size", "net"],
         "tag_parameters": ["net"],
-        "campaign": [_campaign(i) for i in range(len(CAMPAIGNS))],
+        "campaign": [
+            *(_campaign(i) for i in range(len(CAMPAIGNS))),
+            {"name": "Winter Lights", "owner": "Maren", "state": "draft", "starts": "2026-12-01"},
+        ],
         "legend": [
             {"source": "ostrel", "term": "group", "content": "ad"},
             {"source": "ostrel", "from": TWO_LEGENDS_FROM, "term": "item", "content": "ad"},

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 from collections.abc import Iterable, Sequence
 from datetime import datetime
 from decimal import Decimal, localcontext
@@ -16,7 +17,7 @@ from .csv_out import CREDIT_DECIMALS, table_text
 
 FORMATS = ("csv", "jsonl", "parquet", "xlsx")
 COUNTS = ("touches", "impressions", "clicks", "line", "days")
-CREDITS = ("leads", "good_leads", "conversions", "new_customers", "share", "claimed_conversions", "credits")
+CREDITS = ("leads", "good_leads", "conversions", "sales", "new_customers", "share", "claimed_conversions", "credits")
 MONEY = ("value", "spend", "claimed_value", "profit")
 RATIOS = (
     *("cost_per_lead", "cost_per_good_lead", "cost_per_conversion", "roas", "conversion_rate", "cost_per_click"),
@@ -46,7 +47,13 @@ def typed_table(header: Sequence[str], rows: Iterable[Sequence[str]], texts: Seq
     return pa.table(arrays, names=list(header))
 
 
-def _array(name: str, cells: Sequence[str], is_text: bool, digits: int) -> Any:
+def _figure_of(column: str) -> str:
+    """The figure a column holds: `value linear` is a value, `roas_low` a bound of ROAS, `leads_full` leads."""
+    return re.sub(r"_(low|high|full)$", "", column.partition(" ")[0])
+
+
+def _array(column: str, cells: Sequence[str], is_text: bool, digits: int) -> Any:
+    name = _figure_of(column)
     if not is_text and name in COUNTS:
         return pa.array([int(c) if c else None for c in cells], pa.int64())
     if not is_text and name in RATIOS:
@@ -80,7 +87,8 @@ def result_bytes(
         # The command starts without it.
         from .xlsx_out import workbook_bytes
 
-        numbers = {*COUNTS, *CREDITS, *MONEY, *RATIOS, "amount"} - set(texts)
+        figures = {*COUNTS, *CREDITS, *MONEY, *RATIOS, "amount"}
+        numbers = {column for column in header if _figure_of(column) in figures and column not in texts}
         return workbook_bytes("the results", header, rows, numbers)
     kept = list(rows)
     table = typed_table(header, kept, texts, digits)

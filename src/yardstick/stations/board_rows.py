@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -20,7 +20,11 @@ NAMES = {
     UNDIVIDED: "Cannot be split",
 }
 """What a row is called that has no value of its own."""
-SORTS = ("name", "spend", "leads", "cost_per_lead", "sales", "value", "roas", "touches")
+SORTS = ("name", "spend", "leads", "cost_per_lead", "sales", "value", "roas", "touches", "verdict")
+ORDER = ("grow", "keep", "depends on the yardstick", "too few to tell", "cut")
+"""Verdicts from good to bad."""
+Verdicts = Mapping[tuple[str, tuple[str, ...]], str]
+"""What is said of campaigns, by bucket and values."""
 
 
 @dataclass(frozen=True)
@@ -55,11 +59,20 @@ class Wanted:
     sort : one of `SORTS`
     descending : which way
     find : only rows whose name holds this text, whatever the case
+    verdict : only campaigns of which this is said; empty = all rows
+    measure : whether verdicts are those on `value` or on `leads`
     """
 
     sort: str = "spend"
     descending: bool = True
     find: str = ""
+    verdict: str = ""
+    measure: str = "value"
+
+    @property
+    def asks_for_verdicts(self) -> bool:
+        """Whether verdicts are needed to show it."""
+        return bool(self.verdict) or self.sort == "verdict"
 
 
 def name_of(bucket: str, values: Sequence[str], by: Sequence[str] = ("campaign",)) -> str:
@@ -96,12 +109,30 @@ def _second_name(values: Sequence[str], field: str) -> str:
     return values[1] or f"no {field.removeprefix(EXTRA).replace('_', ' ')}"
 
 
-def is_found(row: BoardRow, find: str) -> bool:
-    """Whether Find finds a row: by the name it is shown under, as values are compared."""
-    return fold(collapse(find)) in fold(row.called)
+def is_found(row: BoardRow, wanted: Wanted, verdicts: Verdicts) -> bool:
+    """Whether a row is among those that are wanted: Find goes by the name it is shown under, as values are compared."""
+    if wanted.verdict and verdicts.get((row.bucket, row.values)) != wanted.verdict:
+        return False
+    return fold(collapse(wanted.find)) in fold(row.called)
 
 
-def in_order(rows: Sequence[BoardRow], yardstick: str, wanted: Wanted) -> list[BoardRow]:
+def nearest(text: str, called: Mapping[str, str], most: int = 3) -> list[str]:
+    """Names that are nearest to a text.
+
+    Parameters
+    ----------
+    text : what was asked for
+    called : folded name, code or the like -> the name it is shown under
+    most : how many at most
+    """
+    # Loaded where it is needed: the app starts without it.
+    from rapidfuzz import fuzz, process
+
+    found = process.extract(fold(text), list(called), scorer=fuzz.WRatio, limit=most, score_cutoff=50)
+    return list(dict.fromkeys(called[key] for key, _, _ in found))
+
+
+def in_order(rows: Sequence[BoardRow], yardstick: str, wanted: Wanted, verdicts: Verdicts) -> list[BoardRow]:
     """Rows as the board shows them: campaigns in the order asked for, then the rows that are none.
 
     Parameters
@@ -109,6 +140,7 @@ def in_order(rows: Sequence[BoardRow], yardstick: str, wanted: Wanted) -> list[B
     rows : all of them
     yardstick : under which figures are compared
     wanted : the order; `find` leaves nothing out here
+    verdicts : needed to sort by them
 
     Raises
     ------
@@ -122,6 +154,10 @@ def in_order(rows: Sequence[BoardRow], yardstick: str, wanted: Wanted) -> list[B
     if wanted.sort == "name":
         named.sort(key=lambda r: (fold(r.called), r.called), reverse=wanted.descending)
         return named + rest
+    if wanted.sort == "verdict":
+        judged = [r for r in named if (r.bucket, r.values) in verdicts]
+        judged.sort(key=lambda r: ORDER.index(verdicts[r.bucket, r.values]), reverse=not wanted.descending)
+        return judged + [r for r in named if (r.bucket, r.values) not in verdicts] + rest
     # Rows without the figure stand last whichever way the sort goes.
     known = [(figure, r) for r in named if (figure := _figure(r, yardstick, wanted.sort)) is not None]
     unknown = [r for r in named if _figure(r, yardstick, wanted.sort) is None]

@@ -14,6 +14,7 @@ from typing import TypeVar
 from yardstick.core.base.days import day_text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.tables import Tables
+from yardstick.core.base.words import fold
 from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.freshness import Source, freshness
 from yardstick.core.report.breakdown import NAMED
@@ -26,18 +27,13 @@ from yardstick.core.report.summary import TieLine, finding_counts, tie_line
 from yardstick.core.report.totals import ads_by_place, totals
 from yardstick.core.report.trace import ADS_ONLY, TOTAL, Trace, trace_part, trace_row
 from yardstick.core.report.weigh import Result, weigh
-from yardstick.formats.csv_out import credit, figure, money, plain, table_text
 from yardstick.store.snapshots import Current, PartsMissing, Snapshots
 
-from .board_rows import BoardRow, Wanted, in_order, is_found, name_cells, name_of
+from .board_rows import BoardRow, Verdicts, name_of, nearest
 
 T = TypeVar("T")
 MOST_VALUES = 300
-SAID = (
-    *("roas_low", "roas_high", "cost_per_lead_low", "cost_per_lead_high"),
-    *("verdict", "verdict_reason", "lead_verdict", "lead_verdict_reason"),
-)
-"""Columns of what is said of a campaign."""
+MOST_NEAR = 3
 
 
 class NothingYet(LookupError):
@@ -69,7 +65,7 @@ class Question:
 
 @dataclass(frozen=True)
 class Board:
-    """Everything the ruler board shows."""
+    """Everything the ruler board shows. `nearest` are names near to what filters ask for, where nothing fits them."""
 
     question: Question
     plan: Plan
@@ -86,6 +82,7 @@ class Board:
     without_event: int
     first_day: str
     last_day: str
+    nearest: dict[str, list[str]]
 
 
 class _Kept:
@@ -169,6 +166,7 @@ class Weighing:
             without_event=result.without_event(),
             first_day=days[0],
             last_day=days[1],
+            nearest={} if not question.where or any(row.bucket == NAMED for row in rows) else self._nearest(question),
         )
 
     def certainty(self, question: Question) -> tuple[Result, Judged]:
@@ -179,6 +177,11 @@ class Weighing:
         return result, self._judged.get(
             (result.fingerprint, result.origin), lambda: judge_result(tables, result, False)
         )
+
+    def plan(self) -> Plan:
+        """The plan of the state that is answered from."""
+        current = self._snapshots.current()
+        return self._snapshots.plan(current) if current is not None else Plan()
 
     def result(self, question: Question) -> tuple[Result, str]:
         """The whole result of a question, and the chosen yardstick; `by` may name two fields with a comma."""
@@ -205,71 +208,42 @@ class Weighing:
         met = sorted(rows, key=lambda r: (-(r.touches or 0), -(r.spend or 0)))
         return list(dict.fromkeys(r.values[0] for r in met if r.bucket == NAMED or r.spend))[:MOST_VALUES]
 
-    def board_csv(self, board: Board, wanted: Wanted, workspace: str) -> str:
-        """The board as CSV: the rows shown in the order shown, with fingerprint and data state on every line; by
-        campaign also what is said of them.
+    def verdict_words(self, question: Question, measure: str) -> Verdicts:
+        """What is said of each campaign, by its place; nothing by other fields.
 
         Parameters
         ----------
-        board : what is asked
-        wanted : order, and which rows are found
-        workspace : its name
+        question : what is asked
+        measure : `value` for sales, `leads` for leads
         """
-        digits, name, by = board.plan.money.minor_digits, board.question.yardstick, board.question.by.split(",")
-        others = [y.name for y in board.plan.crediting.yardsticks]
-        said = self._said(board) if tuple(by) == CAMPAIGN else {}
-        header = [
-            *("bucket", *by, "yardstick", "touches", "spend", "leads", "cost_per_lead", "sales", "value", "roas"),
-            *(SAID if said else ()),
-            *(f"value {other}" for other in others),
-            *(f"leads {other}" for other in others),
-            *("currency", "workspace", "fingerprint", "data_state"),
-        ]
-        lines = []
-        for row in in_order(board.rows, name, wanted):
-            if not is_found(row, wanted.find):
-                continue
-            sums, ratios = row.under[name]
-            lines.append(
-                [
-                    row.bucket,
-                    *name_cells(row, by),
-                    name,
-                    plain(row.touches),
-                    money(row.spend, digits),
-                    credit(sums.leads),
-                    figure(ratios.cost_per_lead),
-                    credit(sums.conversions),
-                    money(sums.value, digits),
-                    figure(ratios.roas),
-                    *(said.get((row.bucket, row.values), [""] * len(SAID)) if said else ()),
-                    *(money(row.under[other][0].value, digits) for other in others),
-                    *(credit(row.under[other][0].leads) for other in others),
-                    board.plan.money.home_currency,
-                    workspace,
-                    board.fingerprint,
-                    board.data,
-                ]
-            )
-        return table_text(header, lines)
+        result, judged = self.certainty(question)
+        if result.by != CAMPAIGN:
+            return {}
+        kind = LEADS if measure == "leads" else SALES
+        return {
+            (result.places[v.place].bucket, result.places[v.place].shown): v.word
+            for v in judged.verdicts
+            if v.kind == kind
+        }
 
-    def _said(self, board: Board) -> dict[tuple[str, tuple[str, ...]], list[str]]:
-        """The cells of `SAID` by bucket and values."""
-        result, judged = self.certainty(board.question)
-        name = board.question.yardstick
-        verdicts = {(v.place, v.kind): v for v in judged.verdicts}
+    def _nearest(self, question: Question) -> dict[str, list[str]]:
+        """For each filter that asks for values, names and codes in the range that are near to them: what may have been
+        meant where nothing fits."""
         out = {}
-        for number, place in enumerate(result.places):
-            of_place = judged.intervals.get((name, number), {})
-            bounds: list[str] = []
-            for f in ("roas", "cost_per_lead"):
-                one = of_place.get(f)
-                bounds += [figure(one.low), figure(one.high)] if one else ["", ""]
-            words = [verdicts.get((number, kind)) for kind in (SALES, LEADS)]
-            out[place.bucket, place.shown] = [
-                *bounds,
-                *(cell for v in words for cell in ((v.word, v.reason) if v else ("", ""))),
-            ]
+        for text in question.where:
+            stated = read_filter(text)
+            if not stated.values:
+                continue
+            there = self.values(question, stated.field)
+            called = {fold(name): name for name in there}
+            if stated.field == "campaign":
+                plan = self.plan()
+                for campaign in plan.campaigns:
+                    for other in (campaign.code, campaign.name, *campaign.ids):
+                        if other and campaign.shown in there:
+                            called.setdefault(fold(other), campaign.shown)
+            found = [name for value in stated.values for name in nearest(value, called)]
+            out[text] = list(dict.fromkeys(found))[:MOST_NEAR]
         return out
 
     def _result(self, question: Question) -> tuple[Current, Result]:

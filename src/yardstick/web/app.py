@@ -22,6 +22,7 @@ from yardstick.store.clicks import ClickRecorder
 from yardstick.store.database import connect, connect_alone
 
 from . import gather, health, mark, plan, selfcheck, weigh, workspaces
+from .compressing import Compress
 from .errors import answer_problems, problem
 from .guards import Guard, upload_limit
 from .short_links import ShortLinkDoor
@@ -70,6 +71,7 @@ def create(
     app.include_router(workspaces.router)
     app.mount("/api/w/{workspace}", inner)
     _serve(app, front_end)
+    app.add_middleware(Compress)
     app.add_middleware(Guard, limit=upload_limit())
     app.add_middleware(
         ShortLinkDoor, links=AllShortLinks(every.short_links, every.short_links_at_hand), recorder=recorder

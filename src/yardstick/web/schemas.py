@@ -129,6 +129,7 @@ class BoardOut(BaseModel):
     findings: dict[str, int]
     rejected: int
     without_event: int
+    nearest: dict[str, list[str]]
 
 
 class RangeOut(BaseModel):

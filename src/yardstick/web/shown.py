@@ -12,7 +12,7 @@ from yardstick.core.report.figures import Figures, Sums, break_even_roas
 from yardstick.core.report.judged import CAMPAIGN, Judged
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.weigh import Result
-from yardstick.stations.board_rows import BoardRow, Wanted, in_order, is_found
+from yardstick.stations.board_rows import BoardRow, Verdicts, Wanted, in_order, is_found
 from yardstick.stations.weigh import Board
 
 from .schemas import (
@@ -28,7 +28,7 @@ from .schemas import (
 )
 
 
-def board_out(board: Board, wanted: Wanted) -> BoardOut:
+def board_out(board: Board, wanted: Wanted, verdicts: Verdicts) -> BoardOut:
     """The ruler board, rows in the order wanted."""
     plan = board.plan
     reporting, window = plan.reporting, plan.windows.window
@@ -56,7 +56,7 @@ def board_out(board: Board, wanted: Wanted) -> BoardOut:
         fingerprint=board.fingerprint,
         data=board.data,
         origin=board.origin,
-        rows=_rows(board, wanted),
+        rows=_rows(board, wanted, verdicts),
         total=_row(board.total),
         ads_only=_row(board.ads_only),
         ties=board.ties,
@@ -64,6 +64,7 @@ def board_out(board: Board, wanted: Wanted) -> BoardOut:
         findings=board.findings,
         rejected=board.rejected,
         without_event=board.without_event,
+        nearest=board.nearest,
     )
 
 
@@ -71,10 +72,10 @@ def _day(day: date | None) -> str | None:
     return None if day is None else day.isoformat()
 
 
-def _rows(board: Board, wanted: Wanted) -> list[RowOut]:
+def _rows(board: Board, wanted: Wanted, verdicts: Verdicts) -> list[RowOut]:
     """The rows; a campaign of the plan shows what it is called in spend files and links, and its own targets."""
-    ordered = in_order(board.rows, board.question.yardstick, wanted)
-    rows = [_row(row, is_found(row, wanted.find)) for row in ordered]
+    ordered = in_order(board.rows, board.question.yardstick, wanted, verdicts)
+    rows = [_row(row, is_found(row, wanted, verdicts)) for row in ordered]
     if board.question.by == "campaign":
         for row in rows:
             campaign = board.plan.campaign_of(row.name) if row.name else None

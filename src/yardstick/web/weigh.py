@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from datetime import date
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Query, Response
 
-from yardstick.stations.board_rows import Wanted
+from yardstick.stations import board_files
+from yardstick.stations.board_rows import Verdicts, Wanted
 from yardstick.stations.weigh import Question
 
-from .exports import CSV, file_of
+from .exports import file_of
 from .schemas import PROBLEMS, BoardOut, CertaintyOut, TraceOut
 from .shown import board_out, certainty_out, trace_out
 from .state import AtHand
@@ -36,8 +37,14 @@ First = Annotated[int, Query(ge=0)]
 Most = Annotated[int, Query(ge=1, le=1000)]
 
 
-def _wanted(sort: str = "spend", descending: bool = True, find: str = "") -> Wanted:
-    return Wanted(sort, descending, find)
+def _wanted(
+    sort: str = "spend",
+    descending: bool = True,
+    find: str = "",
+    verdict: str = "",
+    measure: Literal["value", "leads"] = "value",
+) -> Wanted:
+    return Wanted(sort, descending, find, verdict, measure)
 
 
 Shown = Annotated[Wanted, Depends(_wanted)]
@@ -46,7 +53,12 @@ Shown = Annotated[Wanted, Depends(_wanted)]
 @router.get("/board")
 def board(at_hand: AtHand, question: Asked, shown: Shown) -> BoardOut:
     """The ruler board, its rows in the order asked for; those that Find does not find are marked."""
-    return board_out(at_hand.weighing.board(question, at_hand.desk.clock()), shown)
+    board = at_hand.weighing.board(question, at_hand.desk.clock())
+    return board_out(board, shown, _verdicts(at_hand, question, shown))
+
+
+def _verdicts(at_hand: AtHand, question: Question, shown: Wanted) -> Verdicts:
+    return at_hand.weighing.verdict_words(question, shown.measure) if shown.asks_for_verdicts else {}
 
 
 @router.get("/certainty")
@@ -61,12 +73,16 @@ def values(at_hand: AtHand, question: Asked, field: str) -> list[str]:
     return at_hand.weighing.values(question, field)
 
 
-@router.get("/board.csv", response_class=Response)
-def board_csv(at_hand: AtHand, question: Asked, shown: Shown) -> Response:
-    """The board as CSV: the rows shown, in the order shown."""
+@router.get("/board.{kind}", response_class=Response)
+def board_file(
+    at_hand: AtHand, question: Asked, shown: Shown, kind: Literal["csv", "xlsx", "parquet", "jsonl"]
+) -> Response:
+    """The board as a file: the rows shown, in the order shown, with all that was asked."""
     found = at_hand.weighing.board(question, at_hand.desk.clock())
-    text = at_hand.weighing.board_csv(found, shown, at_hand.desk.name)
-    return file_of(at_hand, f"board-{found.fingerprint}.csv", text, CSV)
+    certainty = at_hand.weighing.certainty(question) if found.question.by == "campaign" else None
+    verdicts = _verdicts(at_hand, question, shown)
+    name, content = board_files.board_file(found, shown, verdicts, certainty, at_hand.desk.name, kind)
+    return file_of(at_hand, name, content, board_files.KINDS[kind])
 
 
 @router.get("/trace")

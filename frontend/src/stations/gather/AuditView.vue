@@ -85,7 +85,7 @@ const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
             <th>Role</th>
             <th>Why it should be there</th>
             <th class="number">Arrived</th>
-            <th></th>
+            <th><span class="unseen">Actions</span></th>
             <th class="number">Spend reported by it</th>
             <th>Figures that suffer</th>
           </tr>

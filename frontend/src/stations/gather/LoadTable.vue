@@ -25,7 +25,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
         <th class="number">Unchanged</th>
         <th class="number" title="The same as a row of the same file: counts once">Repeated</th>
         <th class="number">Rejected</th>
-        <th></th>
+        <th><span class="unseen">Actions</span></th>
       </tr>
     </thead>
     <tbody>

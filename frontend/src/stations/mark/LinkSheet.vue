@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { address } from '../../api/client'
+import { useMediaQuery } from '@vueuse/core'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import { useAddressState } from '../../shared/addressState'
+import { useTypedState } from '../../shared/addressState'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import MadeOf from '../plan/MadeOf.vue'
@@ -20,8 +21,16 @@ const OVERSCAN = 8
 const WIDTHS: Record<string, number> = { page: 170, campaign: 170, placement: 130, note: 160, content: 110 }
 
 const sheet = useSheet()
-const find = useAddressState('find')
-const names = computed(() => sheet.columns.value.map((c) => c.name))
+/** On paper every row stands, not only those in sight. */
+const onPaper = useMediaQuery('print')
+const find = useTypedState('find')
+/** Paper is narrow: only columns that say anything stand on it. */
+const columns = computed(() =>
+  sheet.columns.value.filter(
+    ({ name }) => !onPaper.value || [...sheet.rows.values()].some((row) => row.cells[name]),
+  ),
+)
+const names = computed(() => columns.value.map((c) => c.name))
 const widths = computed(() => names.value.map((n) => WIDTHS[n] ?? 92))
 const words = computed(() => Object.fromEntries(sheet.columns.value.map((c) => [c.name, c.words])))
 
@@ -43,10 +52,6 @@ const multiplying = ref(false)
 const box = ref<HTMLElement>()
 const scroll = ref(0)
 const tall = ref(480)
-/** On paper every row stands, not only those in sight. */
-const onPaper = ref(false)
-const paperOn = () => (onPaper.value = true)
-const paperOff = () => (onPaper.value = false)
 const first = computed(() => (onPaper.value ? 0 : Math.max(0, Math.floor(scroll.value / HEIGHT) - OVERSCAN)))
 const shown = computed(() =>
   onPaper.value
@@ -57,15 +62,11 @@ const active = computed(() => sheet.rows.get(keys.value[focus.value.row] ?? ''))
 
 let watcher: ResizeObserver
 onMounted(() => {
-  window.addEventListener('beforeprint', paperOn)
-  window.addEventListener('afterprint', paperOff)
   watcher = new ResizeObserver(() => (tall.value = box.value?.clientHeight ?? 480))
   watcher.observe(box.value!)
 })
 onBeforeUnmount(() => {
   watcher.disconnect()
-  window.removeEventListener('beforeprint', paperOn)
-  window.removeEventListener('afterprint', paperOff)
 })
 
 /** Keep the focused row in sight. */
@@ -197,7 +198,7 @@ function multiply(axes: Axis[]) {
 
 /** The column in focus, if it has a naming pattern. */
 const named = computed(() => {
-  const column = sheet.columns.value[focus.value.column]
+  const column = columns.value[focus.value.column]
   return column?.parts.length ? column : null
 })
 const building = ref(false)
@@ -248,8 +249,8 @@ function key(event: KeyboardEvent) {
   }
   const go = steps[event.key]
   if (go) move(go[0], go[1], event.shiftKey)
-  else if (event.key === 'Tab' && !event.shiftKey && focus.value.column < width.value - 1) move(0, 1)
-  else if (event.key === 'Tab' && event.shiftKey && focus.value.column > 0) move(0, -1)
+  // One Tab in, one Tab out: inside the arrows go from cell to cell.
+  else if (event.key === 'Escape') box.value?.blur()
   else if (event.key === 'Enter' || event.key === 'F2') startEdit()
   else if (event.key === 'Delete' || event.key === 'Backspace') fill(() => '', 'cells emptied')
   else if (held && event.key === 'd') fillDown()
@@ -325,25 +326,28 @@ function takeIn(event: Event) {
     tabindex="0"
     aria-label="Link sheet"
     :aria-rowcount="count + 1"
+    :aria-colcount="names.length + 2"
+    :aria-activedescendant="count ? `cell-${focus.row}-${focus.column}` : undefined"
     :aria-busy="sheet.waiting.value > 0"
     @keydown="key"
     @copy="copy"
     @paste="paste"
     @scroll="scroll = box!.scrollTop"
   >
-    <div class="titles" role="row">
-      <div class="corner" />
+    <div class="titles" role="row" aria-rowindex="1">
+      <div class="corner" role="columnheader" aria-colindex="1"><span class="unseen">Row</span></div>
       <div
-        v-for="(column, c) in sheet.columns.value"
+        v-for="(column, c) in columns"
         :key="column.name"
         class="title"
         role="columnheader"
+        :aria-colindex="c + 2"
         :style="{ width: `${widths[c]}px` }"
         :title="`${column.text} ${column.example ? `For example ${column.example}` : ''}`"
       >
         {{ column.name.replace('_', ' ') }}{{ column.required ? ' *' : '' }}
       </div>
-      <div class="title address" role="columnheader">address</div>
+      <div class="title address" role="columnheader" :aria-colindex="names.length + 2">address</div>
     </div>
     <div :style="{ height: `${first * HEIGHT}px` }" />
     <SheetLine
@@ -377,7 +381,7 @@ function takeIn(event: Event) {
     v-if="active"
     :row="active"
     :number="focus.row + 1"
-    :column="sheet.columns.value[focus.column]"
+    :column="columns[focus.column]"
     :ads="sheet.ads.value"
     @changed="sheet.reload()"
   />

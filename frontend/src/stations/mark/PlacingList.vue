@@ -2,7 +2,7 @@
 import { useMutation, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { address, answer, api, type Problem, type Schemas } from '../../api/client'
-import { useAddressState } from '../../shared/addressState'
+import { useAddressState, useTypedState } from '../../shared/addressState'
 import { count } from '../../shared/format'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -20,7 +20,7 @@ const SIGNS: Record<string, string> = {
 }
 const links = useQuery({ queryKey: ['placing'], queryFn: () => answer(api.GET('/mark/placing')) })
 const state = useAddressState('state')
-const find = useAddressState('find')
+const find = useTypedState('find')
 const counts = computed(() => {
   const out: Record<string, number> = Object.fromEntries(Object.keys(SIGNS).map((s) => [s, 0]))
   for (const link of links.data.value ?? []) out[link.state]!++
@@ -100,7 +100,7 @@ function test(link: Placed) {
           <th class="number">Short link</th>
           <th>Last</th>
           <th>What arrivals say</th>
-          <th></th>
+          <th><span class="unseen">Actions</span></th>
         </tr>
       </thead>
       <tbody>

@@ -81,7 +81,13 @@ const worst = () => props.row.findings[0]?.level
 
 <template>
   <div class="line" role="row" :aria-rowindex="number + 1">
-    <div class="head" role="rowheader" :class="worst()" @mousedown="emit('pick', -1, $event.shiftKey)">
+    <div
+      class="head"
+      role="rowheader"
+      aria-colindex="1"
+      :class="worst()"
+      @mousedown="emit('pick', -1, $event.shiftKey)"
+    >
       {{ number
       }}<span v-if="row.findings.length" :title="row.findings.map((f) => f.message).join('\n')">{{
         worst() === 'error' ? ' ✕' : worst() === 'warning' ? ' !' : ' ·'
@@ -92,7 +98,11 @@ const worst = () => props.row.findings[0]?.level
       :key="name"
       class="cell"
       role="gridcell"
-      :aria-label="name"
+      :id="`cell-${at}-${c}`"
+      :aria-label="`${name.replace('_', ' ')}: ${row.cells[name] || 'empty'}`"
+      :aria-colindex="c + 2"
+      :aria-invalid="problem(name)?.level === 'error' || undefined"
+      :data-column="name"
       :aria-selected="!!range && inside(range, at, c)"
       :class="[{ chosen: range && inside(range, at, c) }, problem(name)?.level]"
       :style="{ width: `${widths[c]}px` }"
@@ -112,7 +122,14 @@ const worst = () => props.row.findings[0]?.level
       />
       <template v-else>{{ row.cells[name] }}</template>
     </div>
-    <div class="cell address" role="gridcell" aria-label="address" :title="live ?? row.url">
+    <div
+      class="cell address"
+      role="gridcell"
+      :aria-label="`address: ${live ?? row.url}`"
+      :aria-colindex="columns.length + 2"
+      data-column="address"
+      :title="live ?? row.url"
+    >
       <span :class="{ live: live !== null }">{{ live ?? row.url }}</span>
     </div>
   </div>

@@ -97,7 +97,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
       :id="id"
       v-model="text"
       class="tool"
-      :type="field.kind === 'day' ? 'date' : 'text'"
+      :placeholder="field.kind === 'day' ? '2026-03-31' : undefined"
       :inputmode="field.kind === 'number' ? 'decimal' : undefined"
       :list="field.options.length ? `${id}-often` : undefined"
       :aria-describedby="about"

@@ -2,7 +2,7 @@
 import { address } from '../../api/client'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { useAddressState } from '../../shared/addressState'
+import { useAddressState, useTypedState } from '../../shared/addressState'
 import { useKeys } from '../../shared/keys'
 import AdPreview from '../../shared/AdPreview.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -32,7 +32,7 @@ const PART: Partial<Record<SectionName, string>> = { dialect: 'pattern', own_slo
 // What links are made of is edited in Mark.
 if (elsewhere)
   void router.replace({ path: '/mark', query: { part: PART[elsewhere.name], made: elsewhere.name } })
-const find = useAddressState('find')
+const find = useTypedState('find')
 const section = computed(() => SECTIONS.find((s) => s.name === chosen.value) ?? SECTIONS[0]!)
 const { change, open, records, numbers, edit, close, put, keep, remove, move, withDraft } = useRecords(
   plan.data,

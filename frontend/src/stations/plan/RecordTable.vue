@@ -95,7 +95,7 @@ function drop(to: number) {
           <button
             type="button"
             class="plain link"
-            :aria-label="`Take ${shown(record[columns[0]!])} out`"
+            :aria-label="`take out ${shown(record[columns[0]!])}`"
             @click="$emit('remove', at)"
           >
             take out

@@ -27,7 +27,7 @@ const held = computed(() => found.data.value?.filter((one) => one.holds).length 
           <th>Given</th>
           <th class="number">Wanted</th>
           <th class="number">Got</th>
-          <th></th>
+          <th><span class="unseen">Actions</span></th>
           <th>Wanted by</th>
         </tr>
       </thead>

@@ -3,6 +3,8 @@ import { computed, ref } from 'vue'
 import type { Board } from '../../api/client'
 import { address } from '../../api/client'
 import { yardstickName } from '../../shared/format'
+import DayField from '../../shared/DayField.vue'
+import { rangesUpTo } from '../../shared/days'
 import BoardFilters from './BoardFilters.vue'
 import { type useQuestion } from './question'
 
@@ -11,18 +13,34 @@ defineEmits<{ step: [direction: number] }>()
 
 const findField = ref<HTMLInputElement>()
 const filters = ref<InstanceType<typeof BoardFilters>>()
-defineExpose({ focusFind: () => findField.value?.focus(), beginFilter: () => filters.value?.begin() })
+const rangeField = ref<HTMLSelectElement>()
+defineExpose({
+  focusFind: () => findField.value?.focus(),
+  focusRange: () => rangeField.value?.focus(),
+  beginFilter: () => filters.value?.begin(),
+})
 
 const q = props.question
 const from = computed(() => q.from.value || props.board.report_from || props.board.first_day)
 const to = computed(() => q.to.value || props.board.report_to || props.board.last_day)
-const csv = computed(() => {
-  const asked = { ...q.asked.value, yardstick: props.board.yardstick, ...q.shown.value }
+const yardstick = computed(() => q.yardstick.value || props.board.yardstick)
+const KINDS = { csv: 'CSV', xlsx: 'XLSX', parquet: 'Parquet' }
+const fileOf = (kind: string) => {
+  const asked = { ...q.asked.value, yardstick: yardstick.value, ...q.shown.value }
   const known = Object.entries(asked).flatMap(([name, v]) =>
     [v ?? []].flat().map((one): [string, string] => [name, String(one)]),
   )
-  return address(`/weigh/board.csv?${new URLSearchParams(known)}`)
-})
+  return address(`/weigh/board.${kind}?${new URLSearchParams(known)}`)
+}
+const ranges = computed(() => rangesUpTo(props.board.first_day, props.board.last_day))
+const chosenRange = computed(
+  () => ranges.value.find((r) => r.from === from.value && r.to === to.value)?.name ?? 'own days',
+)
+function pickRange(event: Event) {
+  const range = ranges.value.find((r) => r.name === value(event))
+  if (range) void q.change({ from: range.all ? undefined : range.from, to: range.all ? undefined : range.to })
+}
+const VERDICTS = ['grow', 'keep', 'depends on the yardstick', 'too few to tell', 'cut']
 const value = (event: Event) => (event.target as HTMLInputElement).value
 </script>
 
@@ -37,7 +55,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
       :value="q.find.value"
       @input="q.find.value = value($event)"
     />
-    <a class="link" :href="csv" download>CSV</a>
+    <a v-for="(title, kind) in KINDS" :key="kind" class="link" :href="fileOf(kind)" download>{{ title }}</a>
   </div>
   <form class="controls no-print" @submit.prevent>
     <label
@@ -67,10 +85,16 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
       >
         ‹
       </button>
-      <label
-        >From <input type="date" class="tool" :value="from" @change="q.from.value = value($event)"
-      /></label>
-      <label>to <input type="date" class="tool" :value="to" @change="q.to.value = value($event)" /></label>
+      <label title="A usual range (r)"
+        ><span class="hidden">Range</span>
+        <select ref="rangeField" class="tool range-of" :value="chosenRange" @change="pickRange">
+          <option v-if="chosenRange === 'own days'">own days</option>
+          <option v-for="r in ranges" :key="r.name">{{ r.name }}</option>
+        </select>
+      </label>
+      <DayField label="From" :model-value="from" @update:model-value="q.from.value = $event" />
+      to
+      <DayField label="To" :model-value="to" @update:model-value="q.to.value = $event" />
       <button
         type="button"
         class="tool"
@@ -91,7 +115,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
     </span>
     <label title="How the credit of a conversion is shared among the touches before it (y: next)"
       >Yardstick
-      <select class="tool" :value="board.yardstick" @change="q.yardstick.value = value($event)">
+      <select class="tool" :value="yardstick" @change="q.yardstick.value = value($event)">
         <option v-for="name in board.yardsticks" :key="name" :value="name">{{ yardstickName(name) }}</option>
       </select>
     </label>
@@ -115,6 +139,8 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         <option value="leads">leads</option>
       </select>
     </label>
+  </form>
+  <div class="second no-print">
     <label
       ><span class="hidden">Scale</span>
       <select v-model="q.scale.value" class="tool">
@@ -123,8 +149,22 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         <option value="money">{{ q.measure.value === 'value' ? `in ${board.currency}` : 'in leads' }}</option>
       </select>
     </label>
-  </form>
-  <BoardFilters ref="filters" :board="board" :question="question" />
+    <label v-if="board.by === 'campaign'"
+      ><span class="hidden">Verdict</span>
+      <select v-model="q.verdict.value" class="tool" aria-label="Only with this verdict">
+        <option value="">any verdict</option>
+        <option v-for="word in VERDICTS" :key="word">{{ word }}</option>
+      </select>
+    </label>
+    <label
+      ><span class="hidden">Shown as</span>
+      <select v-model="q.view.value" class="tool" aria-label="Shown as">
+        <option value="">rulers</option>
+        <option value="table">all yardsticks</option>
+      </select>
+    </label>
+    <BoardFilters ref="filters" :board="board" :question="question" />
+  </div>
 </template>
 
 <style scoped>
@@ -145,7 +185,15 @@ label,
 }
 
 select {
-  max-width: 100px;
+  max-width: 118px;
+}
+
+.second {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 8px;
+  align-items: center;
+  margin-bottom: 4px;
 }
 
 .then {
@@ -153,7 +201,7 @@ select {
 }
 
 .days {
-  width: 74px;
+  width: 84px;
 }
 
 .aside {
@@ -169,8 +217,8 @@ select {
   width: 180px;
 }
 
-.tool[type='date'] {
-  width: 116px;
+.range-of {
+  max-width: 92px;
 }
 
 .hidden {

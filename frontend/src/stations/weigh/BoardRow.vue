@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Board, Certain, Certainty, Row } from '../../api/client'
 import RulerLine from '../../ruler/RulerLine.vue'
 import { type Scale } from '../../ruler/scale'
+import { daysOf } from '../../shared/days'
 import { credit, money, ratio } from '../../shared/format'
 import { bracketOf, notchOf, rowRemark, rulerValues, saidOf, targetOf, type Measure } from './rows'
 
@@ -46,6 +47,21 @@ const MARKS: Record<string, { mark: string; side: string; short?: string }> = {
 const side = computed(() => MARKS[said.value?.word ?? '']?.side ?? '')
 const remark = computed(() => rowRemark(props.row, props.board.by))
 
+/** The days of a week or month, and whether the range cuts some of them off. */
+const period = computed(() => {
+  const days = ['week', 'month'].includes(props.board.by) ? daysOf(props.row.values[0] ?? '') : null
+  if (!days) return null
+  const from = props.board.report_from ?? props.board.first_day
+  const to = props.board.report_to ?? props.board.last_day
+  const cut = days.from < from || days.to > to
+  const text = `${days.from.slice(5)} to ${days.to.slice(5)}`
+  return {
+    text: cut ? `${text}, part` : text,
+    cut,
+    title: cut ? `Only its days from ${from} to ${to} are in the range` : `${days.from} to ${days.to}`,
+  }
+})
+
 interface Figure {
   name: string
   text: string
@@ -82,7 +98,12 @@ const figures = computed<Figure[]>(() => {
 <template>
   <tr :class="{ total, other: row.bucket !== 'named' && !total }">
     <th v-if="total" scope="row" class="name">{{ row.called }}</th>
-    <td v-else class="name" :title="row.called">{{ row.called }}</td>
+    <td v-else class="name" :title="row.called">
+      {{ row.called
+      }}<span v-if="period" class="days" :class="{ cut: period.cut }" :title="period.title">{{
+        period.text
+      }}</span>
+    </td>
     <td class="ruler">
       <RulerLine
         v-if="isRuled"
@@ -122,6 +143,16 @@ const figures = computed<Figure[]>(() => {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+
+.days {
+  margin-left: 8px;
+  font-size: 12px;
+  color: var(--unsure);
+}
+
+.days.cut {
+  color: var(--accent-text);
 }
 
 .ruler {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Board, Certainty } from '../../api/client'
 import { glyph } from '../../ruler/glyphs'
@@ -6,7 +7,6 @@ import RulerAxis from '../../ruler/RulerAxis.vue'
 import { makeScale } from '../../ruler/scale'
 import { count, ratio, yardstickName } from '../../shared/format'
 import BoardRow from './BoardRow.vue'
-import { useElementSize } from './elementSize'
 import { moveFocus } from './moveFocus'
 import { type Column, type useQuestion, type useTraced } from './question'
 import { keyOf, notchOf, panelOf, rulerUnit, rulerValues, type Measure } from './rows'
@@ -20,7 +20,7 @@ const props = defineProps<{
 const q = props.question
 
 const head = ref<HTMLElement>()
-const { width } = useElementSize(head, 420)
+const { width } = useElementSize(head, { width: 420, height: 0 }, { box: 'border-box' })
 
 const panel = computed(() => panelOf(props.board, q.panel.value))
 const measure = computed(() => q.measure.value as Measure)
@@ -83,6 +83,7 @@ const axisShow = (value: number) => {
           </button>
         </th>
         <th ref="head" class="ruler">
+          <span class="unseen">Ruler</span>
           <RulerAxis :scale="scale" :notch="lineNotch" notch-label="break-even" :show="axisShow" />
         </th>
         <th v-for="c in columns" :key="c.name" class="number" :aria-sort="sorted(c.name)">
@@ -90,7 +91,11 @@ const axisShow = (value: number) => {
             {{ c.title }}{{ arrow(c.name) }}<span v-if="c.unit" class="unit">{{ c.unit }}</span>
           </button>
         </th>
-        <th class="says">{{ board.by === 'campaign' ? 'Verdict' : '' }}</th>
+        <th class="says" :aria-sort="board.by === 'campaign' ? sorted('verdict') : undefined">
+          <button v-if="board.by === 'campaign'" type="button" class="plain" @click="sortBy('verdict')">
+            Verdict{{ arrow('verdict') }}
+          </button>
+        </th>
       </tr>
     </thead>
     <tbody>
@@ -107,6 +112,8 @@ const axisShow = (value: number) => {
         :per-spend="perSpend"
         @open="(figure) => traced.open(row.bucket, figure, row.values)"
       />
+    </tbody>
+    <tfoot>
       <BoardRow
         v-for="row in [board.ads_only, board.total]"
         :key="row.bucket"
@@ -119,7 +126,7 @@ const axisShow = (value: number) => {
         total
         @open="(figure) => traced.open(row.bucket, figure, [])"
       />
-    </tbody>
+    </tfoot>
   </table>
   <p class="legend" aria-label="Shapes of the yardsticks">
     <button
@@ -154,6 +161,24 @@ const axisShow = (value: number) => {
 <style scoped>
 .board {
   table-layout: fixed;
+}
+
+/* Totals stay in sight above the tie line. */
+tfoot {
+  position: sticky;
+  bottom: var(--foot, 0);
+  z-index: 2;
+}
+
+tfoot :deep(td),
+tfoot :deep(th) {
+  background: var(--paper);
+}
+
+@media print {
+  tfoot {
+    position: static;
+  }
 }
 
 th {

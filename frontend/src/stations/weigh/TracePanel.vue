@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, toRef, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, toRef, watch } from 'vue'
 import { credit, count, moneyWithUnit, yardstickName } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import WorkingNote from '../../shared/WorkingNote.vue'
 import { PAGE, useTrace } from './queries'
 import type { Asked, Cell } from './question'
 import TraceConversions from './TraceConversions.vue'
@@ -14,16 +15,19 @@ defineEmits<{ close: [] }>()
 
 const page = ref(0)
 const trace = useTrace(toRef(props, 'asked'), toRef(props, 'cell'), page)
-const panel = ref<HTMLElement>()
+const panel = ref<HTMLDialogElement>()
+/** Another figure's rows never stand under this one's name. */
+const ready = computed(() => !trace.isPlaceholderData.value)
+const came = document.activeElement
+onMounted(() => panel.value?.showModal())
+// Focus returns where it came from.
+onBeforeUnmount(() => {
+  if (came instanceof HTMLElement) void nextTick(() => came.focus())
+})
 
 watch(
   () => JSON.stringify(props.cell),
   () => (page.value = 0),
-)
-watch(
-  () => trace.data.value?.fingerprint,
-  () => void nextTick(() => panel.value?.focus()),
-  { immediate: true },
 )
 
 const PARTS: Record<string, string> = {
@@ -71,7 +75,7 @@ const amount = (minor: number) =>
 </script>
 
 <template>
-  <aside ref="panel" class="panel" tabindex="-1" aria-label="Trace" @keydown.esc="$emit('close')">
+  <dialog ref="panel" class="panel" aria-label="Trace" @close="$emit('close')" @click.self="panel?.close()">
     <header>
       <h2>{{ title }}</h2>
       <button
@@ -79,13 +83,17 @@ const amount = (minor: number) =>
         class="plain close"
         title="Close (Esc)"
         aria-label="Close the trace"
-        @click="$emit('close')"
+        @click="panel?.close()"
       >
         ✕
       </button>
     </header>
     <ProblemNote :error="trace.error.value" />
-    <template v-if="trace.data.value">
+    <WorkingNote
+      v-if="!ready && !trace.error.value"
+      what="Tracing: every row that made this figure is looked up."
+    />
+    <template v-if="trace.data.value && ready">
       <p class="sums">
         Under {{ yardstickName(trace.data.value.yardstick) }}:
         <template v-if="trace.data.value.conversion_count && !trace.data.value.states.length">
@@ -132,7 +140,7 @@ const amount = (minor: number) =>
         {{ trace.data.value.origin }}
       </p>
     </template>
-  </aside>
+  </dialog>
 </template>
 
 <style scoped>
@@ -140,8 +148,14 @@ const amount = (minor: number) =>
   position: fixed;
   inset: 0 0 0 auto;
   width: min(720px, 100vw);
+  max-width: none;
+  height: 100vh;
+  max-height: none;
+  margin: 0 0 0 auto;
   overflow: auto;
+  color: var(--ink);
   background: var(--sheet);
+  border: 0;
   border-left: 2px solid var(--ink);
   padding: 12px 16px;
   z-index: 6;

@@ -1,9 +1,18 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import type { ScaleKind } from '../../ruler/scale'
-import { setAddress, useAddressList, useAddressState } from '../../shared/addressState'
+import { setAddress, useAddressList, useAddressState, useTypedState } from '../../shared/addressState'
 
-export const COLUMNS = ['name', 'spend', 'leads', 'cost_per_lead', 'sales', 'value', 'roas'] as const
+export const COLUMNS = [
+  'name',
+  'spend',
+  'leads',
+  'cost_per_lead',
+  'sales',
+  'value',
+  'roas',
+  'verdict',
+] as const
 export type Column = (typeof COLUMNS)[number]
 
 /** What the board is asked and how it is shown; all of it lives in the address. */
@@ -23,7 +32,9 @@ export function useQuestion() {
   const inTime = computed(() => ['day', 'week', 'month'].includes(by.value))
   const sort = computed(() => picked.value || (inTime.value ? 'name' : 'spend'))
   const order = computed(() => turned.value || (!picked.value && inTime.value ? 'up' : 'down'))
-  const find = useAddressState('find')
+  const find = useTypedState('find')
+  const verdict = useAddressState('verdict')
+  const view = useAddressState('view')
   const where = useAddressList('where')
   const panel = useAddressList('panel')
   const asked = computed(() => ({
@@ -39,6 +50,8 @@ export function useQuestion() {
     sort: sort.value,
     descending: order.value === 'down',
     find: find.value || undefined,
+    verdict: verdict.value || undefined,
+    measure: measure.value as 'value' | 'leads',
   }))
   const change = (values: Record<string, string | undefined>) => setAddress(router, values)
   return {
@@ -53,6 +66,8 @@ export function useQuestion() {
     sort,
     order,
     find,
+    verdict,
+    view,
     where,
     panel,
     asked,
@@ -71,6 +86,7 @@ const encoded = (value: string) => encodeURIComponent(value).replaceAll('~', '%7
 export function useTraced() {
   const router = useRouter()
   const traced = useAddressState('trace')
+  const under = useAddressState('under')
   const cell = computed(() => {
     const [kind, bucket, figure, ...name] = traced.value.split('~')
     if (kind === 'part' && bucket) return { part: bucket }
@@ -79,10 +95,15 @@ export function useTraced() {
   })
   return {
     cell,
-    open: (bucket: string, figure: string, values: readonly string[]) =>
-      setAddress(router, { trace: ['row', bucket, figure, ...values.map(encoded)].join('~') }),
-    openPart: (part: string) => setAddress(router, { trace: `part~${part}` }),
-    close: () => setAddress(router, { trace: undefined }),
+    /** Under which yardstick, if not under the board's. */
+    yardstick: under,
+    open: (bucket: string, figure: string, values: readonly string[], yardstick?: string) =>
+      setAddress(router, {
+        trace: ['row', bucket, figure, ...values.map(encoded)].join('~'),
+        under: yardstick,
+      }),
+    openPart: (part: string) => setAddress(router, { trace: `part~${part}`, under: undefined }),
+    close: () => setAddress(router, { trace: undefined, under: undefined }),
   }
 }
 

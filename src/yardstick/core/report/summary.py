@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..base.columns import total
+from ..base.columns import Ints, total
+from ..base.days import days_within
 from ..base.notes import Finding
 from ..base.tally import Tally
 from .counted import GOOD_LEAD, is_sale
@@ -40,7 +41,7 @@ class TieLine:
     outside : per yardstick, under the touch basis (R22) the value whose touch, or conversion without a trail, is
         outside the range; booked are all counted conversions then
     invoiced, matched, unmatched : spend of the range, minor units; matched has touches or credit of its campaign
-    quarantined_records, quarantined_value : test records and what they say they are worth
+    quarantined_records, quarantined_value : test records of the range and what they say they are worth
     captured_first, captured_last : of the leads of the range with visits and a captured set, in how many that set says
         what their first or last touch says (R8)
     """
@@ -70,7 +71,7 @@ def tie_line(result: Result) -> TieLine:
     named, untagged, no_value = by_part[NAMED_PART], by_part[UNTAGGED_PART], by_part[NO_VALUE_PART]
     cost = ground.costs.cost
     matched = result.spend_rows & np.isin(ground.spend_campaign, result.met_campaigns())
-    quarantine = ground.quarantine
+    visits, records = quarantined_in_range(result)
     booked, no_trail = _part(ledger.booked), _part(ledger.alone)
     inside = {name: named[name] + untagged[name] + no_value[name] + no_trail.value for name in named}
     return TieLine(
@@ -83,11 +84,21 @@ def tie_line(result: Result) -> TieLine:
         invoiced=total(cost[result.spend_rows]),
         matched=total(cost[matched]),
         unmatched=total(cost[result.spend_rows & ~matched]),
-        quarantined_records=sum(int(f.sum()) for f in (quarantine.visits, quarantine.leads, quarantine.conversions)),
-        quarantined_value=ground.quarantined_value,
+        quarantined_records=visits + len(records),
+        quarantined_value=total(ground.conversions.value[records]),
         captured_first=proportion(ledger.captured["first_agree"], ledger.captured["first_compared"]),
         captured_last=proportion(ledger.captured["last_agree"], ledger.captured["last_compared"]),
     )
+
+
+def quarantined_in_range(result: Result) -> tuple[int, Ints]:
+    """Test records of the range (R9): how many visits, and the rows of `ground.conversions`."""
+    ground, reporting = result.ground, result.plan.reporting
+    asked = (reporting.report_from, reporting.report_to)
+    visits = ground.quarantine.visits & days_within(ground.roles.day[: ground.roles.visits], *asked)
+    flags = np.concatenate([ground.quarantine.leads, ground.quarantine.conversions])
+    inside = days_within(ground.conversions.stands, *asked) if any(asked) else np.ones(len(flags), np.bool_)
+    return int(visits.sum()), np.flatnonzero(flags & inside)
 
 
 def _part(records: Tally) -> Part:

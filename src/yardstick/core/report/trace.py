@@ -19,6 +19,7 @@ from ..credit.shares import Shares
 from ..credit.touch_fields import MAIN_FIELDS
 from ..trails.trails import Trails
 from .breakdown import LEFT_OUT, NO_TRAIL, UNTAGGED
+from .summary import quarantined_in_range
 from .totals import Shown, ads_in, shown_in
 from .trace_states import OfRow, TracedState, of_part, of_place, of_totals, removing, trace_states
 from .weigh import Result
@@ -445,8 +446,7 @@ def _openings(result: Result, shares: Shares, picked: _Picked) -> tuple[Opening,
 
 def _quarantined(result: Result, first: int, most: int) -> Trace:
     ground = result.ground
-    flags = np.concatenate([ground.quarantine.leads, ground.quarantine.conversions])
-    rows = np.flatnonzero(flags)
+    _, rows = quarantined_in_range(result)
     value = ground.conversions.value
     page = rows[first : first + most].tolist()
     conversions = tuple(_described(result, i, 1.0, int(value[i]), ()) for i in page)

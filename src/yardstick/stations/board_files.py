@@ -1,0 +1,129 @@
+"""The board as a file: the rows shown in the order shown, figures as shown and in full, with all that was asked."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from decimal import ROUND_HALF_EVEN, Context, Decimal
+from fractions import Fraction
+
+from yardstick.core.report.judged import CAMPAIGN, Judged
+from yardstick.core.report.maturity import LEADS, SALES
+from yardstick.core.report.weigh import Result
+from yardstick.formats.csv_out import credit, figure, money, plain
+from yardstick.formats.typed_results import result_bytes
+
+from .board_rows import Verdicts, Wanted, in_order, is_found, name_cells
+from .weigh import Board
+
+SAID = (
+    *("roas_low", "roas_high", "cost_per_lead_low", "cost_per_lead_high"),
+    *("verdict", "verdict_reason", "lead_verdict", "lead_verdict_reason"),
+)
+"""Columns of what is said of a campaign."""
+KINDS = {
+    "csv": "text/csv; charset=utf-8",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    "parquet": "application/vnd.apache.parquet",
+    "jsonl": "application/jsonl; charset=utf-8",
+}
+CREDIT_PLACES, RATIO_PLACES = 1, 2
+"""Decimals with which the board shows credits and ratios."""
+
+
+def board_file(
+    board: Board, wanted: Wanted, verdicts: Verdicts, certainty: tuple[Result, Judged] | None, workspace: str, kind: str
+) -> tuple[str, bytes]:
+    """The board as a file.
+
+    Parameters
+    ----------
+    board : what is asked
+    wanted, verdicts : order, and which rows are found
+    certainty : how sure it is, by campaign
+    workspace : its name
+    kind : key of `KINDS`
+
+    Returns
+    -------
+    tuple
+        (name without the workspace, content)
+    """
+    question, plan, name = board.question, board.plan, board.question.yardstick
+    digits, by = plan.money.minor_digits, question.by.split(",")
+    others = [y.name for y in plan.crediting.yardsticks]
+    said = _said(name, *certainty) if certainty and tuple(by) == CAMPAIGN else {}
+    reporting = plan.reporting
+    asked = {
+        "range_from": reporting.report_from.isoformat() if reporting.report_from else board.first_day,
+        "range_to": reporting.report_to.isoformat() if reporting.report_to else board.last_day,
+        "date_basis": reporting.date_basis,
+        "look_back_days": plain(plan.windows.window.click_days) if not _own_windows(board) else "per goal",
+        "filters": "; ".join(question.where),
+        "currency": plan.money.home_currency,
+        "workspace": workspace,
+        "fingerprint": board.fingerprint,
+        "data_state": board.data,
+    }
+    header = [
+        *("bucket", *by, "yardstick", "touches", "spend", "leads", "cost_per_lead", "sales", "value", "roas"),
+        *("leads_full", "cost_per_lead_full", "sales_full", "roas_full"),
+        *(SAID if said else ()),
+        *(f"value {other}" for other in others),
+        *(f"leads {other}" for other in others),
+        *asked,
+    ]
+    lines = []
+    for row in in_order(board.rows, name, wanted, verdicts):
+        if is_found(row, wanted, verdicts):
+            sums, ratios = row.under[name]
+            lines.append(
+                [
+                    *(row.bucket, *name_cells(row, by), name, plain(row.touches), money(row.spend, digits)),
+                    *(_rounded(sums.leads, CREDIT_PLACES), _rounded(ratios.cost_per_lead, digits)),
+                    *(_rounded(sums.conversions, CREDIT_PLACES), money(sums.value, digits)),
+                    _rounded(ratios.roas, RATIO_PLACES),
+                    *(credit(sums.leads), figure(ratios.cost_per_lead), credit(sums.conversions), figure(ratios.roas)),
+                    *(said.get((row.bucket, row.values), [""] * len(SAID)) if said else ()),
+                    *(money(row.under[other][0].value, digits) for other in others),
+                    *(credit(row.under[other][0].leads) for other in others),
+                    *asked.values(),
+                ]
+            )
+    texts = ("bucket", *by, "yardstick", *asked, *(c for c in SAID if "verdict" in c))
+    content = result_bytes(header, lines, kind, texts, digits)
+    parts = ("board", question.by, asked["range_from"], "to", asked["range_to"], name, board.fingerprint)
+    return f"{_as_name('-'.join(parts))}.{kind}", content
+
+
+def _own_windows(board: Board) -> bool:
+    return any(goal.click_days is not None for goal in board.plan.goals)
+
+
+def _as_name(text: str) -> str:
+    """As it can stand in the name of a file everywhere."""
+    return "".join(c if c.isascii() and (c.isalnum() or c in "-._") else "_" for c in text)
+
+
+def _rounded(number: Fraction | None, places: int) -> str:
+    """A figure as the board shows it, half-even; empty = no figure."""
+    if number is None:
+        return ""
+    exact = Context(prec=60, rounding=ROUND_HALF_EVEN)
+    value = exact.divide(Decimal(number.numerator), Decimal(number.denominator))
+    return format(value.quantize(Decimal(1).scaleb(-places), ROUND_HALF_EVEN), "f")
+
+
+def _said(name: str, result: Result, judged: Judged) -> Mapping[tuple[str, tuple[str, ...]], list[str]]:
+    """The cells of `SAID` by bucket and values."""
+    verdicts = {(v.place, v.kind): v for v in judged.verdicts}
+    out = {}
+    for number, place in enumerate(result.places):
+        of_place = judged.intervals.get((name, number), {})
+        bounds: list[str] = []
+        for f in ("roas", "cost_per_lead"):
+            one = of_place.get(f)
+            bounds += [figure(one.low), figure(one.high)] if one else ["", ""]
+        words = [verdicts.get((number, kind)) for kind in (SALES, LEADS)]
+        cells = [cell for v in words for cell in ((v.word, v.reason) if v else ("", ""))]
+        out[place.bucket, place.shown] = [*bounds, *cells]
+    return out
