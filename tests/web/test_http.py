@@ -295,7 +295,7 @@ def test_the_csv_holds_what_is_seen_in_its_order_with_the_stamp(client):
     assert (named[0]["value"], named[0]["value last"], named[0]["roas"], named[0]["currency"]) == (
         "220.00",
         "66.67",
-        "2.2",
+        "2.20",
         "AUD",
     )
     assert {r["fingerprint"] for r in rows} == {board["fingerprint"]}

@@ -51,10 +51,10 @@ def drawn(section):
     """Some lists of records of a section that the plan takes."""
     found = []
 
-    @settings(max_examples=60, database=None, derandomize=True, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=30, database=None, derandomize=True, suppress_health_check=list(HealthCheck))
     @given(RECORDS[section])
     def draw(records):
-        if len(found) < 2 and (document := kept(section, records)) is not None:
+        if len(found) < 1 and (document := kept(section, records)) is not None:
             found.append(document.records(section))
 
     draw()
@@ -62,7 +62,7 @@ def drawn(section):
     return found
 
 
-def examples(section, wanted=2):
+def examples(section, wanted=1):
     return deepcopy(drawn(section)[:wanted])
 
 
@@ -194,9 +194,9 @@ def test_what_is_no_value_of_a_kind_is_refused_at_every_door(client, kind):
         assert not fits(client, section, record | {name: BEYOND[kind]}, name), (section, name)
 
 
-@pytest.mark.parametrize("text", ["x" * 4_001, "a\0b"])
-def test_a_text_beyond_its_limit_is_refused_at_every_door(client, text):
-    for section, name in of_kind("text"):
+def test_a_text_beyond_its_limit_is_refused_at_every_door(client):
+    for number, (section, name) in enumerate(of_kind("text")):
+        text = ("x" * 4_001, "a\0b")[number % 2]
         record = dict(examples(section, 1)[0][0])
         said = keep(client, section, [record | {name: text}])
         assert said.status_code == 422, (section, name, said.status_code)

@@ -4,8623 +4,8628 @@
  */
 
 export interface paths {
-  '/plan': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Read
-     * @description The plan as it stands.
-     */
-    get: operations['read_plan_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/sections/{section}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /**
-     * Change Records
-     * @description Make a list of records the section's, as one change.
-     */
-    put: operations['change_records_plan_sections__section__put']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/sections/{section}.{kind}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Section File
-     * @description The records of a section as a file.
-     */
-    get: operations['section_file_plan_sections__section___kind__get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/sections/{section}/file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Take In
-     * @description Make the rows of a file the section's records, as one change.
-     */
-    post: operations['take_in_plan_sections__section__file_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/general': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /**
-     * Change General
-     * @description Change settings that are no lists.
-     */
-    put: operations['change_general_plan_general_put']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/undo': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Undo
-     * @description Undo the latest change that stands.
-     */
-    post: operations['undo_plan_undo_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/settings.toml': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Settings Toml
-     * @description The settings as TOML, for the command line.
-     */
-    get: operations['settings_toml_plan_settings_toml_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/channels/try': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Try Channel
-     * @description Which channel rule takes an arrival, and why.
-     */
-    post: operations['try_channel_plan_channels_try_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/channels/rehearsal': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Rehearse Channels
-     * @description How many real visits each rule takes, before and after a change.
-     */
-    post: operations['rehearse_channels_plan_channels_rehearsal_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/shared-rules': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Shared
-     * @description The channel rules that workspaces share, beside this one's copy.
-     */
-    get: operations['shared_plan_shared_rules_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/shared-rules/{version}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /**
-     * Share Rules
-     * @description Make this workspace's copy the shared list, on top of a version.
-     */
-    put: operations['share_rules_plan_shared_rules__version__put']
-    post?: never
-    /**
-     * Withdraw Rules
-     * @description Take back the list this workspace shared last.
-     */
-    delete: operations['withdraw_rules_plan_shared_rules__version__delete']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/shared-rules/take-over': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Take Over
-     * @description Make the shared list this workspace's copy, as one change.
-     */
-    post: operations['take_over_plan_shared_rules_take_over_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/legends/preview': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Preview Legend
-     * @description What a legend would do to its source's real visits.
-     */
-    post: operations['preview_legend_plan_legends_preview_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/tree': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Tree
-     * @description Accounts, campaigns and the levels under them, as spend files show them.
-     */
-    get: operations['tree_plan_tree_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plan/came': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Came
-     * @description What each campaign of the plan brought on its own days, beside what was expected of it.
-     */
-    get: operations['came_plan_came_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/links': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Read
-     * @description The link sheet.
-     */
-    get: operations['read_mark_links_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    /**
-     * Change
-     * @description Change rows; the answer holds only rows that look different now.
-     */
-    patch: operations['change_mark_links_patch']
-    trace?: never
-  }
-  '/mark/links/undo': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Undo
-     * @description Undo the latest change of the sheet.
-     */
-    post: operations['undo_mark_links_undo_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/links.{kind}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * File
-     * @description The sheet as a file.
-     */
-    get: operations['file_mark_links__kind__get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/links/file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Take In
-     * @description Append the rows of a CSV or XLSX file, as one change.
-     */
-    post: operations['take_in_mark_links_file_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/placing': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Placing
-     * @description Every link with its place, its state and its arrivals.
-     */
-    get: operations['placing_mark_placing_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/placing.{kind}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Placing File
-     * @description Every link with its place, its state and its arrivals as a file.
-     */
-    get: operations['placing_file_mark_placing__kind__get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/links/{key}/visit': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Test Visit
-     * @description Open a link over a real socket and compare what arrives with what was meant to.
-     */
-    post: operations['test_visit_mark_links__key__visit_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/links/{key}/qr.{kind}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Qr
-     * @description The QR code of a link, of its short link where it has one.
-     */
-    get: operations['qr_mark_links__key__qr__kind__get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/short-base': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Short Base
-     * @description What short links begin with.
-     */
-    get: operations['short_base_mark_short_base_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/patterns': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Pattern Choices
-     * @description What patterns can be asked for.
-     */
-    get: operations['pattern_choices_mark_patterns_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/patterns/resolved': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Resolved Pattern
-     * @description The pattern that holds for an ad, what each level says, and the level each part came from.
-     */
-    get: operations['resolved_pattern_mark_patterns_resolved_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/patterns/cell': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /**
-     * Set Pattern Cell
-     * @description Say what one level says of one part of a pattern; the plan afterwards.
-     */
-    put: operations['set_pattern_cell_mark_patterns_cell_put']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/names': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Build Name
-     * @description A value for a column by its naming pattern, with the next running number.
-     */
-    post: operations['build_name_mark_names_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/landed': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Landed
-     * @description The link that led to an address one landed at, compared with it field by field.
-     */
-    post: operations['landed_mark_landed_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/patterns/visit': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Visit Ad
-     * @description Open an ad as a person who clicks on it, and compare what arrives with what its pattern means.
-     */
-    post: operations['visit_ad_mark_patterns_visit_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/mail': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Mail Preview
-     * @description What a sender's mails make of links.
-     */
-    post: operations['mail_preview_mark_mail_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/message': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Message
-     * @description How many parts a text message takes.
-     */
-    post: operations['message_mark_message_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/preview': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Preview
-     * @description The address of a row that is being typed; nothing is kept.
-     */
-    post: operations['preview_mark_preview_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/mark/check-up': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Check Up
-     * @description Check addresses against the plan; nothing is kept. The slots of patterns are left alone.
-     */
-    post: operations['check_up_mark_check_up_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/rehearsals': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Rehearse
-     * @description Read files and say what keeping them would do; nothing is changed.
-     */
-    post: operations['rehearse_gather_rehearsals_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/rehearsals/{token}/readings': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Read Otherwise
-     * @description Rehearse one of the files again, read by another source, as a source yet to be remembered, or guessed anew.
-     */
-    post: operations['read_otherwise_gather_rehearsals__token__readings_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/sources': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Sources
-     * @description Every source: what it is, what arrived of it, and what is missing.
-     */
-    get: operations['sources_gather_sources_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/accounts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Accounts
-     * @description Every month of every account: what its rows say, what its invoice says, and the difference.
-     */
-    get: operations['accounts_gather_accounts_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/invoices/{month}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Invoice
-     * @description An account's month: the invoice beside what its rows say, and what became of them.
-     */
-    get: operations['invoice_gather_invoices__month__get']
-    /**
-     * Put Invoice
-     * @description Keep what an invoice says; it can be undone as every load.
-     */
-    put: operations['put_invoice_gather_invoices__month__put']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/audit': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Audit
-     * @description The address each ad will send people to and what is wrong with it, and which roles arrived in a range.
-     */
-    get: operations['audit_gather_audit_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/package.zip': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Package
-     * @description The whole workspace as a zipped tabular data package.
-     */
-    get: operations['package_gather_package_zip_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/tables': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Tables
-     * @description The tables that rows can go into, with their columns.
-     */
-    get: operations['tables_gather_tables_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/loads': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Loads
-     * @description All loads, the latest first.
-     */
-    get: operations['loads_gather_loads_get']
-    put?: never
-    /**
-     * Keep
-     * @description Start keeping the files of a rehearsal.
-     */
-    post: operations['keep_gather_loads_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/loads/{load}/undo': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Undo
-     * @description Undo a load; the list of loads afterwards.
-     */
-    post: operations['undo_gather_loads__load__undo_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/loads/{load}/rejected.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Rejected
-     * @description The rejected rows of a load, with their reasons.
-     */
-    get: operations['rejected_gather_loads__load__rejected_csv_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/jobs/{job_id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Job
-     * @description How far a job is.
-     */
-    get: operations['job_gather_jobs__job_id__get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/jobs/{job_id}/events': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Events
-     * @description How far a job is, as server-sent events, each a job as JSON, until it has ended.
-     */
-    get: operations['events_gather_jobs__job_id__events_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/gather/jobs/{job_id}/stop': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Stop
-     * @description Ask a job to stop; nothing of the file it is at will be kept.
-     */
-    post: operations['stop_gather_jobs__job_id__stop_post']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/weigh/board': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Board
-     * @description The ruler board, its rows in the order asked for; those that Find does not find are marked.
-     */
-    get: operations['board_weigh_board_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/weigh/certainty': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Certainty
-     * @description How sure the figures of a board are: intervals, verdicts over the panel, how much has come by now.
-     */
-    get: operations['certainty_weigh_certainty_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/weigh/values': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Values
-     * @description Values of a field, the most met first, to filter by.
-     */
-    get: operations['values_weigh_values_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/weigh/board.{kind}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Board File
-     * @description The board as a file: the rows shown, in the order shown, with all that was asked.
-     */
-    get: operations['board_file_weigh_board__kind__get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/weigh/trace': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Trace
-     * @description What one figure of one row is made of; `name` is its value, or its two values in turn.
-     */
-    get: operations['trace_weigh_trace_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/weigh/trace/{part}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Trace Part
-     * @description What one part of the tie line is made of.
-     */
-    get: operations['trace_part_weigh_trace__part__get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/selfcheck': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Examples
-     * @description Worked and published examples of the rules, computed now by this program.
-     */
-    get: operations['examples_selfcheck_get']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description The plan as it stands.
+         */
+        get: operations["read_plan_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/sections/{section}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Records
+         * @description Make a list of records the section's, as one change.
+         */
+        put: operations["change_records_plan_sections__section__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/sections/{section}.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Section File
+         * @description The records of a section as a file.
+         */
+        get: operations["section_file_plan_sections__section___kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/sections/{section}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Make the rows of a file the section's records, as one change.
+         */
+        post: operations["take_in_plan_sections__section__file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/general": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change General
+         * @description Change settings that are no lists.
+         */
+        put: operations["change_general_plan_general_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Undo the latest change that stands.
+         */
+        post: operations["undo_plan_undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/settings.toml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Settings Toml
+         * @description The settings as TOML, for the command line.
+         */
+        get: operations["settings_toml_plan_settings_toml_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/channels/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Channel
+         * @description Which channel rule takes an arrival, and why.
+         */
+        post: operations["try_channel_plan_channels_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/channels/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rehearse Channels
+         * @description How many real visits each rule takes, before and after a change.
+         */
+        post: operations["rehearse_channels_plan_channels_rehearsal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/shared-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shared
+         * @description The channel rules that workspaces share, beside this one's copy.
+         */
+        get: operations["shared_plan_shared_rules_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/shared-rules/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Share Rules
+         * @description Make this workspace's copy the shared list, on top of a version.
+         */
+        put: operations["share_rules_plan_shared_rules__version__put"];
+        post?: never;
+        /**
+         * Withdraw Rules
+         * @description Take back the list this workspace shared last.
+         */
+        delete: operations["withdraw_rules_plan_shared_rules__version__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/shared-rules/take-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Over
+         * @description Make the shared list this workspace's copy, as one change.
+         */
+        post: operations["take_over_plan_shared_rules_take_over_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/legends/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Legend
+         * @description What a legend would do to its source's real visits.
+         */
+        post: operations["preview_legend_plan_legends_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/tree": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tree
+         * @description Accounts, campaigns and the levels under them, as spend files show them.
+         */
+        get: operations["tree_plan_tree_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/came": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Came
+         * @description What each campaign of the plan brought on its own days, beside what was expected of it.
+         */
+        get: operations["came_plan_came_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description The link sheet.
+         */
+        get: operations["read_mark_links_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Change rows; the answer holds only rows that look different now.
+         */
+        patch: operations["change_mark_links_patch"];
+        trace?: never;
+    };
+    "/mark/links/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Undo the latest change of the sheet.
+         */
+        post: operations["undo_mark_links_undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/links.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File
+         * @description The sheet as a file.
+         */
+        get: operations["file_mark_links__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/links/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Append the rows of a CSV or XLSX file, as one change.
+         */
+        post: operations["take_in_mark_links_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/placing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Placing
+         * @description Every link with its place, its state and its arrivals.
+         */
+        get: operations["placing_mark_placing_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/placing.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Placing File
+         * @description Every link with its place, its state and its arrivals as a file.
+         */
+        get: operations["placing_file_mark_placing__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/links/{key}/visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Test Visit
+         * @description Open a link over a real socket and compare what arrives with what was meant to.
+         */
+        post: operations["test_visit_mark_links__key__visit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/links/{key}/qr.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Qr
+         * @description The QR code of a link, of its short link where it has one.
+         */
+        get: operations["qr_mark_links__key__qr__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/short-base": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Short Base
+         * @description What short links begin with.
+         */
+        get: operations["short_base_mark_short_base_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pattern Choices
+         * @description What patterns can be asked for.
+         */
+        get: operations["pattern_choices_mark_patterns_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/patterns/resolved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Resolved Pattern
+         * @description The pattern that holds for an ad, what each level says, and the level each part came from.
+         */
+        get: operations["resolved_pattern_mark_patterns_resolved_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/patterns/cell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Pattern Cell
+         * @description Say what one level says of one part of a pattern; the plan afterwards.
+         */
+        put: operations["set_pattern_cell_mark_patterns_cell_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Build Name
+         * @description A value for a column by its naming pattern, with the next running number.
+         */
+        post: operations["build_name_mark_names_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/landed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Landed
+         * @description The link that led to an address one landed at, compared with it field by field.
+         */
+        post: operations["landed_mark_landed_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/patterns/visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Visit Ad
+         * @description Open an ad as a person who clicks on it, and compare what arrives with what its pattern means.
+         */
+        post: operations["visit_ad_mark_patterns_visit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mail Preview
+         * @description What a sender's mails make of links.
+         */
+        post: operations["mail_preview_mark_mail_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/message": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Message
+         * @description How many parts a text message takes.
+         */
+        post: operations["message_mark_message_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description The address of a row that is being typed; nothing is kept.
+         */
+        post: operations["preview_mark_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mark/check-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Up
+         * @description Check addresses against the plan; nothing is kept. The slots of patterns are left alone.
+         */
+        post: operations["check_up_mark_check_up_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/rehearsals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rehearse
+         * @description Read files and say what keeping them would do; nothing is changed.
+         */
+        post: operations["rehearse_gather_rehearsals_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/rehearsals/{token}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Otherwise
+         * @description Rehearse one of the files again, read by another source, as a source yet to be remembered, or guessed anew.
+         */
+        post: operations["read_otherwise_gather_rehearsals__token__readings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sources
+         * @description Every source: what it is, what arrived of it, and what is missing.
+         */
+        get: operations["sources_gather_sources_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Accounts
+         * @description Every month of every account: what its rows say, what its invoice says, and the difference.
+         */
+        get: operations["accounts_gather_accounts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/invoices/{month}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Invoice
+         * @description An account's month: the invoice beside what its rows say, and what became of them.
+         */
+        get: operations["invoice_gather_invoices__month__get"];
+        /**
+         * Put Invoice
+         * @description Keep what an invoice says; it can be undone as every load.
+         */
+        put: operations["put_invoice_gather_invoices__month__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Audit
+         * @description The address each ad will send people to and what is wrong with it, and which roles arrived in a range.
+         */
+        get: operations["audit_gather_audit_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/package.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Package
+         * @description The whole workspace as a zipped tabular data package.
+         */
+        get: operations["package_gather_package_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tables
+         * @description The tables that rows can go into, with their columns.
+         */
+        get: operations["tables_gather_tables_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Loads
+         * @description All loads, the latest first.
+         */
+        get: operations["loads_gather_loads_get"];
+        put?: never;
+        /**
+         * Keep
+         * @description Start keeping the files of a rehearsal.
+         */
+        post: operations["keep_gather_loads_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/loads/{load}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Undo a load; the list of loads afterwards.
+         */
+        post: operations["undo_gather_loads__load__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/loads/{load}/rejected.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rejected
+         * @description The rejected rows of a load, with their reasons.
+         */
+        get: operations["rejected_gather_loads__load__rejected_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job
+         * @description How far a job is.
+         */
+        get: operations["job_gather_jobs__job_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/jobs/{job_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Events
+         * @description How far a job is, as server-sent events, each a job as JSON, until it has ended.
+         */
+        get: operations["events_gather_jobs__job_id__events_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/gather/jobs/{job_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description Ask a job to stop; nothing of the file it is at will be kept.
+         */
+        post: operations["stop_gather_jobs__job_id__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/weigh/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Board
+         * @description The ruler board, its rows in the order asked for; those that Find does not find are marked.
+         */
+        get: operations["board_weigh_board_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/weigh/certainty": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Certainty
+         * @description How sure the figures of a board are: intervals, verdicts over the panel, how much has come by now.
+         */
+        get: operations["certainty_weigh_certainty_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/weigh/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Values
+         * @description Values of a field, the most met first, to filter by.
+         */
+        get: operations["values_weigh_values_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/weigh/board.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Board File
+         * @description The board as a file: the rows shown, in the order shown, with all that was asked.
+         */
+        get: operations["board_file_weigh_board__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/weigh/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trace
+         * @description What one figure of one row is made of; `name` is its value, or its two values in turn.
+         */
+        get: operations["trace_weigh_trace_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/weigh/trace/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trace Part
+         * @description What one part of the tie line is made of.
+         */
+        get: operations["trace_part_weigh_trace__part__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/selfcheck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Examples
+         * @description Worked and published examples of the rules, computed now by this program.
+         */
+        get: operations["examples_selfcheck_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * AccountMonth
-     * @description A month of an account: what its rows and its invoice say, decimals in its currency; empty where there is none.
-     */
-    AccountMonth: {
-      /** Platform */
-      platform: string
-      /** Account */
-      account: string
-      /** Month */
-      month: string
-      /** Currency */
-      currency: string
-      /** Rows */
-      rows: string
-      /** Invoice */
-      invoice: string
-      /** Difference */
-      difference: string
-    }
-    /**
-     * Ad
-     * @description An ad of the plan: its number as links carry it, what it is called, says and shows.
-     */
-    Ad: {
-      /** Number */
-      number: string
-      /** Name */
-      name: string
-      /** Campaign */
-      campaign: string
-      /** Text */
-      text: string
-      /** Picture */
-      picture: string
-    }
-    /**
-     * AdAsked
-     * @description An ad to open: whose pattern it has, and the address the platform gives for a click on it.
-     */
-    AdAsked: {
-      whose: components['schemas']['For']
-      /** Click */
-      click: string
-    }
-    /**
-     * AdAudited
-     * @description An ad with the address it will send people to; `spend` is a decimal as its file states it, if it does.
-     */
-    AdAudited: {
-      /** Platform */
-      platform: string
-      /** Account */
-      account: string
-      /** Campaign */
-      campaign: string
-      /** Ad Group */
-      ad_group: string
-      /** Ad */
-      ad: string
-      /** State */
-      state: string
-      /** Spend */
-      spend: string
-      /** Address */
-      address: string
-      /** Level */
-      level: string
-      /** Tagged */
-      tagged: boolean
-      /** Findings */
-      findings: components['schemas']['LinkFinding'][]
-      /** File */
-      file: string
-      /** Line */
-      line: number
-    }
-    /**
-     * AdsOut
-     * @description What the ads alone earned in a row that is no campaign's: value in minor units, and leads.
-     */
-    AdsOut: {
-      /** Value */
-      value: number
-      /** Leads */
-      leads: number
-    }
-    /**
-     * Audit
-     * @description All ads, those with most spend first, and how many of them would arrive untagged.
-     *
-     *     Attributes
-     *     ----------
-     *     ads : see `AdAudited`
-     *     untagged, untagged_spend : running ads whose visits would carry no tag, and their spend
-     *     wrong : ads with any finding
-     *     coverage : roles by platform
-     */
-    Audit: {
-      /** Ads */
-      ads: components['schemas']['AdAudited'][]
-      /** Untagged */
-      untagged: number
-      /** Untagged Spend */
-      untagged_spend: string
-      /** Wrong */
-      wrong: number
-      /** Coverage */
-      coverage: components['schemas']['RoleArrived'][]
-    }
-    /**
-     * BoardOut
-     * @description The ruler board.
-     */
-    BoardOut: {
-      /** By */
-      by: string
-      /** Breakdowns */
-      breakdowns: string[]
-      /** Where */
-      where: string[]
-      /** Yardstick */
-      yardstick: string
-      /** Yardsticks */
-      yardsticks: string[]
-      /** Panel */
-      panel: string[]
-      /** Currency */
-      currency: string
-      /** Minor Digits */
-      minor_digits: number
-      /** Time Zone */
-      time_zone: string
-      /** Date Basis */
-      date_basis: string
-      /** Report From */
-      report_from: string | null
-      /** Report To */
-      report_to: string | null
-      /** First Day */
-      first_day: string
-      /** Last Day */
-      last_day: string
-      /** Click Days */
-      click_days: number
-      /** Own Windows */
-      own_windows: boolean
-      /** Margin */
-      margin: number
-      /** Break Even Roas */
-      break_even_roas: number
-      /** Target Roas */
-      target_roas: number | null
-      /** Target Cost Per Lead */
-      target_cost_per_lead: number | null
-      /** Fingerprint */
-      fingerprint: string
-      /** Data */
-      data: string
-      /** Origin */
-      origin: string
-      /** Rows */
-      rows: components['schemas']['RowOut'][]
-      total: components['schemas']['RowOut']
-      ads_only: components['schemas']['RowOut']
-      ties: components['schemas']['TieLine']
-      /** Sources */
-      sources: components['schemas']['Source'][]
-      /** Findings */
-      findings: {
-        [key: string]: number
-      }
-      /** Rejected */
-      rejected: number
-      /** Without Event */
-      without_event: number
-      /** Nearest */
-      nearest: {
-        [key: string]: string[]
-      }
-    }
-    /** Body_check_up_mark_check_up_post */
-    Body_check_up_mark_check_up_post: {
-      /** Urls */
-      urls: string[]
-      /**
-       * Pattern
-       * @default false
-       */
-      pattern: boolean
-    }
-    /** Body_landed_mark_landed_post */
-    Body_landed_mark_landed_post: {
-      /** Url */
-      url: string
-    }
-    /** Body_message_mark_message_post */
-    Body_message_mark_message_post: {
-      /** Text */
-      text: string
-    }
-    /** Body_rehearse_gather_rehearsals_post */
-    Body_rehearse_gather_rehearsals_post: {
-      /** Files */
-      files: string[]
-    }
-    /** Body_take_in_mark_links_file_post */
-    Body_take_in_mark_links_file_post: {
-      /** File */
-      file: string
-    }
-    /** Body_take_in_plan_sections__section__file_post */
-    Body_take_in_plan_sections__section__file_post: {
-      /** File */
-      file: string
-    }
-    /**
-     * Branch
-     * @description One entry of the tree that spend files show: a campaign of an account, or a level under it.
-     */
-    Branch: {
-      /** Platform */
-      platform: string
-      /** Account */
-      account: string
-      /** Campaign */
-      campaign: string
-      /** Level */
-      level: string
-      /** Id */
-      id: string
-      /** Name */
-      name: string
-      /** Days */
-      days: number
-      /** First Day */
-      first_day: number
-      /** Last Day */
-      last_day: number
-    }
-    /**
-     * Came
-     * @description What a campaign brought on its own days, under one yardstick; value in minor units of the home currency.
-     */
-    Came: {
-      /** Name */
-      name: string
-      /** Leads */
-      leads: number
-      /** Value */
-      value: number
-      /** Spend */
-      spend: number
-      /** Digits */
-      digits: number
-    }
-    /**
-     * Cell
-     * @description What one level says of one part, and whether that is what counts.
-     *
-     *     Attributes
-     *     ----------
-     *     field, level : of which part, at which level
-     *     text : what is said there
-     *     kind : the kind of campaign it is said for; empty = any
-     *     counts : whether no nearer level says anything else
-     */
-    Cell: {
-      /** Field */
-      field: string
-      /** Level */
-      level: string
-      /** Text */
-      text: string
-      /** Kind */
-      kind: string
-      /** Counts */
-      counts: boolean
-    }
-    /**
-     * CertainOut
-     * @description How sure the figures of one row are: by yardstick and figure an interval, by kind of goal a verdict and the share
-     *     of its conversions that has come (None = it cannot be told).
-     */
-    CertainOut: {
-      /** Bucket */
-      bucket: string
-      /** Values */
-      values: string[]
-      /** Intervals */
-      intervals: {
-        [key: string]: {
-          [key: string]: components['schemas']['RangeOut']
-        }
-      }
-      /** Verdicts */
-      verdicts: {
-        [key: string]: components['schemas']['VerdictOut']
-      }
-      /** Come */
-      come: {
-        [key: string]: number | null
-      }
-    }
-    /**
-     * CertaintyOut
-     * @description How sure the figures of a board are.
-     */
-    CertaintyOut: {
-      /** Fingerprint */
-      fingerprint: string
-      /** Panel */
-      panel: string[]
-      /** Mature Share */
-      mature_share: number
-      /** Come */
-      come: {
-        [key: string]: number | null
-      }
-      /** Rows */
-      rows: components['schemas']['CertainOut'][]
-    }
-    /**
-     * Checked
-     * @description One address after its check-up.
-     */
-    Checked: {
-      /** Url */
-      url: string
-      /** Base */
-      base: string
-      /** Parameters */
-      parameters: components['schemas']['Parameter'][]
-      /** Findings */
-      findings: components['schemas']['LinkFinding'][]
-      /** Mended */
-      mended: string
-      /** Stripped */
-      stripped: string
-    }
-    /**
-     * Column
-     * @description A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from.
-     *
-     *     `called` tells what words stand for that do not say so themselves, such as ids of ads; `required` whether a link must
-     *     have it; `parts` the parts of its naming pattern, each with the words it may be.
-     */
-    Column: {
-      /** Name */
-      name: string
-      /** Text */
-      text: string
-      /** Example */
-      example: string
-      /** Words */
-      words: string[]
-      /** Called */
-      called: {
-        [key: string]: string
-      }
-      /**
-       * Required
-       * @default false
-       */
-      required: boolean
-      /**
-       * Parts
-       * @default []
-       */
-      parts: components['schemas']['NamePart'][]
-    }
-    /**
-     * Compared
-     * @description One parameter of the link: what was meant to arrive, what arrived, and what happened to it.
-     *
-     *     Attributes
-     *     ----------
-     *     verdict : same, filled (a slot of a pattern), lost, changed, changed case, unfilled slot, added
-     */
-    Compared: {
-      /** Name */
-      name: string
-      /** Expected */
-      expected: string
-      /** Arrived */
-      arrived: string
-      /** Verdict */
-      verdict: string
-    }
-    /**
-     * Correction
-     * @description What replacing days changes.
-     *
-     *     Attributes
-     *     ----------
-     *     days : those that change, the first of them
-     *     days_changed, days_losing : how many change, and how many have fewer rows than before
-     */
-    Correction: {
-      /** Days */
-      days: components['schemas']['DayCorrected'][]
-      /** Days Changed */
-      days_changed: number
-      /** Days Losing */
-      days_losing: number
-    }
-    /**
-     * DayCorrected
-     * @description A day whose rows change: in a currency, what it was worth and will be, and how many rows it has.
-     */
-    DayCorrected: {
-      /** Day */
-      day: string
-      /** Currency */
-      currency: string
-      /** Before */
-      before: string
-      /** After */
-      after: string
-      /** Rows Before */
-      rows_before: number
-      /** Rows After */
-      rows_after: number
-    }
-    /**
-     * DayOfInvoice
-     * @description A day of the month: decimals, and whether it is missing though others have rows.
-     */
-    DayOfInvoice: {
-      /** Day */
-      day: string
-      /** Amount */
-      amount: string
-      /** Met */
-      met: string
-      /** Rest */
-      rest: string
-      /** Credits */
-      credits: string
-      /** Rows */
-      rows: number
-      /** Missing */
-      missing: boolean
-    }
-    /**
-     * Deviation
-     * @description Arrivals that carry all of a link's tags but one.
-     */
-    Deviation: {
-      /** Field */
-      field: string
-      /** Expected */
-      expected: string
-      /** Arrived */
-      arrived: string
-      /** Visits */
-      visits: number
-    }
-    /**
-     * FieldPreview
-     * @description One field of a source's visits: its commonest values, and the role each of the two legends gives it.
-     *
-     *     `conflicts` says which of its values are known as something else than the new role.
-     */
-    FieldPreview: {
-      /** Field */
-      field: string
-      /** Values */
-      values: components['schemas']['ValueCount'][]
-      /** Distinct */
-      distinct: number
-      /** Before */
-      before: string
-      /** After */
-      after: string
-      /** Conflicts */
-      conflicts: string[]
-    }
-    /**
-     * FileRehearsal
-     * @description What would happen to one file if it were kept; `problem` says why nothing would.
-     *
-     *     Attributes
-     *     ----------
-     *     file, table : its name, and what its rows are
-     *     problem : why nothing of it can be kept
-     *     known : whether the source it is read by is remembered already, as it is used here
-     *     reading : the source by which it is read, as settings have it; None where its columns have our names
-     *     questions : what has to be said before it can be kept
-     *     notes : what was found out about it
-     *     warnings : what would go wrong, or has changed since the last file of its source
-     *     names, columns, preview : the first rows as they came, under the names they have in the file, and as they will
-     *         stand, under ours and those of columns that are kept besides
-     *     lost : rows of replaced days that have no counterpart in the file
-     *     correction : what changes in money, where days are replaced
-     *     money, first_day, last_day : what its rows come to
-     *     mends : what would mend cells that cannot be read
-     *     rejected_rows, findings : the first of them
-     */
-    FileRehearsal: {
-      /** Lines */
-      lines: number
-      /** Header */
-      header: number
-      /** Skipped */
-      skipped: number
-      /** Read */
-      read: number
-      /** Rejected */
-      rejected: number
-      /** Repeated */
-      repeated: number
-      /** Replaced */
-      replaced: number
-      /** New */
-      new: number
-      /** Unchanged */
-      unchanged: number
-      /** File */
-      file: string
-      /** Table */
-      table: string
-      /** Problem */
-      problem: string
-      /**
-       * Known
-       * @default true
-       */
-      known: boolean
-      reading?: components['schemas']['SourcePart'] | null
-      /** Questions */
-      questions?: components['schemas']['Question'][]
-      /** Notes */
-      notes?: string[]
-      /** Warnings */
-      warnings?: string[]
-      /** Names */
-      names?: string[]
-      /** Columns */
-      columns?: string[]
-      /** Extra */
-      extra?: string[]
-      /** Preview */
-      preview?: components['schemas']['PreviewRow'][]
-      /**
-       * Lost
-       * @default 0
-       */
-      lost: number
-      correction?: components['schemas']['Correction'] | null
-      /** Money */
-      money?: components['schemas']['Money'][]
-      /**
-       * First Day
-       * @default
-       */
-      first_day: string
-      /**
-       * Last Day
-       * @default
-       */
-      last_day: string
-      /** Mends */
-      mends?: components['schemas']['Mend'][]
-      /** Rejected Rows */
-      rejected_rows?: components['schemas']['Rejected'][]
-      /** Findings */
-      findings?: components['schemas']['Finding'][]
-    }
-    /**
-     * Finding
-     * @description Something about a row that a person should know; the row still counts.
-     *
-     *     Attributes
-     *     ----------
-     *     code : what it is, one word of a closed list (see docs/rules.md)
-     *     level : "error", "warning" or "note"
-     *     table, id, field, value : where it stands
-     *     amount : minor units of `currency` at stake, None where no amount can be named
-     */
-    Finding: {
-      /** Code */
-      code: string
-      /** Level */
-      level: string
-      /** Table */
-      table: string
-      /**
-       * Id
-       * @default
-       */
-      id: string
-      /**
-       * Field
-       * @default
-       */
-      field: string
-      /**
-       * Value
-       * @default
-       */
-      value: string
-      /** Amount */
-      amount?: number | null
-      /**
-       * Currency
-       * @default
-       */
-      currency: string
-      /**
-       * File
-       * @default
-       */
-      file: string
-      /**
-       * Line
-       * @default 0
-       */
-      line: number
-    }
-    /**
-     * For
-     * @description Whose pattern is meant; an empty name means whatever stands at that level.
-     */
-    For: {
-      /** Platform */
-      platform: string
-      /**
-       * Campaign
-       * @default
-       */
-      campaign: string
-      /**
-       * Group
-       * @default
-       */
-      group: string
-      /**
-       * Ad
-       * @default
-       */
-      ad: string
-      /**
-       * Kind
-       * @default
-       */
-      kind: string
-    }
-    /**
-     * General
-     * @description Settings that are no lists; null brings a default back.
-     */
-    General: {
-      /** Basis */
-      basis: number
-      /** Values */
-      values: {
-        [key: string]: unknown
-      }
-    }
-    /**
-     * Group
-     * @description A group of ads of the plan: its number or name as links carry it, and what it is called.
-     */
-    Group: {
-      /** Number */
-      number: string
-      /** Name */
-      name: string
-      /** Campaign */
-      campaign: string
-    }
-    /**
-     * Hop
-     * @description One request of the visit.
-     */
-    Hop: {
-      /** Url */
-      url: string
-      /** Status */
-      status: number
-    }
-    /**
-     * Invoice
-     * @description An account's month. Amounts are decimals in its currency, `other_costs` in the home currency.
-     *
-     *     Attributes
-     *     ----------
-     *     invoice, difference : as billed, and that less what the rows say; empty without an invoice
-     *     rows : reported + rest + estimated + credits = met + not met
-     *     reported, rest, estimated, credits, met : see `core.report.invoices.Against`
-     *     unmet : what met no touch, and why
-     *     days : of the month
-     *     missing : how many of them have no rows
-     *     other_costs : what the plan and files say of costs that no platform bills, in the month
-     *     patterns : what the difference looks like
-     *     other_currency : rows in another currency
-     */
-    Invoice: {
-      /** Platform */
-      platform: string
-      /** Account */
-      account: string
-      /** Month */
-      month: string
-      /** Currency */
-      currency: string
-      /** Zone */
-      zone: string
-      /** Invoice */
-      invoice: string
-      /** Difference */
-      difference: string
-      /** Rows */
-      rows: string
-      /** Reported */
-      reported: string
-      /** Rest */
-      rest: string
-      /** Estimated */
-      estimated: string
-      /** Credits */
-      credits: string
-      /** Met */
-      met: string
-      /** Not Met */
-      not_met: string
-      /** Other Costs */
-      other_costs: string
-      /** Home Currency */
-      home_currency: string
-      /** Missing */
-      missing: number
-      /** Other Currency */
-      other_currency: number
-      /** Unmet */
-      unmet?: components['schemas']['UnmetSpend'][]
-      /** Days */
-      days?: components['schemas']['DayOfInvoice'][]
-      /** Patterns */
-      patterns?: string[]
-    }
-    /**
-     * JobState
-     * @description A job as it can be shown. `rate` in rows a second, `seconds_left` None where that cannot be said.
-     */
-    JobState: {
-      /** Id */
-      id: number
-      /** State */
-      state: string
-      /** Doing */
-      doing: string
-      /** Rows Done */
-      rows_done: number
-      /** Rows Total */
-      rows_total: number
-      /** Message */
-      message: string
-      /** Rate */
-      rate: number
-      /** Seconds Left */
-      seconds_left: number | null
-    }
-    /**
-     * JoinPart
-     * @description Columns of the file that make one of the table together.
-     */
-    JoinPart: {
-      /**
-       * Into
-       * @description The column of the table.
-       * @example occurred_at
-       */
-      into: string
-      /**
-       * Columns
-       * @description Columns of the file in order.
-       * @example Date
-       */
-      columns: string[]
-      /**
-       * By
-       * @description What is put between them.
-       * @default
-       * @example
-       */
-      by: string
-    }
-    /**
-     * Keep
-     * @description Keep the files of a rehearsal.
-     */
-    Keep: {
-      /** Token */
-      token: string
-    }
-    /**
-     * Landed
-     * @description An address one landed at, beside the link it came from.
-     *
-     *     Attributes
-     *     ----------
-     *     key, url : of the link
-     *     fields : what became of each of its parameters
-     *     problems : what is wrong with where one landed
-     */
-    Landed: {
-      /** Key */
-      key: string
-      /** Url */
-      url: string
-      /** Fields */
-      fields: components['schemas']['Compared'][]
-      /** Problems */
-      problems: string[]
-    }
-    /**
-     * LegendPreview
-     * @description What a legend would do: visits it reads, field by field.
-     */
-    LegendPreview: {
-      /** Visits */
-      visits: number
-      /** Fields */
-      fields: components['schemas']['FieldPreview'][]
-    }
-    /**
-     * Link
-     * @description A row of the sheet made into an address. `url` is empty where none can be made; findings worst first.
-     */
-    Link: {
-      /** Url */
-      url: string
-      /** Findings */
-      findings: components['schemas']['LinkFinding'][]
-    }
-    /**
-     * LinkFinding
-     * @description Something about a link that a person should know before it goes out.
-     *
-     *     Attributes
-     *     ----------
-     *     code : one of a closed list, see docs/rules.md
-     *     level : "error", "warning" or "note"
-     *     message : what it is, and what to do
-     *     field : parameter or tag field it is about
-     *     value : the value it is about
-     */
-    LinkFinding: {
-      /** Code */
-      code: string
-      /** Level */
-      level: string
-      /** Message */
-      message: string
-      /**
-       * Field
-       * @default
-       */
-      field: string
-      /**
-       * Value
-       * @default
-       */
-      value: string
-    }
-    /**
-     * Load
-     * @description One entry of the list of loads.
-     */
-    Load: {
-      /** Lines */
-      lines: number
-      /** Header */
-      header: number
-      /** Skipped */
-      skipped: number
-      /** Read */
-      read: number
-      /** Rejected */
-      rejected: number
-      /** Repeated */
-      repeated: number
-      /** Replaced */
-      replaced: number
-      /** New */
-      new: number
-      /** Unchanged */
-      unchanged: number
-      /** Id */
-      id: number
-      /** Subject */
-      subject: string
-      /** Source */
-      source: string
-      /** File */
-      file: string
-      /**
-       * Made At
-       * Format: date-time
-       */
-      made_at: string
-      /** Made By */
-      made_by: string
-      /** Undone */
-      undone: boolean
-      /** Can Undo */
-      can_undo: boolean
-    }
-    /**
-     * MailAsked
-     * @description A mail to preview links of.
-     */
-    MailAsked: {
-      /** Sender */
-      sender: string
-      /**
-       * List
-       * @default
-       */
-      list: string
-      /**
-       * Series
-       * @default
-       */
-      series: string
-      /**
-       * Message
-       * @default
-       */
-      message: string
-    }
-    /**
-     * MailPreview
-     * @description A link of a mail before and after.
-     */
-    MailPreview: {
-      /** Kind */
-      kind: string
-      /** Before */
-      before: string
-      /** After */
-      after: string
-    }
-    /**
-     * Mend
-     * @description What would mend cells of one column.
-     *
-     *     Attributes
-     *     ----------
-     *     column : of the table
-     *     reason : why the cells cannot be read
-     *     cells : how many there are
-     *     line : the first line with one
-     *     examples : some of them, as they came
-     *     text : what would mend them, empty where nothing is known to
-     *     change : what of the source has to be what
-     *     mends : how many cells it mends
-     */
-    Mend: {
-      /** Column */
-      column: string
-      /** Reason */
-      reason: string
-      /** Cells */
-      cells: number
-      /** Line */
-      line: number
-      /** Examples */
-      examples: string[]
-      /** Text */
-      text: string
-      /** Change */
-      change: {
-        [key: string]: unknown
-      }
-      /** Mends */
-      mends: number
-    }
-    /**
-     * Message
-     * @description How a text goes out.
-     *
-     *     Attributes
-     *     ----------
-     *     alphabet : "GSM 7 bit" or "UCS-2"
-     *     units : septets, or 16-bit units
-     *     parts : messages it is sent and billed as
-     *     left : units until the next part begins
-     *     odd : characters that make it UCS-2, each once
-     */
-    Message: {
-      /** Alphabet */
-      alphabet: string
-      /** Units */
-      units: number
-      /** Parts */
-      parts: number
-      /** Left */
-      left: number
-      /** Odd */
-      odd: string
-    }
-    /**
-     * Money
-     * @description A sum in a currency, as decimal text; an empty currency is the home currency.
-     */
-    Money: {
-      /** Currency */
-      currency: string
-      /** Amount */
-      amount: string
-    }
-    /**
-     * NameAsked
-     * @description A name to build: for which column, and the text of each part; # is the next number.
-     */
-    NameAsked: {
-      /** Field */
-      field: string
-      /** Parts */
-      parts: {
-        [key: string]: string
-      }
-    }
-    /**
-     * NamePart
-     * @description One part of a naming pattern; without words any text will do.
-     */
-    NamePart: {
-      /** Name */
-      name: string
-      /** Words */
-      words: string[]
-    }
-    /**
-     * Opening
-     * @description A part of the untagged credit: where those touches came from and where they landed (R12).
-     */
-    Opening: {
-      /** Channel */
-      channel: string
-      /** Referrer Host */
-      referrer_host: string
-      /** Landing Page */
-      landing_page: string
-      /** Touches */
-      touches: number
-      /** Share */
-      share: number
-      /** Value */
-      value: number
-    }
-    /**
-     * Parameter
-     * @description One pair of a query, decoded.
-     */
-    Parameter: {
-      /** Name */
-      name: string
-      /** Value */
-      value: string
-    }
-    /**
-     * PatternCell
-     * @description What one level is to say of one part of a pattern.
-     */
-    PatternCell: {
-      whose: components['schemas']['For']
-      /** Level */
-      level: string
-      /** Field */
-      field: string
-      /** Text */
-      text: string
-      /** Basis */
-      basis: number
-    }
-    /**
-     * PatternChoices
-     * @description What patterns can be asked for: platforms, and the campaigns, groups, ads and kinds that anything is set for.
-     */
-    PatternChoices: {
-      /** Platforms */
-      platforms: string[]
-      /** Campaigns */
-      campaigns: string[]
-      /** Groups */
-      groups: string[]
-      /** Ads */
-      ads: string[]
-      /** Kinds */
-      kinds: string[]
-      /** Senders */
-      senders: string[]
-    }
-    /**
-     * PlacedLink
-     * @description A link, its place, its state and what arrived.
-     *
-     *     Attributes
-     *     ----------
-     *     campaign : its plain name
-     *     placement, box, leave : where it is, which box there takes it, what to leave alone
-     *     placed_on, placed_by : since when, by whom
-     *     state : one of `core.placing.STATES`
-     *     visits, clicks : arrivals with exactly its tags; clicks on its short link
-     *     first, last : days of the first and last arrival; of the clicks, where nothing else can be counted
-     *     draft : its campaign is a draft, so that it is not to be placed
-     *     mender : who must mend it: whoever placed it, else the owner of its campaign
-     *     due, late : the day by which first visits must have come, and whether it has passed without any
-     */
-    PlacedLink: {
-      /** Key */
-      key: string
-      /** Campaign */
-      campaign: string
-      /** Url */
-      url: string
-      /** Short */
-      short: string
-      /** Placement */
-      placement: string
-      /** Box */
-      box: string
-      /** Leave */
-      leave: string
-      /** Placed On */
-      placed_on: string
-      /** Placed By */
-      placed_by: string
-      /** State */
-      state: string
-      /** Visits */
-      visits: number
-      /** Clicks */
-      clicks: number
-      /** First */
-      first: string
-      /** Last */
-      last: string
-      /** Draft */
-      draft: boolean
-      /** Mender */
-      mender: string
-      /** Due */
-      due: string
-      /** Late */
-      late: boolean
-      /** Verdict */
-      verdict: string
-      /** Deviations */
-      deviations: components['schemas']['Deviation'][]
-    }
-    /**
-     * PlanField
-     * @description One field of a record.
-     *
-     *     Attributes
-     *     ----------
-     *     name : as in settings.toml
-     *     kind : text, day, number, choice, words, yes or no, records (a list), group (one record)
-     *     options : what a choice may be, or what a text often is
-     *     required : whether it must be filled
-     *     text, example : the line that says what goes in it, and an example
-     *     fields : of the records inside it
-     */
-    PlanField: {
-      /** Name */
-      name: string
-      /** Kind */
-      kind: string
-      /** Options */
-      options: string[]
-      /** Required */
-      required: boolean
-      /** Text */
-      text: string
-      /** Example */
-      example: string
-      /**
-       * Fields
-       * @default []
-       */
-      fields: components['schemas']['PlanField'][]
-    }
-    /**
-     * PlanNow
-     * @description The plan as it stands.
-     *
-     *     Attributes
-     *     ----------
-     *     basis : the change it stands after; an edit says which it was made on
-     *     sections : records by section
-     *     general : settings that are no lists of records
-     *     fields : fields by section, and of the general settings under ""
-     *     steps : changes, the latest first
-     */
-    PlanNow: {
-      /** Basis */
-      basis: number
-      /** Sections */
-      sections: {
-        [key: string]: {
-          [key: string]: unknown
-        }[]
-      }
-      /** General */
-      general: {
-        [key: string]: unknown
-      }
-      /** Fields */
-      fields: {
-        [key: string]: components['schemas']['PlanField'][]
-      }
-      /** Steps */
-      steps: components['schemas']['Step'][]
-    }
-    /**
-     * PreviewRow
-     * @description One row: its line, its cells as they came, as they will stand, or why it is rejected and in which column.
-     */
-    PreviewRow: {
-      /** Line */
-      line: number
-      /** Came */
-      came: string[]
-      /** Stands */
-      stands: string[]
-      /** Column */
-      column: string
-      /** Reason */
-      reason: string
-    }
-    /**
-     * Problem
-     * @description What went wrong, in words for a person: what happened, what was kept, what to do.
-     */
-    Problem: {
-      /** Code */
-      code: string
-      /** Message */
-      message: string
-    }
-    /**
-     * Proportion
-     * @description So many of so many, with the bounds of their share; None where there are none.
-     */
-    Proportion: {
-      /** Hits */
-      hits: number
-      /** Of */
-      of: number
-      /** Low */
-      low: number | null
-      /** High */
-      high: number | null
-    }
-    /**
-     * Question
-     * @description What a file does not decide.
-     *
-     *     Attributes
-     *     ----------
-     *     field : of the source it is about, such as `date` or `constant.platform`
-     *     text : the question
-     *     options : answers to pick from; empty where one has to be typed
-     *     line : a line of the file that it is asked because of; 0 for none
-     */
-    Question: {
-      /** Field */
-      field: string
-      /** Text */
-      text: string
-      /** Options */
-      options: string[]
-      /**
-       * Line
-       * @default 0
-       */
-      line: number
-    }
-    /**
-     * RangeOut
-     * @description A 90 % interval; None = no figure, or a bound that is infinite.
-     */
-    RangeOut: {
-      /** Low */
-      low: number | null
-      /** High */
-      high: number | null
-    }
-    /**
-     * ReadOtherwise
-     * @description Read a file of a rehearsal in another way: `reading` says how; without it `called` names a source, or a table to
-     *     guess under; with neither it is guessed anew.
-     */
-    ReadOtherwise: {
-      /** File */
-      file: string
-      reading?: components['schemas']['SourcePart'] | null
-      /**
-       * Called
-       * @default
-       */
-      called: string
-    }
-    /**
-     * Records
-     * @description All records of a section, the plan they were made on, and what was done.
-     */
-    Records: {
-      /** Basis */
-      basis: number
-      /** Records */
-      records: {
-        [key: string]: unknown
-      }[]
-      /**
-       * What
-       * @default
-       */
-      what: string
-    }
-    /**
-     * Rehearsal
-     * @description What would happen to a set of files; `token` keeps them.
-     */
-    Rehearsal: {
-      /** Token */
-      token: string
-      /** Files */
-      files: components['schemas']['FileRehearsal'][]
-    }
-    /**
-     * Rejected
-     * @description A row, or a cell of it, that cannot be accepted, with the reason and what to do. `digest`: R27.
-     */
-    Rejected: {
-      /** Table */
-      table: string
-      /** File */
-      file: string
-      /** Line */
-      line: number
-      /** Column */
-      column: string
-      /** Value */
-      value: string
-      /** Reason */
-      reason: string
-      /**
-       * Digest
-       * @default
-       */
-      digest: string
-    }
-    /**
-     * ReplacePart
-     * @description A whole cell that stands for another.
-     */
-    ReplacePart: {
-      /**
-       * Column
-       * @description The column of the table.
-       * @example kind
-       */
-      column: string
-      /**
-       * From
-       * @description The cell as it came.
-       * @default
-       * @example pageview
-       */
-      from: string
-      /**
-       * To
-       * @description What it is.
-       * @default
-       * @example click
-       */
-      to: string
-    }
-    /**
-     * Resolved
-     * @description A pattern for one ad, or for whatever stands at a level above.
-     *
-     *     Attributes
-     *     ----------
-     *     parts : in the order of the address, the rule for the referrer last
-     *     cells : what each level says of each part
-     *     own : what own slots stand for, each with the level it came from
-     *     address : with the platform's slots, on a landing page
-     *     suffix : the parameters alone, as a level of the platform takes them
-     *     with_landing : behind the platform's own slot for the landing page; empty if it has none
-     *     preview : the address with example values in place of slots
-     *     meant : parameter -> text that is to arrive, own slots expanded, the platform's as we write them
-     *     one_question_mark : whether the address has exactly one `?` on this very landing page, in the platform's own writing
-     *         as with its slots filled
-     *     findings : what will go wrong
-     */
-    Resolved: {
-      /** Parts */
-      parts: components['schemas']['yardstick__core__links__patterns__Part'][]
-      /** Cells */
-      cells: components['schemas']['Cell'][]
-      /** Own */
-      own: components['schemas']['yardstick__core__links__patterns__Part'][]
-      /** Address */
-      address: string
-      /** Suffix */
-      suffix: string
-      /** With Landing */
-      with_landing: string
-      /** Preview */
-      preview: string
-      /** Meant */
-      meant: [string, string][]
-      /** One Question Mark */
-      one_question_mark: boolean
-      /** Findings */
-      findings: components['schemas']['LinkFinding'][]
-    }
-    /**
-     * RoleArrived
-     * @description A role of a platform: why it should be there, in how many touches of how many it arrived, with the bounds of that
-     *     share, the spend that is reported by it (a decimal of the home currency), and the figures that suffer.
-     */
-    RoleArrived: {
-      /** Platform */
-      platform: string
-      /** Role */
-      role: string
-      /** Asked */
-      asked: string
-      /** Hits */
-      hits: number
-      /** Of */
-      of: number
-      /** Low */
-      low: number | null
-      /** High */
-      high: number | null
-      /** Spend */
-      spend: string
-      /** Suffers */
-      suffers: string
-    }
-    /**
-     * RowChange
-     * @description What is to happen to one row.
-     *
-     *     Attributes
-     *     ----------
-     *     key : of the row; an unknown one makes a new row
-     *     cells : cells that change; None takes the row out
-     *     after : a new row stands after the row of this key; empty = at the end
-     */
-    RowChange: {
-      /** Key */
-      key: string
-      /** Cells */
-      cells: {
-        [key: string]: string
-      } | null
-      /**
-       * After
-       * @default
-       */
-      after: string
-    }
-    /**
-     * RowOut
-     * @description A row of the board: `called` is the name it is shown under, `found` whether Find finds it.
-     */
-    RowOut: {
-      /** Bucket */
-      bucket: string
-      /** Name */
-      name: string
-      /** Values */
-      values: string[]
-      /** Called */
-      called: string
-      /** Found */
-      found: boolean
-      /** Touches */
-      touches: number | null
-      /** Spend */
-      spend: number | null
-      /** Clicks */
-      clicks: number | null
-      /** Ads */
-      ads: {
-        [key: string]: components['schemas']['AdsOut']
-      }
-      /** Under */
-      under: {
-        [key: string]: components['schemas']['Under']
-      }
-      /**
-       * Campaign
-       * @default
-       */
-      campaign: string
-      /** Target Roas */
-      target_roas?: number | null
-      /** Target Cost Per Lead */
-      target_cost_per_lead?: number | null
-    }
-    /**
-     * RuleCount
-     * @description How many real visits a rule takes, under the rules kept and under those tried.
-     */
-    RuleCount: {
-      /** Why */
-      why: string
-      /** Channel */
-      channel: string
-      /** Before */
-      before: number
-      /** After */
-      after: number
-    }
-    /**
-     * SharedList
-     * @description The shared list beside this workspace's copy.
-     *
-     *     Attributes
-     *     ----------
-     *     version : 0 before anything was shared
-     *     records : the rules that stand
-     *     by, shared_at : the workspace that shared them, and when
-     *     mine : whether this workspace did
-     *     only_shared, only_here : rules one has and the other lacks, by channel; the same rule changed stands in both
-     *     same : whether the copy equals the list, order included
-     */
-    SharedList: {
-      /** Version */
-      version: number
-      /** Records */
-      records: {
-        [key: string]: unknown
-      }[]
-      /** By */
-      by: string
-      /** Shared At */
-      shared_at: string | null
-      /** Mine */
-      mine: boolean
-      /** Only Shared */
-      only_shared: string[]
-      /** Only Here */
-      only_here: string[]
-      /** Same */
-      same: boolean
-    }
-    /**
-     * Sheet
-     * @description The sheet as it stands.
-     *
-     *     Attributes
-     *     ----------
-     *     basis : what an edit must have been made on
-     *     columns : in order
-     *     rows : in order; after an edit only those that changed
-     *     order : keys of all rows in order
-     *     steps : changes, the latest first
-     *     presets : named cells of the plan
-     *     ads : ads of the plan, to pick a content from and to look at
-     *     groups : groups of ads of the plan, to multiply over
-     */
-    Sheet: {
-      /** Basis */
-      basis: number
-      /** Columns */
-      columns: components['schemas']['Column'][]
-      /** Rows */
-      rows: components['schemas']['SheetRow'][]
-      /** Order */
-      order: string[]
-      /** Steps */
-      steps: components['schemas']['Step'][]
-      /** Presets */
-      presets: {
-        [key: string]: string
-      }[]
-      /** Ads */
-      ads: components['schemas']['Ad'][]
-      /** Groups */
-      groups: components['schemas']['Group'][]
-    }
-    /**
-     * SheetChange
-     * @description What is to happen to rows of the sheet, as one change with one undo.
-     */
-    SheetChange: {
-      /** Basis */
-      basis: number
-      /** Changes */
-      changes: components['schemas']['RowChange'][]
-      /** What */
-      what: string
-    }
-    /**
-     * SheetRow
-     * @description A row with its address and findings, worst first.
-     */
-    SheetRow: {
-      /** Key */
-      key: string
-      /** Cells */
-      cells: {
-        [key: string]: string
-      }
-      /** Url */
-      url: string
-      /** Findings */
-      findings: components['schemas']['LinkFinding'][]
-    }
-    /**
-     * ShortBase
-     * @description What short links begin with, and why they may not go out on paper; empty if they may.
-     */
-    ShortBase: {
-      /** Base */
-      base: string
-      /** Problem */
-      problem: string
-    }
-    /**
-     * Source
-     * @description One source of rows.
-     *
-     *     Attributes
-     *     ----------
-     *     name : visits, leads, conversions, or a platform with its account
-     *     table : the table it fills
-     *     zone : time zone of its days
-     *     other_zone : whether that is not the workspace's zone
-     *     last_day : its last day (ISO 8601), None without rows
-     *     missing : days between its first and last without a row (spend only)
-     *     partial : whether its last day is not over yet
-     */
-    Source: {
-      /** Name */
-      name: string
-      /** Table */
-      table: string
-      /** Zone */
-      zone: string
-      /** Other Zone */
-      other_zone: boolean
-      /** Last Day */
-      last_day: string | null
-      /** Missing */
-      missing: string[]
-      /** Partial */
-      partial: boolean
-    }
-    /**
-     * SourceNow
-     * @description A source, and what of it stands.
-     *
-     *     Attributes
-     *     ----------
-     *     name : what it is called; empty for files whose columns have our names
-     *     table, kind, account, currency : as it says
-     *     platforms : whose spend it brings
-     *     zone : of its days
-     *     state : planned, awaiting first data, receiving, stale or ended, by what arrived; empty where nothing was said of
-     *         when something should
-     *     why : that in a sentence
-     *     first_day, last_day : of its rows, in its zone; empty without any
-     *     partial : whether its last day is not over yet
-     *     missing, missing_days : the first days between them without a row, and how many there are
-     *     late_days : how many days past its expected delay it is
-     *     rows, rejected : that count; that could not be read
-     *     money : what its rows come to
-     *     loads : changes that brought them, the latest first
-     */
-    SourceNow: {
-      /** Name */
-      name: string
-      /** Table */
-      table: string
-      /** Kind */
-      kind: string
-      /** Account */
-      account: string
-      /** Currency */
-      currency: string
-      /** Zone */
-      zone: string
-      /** State */
-      state: string
-      /** Why */
-      why: string
-      /** Platforms */
-      platforms?: string[]
-      /**
-       * First Day
-       * @default
-       */
-      first_day: string
-      /**
-       * Last Day
-       * @default
-       */
-      last_day: string
-      /**
-       * Partial
-       * @default false
-       */
-      partial: boolean
-      /** Missing */
-      missing?: string[]
-      /**
-       * Missing Days
-       * @default 0
-       */
-      missing_days: number
-      /**
-       * Late Days
-       * @default 0
-       */
-      late_days: number
-      /**
-       * Rows
-       * @default 0
-       */
-      rows: number
-      /**
-       * Rejected
-       * @default 0
-       */
-      rejected: number
-      /** Money */
-      money?: components['schemas']['Money'][]
-      /** Loads */
-      loads?: number[]
-    }
-    /**
-     * SourcePart
-     * @description Where rows come from, and how its files are read. A file that has all its columns is read by it.
-     */
-    SourcePart: {
-      /**
-       * Name
-       * @description What it is called.
-       * @example Quorrin report
-       */
-      name: string
-      /**
-       * Table
-       * @description What its rows are.
-       * @example spend
-       */
-      table: string
-      /**
-       * Kind
-       * @description What it is: ads report, shop, customer records, or a word of your own.
-       * @default
-       * @example ads report
-       */
-      kind: string
-      /**
-       * Account
-       * @description The account it reports; rows that name none are of it.
-       * @default
-       * @example q-main
-       */
-      account: string
-      /**
-       * Time Zone
-       * @description Zone of its days, and of times that carry no offset; empty for the workspace's.
-       * @default
-       * @example Asia/Tokyo
-       */
-      time_zone: string
-      /**
-       * Currency
-       * @description Of amounts beside which none stands; empty for the home currency.
-       * @default
-       * @example NZD
-       */
-      currency: string
-      /**
-       * Dialect
-       * @description The dialect in which its links write slots.
-       * @default
-       * @example Quorrin
-       */
-      dialect: string
-      /**
-       * Click Mark
-       * @description Parameter of addresses that carries its click mark.
-       * @default
-       * @example qkid
-       */
-      click_mark: string
-      /**
-       * Starts
-       * @description First day it should bring something; empty for at once.
-       * @example 2026-09-01
-       */
-      starts?: string | null
-      /**
-       * Ends
-       * @description Last day it brings something; empty for an ongoing source.
-       * @example 2026-11-30
-       */
-      ends?: string | null
-      /**
-       * Expected Days
-       * @description How many days late its newest day may be.
-       * @default 2
-       * @example 2
-       */
-      expected_days: number
-      /**
-       * Encoding
-       * @description Of its files; empty for UTF-8 or what they say of themselves.
-       * @default
-       * @example windows-1252
-       */
-      encoding: string
-      /**
-       * Delimiter
-       * @description What stands between cells; empty to find out.
-       * @default
-       * @example ;
-       */
-      delimiter: string
-      /**
-       * Sheet
-       * @description The sheet of a workbook; empty for the first.
-       * @default
-       * @example Data
-       */
-      sheet: string
-      /**
-       * Skip Top
-       * @description Lines above the header.
-       * @default 0
-       * @example 2
-       */
-      skip_top: number
-      /**
-       * Total
-       * @description Rows whose first cell begins so are no rows.
-       * @default
-       * @example Total
-       */
-      total: string
-      /**
-       * Date
-       * @description The order of days and times, with any separators.
-       * @default year month day
-       * @example day month year
-       * @enum {string}
-       */
-      date: 'year month day' | 'day month year' | 'month day year' | 'unix seconds' | 'unix milliseconds'
-      /**
-       * Decimal
-       * @description Sign before decimals.
-       * @default .
-       * @example ,
-       */
-      decimal: string
-      /**
-       * Thousands
-       * @description Sign between groups of digits.
-       * @default
-       * @example .
-       */
-      thousands: string
-      /**
-       * Nothing
-       * @description Words for an empty cell.
-       * @default []
-       * @example --
-       */
-      nothing: string[]
-      /**
-       * Currency Signs
-       * @description Amounts carry signs, which are dropped, never read.
-       * @default false
-       * @example true
-       */
-      currency_signs: boolean
-      /**
-       * Url Host
-       * @description Host put before addresses that are a path.
-       * @default
-       * @example www.lunnick.example
-       */
-      url_host: string
-      /**
-       * Columns
-       * @description Column of the table = column of the file; an empty one leaves a column out.
-       * @default {}
-       */
-      columns: {
-        [key: string]: string
-      }
-      /**
-       * Constant
-       * @description Column of the table = text where the file has none.
-       * @default {}
-       */
-      constant: {
-        [key: string]: string
-      }
-      /**
-       * Id
-       * @description Columns that together tell a row, where the file has no id.
-       * @default []
-       * @example Order time
-       */
-      id: string[]
-      /**
-       * Split
-       * @description Columns of the file that hold several.
-       * @default []
-       */
-      split: components['schemas']['SplitPart'][]
-      /**
-       * Join
-       * @description Columns of the file that make one.
-       * @default []
-       */
-      join: components['schemas']['JoinPart'][]
-      /**
-       * Replace
-       * @description Cells that stand for others.
-       * @default []
-       */
-      replace: components['schemas']['ReplacePart'][]
-    }
-    /**
-     * SplitPart
-     * @description A column of the file that holds several.
-     */
-    SplitPart: {
-      /**
-       * Column
-       * @description The column of the file.
-       * @example Source / medium
-       */
-      column: string
-      /**
-       * By
-       * @description What stands between its parts.
-       * @example /
-       */
-      by: string
-      /**
-       * Into
-       * @description Columns of the table for its parts in order; empty for a part that is not wanted.
-       * @example last_source
-       */
-      into: string[]
-    }
-    /**
-     * Step
-     * @description One change.
-     */
-    Step: {
-      /** Id */
-      id: number
-      /** What */
-      what: string
-      /**
-       * Made At
-       * Format: date-time
-       */
-      made_at: string
-      /** Made By */
-      made_by: string
-      /** Undone */
-      undone: boolean
-    }
-    /**
-     * TableColumn
-     * @description A column of a table: its name in files, what it holds, whether it must be filled.
-     */
-    TableColumn: {
-      /** Name */
-      name: string
-      /** Kind */
-      kind: string
-      /** Required */
-      required: boolean
-    }
-    /**
-     * Takeover
-     * @description The version of the shared rules that was looked at, and the plan they come into.
-     */
-    Takeover: {
-      /** Version */
-      version: number
-      /** Basis */
-      basis: number
-    }
-    /**
-     * TieLine
-     * @description Booked = named + untagged + no value + no trail + outside; invoiced = matched + unmatched; quarantined stands
-     *     outside of all.
-     *
-     *     Attributes
-     *     ----------
-     *     booked, no_trail : counted conversions of the report range, and those without any touch
-     *     named, untagged, no_value : per yardstick, value credited to campaigns, to touches without any tag, and to tagged
-     *         touches without a campaign (R12), minor units
-     *     outside : per yardstick, under the touch basis (R22) the value whose touch, or conversion without a trail, is
-     *         outside the range; booked are all counted conversions then
-     *     invoiced, matched, unmatched : spend of the range, minor units; matched has touches or credit of its campaign
-     *     quarantined_records, quarantined_value : test records of the range and what they say they are worth
-     *     captured_first, captured_last : of the leads of the range with visits and a captured set, in how many that set says
-     *         what their first or last touch says (R8)
-     */
-    TieLine: {
-      booked: components['schemas']['yardstick__core__report__summary__Part']
-      no_trail: components['schemas']['yardstick__core__report__summary__Part']
-      /** Named */
-      named: {
-        [key: string]: number
-      }
-      /** Untagged */
-      untagged: {
-        [key: string]: number
-      }
-      /** No Value */
-      no_value: {
-        [key: string]: number
-      }
-      /** Outside */
-      outside: {
-        [key: string]: number
-      }
-      /** Invoiced */
-      invoiced: number
-      /** Matched */
-      matched: number
-      /** Unmatched */
-      unmatched: number
-      /** Quarantined Records */
-      quarantined_records: number
-      /** Quarantined Value */
-      quarantined_value: number
-      captured_first: components['schemas']['Proportion']
-      captured_last: components['schemas']['Proportion']
-    }
-    /**
-     * TraceOut
-     * @description A trace, with what it was asked of.
-     */
-    TraceOut: {
-      /** Share */
-      share: number
-      /** Value */
-      value: number
-      /** Spend */
-      spend: number
-      /** Conversion Count */
-      conversion_count: number
-      /** Spend Count */
-      spend_count: number
-      /** Touch Count */
-      touch_count: number
-      /** Conversions */
-      conversions: components['schemas']['TracedConversion'][]
-      /** Spend Rows */
-      spend_rows: components['schemas']['TracedSpend'][]
-      /** Touches */
-      touches: components['schemas']['TracedTouch'][]
-      /** Openings */
-      openings: components['schemas']['Opening'][]
-      /**
-       * States
-       * @default []
-       */
-      states: components['schemas']['TracedState'][]
-      /** Yardstick */
-      yardstick: string
-      /** Currency */
-      currency: string
-      /** Minor Digits */
-      minor_digits: number
-      /** Time Zone */
-      time_zone: string
-      /** Fingerprint */
-      fingerprint: string
-      /** Data */
-      data: string
-      /** Origin */
-      origin: string
-    }
-    /**
-     * TracedConversion
-     * @description One conversion: its trail, and the share and value of it that stand in the figure. Money in minor units.
-     */
-    TracedConversion: {
-      /** Id */
-      id: string
-      /** Table */
-      table: string
-      /** Goal */
-      goal: string
-      /** At */
-      at: string
-      /** Value */
-      value: number
-      /** Share Here */
-      share_here: number
-      /** Value Here */
-      value_here: number
-      /** Good */
-      good: boolean
-      /** File */
-      file: string
-      /** Line */
-      line: number
-      /** Touches */
-      touches: components['schemas']['TracedTouch'][]
-    }
-    /**
-     * TracedSpend
-     * @description One spend row. `cost` in minor units of the home currency, `original` as reported.
-     */
-    TracedSpend: {
-      /** Day */
-      day: string
-      /** Platform */
-      platform: string
-      /** Account */
-      account: string
-      /** Campaign */
-      campaign: string
-      /** Level */
-      level: string
-      /** Original */
-      original: string
-      /** Currency */
-      currency: string
-      /** Estimated */
-      estimated: boolean
-      /** Cost */
-      cost: number
-      /** Impressions */
-      impressions: number
-      /** Clicks */
-      clicks: number
-      /** Claimed Value */
-      claimed_value: number
-      /** File */
-      file: string
-      /** Line */
-      line: number
-    }
-    /**
-     * TracedState
-     * @description A state's part of a figure: what would be lost without it, of all conversions of the goal, and what it is
-     *     credited with here. Value in minor units.
-     */
-    TracedState: {
-      /** State */
-      state: string
-      /** Goal */
-      goal: string
-      /** Effect */
-      effect: number
-      /** Share */
-      share: number
-      /** Value */
-      value: number
-    }
-    /**
-     * TracedTouch
-     * @description One touch of a trail and what it got, in minor units; `here` tells whether it stands in the traced figure.
-     */
-    TracedTouch: {
-      /** Visit Id */
-      visit_id: string
-      /** At */
-      at: string
-      /** Kind */
-      kind: string
-      /** Campaign */
-      campaign: string
-      /** Source */
-      source: string
-      /** Medium */
-      medium: string
-      /** Channel */
-      channel: string
-      /** Why */
-      why: string
-      /** Captured */
-      captured: boolean
-      /** Tagged */
-      tagged: boolean
-      /** Here */
-      here: boolean
-      /** Share */
-      share: number
-      /** Value */
-      value: number
-      /** File */
-      file: string
-      /** Line */
-      line: number
-    }
-    /**
-     * Tried
-     * @description Which channel an address takes, why, and what was read from it.
-     */
-    Tried: {
-      /** Channel */
-      channel: string
-      /** Why */
-      why: string
-      /** Tags */
-      tags: {
-        [key: string]: string
-      }
-      /** Mark */
-      mark: string
-      /** Referrer Host */
-      referrer_host: string
-    }
-    /**
-     * Try
-     * @description An arrival to ask the channel rules about; without rules, those that are kept.
-     */
-    Try: {
-      /** Url */
-      url: string
-      /**
-       * Referrer
-       * @default
-       */
-      referrer: string
-      /** Rules */
-      rules?:
-        | {
-            [key: string]: unknown
-          }[]
-        | null
-      /**
-       * Section
-       * @default channel
-       * @enum {string}
-       */
-      section: 'channel' | 'shared_channel'
-    }
-    /**
-     * TypedInvoice
-     * @description What an invoice says: a decimal amount, and its currency, empty for the home currency.
-     */
-    TypedInvoice: {
-      /** Amount */
-      amount: string
-      /**
-       * Currency
-       * @default
-       */
-      currency: string
-    }
-    /**
-     * Under
-     * @description The figures of a row under one yardstick. None = no figure.
-     */
-    Under: {
-      /** Leads */
-      leads: number
-      /** Good Leads */
-      good_leads: number
-      /** Sales */
-      sales: number
-      /** Value */
-      value: number
-      /** Cost Per Lead */
-      cost_per_lead: number | null
-      /** Cost Per Sale */
-      cost_per_sale: number | null
-      /** Roas */
-      roas: number | null
-      /** Profit */
-      profit: number | null
-    }
-    /**
-     * UnmetSpend
-     * @description Spend that met no touch: why, of which campaign, on how many days.
-     */
-    UnmetSpend: {
-      /** Reason */
-      reason: string
-      /** Campaign */
-      campaign: string
-      /** Days */
-      days: number
-      /** Amount */
-      amount: string
-    }
-    /**
-     * ValueCount
-     * @description A value and how many visits carry it.
-     */
-    ValueCount: {
-      /** Value */
-      value: string
-      /** Visits */
-      visits: number
-    }
-    /**
-     * VerdictOut
-     * @description What is said of a campaign for one kind of goal, and why.
-     */
-    VerdictOut: {
-      /** Word */
-      word: string
-      /** Reason */
-      reason: string
-    }
-    /**
-     * Visit
-     * @description How a test visit went. `problem` says why it came to no page, or to one of somebody else; empty = all is well.
-     */
-    Visit: {
-      /** Steps */
-      steps: components['schemas']['Hop'][]
-      /** Fields */
-      fields: components['schemas']['Compared'][]
-      /** Problem */
-      problem: string
-    }
-    /**
-     * Worked
-     * @description One example.
-     *
-     *     Attributes
-     *     ----------
-     *     rule : its number
-     *     example : what is given
-     *     wanted, got : the answer, as it is published or worked out by hand, and the program's
-     *     source : where the wanted answer is from
-     *     holds : whether they are the same
-     */
-    Worked: {
-      /** Rule */
-      rule: string
-      /** Example */
-      example: string
-      /** Wanted */
-      wanted: string
-      /** Got */
-      got: string
-      /** Source */
-      source: string
-      /** Holds */
-      holds: boolean
-    }
-    /**
-     * Part
-     * @description One field of a resolved pattern: its text, and the level it came from.
-     */
-    yardstick__core__links__patterns__Part: {
-      /** Field */
-      field: string
-      /** Text */
-      text: string
-      /** Level */
-      level: string
-      /** Name */
-      name: string
-    }
-    /**
-     * Part
-     * @description Counted conversions of one part of the books. Value in minor units of the home currency.
-     */
-    yardstick__core__report__summary__Part: {
-      /** Leads */
-      leads: number
-      /** Good Leads */
-      good_leads: number
-      /** Conversions */
-      conversions: number
-      /** Value */
-      value: number
-    }
-  }
-  responses: never
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        /**
+         * AccountMonth
+         * @description A month of an account: what its rows and its invoice say, decimals in its currency; empty where there is none.
+         */
+        AccountMonth: {
+            /** Platform */
+            platform: string;
+            /** Account */
+            account: string;
+            /** Month */
+            month: string;
+            /** Currency */
+            currency: string;
+            /** Rows */
+            rows: string;
+            /** Invoice */
+            invoice: string;
+            /** Difference */
+            difference: string;
+        };
+        /**
+         * Ad
+         * @description An ad of the plan: its number as links carry it, what it is called, says and shows.
+         */
+        Ad: {
+            /** Number */
+            number: string;
+            /** Name */
+            name: string;
+            /** Campaign */
+            campaign: string;
+            /** Text */
+            text: string;
+            /** Picture */
+            picture: string;
+        };
+        /**
+         * AdAsked
+         * @description An ad to open: whose pattern it has, and the address the platform gives for a click on it.
+         */
+        AdAsked: {
+            whose: components["schemas"]["For"];
+            /** Click */
+            click: string;
+        };
+        /**
+         * AdAudited
+         * @description An ad with the address it will send people to; `spend` is a decimal as its file states it, if it does.
+         */
+        AdAudited: {
+            /** Platform */
+            platform: string;
+            /** Account */
+            account: string;
+            /** Campaign */
+            campaign: string;
+            /** Ad Group */
+            ad_group: string;
+            /** Ad */
+            ad: string;
+            /** State */
+            state: string;
+            /** Spend */
+            spend: string;
+            /** Address */
+            address: string;
+            /** Level */
+            level: string;
+            /** Tagged */
+            tagged: boolean;
+            /** Findings */
+            findings: components["schemas"]["LinkFinding"][];
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+        };
+        /**
+         * AdsOut
+         * @description What the ads alone earned in a row that is no campaign's: value in minor units, and leads.
+         */
+        AdsOut: {
+            /** Value */
+            value: number;
+            /** Leads */
+            leads: number;
+        };
+        /**
+         * Audit
+         * @description All ads, those with most spend first, and how many of them would arrive untagged.
+         *
+         *     Attributes
+         *     ----------
+         *     ads : see `AdAudited`
+         *     untagged, untagged_spend : running ads whose visits would carry no tag, and their spend
+         *     wrong : ads with any finding
+         *     coverage : roles by platform
+         */
+        Audit: {
+            /** Ads */
+            ads: components["schemas"]["AdAudited"][];
+            /** Untagged */
+            untagged: number;
+            /** Untagged Spend */
+            untagged_spend: string;
+            /** Wrong */
+            wrong: number;
+            /** Coverage */
+            coverage: components["schemas"]["RoleArrived"][];
+        };
+        /**
+         * BoardOut
+         * @description The ruler board.
+         */
+        BoardOut: {
+            /** By */
+            by: string;
+            /** Breakdowns */
+            breakdowns: string[];
+            /** Where */
+            where: string[];
+            /** Yardstick */
+            yardstick: string;
+            /** Yardsticks */
+            yardsticks: string[];
+            /** Panel */
+            panel: string[];
+            /** Currency */
+            currency: string;
+            /** Minor Digits */
+            minor_digits: number;
+            /** Time Zone */
+            time_zone: string;
+            /** Date Basis */
+            date_basis: string;
+            /** Report From */
+            report_from: string | null;
+            /** Report To */
+            report_to: string | null;
+            /** First Day */
+            first_day: string;
+            /** Last Day */
+            last_day: string;
+            /** Click Days */
+            click_days: number;
+            /** Own Windows */
+            own_windows: boolean;
+            /** Margin */
+            margin: number;
+            /** Break Even Roas */
+            break_even_roas: number;
+            /** Target Roas */
+            target_roas: number | null;
+            /** Target Cost Per Lead */
+            target_cost_per_lead: number | null;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Data */
+            data: string;
+            /** Origin */
+            origin: string;
+            /** Rows */
+            rows: components["schemas"]["RowOut"][];
+            total: components["schemas"]["RowOut"];
+            ads_only: components["schemas"]["RowOut"];
+            ties: components["schemas"]["TieLine"];
+            /** Sources */
+            sources: components["schemas"]["Source"][];
+            /** Findings */
+            findings: {
+                [key: string]: number;
+            };
+            /** Rejected */
+            rejected: number;
+            /** Without Event */
+            without_event: number;
+            /** Nearest */
+            nearest: {
+                [key: string]: string[];
+            };
+        };
+        /** Body_check_up_mark_check_up_post */
+        Body_check_up_mark_check_up_post: {
+            /** Urls */
+            urls: string[];
+            /**
+             * Pattern
+             * @default false
+             */
+            pattern: boolean;
+        };
+        /** Body_landed_mark_landed_post */
+        Body_landed_mark_landed_post: {
+            /** Url */
+            url: string;
+        };
+        /** Body_message_mark_message_post */
+        Body_message_mark_message_post: {
+            /** Text */
+            text: string;
+        };
+        /** Body_rehearse_gather_rehearsals_post */
+        Body_rehearse_gather_rehearsals_post: {
+            /** Files */
+            files: string[];
+        };
+        /** Body_take_in_mark_links_file_post */
+        Body_take_in_mark_links_file_post: {
+            /** File */
+            file: string;
+        };
+        /** Body_take_in_plan_sections__section__file_post */
+        Body_take_in_plan_sections__section__file_post: {
+            /** File */
+            file: string;
+        };
+        /**
+         * Branch
+         * @description One entry of the tree that spend files show: a campaign of an account, or a level under it.
+         */
+        Branch: {
+            /** Platform */
+            platform: string;
+            /** Account */
+            account: string;
+            /** Campaign */
+            campaign: string;
+            /** Level */
+            level: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Days */
+            days: number;
+            /** First Day */
+            first_day: number;
+            /** Last Day */
+            last_day: number;
+        };
+        /**
+         * Came
+         * @description What a campaign brought on its own days, under one yardstick; value in minor units of the home currency.
+         */
+        Came: {
+            /** Name */
+            name: string;
+            /** Leads */
+            leads: number;
+            /** Value */
+            value: number;
+            /** Spend */
+            spend: number;
+            /** Digits */
+            digits: number;
+        };
+        /**
+         * Cell
+         * @description What one level says of one part, and whether that is what counts.
+         *
+         *     Attributes
+         *     ----------
+         *     field, level : of which part, at which level
+         *     text : what is said there
+         *     kind : the kind of campaign it is said for; empty = any
+         *     counts : whether no nearer level says anything else
+         */
+        Cell: {
+            /** Field */
+            field: string;
+            /** Level */
+            level: string;
+            /** Text */
+            text: string;
+            /** Kind */
+            kind: string;
+            /** Counts */
+            counts: boolean;
+        };
+        /**
+         * CertainOut
+         * @description How sure the figures of one row are: by yardstick and figure an interval, by kind of goal a verdict and the share
+         *     of its conversions that has come (None = it cannot be told).
+         */
+        CertainOut: {
+            /** Bucket */
+            bucket: string;
+            /** Values */
+            values: string[];
+            /** Intervals */
+            intervals: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["RangeOut"];
+                };
+            };
+            /** Verdicts */
+            verdicts: {
+                [key: string]: components["schemas"]["VerdictOut"];
+            };
+            /** Come */
+            come: {
+                [key: string]: number | null;
+            };
+        };
+        /**
+         * CertaintyOut
+         * @description How sure the figures of a board are.
+         */
+        CertaintyOut: {
+            /** Fingerprint */
+            fingerprint: string;
+            /** Panel */
+            panel: string[];
+            /** Mature Share */
+            mature_share: number;
+            /** Come */
+            come: {
+                [key: string]: number | null;
+            };
+            /** Rows */
+            rows: components["schemas"]["CertainOut"][];
+        };
+        /**
+         * Checked
+         * @description One address after its check-up.
+         */
+        Checked: {
+            /** Url */
+            url: string;
+            /** Base */
+            base: string;
+            /** Parameters */
+            parameters: components["schemas"]["Parameter"][];
+            /** Findings */
+            findings: components["schemas"]["LinkFinding"][];
+            /** Mended */
+            mended: string;
+            /** Stripped */
+            stripped: string;
+        };
+        /**
+         * Column
+         * @description A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from.
+         *
+         *     `called` tells what words stand for that do not say so themselves, such as ids of ads; `required` whether a link must
+         *     have it; `parts` the parts of its naming pattern, each with the words it may be.
+         */
+        Column: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Example */
+            example: string;
+            /** Words */
+            words: string[];
+            /** Called */
+            called: {
+                [key: string]: string;
+            };
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["NamePart"][];
+        };
+        /**
+         * Compared
+         * @description One parameter of the link: what was meant to arrive, what arrived, and what happened to it.
+         *
+         *     Attributes
+         *     ----------
+         *     verdict : same, filled (a slot of a pattern), lost, changed, changed case, unfilled slot, added
+         */
+        Compared: {
+            /** Name */
+            name: string;
+            /** Expected */
+            expected: string;
+            /** Arrived */
+            arrived: string;
+            /** Verdict */
+            verdict: string;
+        };
+        /**
+         * Correction
+         * @description What replacing days changes.
+         *
+         *     Attributes
+         *     ----------
+         *     days : those that change, the first of them
+         *     days_changed, days_losing : how many change, and how many have fewer rows than before
+         */
+        Correction: {
+            /** Days */
+            days: components["schemas"]["DayCorrected"][];
+            /** Days Changed */
+            days_changed: number;
+            /** Days Losing */
+            days_losing: number;
+        };
+        /**
+         * DayCorrected
+         * @description A day whose rows change: in a currency, what it was worth and will be, and how many rows it has.
+         */
+        DayCorrected: {
+            /** Day */
+            day: string;
+            /** Currency */
+            currency: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Rows Before */
+            rows_before: number;
+            /** Rows After */
+            rows_after: number;
+        };
+        /**
+         * DayOfInvoice
+         * @description A day of the month: decimals, and whether it is missing though others have rows.
+         */
+        DayOfInvoice: {
+            /** Day */
+            day: string;
+            /** Amount */
+            amount: string;
+            /** Met */
+            met: string;
+            /** Rest */
+            rest: string;
+            /** Credits */
+            credits: string;
+            /** Rows */
+            rows: number;
+            /** Missing */
+            missing: boolean;
+        };
+        /**
+         * Deviation
+         * @description Arrivals that carry all of a link's tags but one.
+         */
+        Deviation: {
+            /** Field */
+            field: string;
+            /** Expected */
+            expected: string;
+            /** Arrived */
+            arrived: string;
+            /** Visits */
+            visits: number;
+        };
+        /**
+         * FieldPreview
+         * @description One field of a source's visits: its commonest values, and the role each of the two legends gives it.
+         *
+         *     `conflicts` says which of its values are known as something else than the new role.
+         */
+        FieldPreview: {
+            /** Field */
+            field: string;
+            /** Values */
+            values: components["schemas"]["ValueCount"][];
+            /** Distinct */
+            distinct: number;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Conflicts */
+            conflicts: string[];
+        };
+        /**
+         * FileRehearsal
+         * @description What would happen to one file if it were kept; `problem` says why nothing would.
+         *
+         *     Attributes
+         *     ----------
+         *     file, table : its name, and what its rows are
+         *     problem : why nothing of it can be kept
+         *     known : whether the source it is read by is remembered already, as it is used here
+         *     reading : the source by which it is read, as settings have it; None where its columns have our names
+         *     questions : what has to be said before it can be kept
+         *     notes : what was found out about it
+         *     warnings : what would go wrong, or has changed since the last file of its source
+         *     names, columns, preview : the first rows as they came, under the names they have in the file, and as they will
+         *         stand, under ours and those of columns that are kept besides
+         *     lost : rows of replaced days that have no counterpart in the file
+         *     correction : what changes in money, where days are replaced
+         *     money, first_day, last_day : what its rows come to
+         *     mends : what would mend cells that cannot be read
+         *     rejected_rows, findings : the first of them
+         */
+        FileRehearsal: {
+            /** Lines */
+            lines: number;
+            /** Header */
+            header: number;
+            /** Skipped */
+            skipped: number;
+            /** Read */
+            read: number;
+            /** Rejected */
+            rejected: number;
+            /** Repeated */
+            repeated: number;
+            /** Replaced */
+            replaced: number;
+            /** New */
+            new: number;
+            /** Unchanged */
+            unchanged: number;
+            /** File */
+            file: string;
+            /** Table */
+            table: string;
+            /** Problem */
+            problem: string;
+            /**
+             * Known
+             * @default true
+             */
+            known: boolean;
+            reading?: components["schemas"]["SourcePart"] | null;
+            /** Questions */
+            questions?: components["schemas"]["Question"][];
+            /** Notes */
+            notes?: string[];
+            /** Warnings */
+            warnings?: string[];
+            /** Names */
+            names?: string[];
+            /** Columns */
+            columns?: string[];
+            /** Extra */
+            extra?: string[];
+            /** Preview */
+            preview?: components["schemas"]["PreviewRow"][];
+            /**
+             * Lost
+             * @default 0
+             */
+            lost: number;
+            correction?: components["schemas"]["Correction"] | null;
+            /** Money */
+            money?: components["schemas"]["Money"][];
+            /**
+             * First Day
+             * @default
+             */
+            first_day: string;
+            /**
+             * Last Day
+             * @default
+             */
+            last_day: string;
+            /** Mends */
+            mends?: components["schemas"]["Mend"][];
+            /** Rejected Rows */
+            rejected_rows?: components["schemas"]["Rejected"][];
+            /** Findings */
+            findings?: components["schemas"]["Finding"][];
+        };
+        /**
+         * Finding
+         * @description Something about a row that a person should know; the row still counts.
+         *
+         *     Attributes
+         *     ----------
+         *     code : what it is, one word of a closed list (see docs/rules.md)
+         *     level : "error", "warning" or "note"
+         *     table, id, field, value : where it stands
+         *     amount : minor units of `currency` at stake, None where no amount can be named
+         */
+        Finding: {
+            /** Code */
+            code: string;
+            /** Level */
+            level: string;
+            /** Table */
+            table: string;
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+            /** Amount */
+            amount?: number | null;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            /**
+             * Line
+             * @default 0
+             */
+            line: number;
+        };
+        /**
+         * For
+         * @description Whose pattern is meant; an empty name means whatever stands at that level.
+         */
+        For: {
+            /** Platform */
+            platform: string;
+            /**
+             * Campaign
+             * @default
+             */
+            campaign: string;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Ad
+             * @default
+             */
+            ad: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+        };
+        /**
+         * General
+         * @description Settings that are no lists; null brings a default back.
+         */
+        General: {
+            /** Basis */
+            basis: number;
+            /** Values */
+            values: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Group
+         * @description A group of ads of the plan: its number or name as links carry it, and what it is called.
+         */
+        Group: {
+            /** Number */
+            number: string;
+            /** Name */
+            name: string;
+            /** Campaign */
+            campaign: string;
+        };
+        /**
+         * Hop
+         * @description One request of the visit.
+         */
+        Hop: {
+            /** Url */
+            url: string;
+            /** Status */
+            status: number;
+        };
+        /**
+         * Invoice
+         * @description An account's month. Amounts are decimals in its currency, `other_costs` in the home currency.
+         *
+         *     Attributes
+         *     ----------
+         *     invoice, difference : as billed, and that less what the rows say; empty without an invoice
+         *     rows : reported + rest + estimated + credits = met + not met
+         *     reported, rest, estimated, credits, met : see `core.report.invoices.Against`
+         *     unmet : what met no touch, and why
+         *     days : of the month
+         *     missing : how many of them have no rows
+         *     other_costs : what the plan and files say of costs that no platform bills, in the month
+         *     patterns : what the difference looks like
+         *     other_currency : rows in another currency
+         */
+        Invoice: {
+            /** Platform */
+            platform: string;
+            /** Account */
+            account: string;
+            /** Month */
+            month: string;
+            /** Currency */
+            currency: string;
+            /** Zone */
+            zone: string;
+            /** Invoice */
+            invoice: string;
+            /** Difference */
+            difference: string;
+            /** Rows */
+            rows: string;
+            /** Reported */
+            reported: string;
+            /** Rest */
+            rest: string;
+            /** Estimated */
+            estimated: string;
+            /** Credits */
+            credits: string;
+            /** Met */
+            met: string;
+            /** Not Met */
+            not_met: string;
+            /** Other Costs */
+            other_costs: string;
+            /** Home Currency */
+            home_currency: string;
+            /** Missing */
+            missing: number;
+            /** Other Currency */
+            other_currency: number;
+            /** Unmet */
+            unmet?: components["schemas"]["UnmetSpend"][];
+            /** Days */
+            days?: components["schemas"]["DayOfInvoice"][];
+            /** Patterns */
+            patterns?: string[];
+        };
+        /**
+         * JobState
+         * @description A job as it can be shown. `rate` in rows a second, `seconds_left` None where that cannot be said.
+         */
+        JobState: {
+            /** Id */
+            id: number;
+            /** State */
+            state: string;
+            /** Doing */
+            doing: string;
+            /** Rows Done */
+            rows_done: number;
+            /** Rows Total */
+            rows_total: number;
+            /** Message */
+            message: string;
+            /** Rate */
+            rate: number;
+            /** Seconds Left */
+            seconds_left: number | null;
+        };
+        /**
+         * JoinPart
+         * @description Columns of the file that make one of the table together.
+         */
+        JoinPart: {
+            /**
+             * Into
+             * @description The column of the table.
+             * @example occurred_at
+             */
+            into: string;
+            /**
+             * Columns
+             * @description Columns of the file in order.
+             * @example Date
+             */
+            columns: string[];
+            /**
+             * By
+             * @description What is put between them.
+             * @default
+             * @example
+             */
+            by: string;
+        };
+        /**
+         * Keep
+         * @description Keep the files of a rehearsal.
+         */
+        Keep: {
+            /** Token */
+            token: string;
+        };
+        /**
+         * Landed
+         * @description An address one landed at, beside the link it came from.
+         *
+         *     Attributes
+         *     ----------
+         *     key, url : of the link
+         *     fields : what became of each of its parameters
+         *     problems : what is wrong with where one landed
+         */
+        Landed: {
+            /** Key */
+            key: string;
+            /** Url */
+            url: string;
+            /** Fields */
+            fields: components["schemas"]["Compared"][];
+            /** Problems */
+            problems: string[];
+        };
+        /**
+         * LegendPreview
+         * @description What a legend would do: visits it reads, field by field.
+         */
+        LegendPreview: {
+            /** Visits */
+            visits: number;
+            /** Fields */
+            fields: components["schemas"]["FieldPreview"][];
+        };
+        /**
+         * Link
+         * @description A row of the sheet made into an address. `url` is empty where none can be made; findings worst first.
+         */
+        Link: {
+            /** Url */
+            url: string;
+            /** Findings */
+            findings: components["schemas"]["LinkFinding"][];
+        };
+        /**
+         * LinkFinding
+         * @description Something about a link that a person should know before it goes out.
+         *
+         *     Attributes
+         *     ----------
+         *     code : one of a closed list, see docs/rules.md
+         *     level : "error", "warning" or "note"
+         *     message : what it is, and what to do
+         *     field : parameter or tag field it is about
+         *     value : the value it is about
+         */
+        LinkFinding: {
+            /** Code */
+            code: string;
+            /** Level */
+            level: string;
+            /** Message */
+            message: string;
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+        };
+        /**
+         * Load
+         * @description One entry of the list of loads.
+         */
+        Load: {
+            /** Lines */
+            lines: number;
+            /** Header */
+            header: number;
+            /** Skipped */
+            skipped: number;
+            /** Read */
+            read: number;
+            /** Rejected */
+            rejected: number;
+            /** Repeated */
+            repeated: number;
+            /** Replaced */
+            replaced: number;
+            /** New */
+            new: number;
+            /** Unchanged */
+            unchanged: number;
+            /** Id */
+            id: number;
+            /** Subject */
+            subject: string;
+            /** Source */
+            source: string;
+            /** File */
+            file: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Undone */
+            undone: boolean;
+            /** Can Undo */
+            can_undo: boolean;
+        };
+        /**
+         * MailAsked
+         * @description A mail to preview links of.
+         */
+        MailAsked: {
+            /** Sender */
+            sender: string;
+            /**
+             * List
+             * @default
+             */
+            list: string;
+            /**
+             * Series
+             * @default
+             */
+            series: string;
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+        };
+        /**
+         * MailPreview
+         * @description A link of a mail before and after.
+         */
+        MailPreview: {
+            /** Kind */
+            kind: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * Mend
+         * @description What would mend cells of one column.
+         *
+         *     Attributes
+         *     ----------
+         *     column : of the table
+         *     reason : why the cells cannot be read
+         *     cells : how many there are
+         *     line : the first line with one
+         *     examples : some of them, as they came
+         *     text : what would mend them, empty where nothing is known to
+         *     change : what of the source has to be what
+         *     mends : how many cells it mends
+         */
+        Mend: {
+            /** Column */
+            column: string;
+            /** Reason */
+            reason: string;
+            /** Cells */
+            cells: number;
+            /** Line */
+            line: number;
+            /** Examples */
+            examples: string[];
+            /** Text */
+            text: string;
+            /** Change */
+            change: {
+                [key: string]: unknown;
+            };
+            /** Mends */
+            mends: number;
+        };
+        /**
+         * Message
+         * @description How a text goes out.
+         *
+         *     Attributes
+         *     ----------
+         *     alphabet : "GSM 7 bit" or "UCS-2"
+         *     units : septets, or 16-bit units
+         *     parts : messages it is sent and billed as
+         *     left : units until the next part begins
+         *     odd : characters that make it UCS-2, each once
+         */
+        Message: {
+            /** Alphabet */
+            alphabet: string;
+            /** Units */
+            units: number;
+            /** Parts */
+            parts: number;
+            /** Left */
+            left: number;
+            /** Odd */
+            odd: string;
+        };
+        /**
+         * Money
+         * @description A sum in a currency, as decimal text; an empty currency is the home currency.
+         */
+        Money: {
+            /** Currency */
+            currency: string;
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * NameAsked
+         * @description A name to build: for which column, and the text of each part; # is the next number.
+         */
+        NameAsked: {
+            /** Field */
+            field: string;
+            /** Parts */
+            parts: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * NamePart
+         * @description One part of a naming pattern; without words any text will do.
+         */
+        NamePart: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string[];
+        };
+        /**
+         * Opening
+         * @description A part of the untagged credit: where those touches came from and where they landed (R12).
+         */
+        Opening: {
+            /** Channel */
+            channel: string;
+            /** Referrer Host */
+            referrer_host: string;
+            /** Landing Page */
+            landing_page: string;
+            /** Touches */
+            touches: number;
+            /** Share */
+            share: number;
+            /** Value */
+            value: number;
+        };
+        /**
+         * Parameter
+         * @description One pair of a query, decoded.
+         */
+        Parameter: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * PatternCell
+         * @description What one level is to say of one part of a pattern.
+         */
+        PatternCell: {
+            whose: components["schemas"]["For"];
+            /** Level */
+            level: string;
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Basis */
+            basis: number;
+        };
+        /**
+         * PatternChoices
+         * @description What patterns can be asked for: platforms, and the campaigns, groups, ads and kinds that anything is set for.
+         */
+        PatternChoices: {
+            /** Platforms */
+            platforms: string[];
+            /** Campaigns */
+            campaigns: string[];
+            /** Groups */
+            groups: string[];
+            /** Ads */
+            ads: string[];
+            /** Kinds */
+            kinds: string[];
+            /** Senders */
+            senders: string[];
+        };
+        /**
+         * PlacedLink
+         * @description A link, its place, its state and what arrived.
+         *
+         *     Attributes
+         *     ----------
+         *     campaign : its plain name
+         *     placement, box, leave : where it is, which box there takes it, what to leave alone
+         *     placed_on, placed_by : since when, by whom
+         *     state : one of `core.placing.STATES`
+         *     visits, clicks : arrivals with exactly its tags; clicks on its short link
+         *     first, last : days of the first and last arrival; of the clicks, where nothing else can be counted
+         *     draft : its campaign is a draft, so that it is not to be placed
+         *     mender : who must mend it: whoever placed it, else the owner of its campaign
+         *     due, late : the day by which first visits must have come, and whether it has passed without any
+         */
+        PlacedLink: {
+            /** Key */
+            key: string;
+            /** Campaign */
+            campaign: string;
+            /** Url */
+            url: string;
+            /** Short */
+            short: string;
+            /** Placement */
+            placement: string;
+            /** Box */
+            box: string;
+            /** Leave */
+            leave: string;
+            /** Placed On */
+            placed_on: string;
+            /** Placed By */
+            placed_by: string;
+            /** State */
+            state: string;
+            /** Visits */
+            visits: number;
+            /** Clicks */
+            clicks: number;
+            /** First */
+            first: string;
+            /** Last */
+            last: string;
+            /** Draft */
+            draft: boolean;
+            /** Mender */
+            mender: string;
+            /** Due */
+            due: string;
+            /** Late */
+            late: boolean;
+            /** Verdict */
+            verdict: string;
+            /** Deviations */
+            deviations: components["schemas"]["Deviation"][];
+        };
+        /**
+         * PlanField
+         * @description One field of a record.
+         *
+         *     Attributes
+         *     ----------
+         *     name : as in settings.toml
+         *     kind : text, day, number, choice, words, yes or no, records (a list), group (one record)
+         *     options : what a choice may be, or what a text often is
+         *     required : whether it must be filled
+         *     text, example : the line that says what goes in it, and an example
+         *     fields : of the records inside it
+         */
+        PlanField: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Options */
+            options: string[];
+            /** Required */
+            required: boolean;
+            /** Text */
+            text: string;
+            /** Example */
+            example: string;
+            /**
+             * Fields
+             * @default []
+             */
+            fields: components["schemas"]["PlanField"][];
+        };
+        /**
+         * PlanNow
+         * @description The plan as it stands.
+         *
+         *     Attributes
+         *     ----------
+         *     basis : the change it stands after; an edit says which it was made on
+         *     sections : records by section
+         *     general : settings that are no lists of records
+         *     fields : fields by section, and of the general settings under ""
+         *     steps : changes, the latest first
+         */
+        PlanNow: {
+            /** Basis */
+            basis: number;
+            /** Sections */
+            sections: {
+                [key: string]: {
+                    [key: string]: unknown;
+                }[];
+            };
+            /** General */
+            general: {
+                [key: string]: unknown;
+            };
+            /** Fields */
+            fields: {
+                [key: string]: components["schemas"]["PlanField"][];
+            };
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+        };
+        /**
+         * PreviewRow
+         * @description One row: its line, its cells as they came, as they will stand, or why it is rejected and in which column.
+         */
+        PreviewRow: {
+            /** Line */
+            line: number;
+            /** Came */
+            came: string[];
+            /** Stands */
+            stands: string[];
+            /** Column */
+            column: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * Problem
+         * @description What went wrong, in words for a person: what happened, what was kept, what to do.
+         */
+        Problem: {
+            /** Code */
+            code: string;
+            /** Message */
+            message: string;
+        };
+        /**
+         * Proportion
+         * @description So many of so many, with the bounds of their share; None where there are none.
+         */
+        Proportion: {
+            /** Hits */
+            hits: number;
+            /** Of */
+            of: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
+         * Question
+         * @description What a file does not decide.
+         *
+         *     Attributes
+         *     ----------
+         *     field : of the source it is about, such as `date` or `constant.platform`
+         *     text : the question
+         *     options : answers to pick from; empty where one has to be typed
+         *     line : a line of the file that it is asked because of; 0 for none
+         */
+        Question: {
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Options */
+            options: string[];
+            /**
+             * Line
+             * @default 0
+             */
+            line: number;
+        };
+        /**
+         * RangeOut
+         * @description A 90 % interval; None = no figure, or a bound that is infinite.
+         */
+        RangeOut: {
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
+         * ReadOtherwise
+         * @description Read a file of a rehearsal in another way: `reading` says how; without it `called` names a source, or a table to
+         *     guess under; with neither it is guessed anew.
+         */
+        ReadOtherwise: {
+            /** File */
+            file: string;
+            reading?: components["schemas"]["SourcePart"] | null;
+            /**
+             * Called
+             * @default
+             */
+            called: string;
+        };
+        /**
+         * Records
+         * @description All records of a section, the plan they were made on, and what was done.
+         */
+        Records: {
+            /** Basis */
+            basis: number;
+            /** Records */
+            records: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * What
+             * @default
+             */
+            what: string;
+        };
+        /**
+         * Rehearsal
+         * @description What would happen to a set of files; `token` keeps them.
+         */
+        Rehearsal: {
+            /** Token */
+            token: string;
+            /** Files */
+            files: components["schemas"]["FileRehearsal"][];
+        };
+        /**
+         * Rejected
+         * @description A row, or a cell of it, that cannot be accepted, with the reason and what to do. `digest`: R27.
+         */
+        Rejected: {
+            /** Table */
+            table: string;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+            /** Column */
+            column: string;
+            /** Value */
+            value: string;
+            /** Reason */
+            reason: string;
+            /**
+             * Digest
+             * @default
+             */
+            digest: string;
+        };
+        /**
+         * ReplacePart
+         * @description A whole cell that stands for another.
+         */
+        ReplacePart: {
+            /**
+             * Column
+             * @description The column of the table.
+             * @example kind
+             */
+            column: string;
+            /**
+             * From
+             * @description The cell as it came.
+             * @default
+             * @example pageview
+             */
+            from: string;
+            /**
+             * To
+             * @description What it is.
+             * @default
+             * @example click
+             */
+            to: string;
+        };
+        /**
+         * Resolved
+         * @description A pattern for one ad, or for whatever stands at a level above.
+         *
+         *     Attributes
+         *     ----------
+         *     parts : in the order of the address, the rule for the referrer last
+         *     cells : what each level says of each part
+         *     own : what own slots stand for, each with the level it came from
+         *     address : with the platform's slots, on a landing page
+         *     suffix : the parameters alone, as a level of the platform takes them
+         *     with_landing : behind the platform's own slot for the landing page; empty if it has none
+         *     preview : the address with example values in place of slots
+         *     meant : parameter -> text that is to arrive, own slots expanded, the platform's as we write them
+         *     one_question_mark : whether the address has exactly one `?` on this very landing page, in the platform's own writing
+         *         as with its slots filled
+         *     findings : what will go wrong
+         */
+        Resolved: {
+            /** Parts */
+            parts: components["schemas"]["yardstick__core__links__patterns__Part"][];
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+            /** Own */
+            own: components["schemas"]["yardstick__core__links__patterns__Part"][];
+            /** Address */
+            address: string;
+            /** Suffix */
+            suffix: string;
+            /** With Landing */
+            with_landing: string;
+            /** Preview */
+            preview: string;
+            /** Meant */
+            meant: [
+                string,
+                string
+            ][];
+            /** One Question Mark */
+            one_question_mark: boolean;
+            /** Findings */
+            findings: components["schemas"]["LinkFinding"][];
+        };
+        /**
+         * RoleArrived
+         * @description A role of a platform: why it should be there, in how many touches of how many it arrived, with the bounds of that
+         *     share, the spend that is reported by it (a decimal of the home currency), and the figures that suffer.
+         */
+        RoleArrived: {
+            /** Platform */
+            platform: string;
+            /** Role */
+            role: string;
+            /** Asked */
+            asked: string;
+            /** Hits */
+            hits: number;
+            /** Of */
+            of: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Spend */
+            spend: string;
+            /** Suffers */
+            suffers: string;
+        };
+        /**
+         * RowChange
+         * @description What is to happen to one row.
+         *
+         *     Attributes
+         *     ----------
+         *     key : of the row; an unknown one makes a new row
+         *     cells : cells that change; None takes the row out
+         *     after : a new row stands after the row of this key; empty = at the end
+         */
+        RowChange: {
+            /** Key */
+            key: string;
+            /** Cells */
+            cells: {
+                [key: string]: string;
+            } | null;
+            /**
+             * After
+             * @default
+             */
+            after: string;
+        };
+        /**
+         * RowOut
+         * @description A row of the board: `called` is the name it is shown under, `found` whether Find finds it.
+         */
+        RowOut: {
+            /** Bucket */
+            bucket: string;
+            /** Name */
+            name: string;
+            /** Values */
+            values: string[];
+            /** Called */
+            called: string;
+            /** Found */
+            found: boolean;
+            /** Touches */
+            touches: number | null;
+            /** Spend */
+            spend: number | null;
+            /** Clicks */
+            clicks: number | null;
+            /** Ads */
+            ads: {
+                [key: string]: components["schemas"]["AdsOut"];
+            };
+            /** Under */
+            under: {
+                [key: string]: components["schemas"]["Under"];
+            };
+            /**
+             * Campaign
+             * @default
+             */
+            campaign: string;
+            /** Target Roas */
+            target_roas?: number | null;
+            /** Target Cost Per Lead */
+            target_cost_per_lead?: number | null;
+        };
+        /**
+         * RuleCount
+         * @description How many real visits a rule takes, under the rules kept and under those tried.
+         */
+        RuleCount: {
+            /** Why */
+            why: string;
+            /** Channel */
+            channel: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+        };
+        /**
+         * SharedList
+         * @description The shared list beside this workspace's copy.
+         *
+         *     Attributes
+         *     ----------
+         *     version : 0 before anything was shared
+         *     records : the rules that stand
+         *     by, shared_at : the workspace that shared them, and when
+         *     mine : whether this workspace did
+         *     only_shared, only_here : rules one has and the other lacks, by channel; the same rule changed stands in both
+         *     same : whether the copy equals the list, order included
+         */
+        SharedList: {
+            /** Version */
+            version: number;
+            /** Records */
+            records: {
+                [key: string]: unknown;
+            }[];
+            /** By */
+            by: string;
+            /** Shared At */
+            shared_at: string | null;
+            /** Mine */
+            mine: boolean;
+            /** Only Shared */
+            only_shared: string[];
+            /** Only Here */
+            only_here: string[];
+            /** Same */
+            same: boolean;
+        };
+        /**
+         * Sheet
+         * @description The sheet as it stands.
+         *
+         *     Attributes
+         *     ----------
+         *     basis : what an edit must have been made on
+         *     columns : in order
+         *     rows : in order; after an edit only those that changed
+         *     order : keys of all rows in order
+         *     steps : changes, the latest first
+         *     presets : named cells of the plan
+         *     ads : ads of the plan, to pick a content from and to look at
+         *     groups : groups of ads of the plan, to multiply over
+         */
+        Sheet: {
+            /** Basis */
+            basis: number;
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Rows */
+            rows: components["schemas"]["SheetRow"][];
+            /** Order */
+            order: string[];
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            /** Presets */
+            presets: {
+                [key: string]: string;
+            }[];
+            /** Ads */
+            ads: components["schemas"]["Ad"][];
+            /** Groups */
+            groups: components["schemas"]["Group"][];
+        };
+        /**
+         * SheetChange
+         * @description What is to happen to rows of the sheet, as one change with one undo.
+         */
+        SheetChange: {
+            /** Basis */
+            basis: number;
+            /** Changes */
+            changes: components["schemas"]["RowChange"][];
+            /** What */
+            what: string;
+        };
+        /**
+         * SheetRow
+         * @description A row with its address and findings, worst first.
+         */
+        SheetRow: {
+            /** Key */
+            key: string;
+            /** Cells */
+            cells: {
+                [key: string]: string;
+            };
+            /** Url */
+            url: string;
+            /** Findings */
+            findings: components["schemas"]["LinkFinding"][];
+        };
+        /**
+         * ShortBase
+         * @description What short links begin with, and why they may not go out on paper; empty if they may.
+         */
+        ShortBase: {
+            /** Base */
+            base: string;
+            /** Problem */
+            problem: string;
+        };
+        /**
+         * Source
+         * @description One source of rows.
+         *
+         *     Attributes
+         *     ----------
+         *     name : visits, leads, conversions, or a platform with its account
+         *     table : the table it fills
+         *     zone : time zone of its days
+         *     other_zone : whether that is not the workspace's zone
+         *     last_day : its last day (ISO 8601), None without rows
+         *     missing : days between its first and last without a row (spend only)
+         *     partial : whether its last day is not over yet
+         */
+        Source: {
+            /** Name */
+            name: string;
+            /** Table */
+            table: string;
+            /** Zone */
+            zone: string;
+            /** Other Zone */
+            other_zone: boolean;
+            /** Last Day */
+            last_day: string | null;
+            /** Missing */
+            missing: string[];
+            /** Partial */
+            partial: boolean;
+        };
+        /**
+         * SourceNow
+         * @description A source, and what of it stands.
+         *
+         *     Attributes
+         *     ----------
+         *     name : what it is called; empty for files whose columns have our names
+         *     table, kind, account, currency : as it says
+         *     platforms : whose spend it brings
+         *     zone : of its days
+         *     state : planned, awaiting first data, receiving, stale or ended, by what arrived; empty where nothing was said of
+         *         when something should
+         *     why : that in a sentence
+         *     first_day, last_day : of its rows, in its zone; empty without any
+         *     partial : whether its last day is not over yet
+         *     missing, missing_days : the first days between them without a row, and how many there are
+         *     late_days : how many days past its expected delay it is
+         *     rows, rejected : that count; that could not be read
+         *     money : what its rows come to
+         *     loads : changes that brought them, the latest first
+         */
+        SourceNow: {
+            /** Name */
+            name: string;
+            /** Table */
+            table: string;
+            /** Kind */
+            kind: string;
+            /** Account */
+            account: string;
+            /** Currency */
+            currency: string;
+            /** Zone */
+            zone: string;
+            /** State */
+            state: string;
+            /** Why */
+            why: string;
+            /** Platforms */
+            platforms?: string[];
+            /**
+             * First Day
+             * @default
+             */
+            first_day: string;
+            /**
+             * Last Day
+             * @default
+             */
+            last_day: string;
+            /**
+             * Partial
+             * @default false
+             */
+            partial: boolean;
+            /** Missing */
+            missing?: string[];
+            /**
+             * Missing Days
+             * @default 0
+             */
+            missing_days: number;
+            /**
+             * Late Days
+             * @default 0
+             */
+            late_days: number;
+            /**
+             * Rows
+             * @default 0
+             */
+            rows: number;
+            /**
+             * Rejected
+             * @default 0
+             */
+            rejected: number;
+            /** Money */
+            money?: components["schemas"]["Money"][];
+            /** Loads */
+            loads?: number[];
+        };
+        /**
+         * SourcePart
+         * @description Where rows come from, and how its files are read. A file that has all its columns is read by it.
+         */
+        SourcePart: {
+            /**
+             * Name
+             * @description What it is called.
+             * @example Quorrin report
+             */
+            name: string;
+            /**
+             * Table
+             * @description What its rows are.
+             * @example spend
+             */
+            table: string;
+            /**
+             * Kind
+             * @description What it is: ads report, shop, customer records, or a word of your own.
+             * @default
+             * @example ads report
+             */
+            kind: string;
+            /**
+             * Account
+             * @description The account it reports; rows that name none are of it.
+             * @default
+             * @example q-main
+             */
+            account: string;
+            /**
+             * Time Zone
+             * @description Zone of its days, and of times that carry no offset; empty for the workspace's.
+             * @default
+             * @example Asia/Tokyo
+             */
+            time_zone: string;
+            /**
+             * Currency
+             * @description Of amounts beside which none stands; empty for the home currency.
+             * @default
+             * @example NZD
+             */
+            currency: string;
+            /**
+             * Dialect
+             * @description The dialect in which its links write slots.
+             * @default
+             * @example Quorrin
+             */
+            dialect: string;
+            /**
+             * Click Mark
+             * @description Parameter of addresses that carries its click mark.
+             * @default
+             * @example qkid
+             */
+            click_mark: string;
+            /**
+             * Starts
+             * @description First day it should bring something; empty for at once.
+             * @example 2026-09-01
+             */
+            starts?: string | null;
+            /**
+             * Ends
+             * @description Last day it brings something; empty for an ongoing source.
+             * @example 2026-11-30
+             */
+            ends?: string | null;
+            /**
+             * Expected Days
+             * @description How many days late its newest day may be.
+             * @default 2
+             * @example 2
+             */
+            expected_days: number;
+            /**
+             * Encoding
+             * @description Of its files; empty for UTF-8 or what they say of themselves.
+             * @default
+             * @example windows-1252
+             */
+            encoding: string;
+            /**
+             * Delimiter
+             * @description What stands between cells; empty to find out.
+             * @default
+             * @example ;
+             */
+            delimiter: string;
+            /**
+             * Sheet
+             * @description The sheet of a workbook; empty for the first.
+             * @default
+             * @example Data
+             */
+            sheet: string;
+            /**
+             * Skip Top
+             * @description Lines above the header.
+             * @default 0
+             * @example 2
+             */
+            skip_top: number;
+            /**
+             * Total
+             * @description Rows whose first cell begins so are no rows.
+             * @default
+             * @example Total
+             */
+            total: string;
+            /**
+             * Date
+             * @description The order of days and times, with any separators.
+             * @default year month day
+             * @example day month year
+             * @enum {string}
+             */
+            date: "year month day" | "day month year" | "month day year" | "unix seconds" | "unix milliseconds";
+            /**
+             * Decimal
+             * @description Sign before decimals.
+             * @default .
+             * @example ,
+             */
+            decimal: string;
+            /**
+             * Thousands
+             * @description Sign between groups of digits.
+             * @default
+             * @example .
+             */
+            thousands: string;
+            /**
+             * Nothing
+             * @description Words for an empty cell.
+             * @default []
+             * @example --
+             */
+            nothing: string[];
+            /**
+             * Currency Signs
+             * @description Amounts carry signs, which are dropped, never read.
+             * @default false
+             * @example true
+             */
+            currency_signs: boolean;
+            /**
+             * Url Host
+             * @description Host put before addresses that are a path.
+             * @default
+             * @example www.lunnick.example
+             */
+            url_host: string;
+            /**
+             * Columns
+             * @description Column of the table = column of the file; an empty one leaves a column out.
+             * @default {}
+             */
+            columns: {
+                [key: string]: string;
+            };
+            /**
+             * Constant
+             * @description Column of the table = text where the file has none.
+             * @default {}
+             */
+            constant: {
+                [key: string]: string;
+            };
+            /**
+             * Id
+             * @description Columns that together tell a row, where the file has no id.
+             * @default []
+             * @example Order time
+             */
+            id: string[];
+            /**
+             * Split
+             * @description Columns of the file that hold several.
+             * @default []
+             */
+            split: components["schemas"]["SplitPart"][];
+            /**
+             * Join
+             * @description Columns of the file that make one.
+             * @default []
+             */
+            join: components["schemas"]["JoinPart"][];
+            /**
+             * Replace
+             * @description Cells that stand for others.
+             * @default []
+             */
+            replace: components["schemas"]["ReplacePart"][];
+        };
+        /**
+         * SplitPart
+         * @description A column of the file that holds several.
+         */
+        SplitPart: {
+            /**
+             * Column
+             * @description The column of the file.
+             * @example Source / medium
+             */
+            column: string;
+            /**
+             * By
+             * @description What stands between its parts.
+             * @example /
+             */
+            by: string;
+            /**
+             * Into
+             * @description Columns of the table for its parts in order; empty for a part that is not wanted.
+             * @example last_source
+             */
+            into: string[];
+        };
+        /**
+         * Step
+         * @description One change.
+         */
+        Step: {
+            /** Id */
+            id: number;
+            /** What */
+            what: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Undone */
+            undone: boolean;
+        };
+        /**
+         * TableColumn
+         * @description A column of a table: its name in files, what it holds, whether it must be filled.
+         */
+        TableColumn: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Required */
+            required: boolean;
+        };
+        /**
+         * Takeover
+         * @description The version of the shared rules that was looked at, and the plan they come into.
+         */
+        Takeover: {
+            /** Version */
+            version: number;
+            /** Basis */
+            basis: number;
+        };
+        /**
+         * TieLine
+         * @description Booked = named + untagged + no value + no trail + outside; invoiced = matched + unmatched; quarantined stands
+         *     outside of all.
+         *
+         *     Attributes
+         *     ----------
+         *     booked, no_trail : counted conversions of the report range, and those without any touch
+         *     named, untagged, no_value : per yardstick, value credited to campaigns, to touches without any tag, and to tagged
+         *         touches without a campaign (R12), minor units
+         *     outside : per yardstick, under the touch basis (R22) the value whose touch, or conversion without a trail, is
+         *         outside the range; booked are all counted conversions then
+         *     invoiced, matched, unmatched : spend of the range, minor units; matched has touches or credit of its campaign
+         *     quarantined_records, quarantined_value : test records of the range and what they say they are worth
+         *     captured_first, captured_last : of the leads of the range with visits and a captured set, in how many that set says
+         *         what their first or last touch says (R8)
+         */
+        TieLine: {
+            booked: components["schemas"]["yardstick__core__report__summary__Part"];
+            no_trail: components["schemas"]["yardstick__core__report__summary__Part"];
+            /** Named */
+            named: {
+                [key: string]: number;
+            };
+            /** Untagged */
+            untagged: {
+                [key: string]: number;
+            };
+            /** No Value */
+            no_value: {
+                [key: string]: number;
+            };
+            /** Outside */
+            outside: {
+                [key: string]: number;
+            };
+            /** Invoiced */
+            invoiced: number;
+            /** Matched */
+            matched: number;
+            /** Unmatched */
+            unmatched: number;
+            /** Quarantined Records */
+            quarantined_records: number;
+            /** Quarantined Value */
+            quarantined_value: number;
+            captured_first: components["schemas"]["Proportion"];
+            captured_last: components["schemas"]["Proportion"];
+        };
+        /**
+         * TraceOut
+         * @description A trace, with what it was asked of.
+         */
+        TraceOut: {
+            /** Share */
+            share: number;
+            /** Value */
+            value: number;
+            /** Spend */
+            spend: number;
+            /** Conversion Count */
+            conversion_count: number;
+            /** Spend Count */
+            spend_count: number;
+            /** Touch Count */
+            touch_count: number;
+            /** Conversions */
+            conversions: components["schemas"]["TracedConversion"][];
+            /** Spend Rows */
+            spend_rows: components["schemas"]["TracedSpend"][];
+            /** Touches */
+            touches: components["schemas"]["TracedTouch"][];
+            /** Openings */
+            openings: components["schemas"]["Opening"][];
+            /**
+             * States
+             * @default []
+             */
+            states: components["schemas"]["TracedState"][];
+            /** Yardstick */
+            yardstick: string;
+            /** Currency */
+            currency: string;
+            /** Minor Digits */
+            minor_digits: number;
+            /** Time Zone */
+            time_zone: string;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Data */
+            data: string;
+            /** Origin */
+            origin: string;
+        };
+        /**
+         * TracedConversion
+         * @description One conversion: its trail, and the share and value of it that stand in the figure. Money in minor units.
+         */
+        TracedConversion: {
+            /** Id */
+            id: string;
+            /** Table */
+            table: string;
+            /** Goal */
+            goal: string;
+            /** At */
+            at: string;
+            /** Value */
+            value: number;
+            /** Share Here */
+            share_here: number;
+            /** Value Here */
+            value_here: number;
+            /** Good */
+            good: boolean;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+            /** Touches */
+            touches: components["schemas"]["TracedTouch"][];
+        };
+        /**
+         * TracedSpend
+         * @description One spend row. `cost` in minor units of the home currency, `original` as reported.
+         */
+        TracedSpend: {
+            /** Day */
+            day: string;
+            /** Platform */
+            platform: string;
+            /** Account */
+            account: string;
+            /** Campaign */
+            campaign: string;
+            /** Level */
+            level: string;
+            /** Original */
+            original: string;
+            /** Currency */
+            currency: string;
+            /** Estimated */
+            estimated: boolean;
+            /** Cost */
+            cost: number;
+            /** Impressions */
+            impressions: number;
+            /** Clicks */
+            clicks: number;
+            /** Claimed Value */
+            claimed_value: number;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+        };
+        /**
+         * TracedState
+         * @description A state's part of a figure: what would be lost without it, of all conversions of the goal, and what it is
+         *     credited with here. Value in minor units.
+         */
+        TracedState: {
+            /** State */
+            state: string;
+            /** Goal */
+            goal: string;
+            /** Effect */
+            effect: number;
+            /** Share */
+            share: number;
+            /** Value */
+            value: number;
+        };
+        /**
+         * TracedTouch
+         * @description One touch of a trail and what it got, in minor units; `here` tells whether it stands in the traced figure.
+         */
+        TracedTouch: {
+            /** Visit Id */
+            visit_id: string;
+            /** At */
+            at: string;
+            /** Kind */
+            kind: string;
+            /** Campaign */
+            campaign: string;
+            /** Source */
+            source: string;
+            /** Medium */
+            medium: string;
+            /** Channel */
+            channel: string;
+            /** Why */
+            why: string;
+            /** Captured */
+            captured: boolean;
+            /** Tagged */
+            tagged: boolean;
+            /** Here */
+            here: boolean;
+            /** Share */
+            share: number;
+            /** Value */
+            value: number;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+        };
+        /**
+         * Tried
+         * @description Which channel an address takes, why, and what was read from it.
+         */
+        Tried: {
+            /** Channel */
+            channel: string;
+            /** Why */
+            why: string;
+            /** Tags */
+            tags: {
+                [key: string]: string;
+            };
+            /** Mark */
+            mark: string;
+            /** Referrer Host */
+            referrer_host: string;
+        };
+        /**
+         * Try
+         * @description An arrival to ask the channel rules about; without rules, those that are kept.
+         */
+        Try: {
+            /** Url */
+            url: string;
+            /**
+             * Referrer
+             * @default
+             */
+            referrer: string;
+            /** Rules */
+            rules?: {
+                [key: string]: unknown;
+            }[] | null;
+            /**
+             * Section
+             * @default channel
+             * @enum {string}
+             */
+            section: "channel" | "shared_channel";
+        };
+        /**
+         * TypedInvoice
+         * @description What an invoice says: a decimal amount, and its currency, empty for the home currency.
+         */
+        TypedInvoice: {
+            /** Amount */
+            amount: string;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+        };
+        /**
+         * Under
+         * @description The figures of a row under one yardstick. None = no figure.
+         */
+        Under: {
+            /** Leads */
+            leads: number;
+            /** Good Leads */
+            good_leads: number;
+            /** Sales */
+            sales: number;
+            /** Value */
+            value: number;
+            /** Cost Per Lead */
+            cost_per_lead: number | null;
+            /** Cost Per Sale */
+            cost_per_sale: number | null;
+            /** Roas */
+            roas: number | null;
+            /** Profit */
+            profit: number | null;
+        };
+        /**
+         * UnmetSpend
+         * @description Spend that met no touch: why, of which campaign, on how many days.
+         */
+        UnmetSpend: {
+            /** Reason */
+            reason: string;
+            /** Campaign */
+            campaign: string;
+            /** Days */
+            days: number;
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * ValueCount
+         * @description A value and how many visits carry it.
+         */
+        ValueCount: {
+            /** Value */
+            value: string;
+            /** Visits */
+            visits: number;
+        };
+        /**
+         * VerdictOut
+         * @description What is said of a campaign for one kind of goal, and why.
+         */
+        VerdictOut: {
+            /** Word */
+            word: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * Visit
+         * @description How a test visit went. `problem` says why it came to no page, or to one of somebody else; empty = all is well.
+         */
+        Visit: {
+            /** Steps */
+            steps: components["schemas"]["Hop"][];
+            /** Fields */
+            fields: components["schemas"]["Compared"][];
+            /** Problem */
+            problem: string;
+        };
+        /**
+         * Worked
+         * @description One example.
+         *
+         *     Attributes
+         *     ----------
+         *     rule : its number
+         *     example : what is given
+         *     wanted, got : the answer, as it is published or worked out by hand, and the program's
+         *     source : where the wanted answer is from
+         *     holds : whether they are the same
+         */
+        Worked: {
+            /** Rule */
+            rule: string;
+            /** Example */
+            example: string;
+            /** Wanted */
+            wanted: string;
+            /** Got */
+            got: string;
+            /** Source */
+            source: string;
+            /** Holds */
+            holds: boolean;
+        };
+        /**
+         * Part
+         * @description One field of a resolved pattern: its text, and the level it came from.
+         */
+        yardstick__core__links__patterns__Part: {
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Level */
+            level: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Part
+         * @description Counted conversions of one part of the books. Value in minor units of the home currency.
+         */
+        yardstick__core__report__summary__Part: {
+            /** Leads */
+            leads: number;
+            /** Good Leads */
+            good_leads: number;
+            /** Conversions */
+            conversions: number;
+            /** Value */
+            value: number;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  read_plan_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanNow']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  change_records_plan_sections__section__put: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        section: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Records']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanNow']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  section_file_plan_sections__section___kind__get: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        section: string
-        kind: 'csv' | 'xlsx'
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  take_in_plan_sections__section__file_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        section: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'multipart/form-data': components['schemas']['Body_take_in_plan_sections__section__file_post']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanNow']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  change_general_plan_general_put: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['General']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanNow']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  undo_plan_undo_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanNow']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  settings_toml_plan_settings_toml_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  try_channel_plan_channels_try_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Try']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Tried']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  rehearse_channels_plan_channels_rehearsal_post: {
-    parameters: {
-      query?: {
-        section?: 'channel' | 'shared_channel'
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': {
-          [key: string]: unknown
-        }[]
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RuleCount'][]
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  shared_plan_shared_rules_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SharedList']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  share_rules_plan_shared_rules__version__put: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SharedList']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  withdraw_rules_plan_shared_rules__version__delete: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SharedList']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  take_over_plan_shared_rules_take_over_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Takeover']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanNow']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  preview_legend_plan_legends_preview_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': {
-          [key: string]: unknown
-        }
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LegendPreview']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  tree_plan_tree_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Branch'][]
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  came_plan_came_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Came'][]
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  read_mark_links_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sheet']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  change_mark_links_patch: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SheetChange']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sheet']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  undo_mark_links_undo_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sheet']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  file_mark_links__kind__get: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        kind: 'csv' | 'xlsx'
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  take_in_mark_links_file_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'multipart/form-data': components['schemas']['Body_take_in_mark_links_file_post']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sheet']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  placing_mark_placing_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlacedLink'][]
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  placing_file_mark_placing__kind__get: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        kind: 'csv' | 'xlsx'
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  test_visit_mark_links__key__visit_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Visit']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  qr_mark_links__key__qr__kind__get: {
-    parameters: {
-      query?: {
-        error?: 'l' | 'm' | 'q' | 'h'
-      }
-      header?: never
-      path: {
-        key: string
-        kind: 'svg' | 'png'
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  short_base_mark_short_base_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ShortBase']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  pattern_choices_mark_patterns_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PatternChoices']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  resolved_pattern_mark_patterns_resolved_get: {
-    parameters: {
-      query: {
-        platform: string
-        campaign?: string
-        group?: string
-        ad?: string
-        kind?: string
-        landing?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Resolved']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  set_pattern_cell_mark_patterns_cell_put: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PatternCell']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanNow']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  build_name_mark_names_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NameAsked']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  landed_mark_landed_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Body_landed_mark_landed_post']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Landed']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  visit_ad_mark_patterns_visit_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AdAsked']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Visit']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  mail_preview_mark_mail_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['MailAsked']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['MailPreview'][]
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  message_mark_message_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Body_message_mark_message_post']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Message']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  preview_mark_preview_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': {
-          [key: string]: string
-        }
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Link']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  check_up_mark_check_up_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Body_check_up_mark_check_up_post']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Checked'][]
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  rehearse_gather_rehearsals_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'multipart/form-data': components['schemas']['Body_rehearse_gather_rehearsals_post']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Rehearsal']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  read_otherwise_gather_rehearsals__token__readings_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        token: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ReadOtherwise']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['FileRehearsal']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  sources_gather_sources_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SourceNow'][]
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  accounts_gather_accounts_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AccountMonth'][]
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  invoice_gather_invoices__month__get: {
-    parameters: {
-      query: {
-        platform: string
-        account?: string
-      }
-      header?: never
-      path: {
-        month: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Invoice']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  put_invoice_gather_invoices__month__put: {
-    parameters: {
-      query: {
-        platform: string
-        account?: string
-      }
-      header?: never
-      path: {
-        month: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TypedInvoice']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Invoice']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  audit_gather_audit_get: {
-    parameters: {
-      query?: {
-        from?: string | null
-        to?: string | null
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Audit']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  package_gather_package_zip_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  tables_gather_tables_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': {
-            [key: string]: components['schemas']['TableColumn'][]
-          }
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  loads_gather_loads_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Load'][]
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  keep_gather_loads_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Keep']
-      }
-    }
-    responses: {
-      /** @description Successful Response */
-      202: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobState']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  undo_gather_loads__load__undo_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        load: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Load'][]
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  rejected_gather_loads__load__rejected_csv_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        load: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  job_gather_jobs__job_id__get: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        job_id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobState']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  events_gather_jobs__job_id__events_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        job_id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  stop_gather_jobs__job_id__stop_post: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        job_id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobState']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  board_weigh_board_get: {
-    parameters: {
-      query?: {
-        by?: string
-        from?: string | null
-        to?: string | null
-        click_days?: number | string | null
-        yardstick?: string
-        where?: string[] | null
-        panel?: string[] | null
-        sort?: string
-        descending?: boolean
-        find?: string
-        verdict?: string
-        measure?: 'value' | 'leads'
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['BoardOut']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  certainty_weigh_certainty_get: {
-    parameters: {
-      query?: {
-        by?: string
-        from?: string | null
-        to?: string | null
-        click_days?: number | string | null
-        yardstick?: string
-        where?: string[] | null
-        panel?: string[] | null
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['CertaintyOut']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  values_weigh_values_get: {
-    parameters: {
-      query: {
-        field: string
-        by?: string
-        from?: string | null
-        to?: string | null
-        click_days?: number | string | null
-        yardstick?: string
-        where?: string[] | null
-        panel?: string[] | null
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string[]
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  board_file_weigh_board__kind__get: {
-    parameters: {
-      query?: {
-        by?: string
-        from?: string | null
-        to?: string | null
-        click_days?: number | string | null
-        yardstick?: string
-        where?: string[] | null
-        panel?: string[] | null
-        sort?: string
-        descending?: boolean
-        find?: string
-        verdict?: string
-        measure?: 'value' | 'leads'
-      }
-      header?: never
-      path: {
-        kind: 'csv' | 'xlsx' | 'parquet' | 'jsonl'
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  trace_weigh_trace_get: {
-    parameters: {
-      query: {
-        bucket: string
-        figure: string
-        name?: string[] | null
-        first?: number
-        most?: number
-        by?: string
-        from?: string | null
-        to?: string | null
-        click_days?: number | string | null
-        yardstick?: string
-        where?: string[] | null
-        panel?: string[] | null
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TraceOut']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  trace_part_weigh_trace__part__get: {
-    parameters: {
-      query?: {
-        first?: number
-        most?: number
-        by?: string
-        from?: string | null
-        to?: string | null
-        click_days?: number | string | null
-        yardstick?: string
-        where?: string[] | null
-        panel?: string[] | null
-      }
-      header?: never
-      path: {
-        part: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TraceOut']
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  examples_selfcheck_get: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Worked'][]
-        }
-      }
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Insufficient Storage */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
+    read_plan_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_records_plan_sections__section__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                section: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Records"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    section_file_plan_sections__section___kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                section: string;
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in_plan_sections__section__file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                section: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_take_in_plan_sections__section__file_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_general_plan_general_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["General"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_plan_undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settings_toml_plan_settings_toml_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_channel_plan_channels_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Try"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rehearse_channels_plan_channels_rehearsal_post: {
+        parameters: {
+            query?: {
+                section?: "channel" | "shared_channel";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                }[];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleCount"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shared_plan_shared_rules_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    share_rules_plan_shared_rules__version__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw_rules_plan_shared_rules__version__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_over_plan_shared_rules_take_over_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Takeover"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_legend_plan_legends_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LegendPreview"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tree_plan_tree_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Branch"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    came_plan_came_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Came"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_mark_links_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_mark_links_patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_mark_links_undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    file_mark_links__kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in_mark_links_file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_take_in_mark_links_file_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    placing_mark_placing_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedLink"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    placing_file_mark_placing__kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    test_visit_mark_links__key__visit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    qr_mark_links__key__qr__kind__get: {
+        parameters: {
+            query?: {
+                error?: "l" | "m" | "q" | "h";
+            };
+            header?: never;
+            path: {
+                key: string;
+                kind: "svg" | "png";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    short_base_mark_short_base_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortBase"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pattern_choices_mark_patterns_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatternChoices"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    resolved_pattern_mark_patterns_resolved_get: {
+        parameters: {
+            query: {
+                platform: string;
+                campaign?: string;
+                group?: string;
+                ad?: string;
+                kind?: string;
+                landing?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Resolved"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_pattern_cell_mark_patterns_cell_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatternCell"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    build_name_mark_names_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    landed_mark_landed_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Body_landed_mark_landed_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Landed"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    visit_ad_mark_patterns_visit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mail_preview_mark_mail_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailPreview"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    message_mark_message_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Body_message_mark_message_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_mark_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_up_mark_check_up_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Body_check_up_mark_check_up_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Checked"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rehearse_gather_rehearsals_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_rehearse_gather_rehearsals_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_otherwise_gather_rehearsals__token__readings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadOtherwise"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRehearsal"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sources_gather_sources_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceNow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    accounts_gather_accounts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountMonth"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invoice_gather_invoices__month__get: {
+        parameters: {
+            query: {
+                platform: string;
+                account?: string;
+            };
+            header?: never;
+            path: {
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invoice"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_invoice_gather_invoices__month__put: {
+        parameters: {
+            query: {
+                platform: string;
+                account?: string;
+            };
+            header?: never;
+            path: {
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedInvoice"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invoice"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    audit_gather_audit_get: {
+        parameters: {
+            query?: {
+                from?: string | null;
+                to?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Audit"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    package_gather_package_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tables_gather_tables_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["TableColumn"][];
+                    };
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loads_gather_loads_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_gather_loads_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Keep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_gather_loads__load__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                load: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rejected_gather_loads__load__rejected_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                load: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_gather_jobs__job_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    events_gather_jobs__job_id__events_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_gather_jobs__job_id__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    board_weigh_board_get: {
+        parameters: {
+            query?: {
+                by?: string;
+                from?: string | null;
+                to?: string | null;
+                click_days?: number | string | null;
+                yardstick?: string;
+                where?: string[] | null;
+                panel?: string[] | null;
+                sort?: string;
+                descending?: boolean;
+                find?: string;
+                verdict?: string;
+                measure?: "value" | "leads";
+                few?: boolean;
+                also?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    certainty_weigh_certainty_get: {
+        parameters: {
+            query?: {
+                by?: string;
+                from?: string | null;
+                to?: string | null;
+                click_days?: number | string | null;
+                yardstick?: string;
+                where?: string[] | null;
+                panel?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CertaintyOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    values_weigh_values_get: {
+        parameters: {
+            query: {
+                field: string;
+                by?: string;
+                from?: string | null;
+                to?: string | null;
+                click_days?: number | string | null;
+                yardstick?: string;
+                where?: string[] | null;
+                panel?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    board_file_weigh_board__kind__get: {
+        parameters: {
+            query?: {
+                by?: string;
+                from?: string | null;
+                to?: string | null;
+                click_days?: number | string | null;
+                yardstick?: string;
+                where?: string[] | null;
+                panel?: string[] | null;
+                sort?: string;
+                descending?: boolean;
+                find?: string;
+                verdict?: string;
+                measure?: "value" | "leads";
+                few?: boolean;
+                also?: string[] | null;
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx" | "parquet" | "jsonl";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trace_weigh_trace_get: {
+        parameters: {
+            query: {
+                bucket: string;
+                figure: string;
+                name?: string[] | null;
+                first?: number;
+                most?: number;
+                by?: string;
+                from?: string | null;
+                to?: string | null;
+                click_days?: number | string | null;
+                yardstick?: string;
+                where?: string[] | null;
+                panel?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trace_part_weigh_trace__part__get: {
+        parameters: {
+            query?: {
+                first?: number;
+                most?: number;
+                by?: string;
+                from?: string | null;
+                to?: string | null;
+                click_days?: number | string | null;
+                yardstick?: string;
+                where?: string[] | null;
+                panel?: string[] | null;
+            };
+            header?: never;
+            path: {
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    examples_selfcheck_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Worked"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
 }

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import fields
 from datetime import date
 from fractions import Fraction
@@ -75,7 +76,9 @@ def _day(day: date | None) -> str | None:
 def _rows(board: Board, wanted: Wanted, verdicts: Verdicts) -> list[RowOut]:
     """The rows; a campaign of the plan shows what it is called in spend files and links, and its own targets."""
     ordered = in_order(board.rows, board.question.yardstick, wanted, verdicts)
-    rows = [_row(row, is_found(row, wanted, verdicts)) for row in ordered]
+    every = [y.name for y in board.plan.crediting.yardsticks]
+    sent = {board.question.yardstick, *(wanted.also or board.plan.panel)} if wanted.few else set(every)
+    rows = [_row(row, is_found(row, wanted, verdicts), sent) for row in ordered]
     if board.question.by == "campaign":
         for row in rows:
             campaign = board.plan.campaign_of(row.name) if row.name else None
@@ -87,8 +90,9 @@ def _rows(board: Board, wanted: Wanted, verdicts: Verdicts) -> list[RowOut]:
     return rows
 
 
-def _row(row: BoardRow, found: bool = True) -> RowOut:
-    under = {name: _under(sums, ratios) for name, (sums, ratios) in row.under.items()}
+def _row(row: BoardRow, found: bool = True, sent: Collection[str] | None = None) -> RowOut:
+    """A row, with its figures under the yardsticks that are sent; without any named, under all."""
+    under = {name: _under(*of) for name, of in row.under.items() if sent is None or name in sent}
     name = row.values[0] if row.values else ""
     return RowOut(
         bucket=row.bucket,
@@ -99,7 +103,7 @@ def _row(row: BoardRow, found: bool = True) -> RowOut:
         touches=row.touches,
         spend=row.spend,
         clicks=row.clicks,
-        ads={name: AdsOut(value=ads.value, leads=float(ads.leads)) for name, ads in row.ads.items()},
+        ads={name: AdsOut(value=ads.value, leads=_short(ads.leads)) for name, ads in row.ads.items() if name in under},
         under=under,
     )
 
@@ -135,15 +139,25 @@ def certainty_out(result: Result, judged: Judged) -> CertaintyOut:
 
 def _under(sums: Sums, ratios: Figures) -> Under:
     return Under(
-        leads=float(sums.leads),
-        good_leads=float(sums.good_leads),
-        sales=float(sums.conversions),
+        leads=_short(sums.leads),
+        good_leads=_short(sums.good_leads),
+        sales=_short(sums.conversions),
         value=sums.value,
-        cost_per_lead=_float(ratios.cost_per_lead),
-        cost_per_sale=_float(ratios.cost_per_conversion),
-        roas=_float(ratios.roas),
+        cost_per_lead=_few_digits(ratios.cost_per_lead),
+        cost_per_sale=_few_digits(ratios.cost_per_conversion),
+        roas=_few_digits(ratios.roas),
         profit=ratios.profit,
     )
+
+
+def _short(number: Fraction) -> float:
+    """A credit for the screen, to ten decimals as in files: what comes behind costs more than it says."""
+    return round(float(number), 10)
+
+
+def _few_digits(number: Fraction | None) -> float | None:
+    """A ratio for the screen, to eight digits; files have it in full."""
+    return None if number is None else float(f"{float(number):.8g}")
 
 
 def _float(number: Fraction | None) -> float | None:

@@ -43,8 +43,10 @@ def _wanted(
     find: str = "",
     verdict: str = "",
     measure: Literal["value", "leads"] = "value",
+    few: bool = False,
+    also: Annotated[list[str] | None, Query(max_length=20)] = None,
 ) -> Wanted:
-    return Wanted(sort, descending, find, verdict, measure)
+    return Wanted(sort, descending, find, verdict, measure, few, tuple(also or ()))
 
 
 Shown = Annotated[Wanted, Depends(_wanted)]

@@ -95,10 +95,10 @@ const worst = () => props.row.findings[0]?.level
     </div>
     <div
       v-for="(name, c) in columns"
+      :id="`cell-${at}-${c}`"
       :key="name"
       class="cell"
       role="gridcell"
-      :id="`cell-${at}-${c}`"
       :aria-label="`${name.replace('_', ' ')}: ${row.cells[name] || 'empty'}`"
       :aria-colindex="c + 2"
       :aria-invalid="problem(name)?.level === 'error' || undefined"

@@ -15,6 +15,10 @@ const rows = computed(() => [
   props.board.ads_only,
   props.board.total,
 ])
+/** The board that stands here may be one that came for the rulers alone. */
+const names = computed(() =>
+  props.board.yardsticks.filter((name) => props.board.rows.every((row) => row.under[name])),
+)
 const isTotal = (row: Row) => [props.board.ads_only.bucket, props.board.total.bucket].includes(row.bucket)
 const of = (row: Row, name: string) => (isValue.value ? row.under[name]!.value : row.under[name]!.leads)
 const show = (amount: number) => (isValue.value ? money(amount, props.board.minor_digits) : credit(amount))
@@ -31,12 +35,7 @@ function difference(row: Row, name: string): string {
       <thead>
         <tr>
           <th>{{ board.by.replace(',', ' / ').replaceAll('_', ' ') }}</th>
-          <th
-            v-for="name in board.yardsticks"
-            :key="name"
-            class="number"
-            :class="{ chosen: name === board.yardstick }"
-          >
+          <th v-for="name in names" :key="name" class="number" :class="{ chosen: name === board.yardstick }">
             {{ yardstickName(name)
             }}<span class="unit">{{ name === board.yardstick ? 'chosen' : 'and difference' }}</span>
           </th>
@@ -45,12 +44,7 @@ function difference(row: Row, name: string): string {
       <tbody>
         <tr v-for="row in rows" :key="keyOf(row)" :class="{ total: isTotal(row) }">
           <th scope="row" :title="row.called">{{ row.called }}</th>
-          <td
-            v-for="name in board.yardsticks"
-            :key="name"
-            class="number"
-            :class="{ chosen: name === board.yardstick }"
-          >
+          <td v-for="name in names" :key="name" class="number" :class="{ chosen: name === board.yardstick }">
             <button
               type="button"
               class="plain"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useElementSize } from '@vueuse/core'
+import { useElementBounding, useElementSize, useMediaQuery, useWindowSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Board, Certainty } from '../../api/client'
 import { glyph } from '../../ruler/glyphs'
@@ -26,6 +26,20 @@ const panel = computed(() => panelOf(props.board, q.panel.value))
 const measure = computed(() => q.measure.value as Measure)
 const perSpend = computed(() => q.scale.value !== 'money')
 const rows = computed(() => props.board.rows.filter((r) => r.found))
+/** Of hundreds of rows those in sight are drawn, with some around them; on paper all of them. */
+const ROW = 25
+const AROUND = 15
+const body = ref<HTMLElement>()
+const { top } = useElementBounding(body)
+const { height: seen } = useWindowSize()
+const onPaper = useMediaQuery('print')
+const drawn = computed(() => {
+  const all = rows.value
+  if (all.length < 100 || onPaper.value) return { rows: all, before: 0, after: 0 }
+  const first = Math.max(0, Math.min(all.length - 1, Math.floor(-top.value / ROW) - AROUND))
+  const last = Math.min(all.length, first + Math.ceil(seen.value / ROW) + 2 * AROUND)
+  return { rows: all.slice(first, last), before: first, after: all.length - last }
+})
 const ruled = computed(() => props.board.rows.filter((r) => r.bucket === 'named'))
 const certain = computed(() => new Map(props.certainty?.rows.map((row) => [keyOf(row), row])))
 const lineNotch = computed(() => notchOf(props.board, null, measure.value, perSpend.value))
@@ -74,7 +88,12 @@ const axisShow = (value: number) => {
 </script>
 
 <template>
-  <table class="board" :class="{ two: board.by.includes(',') }" @keydown="moveFocus">
+  <table
+    class="board"
+    :aria-rowcount="rows.length + 3"
+    :class="{ two: board.by.includes(',') }"
+    @keydown="moveFocus"
+  >
     <thead>
       <tr>
         <th class="name" :aria-sort="sorted('name')">
@@ -98,9 +117,12 @@ const axisShow = (value: number) => {
         </th>
       </tr>
     </thead>
-    <tbody>
+    <tbody ref="body">
+      <tr v-if="drawn.before" aria-hidden="true" :style="{ height: `${drawn.before * ROW}px` }">
+        <td colspan="9" />
+      </tr>
       <BoardRow
-        v-for="row in rows"
+        v-for="row in drawn.rows"
         :key="keyOf(row)"
         :row="row"
         :board="board"
@@ -112,6 +134,9 @@ const axisShow = (value: number) => {
         :per-spend="perSpend"
         @open="(figure) => traced.open(row.bucket, figure, row.values)"
       />
+      <tr v-if="drawn.after" aria-hidden="true" :style="{ height: `${drawn.after * ROW}px` }">
+        <td colspan="9" />
+      </tr>
     </tbody>
     <tfoot>
       <BoardRow

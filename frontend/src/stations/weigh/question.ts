@@ -52,6 +52,9 @@ export function useQuestion() {
     find: find.value || undefined,
     verdict: verdict.value || undefined,
     measure: measure.value as 'value' | 'leads',
+    // By day a board has hundreds of rows: under yardsticks that nobody looks at they need not come.
+    few: view.value !== 'table' || undefined,
+    also: panel.value.length ? panel.value : undefined,
   }))
   const change = (values: Record<string, string | undefined>) => setAddress(router, values)
   return {

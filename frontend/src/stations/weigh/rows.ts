@@ -66,17 +66,20 @@ export function rulerValues(
 ) {
   if (perSpend && !row.spend) return []
   const unit = 10 ** board.minor_digits
-  return panel.map((name) => {
-    const under = board.by === 'campaign' ? row.under[name]! : (row.ads[name] ?? { value: 0, leads: 0 })
-    const amount = measure === 'value' ? under.value : under.leads
-    const value = perSpend ? amount / (measure === 'value' ? row.spend! : row.spend! / unit / PER) : amount
-    const shown =
-      measure === 'value'
-        ? `${money(under.value, board.minor_digits)} ${board.currency}`
-        : `${credit(under.leads)} leads`
-    const part = perSpend && measure === 'value' ? `, ROAS ${ratio(value)}` : ''
-    return { name, value, label: `${yardstickName(name)}: ${shown}${part}` }
-  })
+  // The board that stands here may be older than the panel.
+  return panel
+    .filter((name) => row.under[name])
+    .map((name) => {
+      const under = board.by === 'campaign' ? row.under[name]! : (row.ads[name] ?? { value: 0, leads: 0 })
+      const amount = measure === 'value' ? under.value : under.leads
+      const value = perSpend ? amount / (measure === 'value' ? row.spend! : row.spend! / unit / PER) : amount
+      const shown =
+        measure === 'value'
+          ? `${money(under.value, board.minor_digits)} ${board.currency}`
+          : `${credit(under.leads)} leads`
+      const part = perSpend && measure === 'value' ? `, ROAS ${ratio(value)}` : ''
+      return { name, value, label: `${yardstickName(name)}: ${shown}${part}` }
+    })
 }
 
 /** The bracket of the chosen yardstick's 90 % interval in the unit of the ruler; of campaigns alone. */

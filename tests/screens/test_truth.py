@@ -1,0 +1,183 @@
+"""Figures never lie while one looks at them: old ones are dimmed under new controls, dead ends explain themselves."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from planned_week import planned_week_files
+from screens.steps import load
+
+pytestmark = pytest.mark.screens
+
+
+@pytest.fixture
+def board(page, tmp_path):
+    for name, content in planned_week_files():
+        (tmp_path / name).write_bytes(content)
+    load(page, *sorted(tmp_path.glob("*.*")))
+    page.goto("/weigh")
+    expect(page.get_by_text("break-even", exact=True)).to_be_visible()
+    return page
+
+
+def held_back(page):
+    """Hold the board's answers back; gives what lets them go."""
+    waiting = []
+    page.route("**/weigh/board?*", lambda route: waiting.append(route))
+
+    def go(status=None):
+        for route in waiting:
+            if status:
+                route.fulfill(status=status, json={"code": "wrong_setting", "message": "no such thing: choose another"})
+            else:
+                route.continue_()
+        page.unroute("**/weigh/board?*")
+
+    return go
+
+
+def test_old_figures_are_dimmed_under_new_controls_and_say_what_they_are(board):
+    page = board
+    answers = page.locator("[aria-busy]")
+    expect(answers).to_have_attribute("aria-busy", "false")
+    go = held_back(page)
+    page.get_by_role("combobox", name=re.compile("^Yardstick")).select_option("last")
+    expect(page.get_by_role("combobox", name=re.compile("^Yardstick"))).to_have_value("last")
+    said = page.get_by_role("status").filter(has_text="Being worked out.")
+    expect(said).to_contain_text(re.compile("the last true answer: By campaign, .* to .*, yardstick Linear, look-back"))
+    expect(answers).to_have_attribute("aria-busy", "true")
+    expect(answers).to_have_class(re.compile("old"))
+    go()
+    expect(answers).to_have_attribute("aria-busy", "false")
+    expect(said).to_be_hidden()
+
+
+def test_an_answer_that_fails_leaves_the_last_true_one_dimmed(board):
+    page = board
+    go = held_back(page)
+    page.locator("form.controls select").first.select_option("channel")
+    expect(page.get_by_text("Being worked out.")).to_be_visible()
+    go(422)
+    expect(page.get_by_text("no such thing: choose another")).to_be_visible()
+    said = page.get_by_role("status").filter(has_text="This could not be worked out.")
+    expect(said).to_contain_text("By campaign")
+    expect(page.get_by_role("cell", name="Midnight Boat").first).to_be_visible()
+    expect(page.locator("[aria-busy]")).to_have_class(re.compile("old"))
+    page.locator("form.controls select").first.select_option("source")
+    expect(said).to_be_hidden()
+    expect(page.locator("[aria-busy]")).not_to_have_class(re.compile("old"))
+
+
+def test_a_first_load_says_what_happens(board):
+    page = board
+    go = held_back(page)
+    page.reload()
+    expect(page.get_by_text("Weighing: the rows are read")).to_be_visible()
+    go()
+    expect(page.get_by_text("break-even", exact=True)).to_be_visible()
+
+
+def test_dead_ends_say_why_and_lead_out(board):
+    page = board
+    page.goto("/weigh?from=2031-01-01&to=2031-02-01")
+    expect(page.get_by_text("No row stands between 2031-01-01 and 2031-02-01: the data run from")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Show 2026-")).click()
+    expect(page.get_by_role("cell", name="Midnight Boat").first).to_be_visible()
+    page.goto("/weigh?where=campaign+is+Midnihgt+Boat")
+    expect(page.get_by_text("No campaign fits campaign is Midnihgt Boat.")).to_be_visible()
+    page.get_by_role("button", name="Midnight Boat", exact=True).click()
+    expect(page.get_by_text("No campaign fits")).to_be_hidden()
+    expect(page.get_by_role("cell", name="Midnight Boat").first).to_be_visible()
+    page.get_by_label("Find a row by name").fill("nothing of the kind")
+    expect(page.get_by_text("is found by “nothing of the kind”")).to_be_visible()
+    page.get_by_role("button", name="show all rows").click()
+    expect(page.get_by_role("cell", name="Midnight Boat").first).to_be_visible()
+
+
+def test_typing_is_one_step_back(board):
+    page = board
+    page.get_by_label("Find a row by name").press_sequentially("Midni")
+    expect(page).to_have_url(re.compile("find=Midni$"))
+    page.go_back()
+    expect(page).not_to_have_url(re.compile("find="))
+    expect(page.get_by_label("Find a row by name")).to_have_value("")
+
+
+def test_the_trace_is_a_dialog_and_focus_returns(board):
+    page = board
+    figure = page.get_by_role("button", name=re.compile("^value of Midnight Boat"))
+    figure.focus()
+    page.keyboard.press("Enter")
+    trace = page.get_by_role("dialog", name="Trace")
+    expect(trace).to_contain_text("Under Linear")
+    page.keyboard.press("Escape")
+    expect(trace).to_be_hidden()
+    expect(figure).to_be_focused()
+
+
+def test_all_yardsticks_stand_side_by_side_with_their_differences(board):
+    page = board
+    page.get_by_label("Shown as").select_option("table")
+    table = page.get_by_role("table", name="All yardsticks")
+    expect(table.get_by_role("columnheader", name="Linear chosen")).to_be_visible()
+    expect(table.get_by_role("columnheader", name="First touch and difference")).to_be_visible()
+    table.get_by_role("button", name=re.compile("^value of Midnight Boat under First touch")).click()
+    expect(page.get_by_role("dialog", name="Trace")).to_contain_text("Under First touch")
+
+
+def test_weeks_stand_in_order_of_time_with_their_days(board):
+    page = board
+    page.goto("/weigh?by=week&from=2026-03-03&to=2026-03-31")
+    expect(page.get_by_role("cell", name=re.compile("2026-W10 ?03-02 to 03-08, part"))).to_be_visible()
+    page.get_by_label("From").fill("2026-02-30")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("From")).to_have_attribute("aria-invalid", "true")
+    page.keyboard.press("Escape")
+    page.locator("h1").click()
+    page.keyboard.press("r")
+    page.keyboard.press("Home")
+    page.keyboard.type("all")
+    page.keyboard.press("Enter")
+    expect(page).not_to_have_url(re.compile("from="))
+
+
+def many_campaigns(folder):
+    names = [f"Crossing {chr(65 + i)}" for i in range(22)]
+    visits = ["visit_id,occurred_at,visitor_id,url"]
+    visits += [
+        f"v{i},2026-03-02T10:00:00Z,p{i},/?utm_source=zeta&utm_medium=cpc&utm_campaign={name.replace(' ', '+')}"
+        for i, name in enumerate(names)
+    ]
+    spend = ["day,platform,campaign,cost", *(f"2026-03-02,Zeta,{name},10.00" for name in names)]
+    (folder / "visits.csv").write_text("\n".join(visits))
+    (folder / "spend.csv").write_text("\n".join(spend))
+    return [folder / "visits.csv", folder / "spend.csv"]
+
+
+def test_totals_and_tie_line_stay_in_sight_at_22_campaigns(page, tmp_path):
+    page.set_viewport_size({"width": 1280, "height": 800})
+    load(page, *many_campaigns(tmp_path))
+    page.goto("/weigh")
+    expect(page.get_by_role("cell", name="Crossing V", exact=True)).to_be_attached()
+    for part in (
+        page.get_by_role("rowheader", name="Ads only"),
+        page.get_by_role("rowheader", name="Blended: everything"),
+        page.get_by_label("Tie line"),
+    ):
+        expect(part).to_be_in_viewport(ratio=1)
+
+
+def test_the_first_view_takes_no_more_than_150_kb_of_script_and_style(board):
+    """As they come over the wire, fonts left out."""
+    page = board
+    page.goto("/weigh")
+    expect(page.get_by_text("break-even", exact=True)).to_be_visible()
+    sizes = page.evaluate(
+        """() => performance.getEntriesByType('resource').filter((e) => /\\.(js|css)$/.test(e.name))
+          .map((e) => [e.name, e.encodedBodySize, e.decodedBodySize])"""
+    )
+    assert sum(decoded for _, _, decoded in sizes) > 150_000
+    assert sum(encoded for _, encoded, _ in sizes) < 150_000, sizes

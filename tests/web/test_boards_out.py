@@ -1,0 +1,152 @@
+"""The board over HTTP: files that carry what was asked, verdicts to sort and filter by, dead ends, quarantine in range."""
+
+from __future__ import annotations
+
+import csv
+import gzip
+import io
+import json
+
+import pyarrow.parquet as pq
+import pytest
+from openpyxl import load_workbook
+
+from planned_week import planned_week_files
+from web.http_files import load
+from week import week_files
+
+BOARD = "/api/w/test/weigh/board"
+
+
+@pytest.fixture
+def week(client):
+    load(client, week_files())
+    return client
+
+
+def rows_of(answer):
+    return list(csv.DictReader(io.StringIO(answer.text)))
+
+
+@pytest.mark.parametrize("kind", ["csv", "xlsx", "parquet", "jsonl"])
+def test_a_file_carries_what_was_asked_in_every_row_and_in_its_name(week, kind):
+    asked = {
+        "from": "2026-03-02",
+        "to": "2026-03-08",
+        "yardstick": "last",
+        "click_days": "14",
+        "where": "medium is cpc",
+    }
+    answer = week.get(f"{BOARD}.{kind}", params=asked)
+    assert answer.status_code == 200, answer.text
+    board = week.get(BOARD, params=asked).json()
+    name = answer.headers["content-disposition"]
+    assert f"-board-campaign-2026-03-02-to-2026-03-08-last-{board['fingerprint']}.{kind}" in name
+    if kind == "csv":
+        lines = rows_of(answer)
+    elif kind == "xlsx":
+        head, *cells = load_workbook(io.BytesIO(answer.content)).active.iter_rows(values_only=True)
+        lines = [dict(zip(head, row, strict=True)) for row in cells]
+    elif kind == "parquet":
+        lines = pq.read_table(io.BytesIO(answer.content)).to_pylist()
+    else:
+        lines = [json.loads(line) for line in answer.text.splitlines()]
+    assert [line["campaign"] for line in lines] == [row["called"] for row in board["rows"]]
+    for line in lines:
+        assert (line["range_from"], line["range_to"]) == ("2026-03-02", "2026-03-08")
+        assert (line["yardstick"], line["look_back_days"], line["filters"]) == ("last", "14", "medium is cpc")
+        assert (line["fingerprint"], line["data_state"]) == (board["fingerprint"], board["data"])
+
+
+def test_figures_stand_as_shown_and_in_full(week):
+    board = week.get(BOARD).json()
+    lines = {line["campaign"]: line for line in rows_of(week.get(f"{BOARD}.csv"))}
+    for row in board["rows"]:
+        line, under = lines[row["called"]], row["under"]["linear"]
+        assert line["leads"] == f"{under['leads']:.1f}"
+        assert float(line["leads_full"]) == pytest.approx(under["leads"], abs=1e-9)
+        assert (line["roas"] == "") == (under["roas"] is None)
+        if under["roas"] is not None:
+            assert line["roas"] == f"{under['roas']:.2f}"
+            assert float(line["roas_full"]) == pytest.approx(under["roas"], rel=1e-7)
+
+
+def three_campaigns():
+    """Of fifteen sales of 10.00 each: one that cost nearly nothing, one that cost far more, one that cost as much."""
+    visits, sales, spend = [], [], []
+    for name, cost in (("Even", "150.00"), ("Dear", "1000.00"), ("Cheap", "10.00")):
+        for i in range(15):
+            tags = f"utm_source=zeta&utm_medium=cpc&utm_campaign={name}"
+            visits.append(f"{name}{i},2026-03-02T10:{i:02d}:00Z,{name}{i},/?{tags}")
+            sales.append(f"o{name}{i},2026-03-02T11:{i:02d}:00Z,sale,{name}{i},10.00")
+        spend.append(f"2026-03-02,Zeta,{name},{cost}")
+    return [
+        ("visits.csv", "\n".join(["visit_id,occurred_at,visitor_id,url", *visits]).encode()),
+        ("conversions.csv", "\n".join(["conversion_id,occurred_at,goal,visitor_id,total", *sales]).encode()),
+        ("spend.csv", "\n".join(["day,platform,campaign,cost", *spend]).encode()),
+        ("settings.toml", b'target_roas = "4"\n'),
+    ]
+
+
+def test_verdicts_sort_and_filter_on_screen_and_in_the_file_alike(client):
+    week = client
+    load(week, three_campaigns())
+    certain = week.get("/api/w/test/weigh/certainty").json()
+    words = {tuple(row["values"]): row["verdicts"].get("sale", {}).get("word") for row in certain["rows"]}
+    board = week.get(BOARD, params={"sort": "verdict"}).json()
+    said = [words[tuple(row["values"])] for row in board["rows"] if words.get(tuple(row["values"]))]
+    order = ["grow", "keep", "depends on the yardstick", "too few to tell", "cut"]
+    assert said == ["grow", "too few to tell", "cut"]
+    assert said == sorted(said, key=order.index)
+    back = week.get(BOARD, params={"sort": "verdict", "descending": False}).json()
+    turned = [words[tuple(row["values"])] for row in back["rows"] if words.get(tuple(row["values"]))]
+    assert turned == sorted(said, key=order.index, reverse=True)
+    wanted = said[0]
+    found = week.get(BOARD, params={"verdict": wanted}).json()
+    names = [row["called"] for row in found["rows"] if row["found"]]
+    assert names == [row["called"] for row in found["rows"] if words.get(tuple(row["values"])) == wanted]
+    assert [line["campaign"] for line in rows_of(week.get(f"{BOARD}.csv", params={"verdict": wanted}))] == names
+
+
+def test_rows_come_under_the_yardsticks_that_are_looked_at(week):
+    rows = week.get(BOARD, params={"few": True, "also": ["decay"], "yardstick": "last"}).json()["rows"]
+    assert all(set(row["under"]) == {"decay", "last"} for row in rows)
+    rows = week.get(BOARD, params={"few": True}).json()["rows"]
+    assert all(set(row["under"]) == {"first", "last", "linear", "fair_share"} for row in rows)
+
+
+def test_a_filter_that_fits_nothing_names_what_may_have_been_meant(client):
+    """By the names reports show and by codes alike."""
+    load(client, planned_week_files())
+    plan = client.get("/api/w/test/plan").json()
+    body = {"basis": plan["basis"], "records": [{"name": "Midnight Boat", "code": "mnb-26"}]}
+    assert client.put("/api/w/test/plan/sections/campaign", json=body).status_code == 200
+    for asked, meant in (("campaign is Midnihgt Boat", "Midnight Boat"), ("campaign is MNB-26", "Midnight Boat")):
+        board = client.get(BOARD, params={"where": asked}).json()
+        assert board["nearest"][asked][0] == meant
+    assert client.get(BOARD, params={"where": "campaign is Midnight Boat"}).json()["nearest"] == {}
+
+
+def test_quarantine_follows_the_range(week):
+    def quarantined(**asked):
+        ties = week.get(BOARD, params=asked).json()["ties"]
+        trace = week.get("/api/w/test/weigh/trace/quarantined", params=asked).json()
+        assert trace["value"] == ties["quarantined_value"]
+        return ties["quarantined_records"], ties["quarantined_value"]
+
+    whole = quarantined()
+    days = [f"2026-03-{day:02d}" for day in range(1, 32)]
+    by_day = [quarantined(**{"from": day, "to": day}) for day in days]
+    assert whole[0] > 0
+    assert tuple(map(sum, zip(*by_day, strict=True))) == whole
+    assert (0, 0) in by_day
+
+
+def test_answers_are_compressed_but_for_what_is_already(week):
+    plain = week.get(BOARD, headers={"accept-encoding": "identity"})
+    small = week.get(BOARD, headers={"accept-encoding": "gzip"})
+    assert ("content-encoding" in plain.headers, small.headers["content-encoding"]) == (False, "gzip")
+    assert small.json() == plain.json()
+    assert len(gzip.compress(plain.content)) < len(plain.content) / 3
+    for path in ("weigh/board.xlsx", "gather/package.zip", "weigh/board.parquet"):
+        assert "content-encoding" not in week.get(f"/api/w/test/{path}", headers={"accept-encoding": "gzip"}).headers
