@@ -40,7 +40,7 @@ def answer(snapshots, weighing):
 
 
 @pytest.mark.parametrize("large", [False, True], ids=["as they are", "as if all were large"])
-@settings(max_examples=20)
+@settings(max_examples=10)
 @given(world=worlds(), data=st.data())
 def test_a_state_that_grew_says_what_a_fresh_start_says(new_desk, large, world, data):
     desk = new_desk()

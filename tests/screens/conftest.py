@@ -11,11 +11,13 @@ import time
 import urllib.request
 from pathlib import Path
 
+import httpx
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
 from browser import CHROMIUM, FLAGS
 from private_postgres import free_port
+from web.http_files import load
 
 ROOT = Path(__file__).parents[2]
 # A busy machine takes its time; what never comes still fails.
@@ -78,6 +80,30 @@ def workspace(address):
     ask = urllib.request.Request(f"{address}/api/workspaces", body, {"Content-Type": "application/json"})
     with urllib.request.urlopen(ask, timeout=30):
         return name
+
+
+@pytest.fixture
+def give(address, workspace):
+    """Loads (name, content) pairs without the interface, for tests of something else."""
+
+    def load_them(files):
+        with httpx.Client(base_url=address, timeout=60) as client:
+            load(_Elsewhere(client, workspace), files)
+
+    return load_them
+
+
+class _Elsewhere:
+    """A client whose workspace `test` is another one."""
+
+    def __init__(self, client, workspace):
+        self._client, self._workspace = client, workspace
+
+    def post(self, path, **more):
+        return self._client.post(path.replace("/w/test/", f"/w/{self._workspace}/"), **more)
+
+    def get(self, path, **more):
+        return self._client.get(path.replace("/w/test/", f"/w/{self._workspace}/"), **more)
 
 
 def in_workspace(page, workspace):

@@ -9,15 +9,16 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from screens.steps import choose, load, row
+from screens.steps import choose, row
 from week import FOLDER
 
 pytestmark = pytest.mark.screens
 LATE = "day,platform,account,campaign_id,campaign,cost\n2026-03-03,Quorrin,q-main,q-70,Spring Whale Boats,25.00\n"
 
 
-def load_week(page):
-    load(page, *sorted(FOLDER.iterdir()))
+def load_week(page, give):
+    give([(file.name, file.read_bytes()) for file in sorted(FOLDER.iterdir())])
+    page.goto("/gather")
 
 
 def figures(page, name):
@@ -62,8 +63,8 @@ def test_files_are_rehearsed_kept_weighed_and_undone(page, tmp_path):
     expect(row(page, "Spring Whale Boats").locator("td.number").first).to_have_text("100.00")
 
 
-def test_the_yardstick_is_switched_by_menu_and_by_key_and_stands_in_the_address(page):
-    load_week(page)
+def test_the_yardstick_is_switched_by_menu_and_by_key_and_stands_in_the_address(page, give):
+    load_week(page, give)
     page.goto("/weigh")
     page.get_by_role("combobox", name="Yardstick").select_option("first")
     expect(row(page, "Spring Whale Boats").locator("td.number").nth(4)).to_have_text("220.00")
@@ -75,8 +76,8 @@ def test_the_yardstick_is_switched_by_menu_and_by_key_and_stands_in_the_address(
     expect(row(page, "Spring Whale Boats").locator("td.number").nth(4)).to_have_text("220.00")
 
 
-def test_a_figure_opens_down_to_the_lines_of_the_files(page):
-    load_week(page)
+def test_a_figure_opens_down_to_the_lines_of_the_files(page, give):
+    load_week(page, give)
     page.goto("/weigh")
     page.get_by_role("button", name=re.compile("^roas of Two-Island Year Card")).focus()
     page.keyboard.press("Enter")
@@ -91,8 +92,8 @@ def test_a_figure_opens_down_to_the_lines_of_the_files(page):
     expect(trace).to_be_hidden()
 
 
-def test_under_removal_a_figure_opens_into_its_states(page):
-    load_week(page)
+def test_under_removal_a_figure_opens_into_its_states(page, give):
+    load_week(page, give)
     page.goto("/weigh?yardstick=removal")
     page.get_by_role("button", name=re.compile("^value of Midnight Boat")).click()
     trace = page.get_by_label("Trace", exact=True)
@@ -101,8 +102,8 @@ def test_under_removal_a_figure_opens_into_its_states(page):
     expect(page.get_by_text("the bracket is the 90 % interval of the chosen yardstick, which has none")).to_be_visible()
 
 
-def test_two_fields_are_picked_and_a_verdict_says_why(page):
-    load_week(page)
+def test_two_fields_are_picked_and_a_verdict_says_why(page, give):
+    load_week(page, give)
     page.goto("/weigh")
     verdict = row(page, "Spring Whale Boats").locator("td.says")
     expect(verdict).to_have_attribute("title", re.compile(r"1\.5 sales credited under linear; 10 are asked for"))
@@ -126,8 +127,8 @@ def test_the_self_check_is_reached_from_the_rail(page):
     expect(page.get_by_role("row", name=re.compile("1.6000000000 2.4000000000"))).to_be_visible()
 
 
-def test_the_totals_open_too(page):
-    load_week(page)
+def test_the_totals_open_too(page, give):
+    load_week(page, give)
     page.goto("/weigh")
     page.get_by_role("button", name=re.compile("^value of Blended")).click()
     trace = page.get_by_label("Trace", exact=True)
@@ -135,8 +136,8 @@ def test_the_totals_open_too(page):
     expect(trace).to_contain_text(re.compile(r"6 conversions give 6\.0 credited, worth 452\.57.AUD"))
 
 
-def test_every_part_of_the_tie_line_opens(page):
-    load_week(page)
+def test_every_part_of_the_tie_line_opens(page, give):
+    load_week(page, give)
     page.goto("/weigh")
     for part, heading in (("untagged", "untagged touches"), ("Quarantined", "Quarantined"), ("unmatched", "met none")):
         page.get_by_label("Tie line").get_by_role("button", name=re.compile(part)).click()
@@ -147,8 +148,8 @@ def test_every_part_of_the_tie_line_opens(page):
         page.get_by_label("Close the trace").click()
 
 
-def test_sorting_finding_ranges_and_the_csv_of_what_is_seen(page):
-    load_week(page)
+def test_sorting_finding_ranges_and_the_csv_of_what_is_seen(page, give):
+    load_week(page, give)
     page.goto("/weigh")
     names = page.locator("tbody td.name")
     expect(names.first).to_have_text("Spring Whale Boats")
@@ -171,8 +172,8 @@ def test_sorting_finding_ranges_and_the_csv_of_what_is_seen(page):
     expect(row(page, "Midnight Boat").locator("td.number").nth(4)).to_have_text("100.00")
 
 
-def test_a_filter_narrows_the_board_by_key_stands_in_the_address_and_drops_nothing(page):
-    load(page, *sorted(FOLDER.iterdir()))
+def test_a_filter_narrows_the_board_by_key_stands_in_the_address_and_drops_nothing(page, give):
+    load_week(page, give)
     page.goto("/weigh")
     expect(row(page, "Midnight Boat")).to_be_visible()
     filters = page.get_by_role("group", name="Filters")
@@ -200,8 +201,8 @@ def test_a_filter_narrows_the_board_by_key_stands_in_the_address_and_drops_nothi
     expect(page.get_by_text("Outside the filter")).to_be_hidden()
 
 
-def test_keys_lead_between_stations_and_are_shown(page):
-    load_week(page)
+def test_keys_lead_between_stations_and_are_shown(page, give):
+    load_week(page, give)
     page.get_by_role("heading", name="Gather").click()
     page.keyboard.press("5")
     expect(row(page, "Spring Whale Boats")).to_be_visible()

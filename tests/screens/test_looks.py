@@ -7,7 +7,6 @@ from pathlib import Path
 import pytest
 
 from planned_week import planned_week_files
-from screens.steps import load
 
 pytestmark = pytest.mark.screens
 
@@ -99,10 +98,8 @@ FOUND_BY_AXE = """async () => {
 
 
 @pytest.fixture
-def loaded(page, tmp_path):
-    for name, content in planned_week_files():
-        (tmp_path / name).write_bytes(content)
-    load(page, *sorted(tmp_path.glob("*.*")))
+def loaded(page, give):
+    give(planned_week_files())
     page.goto("/mark")
     page.get_by_role("button", name="Add a row").click()
     page.locator(".line [data-column=page]").dblclick()

@@ -246,11 +246,9 @@ parts = [{ name = "offer", allowed = ["half", "full"] }, { name = "n" }]
 
 
 @pytest.fixture
-def planned(page, tmp_path):
+def planned(page, give):
     """A workspace with a platform, groups of ads and a naming pattern."""
-    file = tmp_path / "settings.toml"
-    file.write_text(PLAN)
-    load(page, file)
+    give([("settings.toml", PLAN.encode())])
     return page
 
 
@@ -270,7 +268,7 @@ def typed(page, where, text, then="Enter"):
     page.keyboard.press(then)
 
 
-def test_all_of_mark_without_a_mouse(planned, tmp_path):
+def test_all_of_mark_without_a_mouse(planned, give):
     """Register a campaign from the sheet, multiply over registered groups, set a pattern on four levels, copy the
     suffix, paste the landed address, read the difference, see the state change."""
     page = planned
@@ -335,9 +333,7 @@ def test_all_of_mark_without_a_mouse(planned, tmp_path):
     landed = page.get_by_label("Landed")
     expect(landed.get_by_role("row", name="utm_medium cpc CPC ✕ changed case")).to_be_visible()
     expect(landed.get_by_role("row", name=re.compile("^more .* added"))).to_be_visible()
-    file = tmp_path / "visits.csv"
-    file.write_text(f"visit_id,occurred_at,visitor_id,url\nv1,2026-01-03T10:00:00Z,a,{url}\n")
-    load(page, file)
+    give([("visits.csv", f"visit_id,occurred_at,visitor_id,url\nv1,2026-01-03T10:00:00Z,a,{url}\n".encode())])
     page.goto("/mark?part=placing")
     expect(line).to_contain_text("receiving")
 

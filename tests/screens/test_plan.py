@@ -8,16 +8,15 @@ import pytest
 from playwright.sync_api import expect
 
 from planned_week import planned_week_files
-from screens.steps import load, row
+from screens.steps import row
 
 pytestmark = pytest.mark.screens
 
 
 @pytest.fixture
-def loaded(page, tmp_path):
-    for name, content in planned_week_files():
-        (tmp_path / name).write_bytes(content)
-    load(page, *sorted(tmp_path.glob("*.*")))
+def loaded(page, give):
+    give(planned_week_files())
+    page.goto("/gather")
     return page
 
 

@@ -8,16 +8,13 @@ import pytest
 from playwright.sync_api import expect
 
 from planned_week import planned_week_files
-from screens.steps import load
 
 pytestmark = pytest.mark.screens
 
 
 @pytest.fixture
-def board(page, tmp_path):
-    for name, content in planned_week_files():
-        (tmp_path / name).write_bytes(content)
-    load(page, *sorted(tmp_path.glob("*.*")))
+def board(page, give):
+    give(planned_week_files())
     page.goto("/weigh")
     expect(page.get_by_text("break-even", exact=True)).to_be_visible()
     return page
@@ -144,7 +141,7 @@ def test_weeks_stand_in_order_of_time_with_their_days(board):
     expect(page).not_to_have_url(re.compile("from="))
 
 
-def many_campaigns(folder):
+def many_campaigns():
     names = [f"Crossing {chr(65 + i)}" for i in range(22)]
     visits = ["visit_id,occurred_at,visitor_id,url"]
     visits += [
@@ -152,14 +149,12 @@ def many_campaigns(folder):
         for i, name in enumerate(names)
     ]
     spend = ["day,platform,campaign,cost", *(f"2026-03-02,Zeta,{name},10.00" for name in names)]
-    (folder / "visits.csv").write_text("\n".join(visits))
-    (folder / "spend.csv").write_text("\n".join(spend))
-    return [folder / "visits.csv", folder / "spend.csv"]
+    return [("visits.csv", "\n".join(visits).encode()), ("spend.csv", "\n".join(spend).encode())]
 
 
-def test_totals_and_tie_line_stay_in_sight_at_22_campaigns(page, tmp_path):
+def test_totals_and_tie_line_stay_in_sight_at_22_campaigns(page, give):
     page.set_viewport_size({"width": 1280, "height": 800})
-    load(page, *many_campaigns(tmp_path))
+    give(many_campaigns())
     page.goto("/weigh")
     expect(page.get_by_role("cell", name="Crossing V", exact=True)).to_be_attached()
     for part in (

@@ -109,10 +109,8 @@ def walk(page, hand, folder, files, answers):
 
 
 @pytest.mark.parametrize("by", [Mouse, Keyboard])
-def test_five_exports_from_drop_to_own_figure(page, tmp_path, by):
-    settings = tmp_path / "settings.toml"
-    settings.write_text(PLAN)
-    load(page, settings)
+def test_five_exports_from_drop_to_own_figure(page, tmp_path, by, give):
+    give([("settings.toml", PLAN.encode())])
     hand = by(page)
     for name, actions in walk(page, hand, tmp_path, EXPORTS, ANSWERS):
         assert actions <= MOST_FIRST, name
@@ -158,10 +156,8 @@ def test_columns_are_picked_and_what_stands_follows(page, tmp_path):
     expect(page.get_by_text("add up to 78.00 EUR")).to_be_visible()
 
 
-def test_a_column_that_has_another_name_now_is_said_before_anything_is_kept(page, tmp_path):
-    settings = tmp_path / "settings.toml"
-    settings.write_text(PLAN)
-    load(page, settings)
+def test_a_column_that_has_another_name_now_is_said_before_anything_is_kept(page, tmp_path, give):
+    give([("settings.toml", PLAN.encode())])
     first = tmp_path / "quorrin report may.csv"
     first.write_bytes(ads_report())
     load(page, first)
@@ -175,10 +171,8 @@ def test_a_column_that_has_another_name_now_is_said_before_anything_is_kept(page
     expect(page.get_by_text("add up to 28,434.00 AUD")).to_be_visible()
 
 
-def test_days_that_are_sent_again_say_what_they_change(page, tmp_path):
-    settings = tmp_path / "settings.toml"
-    settings.write_text(PLAN)
-    load(page, settings)
+def test_days_that_are_sent_again_say_what_they_change(page, tmp_path, give):
+    give([("settings.toml", PLAN.encode())])
     first = tmp_path / "quorrin report may.csv"
     first.write_bytes(ads_report())
     load(page, first)
@@ -203,12 +197,10 @@ def test_platforms_are_edited_in_gather(page):
     expect(page.get_by_label("Platforms")).to_contain_text("Harnock")
 
 
-def test_the_months_cost_ties_to_the_invoice(page, tmp_path):
-    settings = tmp_path / "settings.toml"
-    settings.write_text(PLAN)
+def test_the_months_cost_ties_to_the_invoice(page, tmp_path, give):
+    give([("settings.toml", PLAN.encode())])
     first = tmp_path / "quorrin report may.csv"
     first.write_bytes(ads_report())
-    load(page, settings)
     load(page, first)
     page.get_by_role("link", name="Invoices").click()
     expect(page.get_by_role("heading", name="Quorrin, 2026-05")).to_be_visible()
