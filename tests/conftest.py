@@ -9,7 +9,7 @@ from hypothesis import HealthCheck, settings
 
 from cluster import Databases, reachable, sweep
 
-settings.register_profile("usual", max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+settings.register_profile("usual", max_examples=30, deadline=None, suppress_health_check=list(HealthCheck))
 settings.register_profile("deep", parent=settings.get_profile("usual"), max_examples=3000)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "usual"))
 

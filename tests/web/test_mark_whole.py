@@ -45,16 +45,16 @@ def resolved(client, landing=f"{SITE}/boats", **whose):
 
 
 @pytest.fixture
-def patterned(alone):
-    keep(alone, "dialect", DIALECT)
-    say(alone, "account", "source", "quorrin")
-    say(alone, "account", "medium", "cpc")
-    say(alone, "account", "campaign", "all")
-    say(alone, "campaign", "campaign", "night", campaign="Night")
-    say(alone, "group", "utm_content", "late (:group-name:)", campaign="Night", group="Late")
-    say(alone, "ad", "size", "wide", ad="Top")
-    say(alone, "account", "referrer", "host")
-    return alone
+def patterned(client):
+    keep(client, "dialect", DIALECT)
+    say(client, "account", "source", "quorrin")
+    say(client, "account", "medium", "cpc")
+    say(client, "account", "campaign", "all")
+    say(client, "campaign", "campaign", "night", campaign="Night")
+    say(client, "group", "utm_content", "late (:group-name:)", campaign="Night", group="Late")
+    say(client, "ad", "size", "wide", ad="Top")
+    say(client, "account", "referrer", "host")
+    return client
 
 
 def test_a_cell_at_each_level_counts_where_it_is_the_nearest(patterned):
@@ -136,59 +136,59 @@ def codes(row):
     return {f["code"] for f in row["findings"]}
 
 
-def test_links_need_what_the_workspace_asks_for_and_nothing_else(alone):
-    load(alone, [("settings.toml", b'required_tags = ["source", "ad"]\ntag_parameters = ["ad"]\n')])
+def test_links_need_what_the_workspace_asks_for_and_nothing_else(client):
+    load(client, [("settings.toml", b'required_tags = ["source", "ad"]\ntag_parameters = ["ad"]\n')])
     put(
-        alone,
+        client,
         ("k", {"page": f"{SITE}/card", "source": "ostrel"}),
         ("l", {"page": f"{SITE}/card", "source": "x", "ad": "7"}),
     )
-    first, second = rows(alone)
+    first, second = rows(client)
     assert [(f["code"], f["field"]) for f in first["findings"] if f["level"] == "error"] == [("missing_required", "ad")]
     assert codes(second) == set()
-    columns = {c["name"]: c["required"] for c in alone.get("/api/w/test/mark/links").json()["columns"]}
+    columns = {c["name"]: c["required"] for c in client.get("/api/w/test/mark/links").json()["columns"]}
     assert {name for name, required in columns.items() if required} == {"source", "ad"}
 
 
-def test_one_address_in_several_places_is_accepted_with_a_reason(alone):
-    put(alone, ("k", CARD), ("l", CARD | {"shared": "the same button on two pages"}))
-    first, second = rows(alone)
+def test_one_address_in_several_places_is_accepted_with_a_reason(client):
+    put(client, ("k", CARD), ("l", CARD | {"shared": "the same button on two pages"}))
+    first, second = rows(client)
     assert "same_address" in codes(first)
     assert {f["code"]: f["level"] for f in second["findings"]}["shared_address"] == "note"
-    put(alone, ("k", {"shared": "see row 2"}))
-    assert not any("same_address" in codes(row) for row in rows(alone))
+    put(client, ("k", {"shared": "see row 2"}))
+    assert not any("same_address" in codes(row) for row in rows(client))
 
 
-def test_a_place_carries_what_its_links_have_where_they_say_nothing_else(alone):
-    load(alone, [("settings.toml", b'extra_values = ["size"]\n')])
+def test_a_place_carries_what_its_links_have_where_they_say_nothing_else(client):
+    load(client, [("settings.toml", b'extra_values = ["size"]\n')])
     keep(
-        alone,
+        client,
         "place",
         {"name": "Feed", "source": "ostrel", "medium": "cpc", "cells": [{"name": "size", "text": "wide"}]},
     )
-    put(alone, ("k", {"page": f"{SITE}/card", "campaign": "Card", "placement": "feed", "medium": "paid-social"}))
-    (row,) = rows(alone)
+    put(client, ("k", {"page": f"{SITE}/card", "campaign": "Card", "placement": "feed", "medium": "paid-social"}))
+    (row,) = rows(client)
     assert row["url"] == f"{SITE}/card?utm_source=ostrel&utm_medium=paid-social&utm_campaign=Card&size=wide"
     assert "missing_required" not in codes(row)
     wrong = {"name": "Feed", "cells": [{"name": "source", "text": "x"}]}
-    body = {"basis": plan(alone)["basis"], "records": [wrong]}
-    answer = alone.put("/api/w/test/plan/sections/place", json=body)
+    body = {"basis": plan(client)["basis"], "records": [wrong]}
+    answer = client.put("/api/w/test/plan/sections/place", json=body)
     assert (answer.status_code, "has a field of its own" in answer.json()["message"]) == (422, True)
 
 
-def test_a_preset_may_carry_any_column(alone):
-    keep(alone, "preset", {"name": "Feed", "placement": "Feed", "cells": [{"name": "due", "text": "2026-12-01"}]})
-    presets = alone.get("/api/w/test/mark/links").json()["presets"]
+def test_a_preset_may_carry_any_column(client):
+    keep(client, "preset", {"name": "Feed", "placement": "Feed", "cells": [{"name": "due", "text": "2026-12-01"}]})
+    presets = client.get("/api/w/test/mark/links").json()["presets"]
     assert presets == [{"name": "Feed", "placement": "Feed", "due": "2026-12-01"}]
 
 
-def test_names_are_built_from_parts_with_the_next_number(alone):
+def test_names_are_built_from_parts_with_the_next_number(client):
     parts = [{"name": "offer", "allowed": ["half", "full"]}, {"name": "size", "allowed": ["s", "m"]}, {"name": "n"}]
-    keep(alone, "naming", {"field": "content", "separator": "-", "parts": parts})
-    put(alone, ("a", {"content": "half-s-07"}), ("b", {"content": "half-s-012"}), ("c", {"content": "full-s-44"}))
+    keep(client, "naming", {"field": "content", "separator": "-", "parts": parts})
+    put(client, ("a", {"content": "half-s-07"}), ("b", {"content": "half-s-012"}), ("c", {"content": "full-s-44"}))
 
     def built(status=200, **parts):
-        answer = alone.post("/api/w/test/mark/names", json={"field": "content", "parts": parts})
+        answer = client.post("/api/w/test/mark/names", json={"field": "content", "parts": parts})
         assert answer.status_code == status, answer.text
         return answer.json()
 
@@ -207,36 +207,36 @@ def test_names_are_built_from_parts_with_the_next_number(alone):
         ("Lunnick-Boats://trip/none", False),
     ],
 )
-def test_an_app_is_a_destination_where_only_clicks_count(alone, page, good):
-    keep(alone, "store", {"scheme": "lunnick-boats", "id_kind": "number"})
-    put(alone, ("k", CARD | {"page": page, "short": "app"}))
-    (row,) = rows(alone)
+def test_an_app_is_a_destination_where_only_clicks_count(client, page, good):
+    keep(client, "store", {"scheme": "lunnick-boats", "id_kind": "number"})
+    put(client, ("k", CARD | {"page": page, "short": f"app-{client.workspace}"}))
+    (row,) = rows(client)
     assert ("store_id" in codes(row)) is not good
     assert "only_clicks" in codes(row)
     assert row["url"].startswith(page + ("&" if "?" in page else "?") + "utm_source=ostrel")
     # Not through the test client, which follows such addresses in its mind and cannot.
-    assert answer_of(alone, "/~/app") == (302, row["url"])
-    (link,) = alone.get("/api/w/test/mark/placing").json()
+    assert answer_of(client, f"/~/app-{client.workspace}") == (302, row["url"])
+    (link,) = client.get("/api/w/test/mark/placing").json()
     assert (link["state"], link["verdict"]) == ("receiving", "1 click counted")
-    answer = alone.post("/api/w/test/mark/links/k/visit")
+    answer = client.post("/api/w/test/mark/links/k/visit")
     assert (answer.status_code, "an app opens" in answer.json()["message"]) == (422, True)
 
 
 @pytest.mark.parametrize("scheme", ["javascript", "https", "data", "not a scheme"])
-def test_an_app_cannot_have_a_scheme_that_runs_or_opens_something_else(alone, scheme):
-    body = {"basis": plan(alone)["basis"], "records": [{"scheme": scheme}]}
-    assert alone.put("/api/w/test/plan/sections/store", json=body).status_code == 422
+def test_an_app_cannot_have_a_scheme_that_runs_or_opens_something_else(client, scheme):
+    body = {"basis": plan(client)["basis"], "records": [{"scheme": scheme}]}
+    assert client.put("/api/w/test/plan/sections/store", json=body).status_code == 422
     if scheme != "https":
-        put(alone, ("k", CARD | {"page": f"{scheme}:alert(1)"}))
-        assert rows(alone)[0]["url"] == ""
+        put(client, ("k", CARD | {"page": f"{scheme}:alert(1)"}))
+        assert rows(client)[0]["url"] == ""
 
 
-def test_a_landed_address_is_compared_with_its_link(alone):
-    load(alone, [("settings.toml", b'own_hosts = ["lunnick.example"]\n')])
-    put(alone, ("a", CARD), ("b", CARD | {"content": "blue", "page": f"{SITE}/boats"}), ("c", {"page": f"{SITE}/x"}))
+def test_a_landed_address_is_compared_with_its_link(client):
+    load(client, [("settings.toml", b'own_hosts = ["lunnick.example"]\n')])
+    put(client, ("a", CARD), ("b", CARD | {"content": "blue", "page": f"{SITE}/boats"}), ("c", {"page": f"{SITE}/x"}))
 
     def landed(url, status=200):
-        answer = alone.post("/api/w/test/mark/landed", json={"url": url})
+        answer = client.post("/api/w/test/mark/landed", json={"url": url})
         assert answer.status_code == status, answer.text
         return answer.json()
 
@@ -253,25 +253,25 @@ def test_a_landed_address_is_compared_with_its_link(alone):
     assert "not an address" in landed("nothing", 422)["message"]
 
 
-def test_placing_names_who_must_mend_and_until_when_visits_must_have_come(alone):
+def test_placing_names_who_must_mend_and_until_when_visits_must_have_come(client):
     yesterday, today = (str(date.today() - timedelta(days=n)) for n in (1, 0))
-    keep(alone, "campaign", {"name": "Card", "owner": "Maren", "state": "approved"})
-    keep(alone, "place", {"name": "Feed", "asked_by": "Tove"})
+    keep(client, "campaign", {"name": "Card", "owner": "Maren", "state": "approved"})
+    keep(client, "place", {"name": "Feed", "asked_by": "Tove"})
     put(
-        alone,
+        client,
         ("a", CARD | {"content": "1", "due": yesterday}),
         ("b", CARD | {"content": "2", "due": today, "placement": "Feed"}),
         ("c", CARD | {"content": "3", "placed_by": "Bo", "due": "soon"}),
     )
-    found = {link["key"]: (link["mender"], link["late"]) for link in alone.get("/api/w/test/mark/placing").json()}
+    found = {link["key"]: (link["mender"], link["late"]) for link in client.get("/api/w/test/mark/placing").json()}
     assert found == {"a": ("Maren", True), "b": ("Tove", False), "c": ("Bo", False)}
-    assert "bad_day" in codes(rows(alone)[2])
-    file = alone.get("/api/w/test/mark/placing.csv")
+    assert "bad_day" in codes(rows(client)[2])
+    file = client.get("/api/w/test/mark/placing.csv")
     lines = list(csv.DictReader(io.StringIO(file.text)))
     assert [(line["mender"], line["late"], line["due"]) for line in lines[:2]] == [
         ("Maren", "yes", yesterday), ("Tove", "", today)
     ]  # fmt: skip
-    assert alone.get("/api/w/test/mark/placing.xlsx").content.startswith(b"PK")
+    assert client.get("/api/w/test/mark/placing.xlsx").content.startswith(b"PK")
 
 
 def test_a_mail_sender_adds_its_own_parameters_to_tagged_links_too():
