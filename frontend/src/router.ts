@@ -31,8 +31,23 @@ export const router = createRouter({
 /** Titles of pages that are no station of their own. */
 const PAGES: Record<string, string> = { selfcheck: 'Self-check', invoices: 'Invoices', ads: 'Ads' }
 
+/** What the parts of a station are called in titles. */
+const PARTS: Record<string, string> = {
+  check: 'Check-up',
+  placing: 'Placing',
+  hand: 'Hand over',
+  pattern: 'Patterns',
+  mail: 'Mails',
+  message: 'Text messages',
+}
+
+/** The part of a station that an address shows, or by what its board is broken down. */
+function partOf(query: Record<string, unknown>): string | undefined {
+  return typeof query.by === 'string' ? `by ${query.by.replaceAll('_', ' ')}` : PARTS[String(query.part)]
+}
+
 router.afterEach((to) => {
   const station = stations.find((s) => s.name === to.name)
   const title = PAGES[String(to.name)] ?? station?.title
-  document.title = [title, workspace, 'Yardstick Trail'].filter(Boolean).join(' - ')
+  document.title = [partOf(to.query), title, workspace, 'Yardstick Trail'].filter(Boolean).join(' - ')
 })

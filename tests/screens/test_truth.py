@@ -94,6 +94,18 @@ def test_dead_ends_say_why_and_lead_out(board):
     expect(page.get_by_role("cell", name="Midnight Boat").first).to_be_visible()
 
 
+def test_titles_name_the_view(board, workspace):
+    page = board
+    for path, title in (
+        ("/weigh", "Weigh"),
+        ("/weigh?by=landing_page", "by landing page - Weigh"),
+        ("/mark?part=pattern", "Patterns - Mark"),
+        ("/mark", "Mark"),
+    ):
+        page.goto(path)
+        expect(page).to_have_title(f"{title} - {workspace} - Yardstick Trail")
+
+
 def test_typing_is_one_step_back(board):
     page = board
     page.get_by_label("Find a row by name").press_sequentially("Midni")
