@@ -300,3 +300,17 @@ def test_tags_build_goes_on_after_a_bad_line():
     assert (done.exit_code, done.stdout.splitlines()) == (1, ["/one" + tail, "/two" + tail])
     assert "line 2: nothing" in done.stderr
     assert "line 4: https://x.example:99999/: the port 99999" in done.stderr
+
+
+@pytest.mark.parametrize("digits", [6, 5_000])
+def test_a_port_of_any_length_is_answered(digits):
+    """More digits than Python turns into a number once were a fault of the server."""
+    (found,) = Checker().check(f"https://x.example:{'9' * digits}/?utm_source=a").findings
+    assert (found.code, "the port 9999" in found.message) == ("not_an_address", True)
+
+
+def test_an_address_of_many_pairs_is_read_once():
+    """A hundred thousand pairs and no question mark; what is looked at again and again would not come to an end here."""
+    url = "https://x.example/a" + "&a=b" * 100_000 + "&utm_source=s"
+    mended = Checker(limit=10**6).check(url).mended
+    assert mended == "https://x.example/a?a=b" + "&a=b" * 99_999 + "&utm_source=s"

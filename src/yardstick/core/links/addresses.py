@@ -72,9 +72,9 @@ def why_not_opened(url: str) -> str:
     if _opens(text):
         return ""
     port = re.search(r":([^:@\]]*)$", re.split(r"[/?#]", text.split("//", 1)[1], maxsplit=1)[0])
-    if port and port[1] and not (port[1].isascii() and port[1].isdigit() and int(port[1]) < 1 << 16):
-        return f"the port {port[1]} is none: a port is a number up to 65535"
-    return f"no browser opens the host {host!r}: correct it"
+    if port and port[1] and not (re.fullmatch(r"0*\d{1,5}", port[1], re.ASCII) and int(port[1][-5:]) < 1 << 16):
+        return f"the port {port[1][:20]} is none: a port is a number up to 65535"
+    return f"no browser opens the host {host[:100]!r}: correct it"
 
 
 def _opens(text: str) -> bool:

@@ -88,7 +88,7 @@ CODES: dict[str, str] = {
 _CLEAN = re.compile(r"https?://[a-z0-9.-]+(?::\d+)?/[A-Za-z0-9/._~-]*\?[A-Za-z0-9=&._~+%-]*(?:#[A-Za-z0-9._~/-]*)?")
 _TAGS_IN = re.compile(r"[?&#](?=utm[_-]?[a-z]+=)", re.IGNORECASE)
 _TAGS_IN_PATH = re.compile(r"[&;?/](?=utm[_-]?[a-z]+=)", re.IGNORECASE)
-_PAIR_BEFORE = re.compile(r"&[\w.-]+=[^&/]*$")
+_PAIR = re.compile(r"&[\w.-]+=[^&/]*")
 _SEMICOLON = re.compile(r";(?:amp;)?(?=utm[_-]?[a-z]+=)", re.IGNORECASE)
 _SECOND = re.compile(r"\?(?=[A-Za-z][\w.-]*=)")
 _EMAIL = re.compile(r"[^@\s=&?/]+@[^@\s=&?/]+\.[A-Za-z]{2,}")
@@ -330,8 +330,9 @@ class Checker:
         if not ask and begins:
             draft.note("no_question_mark", "tags begin after a ?: without it they are part of the path")
             at = begins.start() + (begins.group() == "/")
-            while earlier := _PAIR_BEFORE.search(base[:at]):
-                at = earlier.start()
+            # Pairs before them belong into the query as well; from behind, so that each is looked at once.
+            while (earlier := base.rfind("&", 0, at)) >= 0 and _PAIR.fullmatch(base, earlier, at):
+                at = earlier
             base, ask, query = base[:at], "?", base[at:].lstrip("&;?")
             query = _SEMICOLON.sub("&", query)
         if _SEMICOLON.search(query):

@@ -64,6 +64,17 @@ def distance(a: str, b: str, most: int) -> int:
     return int(OSA.distance(a, b, score_cutoff=most))
 
 
+def _within(word: str, others: Sequence[str], most: int) -> list[tuple[int, str]]:
+    """Of many words those that are at most so far from one, with how far they are; see `distance`."""
+    if not most or not others:
+        return []
+    from rapidfuzz import process
+    from rapidfuzz.distance import OSA
+
+    found = process.extract(word, others, scorer=OSA.distance, score_cutoff=most, limit=None)
+    return [(int(off), other) for other, off, _ in found]
+
+
 def _most_for(word: str) -> int:
     """How many letters may be off: short words are too easily another word."""
     return 0 if len(word) < 3 else 1 if len(word) < 8 else 2
@@ -105,9 +116,10 @@ class _Words:
         self._bare: dict[str, list[str]] = {}
         for value in values:
             self._bare.setdefault(bare(value), []).append(value)
-        self._by_length: dict[int, list[str]] = {}
+        # Names that differ in a number are two names, not one mistyped: only those of the same numbers are compared.
+        self._alike: dict[tuple[int, tuple[str, ...]], list[str]] = {}
         for key in self._bare:
-            self._by_length.setdefault(len(key), []).append(key)
+            self._alike.setdefault((len(key), tuple(_DIGITS.findall(key))), []).append(key)
         self._parts = {key: _parts(same[0]) for key, same in self._bare.items()}
         self._series: dict[tuple[tuple[str, ...], tuple[str, ...]], set[str]] = {}
         for parts in self._parts.values():
@@ -118,18 +130,11 @@ class _Words:
         key = bare(value)
         if key in self._bare:
             return Near(_of_form(value, self._bare[key]), How.SPELLING)
-        most, digits = _most_for(key), _DIGITS.findall(key)
-        if not most:
-            return None
+        most, digits = _most_for(key), tuple(_DIGITS.findall(key))
         found: list[tuple[int, str]] = []
-        for length in range(len(key) - most, len(key) + most + 1):
-            for other in self._by_length.get(length, ()):
-                allowed = min(most, _most_for(other))
-                # Names that differ in a number are two names, not one mistyped.
-                if allowed and _DIGITS.findall(other) == digits:
-                    off = distance(key, other, allowed)
-                    if off <= allowed:
-                        found.append((off, other))
+        for length in range(len(key) - most, len(key) + most + 1) if most else ():
+            there = self._alike.get((length, digits), [])
+            found += _within(key, there, min(most, _most_for(" " * length)))
         if not found:
             return None
         off, other = min(found)

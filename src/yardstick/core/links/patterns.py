@@ -14,8 +14,9 @@ from ..reading.tags import FIELDS, parameter_of, split_address
 from .addresses import LinkFinding, build, encode
 
 LEVELS = ("account", "campaign", "group", "ad")
-REFERRER = "referrer"
 """From far to near."""
+REFERRER = "referrer"
+"""The part of a pattern that is no parameter: what pages may learn of where the visitor comes from."""
 SLOT = re.compile(r"\(:([^():]+):\)")
 """A slot as our own patterns write it."""
 LANDING = "https://www.lunnick.example/boats"
