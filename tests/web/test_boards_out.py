@@ -109,7 +109,7 @@ def test_verdicts_sort_and_filter_on_screen_and_in_the_file_alike(client):
 
 
 def test_rows_come_under_the_yardsticks_that_are_looked_at(week):
-    rows = week.get(BOARD, params={"few": True, "also": ["decay"], "yardstick": "last"}).json()["rows"]
+    rows = week.get(BOARD, params={"few": True, "panel": ["decay"], "yardstick": "last"}).json()["rows"]
     assert all(set(row["under"]) == {"decay", "last"} for row in rows)
     rows = week.get(BOARD, params={"few": True}).json()["rows"]
     assert all(set(row["under"]) == {"first", "last", "linear", "fair_share"} for row in rows)

@@ -124,7 +124,7 @@ def test_short_links_lead_where_they_led_while_the_database_is_away(alone, monke
 
     sheets.changed()
     with monkeypatch.context() as gone:
-        gone.setattr(sheets, "read", away)
+        gone.setattr(sheets, "addresses", away)
         assert go(alone, "/~/n1").status_code == 302
         assert go(alone, "/~/n2").status_code == 404
     put(alone, ("k2", ROW | {"content": "b", "short": "n2"}))
@@ -308,3 +308,12 @@ def test_visits_of_tests_are_no_arrivals(alone):
     put(alone, ("k1", ROW))
     (link,) = alone.get("/api/w/test/mark/placing").json()
     assert (link["visits"], link["verdict"]) == (1, "1 real arrival carried exactly these tags")
+
+
+def test_a_visitor_waits_for_no_arrivals_to_be_read(alone, monkeypatch):
+    """What came so far tells the sheet which names are known; a short link leads on without it, also after a load."""
+    put(alone, ("k1", ROW | {"short": "n1"}))
+    load(alone, [("visits.csv", b"visit_id,occurred_at,url\nv1,2026-03-02T10:00:00Z,/\n")])
+    with monkeypatch.context() as none:
+        none.setattr(alone.at_work.sheets.arrivals, "under", lambda _: pytest.fail("arrivals were read"))
+        assert go(alone, "/~/n1").headers["location"] == URL + "#book"

@@ -7991,7 +7991,6 @@ export interface operations {
                 verdict?: string;
                 measure?: "value" | "leads";
                 few?: boolean;
-                also?: string[] | null;
             };
             header?: never;
             path?: never;
@@ -8272,7 +8271,6 @@ export interface operations {
                 verdict?: string;
                 measure?: "value" | "leads";
                 few?: boolean;
-                also?: string[] | null;
             };
             header?: never;
             path: {

@@ -61,7 +61,7 @@ class Wanted:
     find : only rows whose name holds this text, whatever the case
     verdict : only campaigns of which this is said; empty = all rows
     measure : whether verdicts are those on `value` or on `leads`
-    few, also : send the figures of rows under the chosen yardstick and the panel alone, or under it and these
+    few : send the figures of rows under the chosen yardstick and the panel alone
     """
 
     sort: str = "spend"
@@ -70,7 +70,6 @@ class Wanted:
     verdict: str = ""
     measure: str = "value"
     few: bool = False
-    also: tuple[str, ...] = ()
 
     @property
     def asks_for_verdicts(self) -> bool:

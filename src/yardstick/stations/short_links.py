@@ -120,18 +120,18 @@ class ShortLinks:
             self._targets = found
 
     def _read(self) -> dict[str, Target]:
-        sheet, plan = self._sheets.read(), self._desk.plan()
+        links, plan = self._sheets.addresses(), self._desk.plan()
         general = plan.linking.referrer
         out: dict[str, Target] = {}
         own = {fold(name): name for name in (*plan.reading.extra_values, *plan.reading.tag_parameters)}
-        for row in sheet.rows:
-            code, url = row.cells.get("short", ""), row.url
+        for cells, url in links:
+            code = cells.get("short", "")
             if code and url and not url.startswith("/") and code not in out:
-                named = row.cells.get("campaign", "")
+                named = cells.get("campaign", "")
                 campaign = plan.campaign_of(named) if named else None
-                near = row.cells.get("referrer", "") or (campaign.referrer if campaign else "")
+                near = cells.get("referrer", "") or (campaign.referrer if campaign else "")
                 near = EARLIER_REFERRERS.get(near, near)
-                rest = own.get(fold(row.cells.get("rest", "")), "")
+                rest = own.get(fold(cells.get("rest", "")), "")
                 out[code] = Target(code, url, near if near in POLICY else general, self._desk.name, rest)
         return out
 

@@ -11,6 +11,7 @@ from datetime import date
 from decimal import Decimal
 from typing import TypeVar
 
+from yardstick.core.base.conditions import NEGATIONS
 from yardstick.core.base.days import day_text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.tables import Tables
@@ -232,7 +233,7 @@ class Weighing:
         out = {}
         for text in question.where:
             stated = read_filter(text)
-            if not stated.values:
+            if not stated.values or stated.op in NEGATIONS:
                 continue
             there = self.values(question, stated.field)
             called = {fold(name): name for name in there}

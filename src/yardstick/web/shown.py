@@ -77,7 +77,7 @@ def _rows(board: Board, wanted: Wanted, verdicts: Verdicts) -> list[RowOut]:
     """The rows; a campaign of the plan shows what it is called in spend files and links, and its own targets."""
     ordered = in_order(board.rows, board.question.yardstick, wanted, verdicts)
     every = [y.name for y in board.plan.crediting.yardsticks]
-    sent = {board.question.yardstick, *(wanted.also or board.plan.panel)} if wanted.few else set(every)
+    sent = {board.question.yardstick, *board.plan.panel} if wanted.few else set(every)
     rows = [_row(row, is_found(row, wanted, verdicts), sent) for row in ordered]
     if board.question.by == "campaign":
         for row in rows:

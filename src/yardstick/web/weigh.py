@@ -44,9 +44,8 @@ def _wanted(
     verdict: str = "",
     measure: Literal["value", "leads"] = "value",
     few: bool = False,
-    also: Annotated[list[str] | None, Query(max_length=20)] = None,
 ) -> Wanted:
-    return Wanted(sort, descending, find, verdict, measure, few, tuple(also or ()))
+    return Wanted(sort, descending, find, verdict, measure, few)
 
 
 Shown = Annotated[Wanted, Depends(_wanted)]

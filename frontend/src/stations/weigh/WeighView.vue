@@ -22,7 +22,7 @@ import TracePanel from './TracePanel.vue'
 const question = useQuestion()
 const traced = useTraced()
 const board = useBoard(question.asked, question.shown)
-const certainty = useCertainty(question.asked, question.panel)
+const certainty = useCertainty(question.asked)
 const { shown, isOld } = useLastTrue(board)
 /** How sure the board that is shown is; nothing until that is known of this very board. */
 const sure = computed(() => {

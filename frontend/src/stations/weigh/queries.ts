@@ -12,13 +12,10 @@ export const useBoard = (asked: Ref<Asked>, shown: Ref<Shown>) =>
   })
 
 /** How sure the figures of the board are; it takes a moment more than the board itself. */
-export const useCertainty = (asked: Ref<Asked>, panel: Ref<string[]>) =>
+export const useCertainty = (asked: Ref<Asked>) =>
   useQuery({
-    queryKey: ['certainty', asked, panel],
-    queryFn: () => {
-      const picked = panel.value.length ? panel.value : undefined
-      return answer(api.GET('/weigh/certainty', { params: { query: { ...asked.value, panel: picked } } }))
-    },
+    queryKey: ['certainty', asked],
+    queryFn: () => answer(api.GET('/weigh/certainty', { params: { query: asked.value } })),
     placeholderData: keepPreviousData,
   })
 

@@ -44,6 +44,8 @@ export function useQuestion() {
     click_days: days.value || undefined,
     yardstick: yardstick.value || undefined,
     where: where.value.length ? where.value : undefined,
+    // Verdicts ask the panel: board, certainty, files and trace must all be asked with the same one.
+    panel: panel.value.length ? panel.value : undefined,
   }))
   /** How the rows are to be shown: the server puts them in order and finds them, for screen and file alike. */
   const shown = computed(() => ({
@@ -51,10 +53,10 @@ export function useQuestion() {
     descending: order.value === 'down',
     find: find.value || undefined,
     verdict: verdict.value || undefined,
-    measure: measure.value as 'value' | 'leads',
+    // Only where verdicts decide what is shown: the ruler's measure is the screen's own matter.
+    measure: verdict.value || sort.value === 'verdict' ? (measure.value as 'value' | 'leads') : undefined,
     // By day a board has hundreds of rows: under yardsticks that nobody looks at they need not come.
     few: view.value !== 'table' || undefined,
-    also: panel.value.length ? panel.value : undefined,
   }))
   const change = (values: Record<string, string | undefined>) => setAddress(router, values)
   return {

@@ -11,10 +11,10 @@ from urllib.parse import urlsplit
 from ..base.words import collapse, fold
 from ..plan.link_records import EARLIER_REFERRERS, REFERRERS, Store
 from ..plan.plan import Plan
-from ..plan.records import DRAFT
+from ..plan.records import DRAFT, Campaign
 from ..reading.hosts import host_matcher
 from ..reading.tags import FIELDS, host_of, parameter_of, parameters, split_address
-from .addresses import LinkFinding, as_browsers_read, build, too_long, why_not_opened
+from .addresses import Built, LinkFinding, as_browsers_read, build, too_long, why_not_opened
 from .checkup import Checker, why_required
 
 PLACING = ("placement", "box", "placed_on", "placed_by", "due")
@@ -69,6 +69,20 @@ class Link:
     findings: tuple[LinkFinding, ...]
 
 
+@dataclass(frozen=True)
+class _Draft:
+    """A row on its way to an address: its cells, the values that go into the address, why there is none."""
+
+    cell: dict[str, str]
+    values: dict[str, str]
+    page: str
+    problem: str
+    slash_added: bool
+    store: Store | None
+    campaign: Campaign | None
+    built: Built
+
+
 class LinkMaker:
     """Makes addresses of rows.
 
@@ -94,8 +108,12 @@ class LinkMaker:
         self.extra_values = tuple(dict.fromkeys((*reading.extra_values, *reading.tag_parameters)))
         self._required = reading.required_tags
 
+    def address(self, cells: Cells) -> str:
+        """The address of a row, and nothing else: for those who only send visitors on."""
+        return self._draft(cells).built.url
+
     def make(self, cells: Cells) -> Link:
-        """The address of a row.
+        """The address of a row, and what will go wrong with it.
 
         Parameters
         ----------
@@ -105,29 +123,20 @@ class LinkMaker:
         -------
         Link
         """
-        cell = self._filled(cells)
+        draft = self._draft(cells)
+        cell, page, store, built = draft.cell, draft.page, draft.store, draft.built
         findings: list[LinkFinding] = []
-        page = self._pages.get(fold(cell["page"]), cell["page"])
-        page = as_browsers_read(page)
-        store = store_of(page, self._stores)
-        # An app's address is none that a browser opens; what can be wrong with it else shows on a page's.
-        looked_at = _as_page(page) if store and store.scheme else page
-        problem = "fill it: an address, or the name of a landing page" if not page else why_not_opened(looked_at)
         self._cells(cell, findings)
-        if problem:
-            findings.append(_finding("no_page", f"page: {problem}", "page", page))
+        if draft.problem:
+            findings.append(_finding("no_page", f"page: {draft.problem}", "page", page))
             return Link("", _sorted(findings))
-        if page + "/" in self._slashed:
-            page += "/"
+        if draft.slash_added:
             text = "the plan writes this page with a closing /: without it the site redirects"
             findings.append(_finding("missing_slash", text, "page", page))
-        campaign = self._plan.campaign_of(cell["campaign"]) if cell["campaign"] else None
+        campaign = draft.campaign
         if campaign and campaign.state == DRAFT:
             text = f"{campaign.shown} is a draft: not to be placed before it is approved in Plan"
             findings.append(_finding("draft_campaign", text, "campaign", cell["campaign"]))
-        values = cell | {"campaign": campaign.in_links if campaign else cell["campaign"]}
-        pairs = [(f"utm_{name}", values[name]) for name in FIELDS] + [(n, values[n]) for n in self.extra_values]
-        built = build(page, pairs)
         found = self._checker.check(_as_page(built.url) if store and store.scheme else built.url).findings
         if store:
             findings += _in_store(store, page)
@@ -137,8 +146,25 @@ class LinkMaker:
         if place and place.longest and len(built.url.encode()) > place.longest:
             findings.append(too_long(built.url, place.longest))
             found = tuple(f for f in found if f.code != "too_long")
-        missing = {parameter_of(name) for name in self._required if not values[name]}
+        missing = {parameter_of(name) for name in self._required if not draft.values[name]}
         return Link(built.url, _sorted([*findings, *built.findings, *_not_twice(found, missing, built.findings)]))
+
+    def _draft(self, cells: Cells) -> _Draft:
+        """A row on its way to an address."""
+        cell = self._filled(cells)
+        page = as_browsers_read(self._pages.get(fold(cell["page"]), cell["page"]))
+        store = store_of(page, self._stores)
+        campaign = self._plan.campaign_of(cell["campaign"]) if cell["campaign"] else None
+        values = cell | {"campaign": campaign.in_links if campaign else cell["campaign"]}
+        # An app's address is none that a browser opens; what can be wrong with it else shows on a page's.
+        looked_at = _as_page(page) if store and store.scheme else page
+        problem = "fill it: an address, or the name of a landing page" if not page else why_not_opened(looked_at)
+        if problem:
+            return _Draft(cell, values, page, problem, False, store, campaign, Built(""))
+        slash_added = page + "/" in self._slashed
+        page += "/" if slash_added else ""
+        pairs = [(f"utm_{name}", values[name]) for name in FIELDS] + [(n, values[n]) for n in self.extra_values]
+        return _Draft(cell, values, page, "", slash_added, store, campaign, build(page, pairs))
 
     def _filled(self, cells: Cells) -> dict[str, str]:
         """The cells of a row; what it does not say its place may."""
