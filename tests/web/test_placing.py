@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
+import socket
 import subprocess
 import sys
+import threading
 import time
 import urllib.request
 from datetime import date, timedelta
@@ -18,6 +21,7 @@ from web.http_files import load
 from web.test_short_links import put
 from yardstick.core.links.placing import Seen, state_of
 from yardstick.core.reading.tags import parameters, split_address
+from yardstick.stations import outside_requests
 from yardstick.web.app import create
 
 CARD = {"campaign": "Two-Island Year Card", "source": "ostrel", "medium": "paid-social"}
@@ -298,3 +302,43 @@ def test_a_broken_redirect_is_an_answer(placed, onward):
     client, _ = placed
     found = visit(client, page=f"{SITE}/to?{onward}")
     assert "which is no address" in found["problem"], found
+
+
+def test_a_visit_that_ends_at_somebody_elses_page_says_so(placed):
+    """The last hop is judged: there nobody of ours would see the visit."""
+    client, site = placed
+    load(client, [("settings.toml", b'own_hosts = ["lunnick.example"]\n')])
+    client.named["tide.example"] = site
+    assert visit(client, page=f"{SITE}/card")["problem"] == ""
+    found = visit(client, page=f"{SITE}/to?http://tide.example/card")
+    assert found["problem"] == "it ends at tide.example, which is none of your hosts: its visits would not be seen"
+
+
+def test_a_page_that_sends_a_byte_now_and_then_is_cut_off(placed, monkeypatch):
+    """Every single wait is short there; without an end to the whole this test would never come to its own."""
+    client, _ = placed
+    monkeypatch.setattr(outside_requests, "WAIT_S", 0.5)
+    stop = threading.Event()
+    with socket.create_server(("127.0.0.1", 0)) as server:
+
+        def drip():
+            connection, _ = server.accept()
+            with connection, contextlib.suppress(OSError):
+                connection.sendall(b"HTTP/1.1 200 OK\r\n")
+                while not stop.wait(0.05):
+                    connection.sendall(b"X-More: 1\r\n")
+
+        slow = threading.Thread(target=drip)
+        slow.start()
+        client.named["slow.example"] = f"127.0.0.1:{server.getsockname()[1]}"
+        found = visit(client, page="http://slow.example/")
+        stop.set()
+        slow.join(10)
+    assert "did not answer" in found["problem"]
+
+
+@pytest.mark.parametrize("text", ["a\0b", "x" * 4_001])
+def test_a_cell_that_cannot_be_kept_is_refused_in_words(client, text):
+    wanted = {"changes": [{"key": "k", "cells": {"note": text}}], "basis": 0, "what": "one"}
+    answer = client.patch("/api/w/test/mark/links", json=wanted)
+    assert (answer.status_code, "row 1, note" in answer.json()["message"]) == (422, True)

@@ -483,3 +483,5 @@ def check_rows(changes: Sequence[RowChange], extra_values: Iterable[str]) -> Non
                 raise SettingsError(f"row {number}: there is no column {name!r}; there are {', '.join(sorted(known))}")
             if len(value) > LONGEST_CELL:
                 raise SettingsError(f"row {number}, {name}: longer than {LONGEST_CELL} characters: shorten it")
+            if "\0" in value:
+                raise SettingsError(f"row {number}, {name}: a NUL stands in it: remove it")

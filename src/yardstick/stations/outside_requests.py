@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import contextlib
 import http.client
 import socket
 import ssl
+import threading
 from collections.abc import Mapping
 from ipaddress import ip_address
 from urllib.parse import urlsplit
@@ -46,23 +48,36 @@ def request(url: str, stand_ins: Mapping[str, str], left_s: float) -> tuple[int,
     there = stand_ins.get(host)
     if there is None and parts.netloc in stand_ins.values():
         there = parts.netloc
-    connection: http.client.HTTPConnection
-    if there is not None:
-        connection = http.client.HTTPConnection(there, timeout=wait)
-    else:
-        port = parts.port or (443 if parts.scheme == "https" else 80)
-        connection = http.client.HTTPConnection(host, port, timeout=wait)
-        # The very address that was looked at is called, so that the name cannot mean another one a moment later.
-        connection.sock = socket.create_connection((_public(host, port), port), wait)
-        if parts.scheme == "https":
-            connection.sock = ssl.create_default_context().wrap_socket(connection.sock, server_hostname=host)
+    port = parts.port or (443 if parts.scheme == "https" else 80)
+    connection = http.client.HTTPConnection(there or host, None if there else port, timeout=wait)
+    # A page that sends a byte now and then keeps every single wait short: the whole is cut off as well.
+    late = threading.Event()
+    cut = threading.Timer(wait, _cut, (connection, late))
     try:
+        if there is None:
+            # The very address that was looked at is called, so that the name cannot mean another one a moment later.
+            connection.sock = socket.create_connection((_public(host, port), port), wait)
+            if parts.scheme == "https":
+                connection.sock = ssl.create_default_context().wrap_socket(connection.sock, server_hostname=host)
+        else:
+            connection.connect()
+        cut.start()
         connection.request("GET", path, headers={"Host": parts.netloc, "User-Agent": "test visit"})
         answer = connection.getresponse()
         answer.read(1_000)
+        if late.is_set():
+            # What was cut off looks like an answer that ended.
+            raise OSError("it took too long")
         return answer.status, answer.getheader("Location") or ""
     finally:
+        cut.cancel()
         connection.close()
+
+
+def _cut(connection: http.client.HTTPConnection, late: threading.Event) -> None:
+    late.set()
+    with contextlib.suppress(OSError, AttributeError):
+        connection.sock.shutdown(socket.SHUT_RDWR)
 
 
 def _public(host: str, port: int) -> str:
