@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from yardstick.core.base.columns import Text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold
-from yardstick.core.links.nearness import How, KnownValues, Near, bare, distance
+from yardstick.core.links.nearness import Bearing, How, KnownValues, Near, bare, distance
 from yardstick.core.plan.name_rules import NameRules, why_not_named
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.records import Campaign, Level, Naming, Rename
@@ -170,3 +170,14 @@ def test_two_names_from_one_day_are_refused_and_two_days_are_not():
     with pytest.raises(SettingsError, match="two names from one day on"):
         plan_of(levels=(Level("ad", "7", "x"), Level("ad", "7", "y"))).reading.names.check()
     plan_of(renames=(rename("a", "b", 1), rename("a", "c", 2), rename("a", "A"))).reading.names.check()
+
+
+NAMES = st.lists(st.sampled_from(["night", "nigth", "late", "lat", "de", "nl", "26", "a"]), min_size=1, max_size=3)
+
+
+@given(st.lists(NAMES.map("-".join), max_size=6), NAMES.map("-".join), NAMES.map("_".join))
+def test_what_does_not_bear_on_a_value_changes_nothing_that_is_said_of_it(known, came, value):
+    """So that of a long sheet only those links are made anew which a new known value bears on."""
+    before, after = KnownValues([], used=known), KnownValues([], used=[*known, came])
+    if not Bearing([came]).on(value):
+        assert before.near(value) == after.near(value)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
+from datetime import date, timedelta
 
 import pytest
 from playwright.sync_api import expect
 
 from planned_week import planned_week_files
+from web.test_boards_out import three_campaigns
 
 pytestmark = pytest.mark.screens
 
@@ -188,3 +190,35 @@ def test_the_first_view_takes_no_more_than_150_kb_of_script_and_style(board):
     )
     assert sum(decoded for _, _, decoded in sizes) > 150_000
     assert sum(encoded for _, encoded, _ in sizes) < 150_000, sizes
+
+
+def test_a_verdict_stands_whichever_panel_is_picked(page, give):
+    """Board and certainty are asked with the same panel, so that one is known to be of the other."""
+    give(three_campaigns())
+    page.goto("/weigh")
+    dear = page.get_by_role("row").filter(has=page.get_by_role("cell", name="Dear", exact=True))
+    expect(dear).to_contain_text("cut")
+    page.get_by_label("Shapes of the yardsticks").get_by_role("button", name="Decay").click()
+    expect(page).to_have_url(re.compile("panel=decay"))
+    expect(dear).to_contain_text("cut")
+    expect(page.locator("[aria-busy]")).to_have_attribute("aria-busy", "false")
+    expect(dear).to_contain_text("cut")
+
+
+def many_days():
+    days = [date(2026, 1, 1) + timedelta(n) for n in range(150)]
+    visits = [f"v{day},{day}T10:00:00Z,p{day},/?utm_source=zeta&utm_medium=cpc&utm_campaign=A" for day in days]
+    return [("visits.csv", "\n".join(["visit_id,occurred_at,visitor_id,url", *visits]).encode())]
+
+
+def test_of_many_days_those_in_sight_are_drawn(page, give):
+    give(many_days())
+    page.goto("/weigh?by=day")
+    expect(page.get_by_role("cell", name="2026-01-01", exact=True)).to_be_visible()
+    assert page.locator("tbody tr").count() < 90
+    expect(page.get_by_role("cell", name="2026-05-30", exact=True)).not_to_be_attached()
+    page.keyboard.press("End")
+    expect(page.get_by_role("cell", name="2026-05-30", exact=True)).to_be_visible()
+    expect(page.get_by_role("cell", name="2026-01-01", exact=True)).not_to_be_attached()
+    page.emulate_media(media="print")
+    expect(page.get_by_role("cell", name="2026-01-01", exact=True)).to_be_attached()

@@ -221,3 +221,19 @@ def test_sections_of_the_plan_go_out_and_come_back(sheets, desk):
             assert read_plan(desk).sections[section] == before
     with pytest.raises(FileProblem, match="colour"):
         take_in_section(desk, "campaign", "x.csv", b"name,colour\nA,red\n")
+
+
+def test_a_value_that_becomes_known_changes_what_is_said_of_others_and_nothing_else(sheets):
+    """Known are values of two rows: a second one makes the slip beside it a slip; taken out, it is none again."""
+    rows = [(f"k{i}", ROW | {"content": f"own-number-{i}"}) for i in range(5)]
+    change(sheets, *rows, ("a", ROW | {"content": "humpback-dawn"}), ("c", ROW | {"content": "humpbakc-dawn"}))
+
+    def said(sheet):
+        return {row.key for row in sheet.rows if "near_miss" in codes(row)}
+
+    assert said(sheets.read()) == set()
+    fresh = change(sheets, ("b", ROW | {"content": "humpback-dawn", "source": "quorrin"}))
+    assert said(sheets.read()) == {"c"}
+    assert {row.key for row in fresh.rows} == {"b", "c"}
+    change(sheets, ("b", None))
+    assert said(sheets.read()) == set()

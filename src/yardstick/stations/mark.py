@@ -18,6 +18,7 @@ from yardstick.core.links.addresses import LinkFinding
 from yardstick.core.links.checkup import Checker, CheckUp
 from yardstick.core.links.links import CELLS, Link, LinkMaker, between_rows
 from yardstick.core.links.naming import next_name
+from yardstick.core.links.nearness import Bearing
 from yardstick.core.plan.link_records import REFERRERS
 from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.tags import FIELDS
@@ -35,6 +36,8 @@ from .plan import Overtaken
 from .plans import KeptPlan
 
 _KEY = re.compile(r"[A-Za-z0-9_-]{1,64}")
+MOST_CHANGED = 100
+"""Known values that may come or go before all links are rather made anew."""
 MOST_ROWS, MOST_CHANGES, LONGEST_CELL, MOST_STEPS = 20_000, 5_000, 4_000, 20
 _SAID = {
     "page": ("Where the link leads: an address, or the name of a landing page.", "Boats"),
@@ -159,7 +162,7 @@ class Sheets:
         self._presets: list[dict[str, str]] = []
         self._ads: tuple[Ad, ...] = ()
         self._groups: tuple[Group, ...] = ()
-        self._made: dict[tuple[tuple[str, str], ...], Link] = {}
+        self._made: dict[tuple[tuple[str, str], ...], tuple[Link, tuple[str, ...]]] = {}
 
     def when_changed(self, tell: Callable[[], None]) -> None:
         """Call this after every change of the sheet or the plan."""
@@ -366,9 +369,9 @@ class Sheets:
         # What stands in one row alone may be its own mistake.
         known = _values_of(rows, least=2)
         if known != self._known:
+            self._forget_what_hangs_on(known)
             self._known = known
             self._maker = self._new_maker()
-            self._made.clear()
         links = [self._make(row.cells) for row in rows]
         others = between_rows([(link.url, row.cells) for link, row in zip(links, rows, strict=True)])
         return [
@@ -379,8 +382,19 @@ class Sheets:
     def _make(self, cells: Mapping[str, str]) -> Link:
         key = tuple(sorted(cells.items()))
         if key not in self._made:
-            self._made[key] = self._maker.make(cells)
-        return self._made[key]
+            self._made[key] = self._maker.make(cells), self._maker.tags(cells)
+        return self._made[key][0]
+
+    def _forget_what_hangs_on(self, known: Mapping[str, frozenset[str]]) -> None:
+        """Of the links made before, those that other known values bear on are made anew: in a long sheet few."""
+        changed = {field: known[field] ^ self._known.get(field, frozenset()) for field in known}
+        if sum(map(len, changed.values())) > MOST_CHANGED:
+            self._made.clear()
+            return
+        bearing = {FIELDS.index(field): Bearing(values) for field, values in changed.items() if values}
+        stale = [key for key, (_, tags) in self._made.items() if any(b.on(tags[at]) for at, b in bearing.items())]
+        for key in stale:
+            del self._made[key]
 
     def _new_maker(self) -> LinkMaker:
         return LinkMaker(self._checker(self._plan, self._known), self._plan)

@@ -112,6 +112,11 @@ class LinkMaker:
         """The address of a row, and nothing else: for those who only send visitors on."""
         return self._draft(cells).built.url
 
+    def tags(self, cells: Cells) -> tuple[str, ...]:
+        """The values that the tag fields of a row's address carry, in the order of `FIELDS`."""
+        cell = self._filled(cells)
+        return tuple(self._values(cell)[name] for name in FIELDS)
+
     def make(self, cells: Cells) -> Link:
         """The address of a row, and what will go wrong with it.
 
@@ -154,8 +159,7 @@ class LinkMaker:
         cell = self._filled(cells)
         page = as_browsers_read(self._pages.get(fold(cell["page"]), cell["page"]))
         store = store_of(page, self._stores)
-        campaign = self._plan.campaign_of(cell["campaign"]) if cell["campaign"] else None
-        values = cell | {"campaign": campaign.in_links if campaign else cell["campaign"]}
+        campaign, values = self._campaign(cell), self._values(cell)
         # An app's address is none that a browser opens; what can be wrong with it else shows on a page's.
         looked_at = _as_page(page) if store and store.scheme else page
         problem = "fill it: an address, or the name of a landing page" if not page else why_not_opened(looked_at)
@@ -165,6 +169,14 @@ class LinkMaker:
         page += "/" if slash_added else ""
         pairs = [(f"utm_{name}", values[name]) for name in FIELDS] + [(n, values[n]) for n in self.extra_values]
         return _Draft(cell, values, page, "", slash_added, store, campaign, build(page, pairs))
+
+    def _campaign(self, cell: Cells) -> Campaign | None:
+        return self._plan.campaign_of(cell["campaign"]) if cell["campaign"] else None
+
+    def _values(self, cell: Cells) -> dict[str, str]:
+        """What goes into the address: of a campaign the one value that all its links carry."""
+        campaign = self._campaign(cell)
+        return {**cell, "campaign": campaign.in_links if campaign else cell["campaign"]}
 
     def _filled(self, cells: Cells) -> dict[str, str]:
         """The cells of a row; what it does not say its place may."""

@@ -111,6 +111,23 @@ class KnownValues:
         return None if value in self._used else self._all.near(value)
 
 
+class Bearing:
+    """Tells on which values it bears that known values came or went: what is said of every other one stays as it was.
+
+    Parameters
+    ----------
+    changed : the known values that came or went
+    """
+
+    def __init__(self, changed: Iterable[str]) -> None:
+        self._values = set(changed)
+        self._words = _Words(sorted(self._values))
+
+    def on(self, value: str) -> bool:
+        """Whether a value is one of them, as near to one as `KnownValues.near` looks, or of one series with one."""
+        return value in self._values or self._words.has_like(value)
+
+
 class _Words:
     def __init__(self, values: Sequence[str]) -> None:
         self._bare: dict[str, list[str]] = {}
@@ -126,15 +143,26 @@ class _Words:
             for at, part in enumerate(parts):
                 self._series.setdefault((parts[:at], parts[at + 1 :]), set()).add(part)
 
-    def near(self, value: str) -> Near | None:
-        key = bare(value)
-        if key in self._bare:
-            return Near(_of_form(value, self._bare[key]), How.SPELLING)
+    def has_like(self, value: str) -> bool:
+        key, parts = bare(value), _parts(value)
+        if key in self._bare or self._within_reach(key):
+            return True
+        return any((parts[:at], parts[at + 1 :]) in self._series for at in range(len(parts)))
+
+    def _within_reach(self, key: str) -> list[tuple[int, str]]:
+        """Names that are few enough letters off, with how many."""
         most, digits = _most_for(key), tuple(_DIGITS.findall(key))
         found: list[tuple[int, str]] = []
         for length in range(len(key) - most, len(key) + most + 1) if most else ():
             there = self._alike.get((length, digits), [])
             found += _within(key, there, min(most, _most_for(" " * length)))
+        return found
+
+    def near(self, value: str) -> Near | None:
+        key = bare(value)
+        if key in self._bare:
+            return Near(_of_form(value, self._bare[key]), How.SPELLING)
+        found = self._within_reach(key)
         if not found:
             return None
         off, other = min(found)
