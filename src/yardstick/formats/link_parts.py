@@ -55,22 +55,22 @@ class CellPart(Part):
     text: Name = said("What goes into it.", "wide")
 
 
-def _by_name(cells: list[CellPart], taken: Iterable[str]) -> dict[str, str]:
-    """Cells by column.
+def by_name(said: Iterable[tuple[str, str]], taken: Iterable[str]) -> dict[str, str]:
+    """Texts by the name of their column or parameter.
 
     Raises
     ------
     ValueError
-        If a column stands twice, or has a field of its own.
+        If one stands twice, or has a field of its own.
     """
     out: dict[str, str] = {}
     own = {fold(name) for name in taken}
-    for cell in cells:
-        if fold(cell.name) in own:
-            raise ValueError(f"{cell.name} has a field of its own: write it there")
-        if cell.name in out:
-            raise ValueError(f"{cell.name} stands twice: keep one")
-        out[cell.name] = cell.text
+    for name, text in said:
+        if fold(name) in own:
+            raise ValueError(f"{name} has a field of its own: write it there")
+        if name in out:
+            raise ValueError(f"{name} stands twice: keep one")
+        out[name] = text
     return out
 
 
@@ -87,13 +87,14 @@ class RowFields(Part):
 
     @model_validator(mode="after")
     def _once(self) -> Self:
-        _by_name(self.cells, ROW_FIELDS)
+        self.row_cells()
         return self
 
     def row_cells(self) -> dict[str, str]:
         """By column, those that are filled."""
         named = {name: getattr(self, name) for name in ROW_FIELDS}
-        return {name: text for name, text in named.items() if text} | _by_name(self.cells, ())
+        others = by_name(((cell.name, cell.text) for cell in self.cells), ROW_FIELDS)
+        return {name: text for name, text in named.items() if text} | others
 
 
 ROW_FIELDS = ("source", "medium", "campaign", "term", "content", "page")
@@ -180,7 +181,7 @@ class TagFields(Part):
 
     def texts(self) -> dict[str, str]:
         """By field, those that are filled."""
-        texts = {name: getattr(self, name) for name in ("source", "medium", "campaign", "term", "content", "id")}
+        texts = {name: getattr(self, name) for name in TagFields.model_fields}
         return {name: text for name, text in texts.items() if text}
 
 
@@ -191,33 +192,34 @@ class ParameterPart(Part):
     text: Name = said("Its text; slots are written (:name:).", "(:group-name:)")
 
 
-def _parameters(parameters: list[ParameterPart]) -> dict[str, str]:
-    """Texts by parameter; see `_by_name`."""
-    cells = [CellPart(name=p.name, text=p.text) for p in parameters]
-    return _by_name(cells, (*TAGS, *(f"utm_{name}" for name in TAGS), "referrer"))
+class TagsAndParameters(TagFields):
+    """Texts for the tag fields and for any other parameter."""
+
+    parameters: list[ParameterPart] = said("Any other parameter.", default=[])
+
+    @model_validator(mode="after")
+    def _once(self) -> Self:
+        self.others()
+        return self
+
+    def others(self) -> dict[str, str]:
+        """By parameter, those that are no tag fields."""
+        tags = tuple(TagFields.model_fields)
+        return by_name(((p.name, p.text) for p in self.parameters), (*tags, *(f"utm_{t}" for t in tags), "referrer"))
 
 
-TAGS = ("source", "medium", "campaign", "term", "content", "id")
-
-
-class PatternPart(TagFields):
+class PatternPart(TagsAndParameters):
     """An address pattern of an ad platform's account, campaign, group or ad; the nearer level wins field by field."""
 
     platform: Name = said("The ad platform.", "Quorrin")
     level: Literal["account", "campaign", "group", "ad"] = said("Which level it is set at.", "account")
     name: Word = said("The campaign, group or ad it is for; empty for any.", "Midnight Boat Search", default="")
     kind: Word = said("The kind of campaign it is for; empty for any.", "search", default="")
-    parameters: list[ParameterPart] = said("Any other parameter.", default=[])
     referrer: Referrer | None = said("What pages may learn of where the visitor comes from.", "host", default=None)
-
-    @model_validator(mode="after")
-    def _once(self) -> Self:
-        _parameters(self.parameters)
-        return self
 
     def plain(self) -> Pattern:
         """The pattern."""
-        fields = self.texts() | _parameters(self.parameters)
+        fields = self.texts() | self.others()
         return Pattern(self.platform, self.level, self.name, self.kind, fields, self.referrer or "")
 
 
@@ -235,7 +237,7 @@ class OwnSlotPart(Part):
         return OwnSlot(self.platform, self.level, self.name, self.slot, self.value)
 
 
-class SenderPart(TagFields):
+class SenderPart(TagsAndParameters):
     """How the mails of one sender are tagged: slots are (:list:), (:series:) and (:message:)."""
 
     name: Name = said("The mail sender.", "Ellivane")
@@ -244,11 +246,6 @@ class SenderPart(TagFields):
         "Parameters of your own; links that are tagged already get these, and nothing else.", default=[]
     )
 
-    @model_validator(mode="after")
-    def _once(self) -> Self:
-        _parameters(self.parameters)
-        return self
-
     def plain(self) -> Sender:
         """The sender."""
-        return Sender(self.name, self.kind, self.texts(), _parameters(self.parameters))
+        return Sender(self.name, self.kind, self.texts(), self.others())

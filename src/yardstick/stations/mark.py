@@ -13,13 +13,12 @@ from datetime import date
 from sqlalchemy import Connection
 
 from yardstick.core.base.errors import SettingsError
-from yardstick.core.base.words import collapse, fold
+from yardstick.core.base.words import collapse
 from yardstick.core.links.addresses import LinkFinding
 from yardstick.core.links.checkup import Checker, CheckUp
 from yardstick.core.links.links import CELLS, Link, LinkMaker, between_rows
 from yardstick.core.links.naming import next_name
 from yardstick.core.links.nearness import Bearing
-from yardstick.core.plan.link_records import REFERRERS
 from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.tags import FIELDS
 from yardstick.formats.raw import FileProblem
@@ -34,58 +33,12 @@ from .arrived import Arrivals
 from .desk import Desk
 from .plan import Overtaken
 from .plans import KeptPlan
+from .sheet_columns import Ad, Column, columns_of
 
 _KEY = re.compile(r"[A-Za-z0-9_-]{1,64}")
 MOST_CHANGED = 100
 """Known values that may come or go before all links are rather made anew."""
 MOST_ROWS, MOST_CHANGES, LONGEST_CELL, MOST_STEPS = 20_000, 5_000, 4_000, 20
-_SAID = {
-    "page": ("Where the link leads: an address, or the name of a landing page.", "Boats"),
-    "campaign": ("The campaign as the plan knows it; all its links carry one value. Without it a visit is nobody's.", "Midnight Boat"),
-    "source": ("Which site or sender the visitor comes from. Without it nobody knows whom to pay.", "ostrel"),
-    "medium": ("Which kind of advertising it is; the channel follows from it.", "paid-social"),
-    "term": ("The keyword, or what this source puts in its place.", "island boat"),
-    "content": ("What tells this ad from the next one to the same page.", "humpback-a"),
-    "id": ("The platform's id of the campaign.", "q-101"),
-    "placement": ("Where the link is put.", "Ostrel feed ad"),
-    "box": ("Which box there takes it; empty: as the place says.", "Destination"),
-    "placed_on": ("The day it was put there; empty: not yet.", "2026-09-01"),
-    "placed_by": ("Who put it there.", "Tove"),
-    "due": ("The day by which first visits must have come; empty: none.", "2026-09-08"),
-    "price": ("What a click costs, in the home currency, if no platform reports it.", "0.35"),
-    "price_from": ("First day the price holds; empty for always.", "2026-03-01"),
-    "price_to": ("Last day the price holds; empty for always.", "2026-03-31"),
-    "short": ("The ending of its short link.", "whales"),
-    "rest": ("The extra value that is filled with what follows the ending in its short link.", "size"),
-    "referrer": ("What its short link tells the page of where the visitor comes from; empty: as the campaign.", "host"),
-    "shared": ("Why several links have this one address on purpose.", "the same button on three pages"),
-    "note": ("Anything worth knowing; never in the address.", "second version"),
-}  # fmt: skip
-
-
-@dataclass(frozen=True)
-class NamePart:
-    """One part of a naming pattern; without words any text will do."""
-
-    name: str
-    words: tuple[str, ...]
-
-
-@dataclass(frozen=True)
-class Column:
-    """A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from.
-
-    `called` tells what words stand for that do not say so themselves, such as ids of ads; `required` whether a link must
-    have it; `parts` the parts of its naming pattern, each with the words it may be.
-    """
-
-    name: str
-    text: str
-    example: str
-    words: tuple[str, ...]
-    called: dict[str, str]
-    required: bool = False
-    parts: tuple[NamePart, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -95,17 +48,6 @@ class Group:
     number: str
     name: str
     campaign: str
-
-
-@dataclass(frozen=True)
-class Ad:
-    """An ad of the plan: its number as links carry it, what it is called, says and shows."""
-
-    number: str
-    name: str
-    campaign: str
-    text: str
-    picture: str
 
 
 @dataclass(frozen=True)
@@ -187,8 +129,8 @@ class Sheets:
             )
 
     def addresses(self) -> list[tuple[dict[str, str], str]]:
-        """Cells and address of every row, in order. It waits for nothing that only findings need: a visitor who clicked on
-        a short link must not wait until all arrivals were read."""
+        """Cells and address of every row, in order. It waits for nothing that only findings need: a visitor who clicked
+        on a short link must not wait until all arrivals were read."""
         with self._desk.engine.connect() as connection:
             rows, plan = self._rows(connection), self._desk.kept_plan(connection).plan
         maker = LinkMaker(Checker(plan), plan)
@@ -279,7 +221,8 @@ class Sheets:
                 mine, theirs = before.get(name, ""), new.cells.get(name, "")
                 if mine != theirs and theirs != value:
                     raise Overtaken(
-                        f"{here}, {name} was changed in another window: {theirs!r} stands there now, and nothing was kept"
+                        f"{here}, {name} was changed in another window: {theirs!r} stands there now, "
+                        "and nothing was kept"
                     )
 
     def file(self, kind: str) -> bytes:
@@ -414,7 +357,7 @@ class Sheets:
         self._maker = self._new_maker()
         self._ads = _ads(plan)
         self._groups = tuple(Group(v.id or v.name, v.name, v.campaign) for v in plan.levels if v.level == "group")
-        self._columns = _columns(plan, self._ads)
+        self._columns = columns_of(plan, self._ads)
         self._presets = [{"name": preset.name, **preset.cells} for preset in plan.linking.presets]
         self._made.clear()
         self._learned = now
@@ -439,40 +382,6 @@ def _ads(plan: Plan) -> tuple[Ad, ...]:
         for v in plan.levels
         if v.level == "ad"
     )
-
-
-def _columns(plan: Plan, ads: Sequence[Ad]) -> tuple[Column, ...]:
-    allowed, namings = dict(plan.reading.allowed), {n.field: n for n in plan.reading.namings}
-    # Own parameters that count as tags are cells like any extra value.
-    extra_values = tuple(dict.fromkeys((*plan.reading.extra_values, *plan.reading.tag_parameters)))
-    required = {fold(name) for name in plan.reading.required_tags}
-
-    def parts(name: str) -> tuple[NamePart, ...]:
-        naming = namings.get(name)
-        if naming is None:
-            return ()
-        words_of = naming.allowed or ((),) * len(naming.parts)
-        return tuple(NamePart(part, tuple(words)) for part, words in zip(naming.parts, words_of, strict=True))
-
-    words: dict[str, tuple[str, ...]] = {
-        "page": tuple(p.name for p in plan.reading.pages),
-        "campaign": tuple(c.name for c in plan.campaigns),
-        "placement": tuple(p.name for p in plan.linking.places),
-        "content": tuple(ad.number for ad in ads),
-        "referrer": REFERRERS,
-        **allowed,
-    }
-    called = {ad.number: " - ".join(word for word in (ad.name, ad.text, ad.picture) if word) for ad in ads}
-    out = [
-        Column(
-            name, *_SAID[name], words.get(name, ()), called if name == "content" else {}, name in required, parts(name)
-        )
-        for name in CELLS
-    ]  # fmt: skip
-    own = "A value of your own, in the address under its name."
-    extra = [Column(name, own, "", allowed.get(name, ()), {}, fold(name) in required) for name in extra_values]
-    at = CELLS.index("placement")
-    return (*out[:at], *extra, *out[at:])
 
 
 def check_rows(changes: Sequence[RowChange], extra_values: Iterable[str]) -> None:

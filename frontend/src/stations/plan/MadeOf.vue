@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { computed, nextTick, watch } from 'vue'
-import { address } from '../../api/client'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useAddressState } from '../../shared/addressState'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { usePlan, useTakeInSection, useUndoPlan } from './queries'
+import { usePlan, useUndoPlan } from './queries'
+import RecordFiles from './RecordFiles.vue'
 import RecordForm from './RecordForm.vue'
 import RecordTable from './RecordTable.vue'
 import type { Section } from './sections'
@@ -15,7 +15,8 @@ const emit = defineEmits<{ changed: [] }>()
 
 const plan = usePlan()
 const undo = useUndoPlan()
-const takeIn = useTakeInSection()
+/** What was wrong with the last file that was taken in. */
+const notTaken = ref<unknown>(null)
 const chosen = useAddressState('made')
 const section = computed(() => props.sections.find((s) => s.name === chosen.value))
 const { change, open, records, numbers, edit, close, keep, remove, move } = useRecords(
@@ -42,12 +43,6 @@ async function leave() {
   close()
   await nextTick()
   document.querySelector<HTMLElement>(`[data-made="${section.value?.name}"]`)?.focus()
-}
-
-function takeInFile(event: Event) {
-  const input = event.target as HTMLInputElement
-  if (input.files?.[0] && section.value) takeIn.mutate({ section: section.value.name, file: input.files[0] })
-  input.value = ''
 }
 </script>
 
@@ -84,21 +79,12 @@ function takeInFile(event: Event) {
           >
             Undo: {{ last.what }}
           </button>
-          <a class="link" :href="address(`/plan/sections/${section.name}.csv`)" download>CSV</a>
-          <a class="link" :href="address(`/plan/sections/${section.name}.xlsx`)" download>XLSX</a>
-          <label class="link" title="The file's rows take the place of these records; it can be undone"
-            >Take in a file<input
-              type="file"
-              accept=".csv,.tsv,.xlsx"
-              class="hidden"
-              aria-label="File of records"
-              @change="takeInFile"
-          /></label>
+          <RecordFiles :section="section.name" @failed="notTaken = $event" />
         </span>
       </p>
       <ProblemNote
         v-if="!open"
-        :error="change.error.value ?? takeIn.error.value ?? undo.error.value ?? plan.error.value"
+        :error="change.error.value ?? notTaken ?? undo.error.value ?? plan.error.value"
       />
       <RecordTable
         :section="section"
@@ -152,15 +138,5 @@ header [aria-expanded='true'] {
   display: flex;
   gap: 12px;
   margin-left: auto;
-}
-
-.files label {
-  cursor: pointer;
-}
-
-.hidden {
-  position: absolute;
-  clip-path: inset(50%);
-  width: 1px;
 }
 </style>

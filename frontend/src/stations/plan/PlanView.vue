@@ -12,7 +12,8 @@ import ChannelPanel from './ChannelPanel.vue'
 import GeneralForm from './GeneralForm.vue'
 import LegendPreview from './LegendPreview.vue'
 import LevelTree from './LevelTree.vue'
-import { useCame, usePlan, useTakeInSection, useUndoPlan, type Rec } from './queries'
+import { useCame, usePlan, useUndoPlan, type Rec } from './queries'
+import RecordFiles from './RecordFiles.vue'
 import RecordForm from './RecordForm.vue'
 import { shown } from './records'
 import RecordTable from './RecordTable.vue'
@@ -23,7 +24,8 @@ import { useRecords } from './useRecords'
 const plan = usePlan()
 const came = useCame()
 const undo = useUndoPlan()
-const takeIn = useTakeInSection()
+/** What was wrong with the last file that was taken in. */
+const notTaken = ref<unknown>(null)
 
 const chosen = useAddressState('section', 'campaign')
 const router = useRouter()
@@ -56,12 +58,6 @@ function lock(record: Rec) {
   void put(list, `expectation of ${shown(record.name)} locked`).catch(() => {})
 }
 
-function takeInFile(event: Event) {
-  const input = event.target as HTMLInputElement
-  if (input.files?.[0]) takeIn.mutate({ section: section.value.name, file: input.files[0] })
-  input.value = ''
-}
-
 const finder = ref<HTMLInputElement>()
 useKeys({ '/': () => finder.value?.focus() })
 </script>
@@ -83,7 +79,7 @@ useKeys({ '/': () => finder.value?.focus() })
       <a class="link" :href="address('/plan/settings.toml')" download>Write settings.toml</a>
     </span>
   </header>
-  <ProblemNote :error="plan.error.value ?? undo.error.value ?? takeIn.error.value" />
+  <ProblemNote :error="plan.error.value ?? undo.error.value ?? notTaken" />
   <div v-if="plan.data.value" class="desk">
     <nav class="no-print" aria-label="Sections of the plan">
       <button
@@ -116,16 +112,7 @@ useKeys({ '/': () => finder.value?.focus() })
             aria-label="Find"
           />
           <span class="files">
-            <a class="link" :href="address(`/plan/sections/${section.name}.csv`)" download>CSV</a>
-            <a class="link" :href="address(`/plan/sections/${section.name}.xlsx`)" download>XLSX</a>
-            <label class="link" title="The file's rows take the place of these records; it can be undone"
-              >Take in a file<input
-                type="file"
-                accept=".csv,.tsv,.xlsx"
-                class="hidden"
-                aria-label="File of records"
-                @change="takeInFile"
-            /></label>
+            <RecordFiles :section="section.name" @failed="notTaken = $event" />
           </span>
         </div>
         <SharedRules
@@ -246,16 +233,6 @@ nav button[aria-current='true'] {
   margin-left: auto;
   display: flex;
   gap: 12px;
-}
-
-.files label {
-  cursor: pointer;
-}
-
-.hidden {
-  position: absolute;
-  clip-path: inset(50%);
-  width: 1px;
 }
 
 .work {

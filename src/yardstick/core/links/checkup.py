@@ -10,7 +10,6 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import NamedTuple
-from urllib.parse import unquote
 
 from ..base.words import Slots, collapse, fold
 from ..plan.name_rules import NameRules
@@ -36,6 +35,7 @@ from .addresses import (
     without_raw_characters,
 )
 from .nearness import How, KnownValues, bare, distance
+from .personal_data import is_personal
 
 _WHY = {
     "source": "it tells which site or sender the visitor came from",
@@ -91,12 +91,6 @@ _TAGS_IN_PATH = re.compile(r"[&;?/](?=utm[_-]?[a-z]+=)", re.IGNORECASE)
 _PAIR = re.compile(r"&[\w.-]+=[^&/]*")
 _SEMICOLON = re.compile(r";(?:amp;)?(?=utm[_-]?[a-z]+=)", re.IGNORECASE)
 _SECOND = re.compile(r"\?(?=[A-Za-z][\w.-]*=)")
-_EMAIL = re.compile(r"[^@\s=&?/]+@[^@\s=&?/]+\.[A-Za-z]{2,}")
-_DAY = re.compile(r"\d{4}([-./])\d{1,2}\1\d{1,2}|\d{1,2}([-./])\d{1,2}\2\d{4}")
-_PHONE = re.compile(r"\+\d[\d ().-]{6,}\d|\(0\d{1,4}\)[\d ().-]{5,}\d|\b0\d[\d()]*(?:[ .-]+[\d()]+)+")
-_GROUPS_OF_TWO = re.compile(r"\+?\d{2}(?:-\d{2})+")
-_PHONE_DIGITS = range(9, 16)
-"""Of a whole number with its area (ITU-T E.164 allows 15)."""
 _ESCAPE = re.compile(r"%[0-9A-Fa-f]{2}")
 _HIGH = re.compile(r"%[89A-Fa-f][0-9A-Fa-f]")
 _ENTITY = re.compile(r"&amp;|&#38;|&#x26;", re.IGNORECASE)
@@ -451,9 +445,7 @@ class Checker:
             elif meant:
                 note("perhaps_meant", f"{name} is kept as a tag of its own: write {meant} if that was meant", name)
         value = collapse(decoded)
-        if not slot and (
-            _EMAIL.search(value) or (not raw.isalnum() and (_has_phone(value) or _has_phone(unquote(raw))))
-        ):
+        if not slot and is_personal(value, raw):
             note("personal_data", f"{key} carries personal data: take it out before anybody sees it", value)
             return _Piece(None, key if key.startswith("utm_") else "", "", tuple(findings))
         if not key.startswith("utm_") and not is_ours:
@@ -560,13 +552,3 @@ def _was_encoded(decoded: str) -> bool:
     (RFC 3986, 2.3: letters, digits, - . _ ~)."""
     escaped = [chr(int(escape[1:], 16)) for escape in _ESCAPE.findall(decoded)]
     return bool(escaped) and not any(c.isascii() and (c.isalnum() or c in "-._~") for c in escaped)
-
-
-def _has_phone(value: str) -> bool:
-    """Whether a telephone number stands in a value: written with its +, or with a 0 before and in groups."""
-    for match in _PHONE.finditer(_DAY.sub(" ", value)):
-        text = match.group()
-        digits = sum(c.isdigit() for c in text)
-        if digits in _PHONE_DIGITS and not (text.startswith("+") and "-" in text and _GROUPS_OF_TWO.fullmatch(text)):
-            return True
-    return False
