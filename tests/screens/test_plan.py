@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import tomllib
 
 import pytest
 from playwright.sync_api import expect
@@ -211,3 +212,37 @@ def test_on_the_touch_basis_the_tie_line_says_what_is_outside_the_range_and_open
     tie.get_by_role("button", name="touches outside the range").click()
     expect(page.get_by_text("Value whose touch is outside the range")).to_be_visible()
     expect(page.get_by_text(re.compile(r"7 conversions give 6\.7 credited, worth 332\.57.AUD"))).to_be_visible()
+
+
+def test_a_field_of_each_type_goes_through_a_form(page):
+    """Text, number, day, choice, words and records: typed as a person types them, kept as what they are."""
+    page.goto("/plan?section=campaign")
+    page.get_by_role("button", name="Add a campaign").click()
+    form = page.get_by_role("complementary")
+    for label, text in (("Name *", "Night"), ("Budget", "1200.50"), ("Starts", "2026-02-30"), ("Ids", "q-1\nq-2")):
+        form.get_by_label(label, exact=True).fill(text)
+    form.get_by_label("State", exact=True).select_option("approved")
+    form.get_by_role("button", name="Keep").click()
+    expect(form.get_by_text(re.compile("starts"))).to_be_visible()
+    form.get_by_label("Starts", exact=True).fill("2026-02-28")
+    form.get_by_role("button", name="Keep").click()
+    expect(form).to_be_hidden()
+    page.goto("/mark?made=place")
+    page.get_by_role("button", name="Add a place").click()
+    form = page.get_by_role("complementary")
+    expect(form.get_by_label("Name *", exact=True)).to_be_focused()
+    page.keyboard.type("Feed")
+    form.get_by_label("Longest", exact=True).fill("1024")
+    form.get_by_role("button", name="Add to cells").click()
+    form.get_by_label("Name *", exact=True).last.fill("note")
+    form.get_by_label("Text *", exact=True).fill("as agreed")
+    form.get_by_role("button", name="Keep").click()
+    expect(form).to_be_hidden()
+    workspace = page.url.split("/w/")[1].split("/")[0]
+    kept = tomllib.loads(page.request.get(f"/api/w/{workspace}/plan/settings.toml").text())
+    assert kept == {
+        "campaign": [
+            {"name": "Night", "budget": "1200.50", "starts": "2026-02-28", "ids": ["q-1", "q-2"], "state": "approved"}
+        ],
+        "place": [{"name": "Feed", "longest": 1024, "cells": [{"name": "note", "text": "as agreed"}]}],
+    }

@@ -6,6 +6,8 @@ import csv
 import gzip
 import io
 import json
+import random
+from datetime import date, timedelta
 
 import pyarrow.parquet as pq
 import pytest
@@ -150,3 +152,28 @@ def test_answers_are_compressed_but_for_what_is_already(week):
     assert len(gzip.compress(plain.content)) < len(plain.content) / 3
     for path in ("weigh/board.xlsx", "gather/package.zip", "weigh/board.parquet"):
         assert "content-encoding" not in week.get(f"/api/w/test/{path}", headers={"accept-encoding": "gzip"}).headers
+
+
+def test_fourteen_months_by_day_are_sent_in_less_than_60_kb(client):
+    """With money and counts as uneven as real ones, under the usual panel, compressed."""
+    chance = random.Random(5)
+    visits, sales, spend = (
+        ["visit_id,occurred_at,visitor_id,url"],
+        ["conversion_id,occurred_at,goal,visitor_id,total"],
+        ["day,platform,campaign,cost"],
+    )
+    for n in range(426):
+        day = date(2025, 9, 1) + timedelta(n)
+        for i in range(5):
+            tags = f"utm_source=s{i % 3}&utm_medium=cpc&utm_campaign=C{chance.randrange(9)}"
+            visits.append(f"v{n}-{i},{day}T1{i}:00:00Z,p{chance.randrange(400)},/?{tags}")
+        sales.extend(
+            f"o{n}-{i},{day}T2{i}:00:00Z,sale,p{chance.randrange(400)},{chance.randrange(100, 30_000) / 100}"
+            for i in range(3)
+        )
+        spend.append(f"{day},Zeta,C{chance.randrange(9)},{chance.randrange(100, 90_000) / 100}")
+    files = (("visits.csv", visits), ("conversions.csv", sales), ("spend.csv", spend))
+    load(client, [(name, "\n".join(lines).encode()) for name, lines in files])
+    answer = client.get(BOARD, params={"by": "day", "few": True}, headers={"accept-encoding": "identity"})
+    assert len(answer.json()["rows"]) >= 426
+    assert len(gzip.compress(answer.content, 6)) < 60_000

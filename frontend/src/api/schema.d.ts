@@ -1468,8 +1468,8 @@ export interface components {
          * Column
          * @description A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from.
          *
-         *     `called` tells what words stand for that do not say so themselves, such as ids of ads; `required` whether a link must
-         *     have it; `parts` the parts of its naming pattern, each with the words it may be.
+         *     `called` tells what words stand for that do not say so themselves, such as ids of ads; `required` whether a link
+         *     must have it; `parts` the parts of its naming pattern, each with the words it may be.
          */
         Column: {
             /** Name */

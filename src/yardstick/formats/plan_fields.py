@@ -109,7 +109,10 @@ def _role(name: str) -> PlanField:
 
 
 def _of_model(model: type[BaseModel]) -> tuple[PlanField, ...]:
-    return tuple(_field(field.alias or name, field) for name, field in model.model_fields.items())
+    # What a record shares with others comes after what it is called.
+    shared = {name for base in model.__bases__ for name in getattr(base, "model_fields", {})}
+    named = sorted(model.model_fields.items(), key=lambda item: item[0] in shared)
+    return tuple(_field(field.alias or name, field) for name, field in named)
 
 
 def _field(name: str, field: FieldInfo) -> PlanField:
