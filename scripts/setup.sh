@@ -59,10 +59,11 @@ fi
 
 # What runs as machine code, compiled once per state of its source into a cache beside it.
 kernels=src/yardstick/core/credit/compiled/kernels.py
-compiled=$(cat "$kernels" .venv/set-up-for 2>/dev/null | sha256sum | cut -c1-16)
+hashes=src/yardstick/formats/compiled/sha256.py
+compiled=$(cat "$kernels" "$hashes" .venv/set-up-for 2>/dev/null | sha256sum | cut -c1-16)
 if [ -f "$kernels" ] && [ "$(cat .venv/compiled-for 2>/dev/null)" != "$compiled" ]; then
   say "Compiling the rules"
-  .venv/bin/python -c 'import yardstick.core.credit.compiled.kernels'
+  .venv/bin/python -c 'import yardstick.core.credit.compiled.kernels, yardstick.formats.compiled.sha256'
   echo "$compiled" > .venv/compiled-for
 fi
 

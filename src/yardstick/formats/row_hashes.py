@@ -11,7 +11,15 @@ import numpy.typing as npt
 import pyarrow as pa
 import pyarrow.compute as pc
 
+from yardstick.core.base.machine_code import machine_code
+
 SEPARATOR = "\x1f"
+COMPILED_AFTER = 1_000_000
+"""So many rows hashed one by one take longer than loading the compiler's package, which the next ones then do."""
+FEWEST = 200
+"""Fewer are not worth a call of machine code."""
+_COMPILED = "yardstick.formats.compiled.sha256"
+_one_by_one = 0
 Words = npt.NDArray[np.uint64]
 
 
@@ -21,14 +29,27 @@ def hash_of(columns: Sequence[Any], name: str, size: int) -> Words:
     if len(columns) > 1 and _separators(joined) != (len(columns) - 1) * len(joined):
         # A separator inside a cell must not move the border between two cells.
         joined = _joined([pc.replace_substring(c, SEPARATOR, SEPARATOR * 2 + "|") for c in columns])
-    rows = joined.cast(pa.binary()).to_pylist()
     if name == "sha256":
+        return _sha256(joined)
+    blake = hashlib.blake2b
+    content = b"".join([blake(row, digest_size=size).digest() for row in joined.cast(pa.binary()).to_pylist()])
+    return np.frombuffer(content, np.uint64).reshape(len(joined), size // 8)
+
+
+def _sha256(joined: Any) -> Words:
+    global _one_by_one
+    compiled = None
+    if len(joined) >= FEWEST:
+        compiled = machine_code(_COMPILED, pays=_one_by_one >= COMPILED_AFTER)
+    if compiled is None:
+        _one_by_one += len(joined)
         sha = hashlib.sha256
-        content = b"".join([sha(row).digest() for row in rows])
-    else:
-        blake = hashlib.blake2b
-        content = b"".join([blake(row, digest_size=size).digest() for row in rows])
-    return np.frombuffer(content, np.uint64).reshape(len(rows), size // 8)
+        rows = joined.cast(pa.binary()).to_pylist()
+        return np.frombuffer(b"".join([sha(row).digest() for row in rows]), np.uint64).reshape(len(rows), 4)
+    content, offsets = _laid_out(joined)
+    out = np.empty((len(joined), 8), np.uint32)
+    compiled.sha256(content, offsets, out)
+    return out.view(np.uint64)
 
 
 def _joined(columns: Sequence[Any]) -> Any:
@@ -40,6 +61,12 @@ def _separators(joined: Any) -> int:
     """How many separators an Arrow string array holds."""
     if not len(joined):
         return 0
-    offsets = np.frombuffer(joined.buffers()[1], np.int32)[joined.offset : joined.offset + len(joined) + 1]
-    content = np.frombuffer(joined.buffers()[2] or b"", np.uint8)[offsets[0] : offsets[-1]]
-    return int(np.count_nonzero(content == ord(SEPARATOR)))
+    content, offsets = _laid_out(joined)
+    return int(np.count_nonzero(content[offsets[0] : offsets[-1]] == ord(SEPARATOR)))
+
+
+def _laid_out(joined: Any) -> tuple[npt.NDArray[np.uint8], npt.NDArray[np.int32]]:
+    """The bytes of an Arrow string array, and where in them each row begins and the last ends."""
+    _, where, content = joined.buffers()
+    offsets = np.frombuffer(where, np.int32)[joined.offset : joined.offset + len(joined) + 1]
+    return np.frombuffer(content or b"", np.uint8), offsets

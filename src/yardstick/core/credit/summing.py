@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import importlib
-import sys
 from collections.abc import Callable, Mapping
-from functools import cache
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
 from ..base.columns import Flags, Ints
+from ..base.machine_code import machine_code
 from ..base.tally import LIMB
 from ..trails.trails import Trails
 from .rules.custom import custom_parameters
@@ -33,19 +31,7 @@ _Add = Callable[[Any, Asked, Ints, Ints, _Sums], bool]
 
 def kernels(elements: int) -> Any:
     """The compiled rules, or None: for few touches, and where they cannot be compiled or kept."""
-    if elements < (FEWEST if _KERNELS in sys.modules else COMPILED_FROM):
-        return None
-    return _loaded()
-
-
-@cache
-def _loaded() -> Any:
-    try:
-        return importlib.import_module(_KERNELS)
-    except Exception:
-        # A package that is missing or of another kind, a cache that can be written nowhere: without machine code
-        # everything is the same, and slower, and no board may fail for want of it.
-        return None
+    return machine_code(_KERNELS, pays=elements >= COMPILED_FROM) if elements >= FEWEST else None
 
 
 def summed(asked: Asked, shares: Callable[[], Shares], value: Ints, place: Ints, size: int) -> tuple[Ints, Ints]:

@@ -1,0 +1,31 @@
+"""Modules of machine code: loaded when there is much to do, done without where they cannot be."""
+
+from __future__ import annotations
+
+import importlib
+import sys
+from functools import cache
+from typing import Any
+
+_COMPILER = "numba"
+
+
+def machine_code(module: str, *, pays: bool) -> Any:
+    """A module whose functions are compiled, or None where it is not worth loading or cannot be.
+
+    Parameters
+    ----------
+    module : its full name
+    pays : whether the work is so much that loading the compiler's package, most of a second, is worth it as well
+    """
+    return _loaded(module) if pays or _COMPILER in sys.modules else None
+
+
+@cache
+def _loaded(module: str) -> Any:
+    try:
+        return importlib.import_module(module)
+    except Exception:
+        # A package that is missing or of another kind, a cache that can be written nowhere: without machine code
+        # everything is the same, and slower, and nothing may fail for want of it.
+        return None

@@ -1,0 +1,1 @@
+"""What is done to many rows at once, as machine code."""
