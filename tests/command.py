@@ -31,6 +31,23 @@ class Answer:
         return found
 
 
+@dataclass
+class Done:
+    """How a command ended, and what it printed."""
+
+    returncode: int
+    stdout: str
+    stderr: str
+
+
+def run(*words: str | Path, stdin: str | None = None) -> Done:
+    """Run the command in this process: it starts in no time, and a fault of it is one of the test."""
+    done = CliRunner().invoke(app, [*map(str, words)], input=stdin)
+    if done.exception is not None and not isinstance(done.exception, SystemExit):
+        raise done.exception
+    return Done(done.exit_code, done.stdout, done.stderr)
+
+
 def credit(folder: Path, world: dict[str, list[dict[str, str]]], settings: str = "", *words: str) -> Answer:
     """Write a world into a folder and run the command on it."""
     folder.mkdir(parents=True, exist_ok=True)
@@ -38,10 +55,7 @@ def credit(folder: Path, world: dict[str, list[dict[str, str]]], settings: str =
         (folder / f"{name}.csv").write_bytes(csv_bytes(name, rows))
     (folder / "settings.toml").write_text(settings)
     out = folder / "out"
-    done = CliRunner().invoke(
-        app, ["credit", str(folder), "--out", str(out), "--settings", str(folder / "settings.toml"), *words]
-    )
-    assert done.exception is None or isinstance(done.exception, SystemExit), done.exception
+    done = run("credit", folder, "--out", out, "--settings", folder / "settings.toml", *words)
 
     def read(name: str) -> list[dict[str, str]]:
         path = out / name
@@ -49,8 +63,8 @@ def credit(folder: Path, world: dict[str, list[dict[str, str]]], settings: str =
 
     said = out / "summary.json"
     return Answer(
-        done.exit_code,
-        done.output,
+        done.returncode,
+        done.stdout + done.stderr,
         *(read(f"{name}.csv") for name in ("result", "credits", "findings", "rejected")),
         json.loads(said.read_text()) if said.exists() else {},
     )

@@ -8,8 +8,9 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from cluster import Databases, reachable, sweep
+from effort import USUAL
 
-settings.register_profile("usual", max_examples=30, deadline=None, suppress_health_check=list(HealthCheck))
+settings.register_profile("usual", max_examples=USUAL, deadline=None, suppress_health_check=list(HealthCheck))
 settings.register_profile("deep", parent=settings.get_profile("usual"), max_examples=3000)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "usual"))
 

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import csv
 import json
-import subprocess
-import sys
 
 import pytest
 
+from command import run
 from planned_week import planned_week_files
 from week import FOLDER
 from yardstick.core.base.errors import SettingsError
@@ -48,7 +47,7 @@ def credit(tmp_path, *where, by="campaign", source=FOLDER, code=0):
     words = [str(source), "--out", str(out), "--settings", str(source / "settings.toml"), "--by", by]
     for text in where:
         words += ["--where", text]
-    done = subprocess.run([sys.executable, "-m", "yardstick", "credit", *words], capture_output=True, text=True)
+    done = run("credit", *words)
     assert done.returncode == code, done.stderr
     if code:
         return done.stderr

@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 import json
-import subprocess
-import sys
+
+from command import run as run_any
 
 URL = "https://www.lunnick.example/boats?page=2#top"
 GOOD = "https://www.lunnick.example/boats?utm_source=quorrin&utm_medium=cpc&utm_campaign=swb-26"
 
 
 def run(*words, stdin=None):
-    return subprocess.run(
-        [sys.executable, "-m", "yardstick", "tags", *words], capture_output=True, text=True, input=stdin
-    )
+    return run_any("tags", *words, stdin=stdin)
 
 
 def test_build_keeps_what_is_there_and_puts_the_fragment_last():

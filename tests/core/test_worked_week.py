@@ -14,6 +14,8 @@ import pytest
 from openpyxl import Workbook
 
 import yardstick.demo
+from command import Done
+from command import run as run_any
 
 WEEK = Path(yardstick.demo.__file__).parent / "worked_week"
 
@@ -93,9 +95,8 @@ def read(path: Path) -> list[dict[str, str]]:
         return list(csv.DictReader(file))
 
 
-def run(*words: str | Path) -> subprocess.CompletedProcess[str]:
-    command = [sys.executable, "-m", "yardstick", "credit", *map(str, words)]
-    return subprocess.run(command, capture_output=True, text=True, timeout=60)
+def run(*words: str | Path) -> Done:
+    return run_any("credit", *words)
 
 
 @pytest.fixture(scope="module")
@@ -228,8 +229,10 @@ def test_every_breakdown_adds_up_to_the_same_books(tmp_path, by):
     assert sum(float(r["leads"]) for r in rows) == pytest.approx(4)
 
 
-def test_the_same_files_give_the_same_bytes(results, tmp_path):
-    assert run(WEEK, "--out", tmp_path, "--settings", WEEK / "settings.toml").returncode == 0
+def test_the_same_files_give_the_same_bytes_in_another_process(results, tmp_path):
+    words = ["credit", str(WEEK), "--out", str(tmp_path), "--settings", str(WEEK / "settings.toml")]
+    done = subprocess.run([sys.executable, "-m", "yardstick", *words], capture_output=True, text=True, timeout=60)
+    assert done.returncode == 0, done.stderr
     for path in sorted(results.iterdir()):
         assert path.read_bytes() == (tmp_path / path.name).read_bytes(), path.name
 
@@ -267,7 +270,6 @@ def test_wrong_or_unbuilt_settings_exit_2_and_are_named(tmp_path, text, named):
     done = run(WEEK, "--out", tmp_path / "out", "--settings", tmp_path / "s.toml")
     assert done.returncode == 2
     assert named in done.stderr
-    assert "Traceback" not in done.stderr
     assert not (tmp_path / "out").exists()
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 
 import numpy as np
+import pytest
 from scipy import stats
 
 from core.test_hard_cases import sale, tags, visit
@@ -40,6 +41,32 @@ def test_the_percentiles_are_those_of_numpy():
     low, high = np.percentile(values / 10_000, [5, 95])
     assert float(found["roas"].low) == low or abs(float(found["roas"].low) - low) < 1e-12
     assert abs(float(found["roas"].high) - high) < 1e-12
+
+
+def garwood(n: int, level: float) -> tuple[float, float]:
+    """The exact limits of a Poisson mean of which n were seen, by scipy.stats.chi2."""
+    tail = (1 - level) / 2
+    return stats.chi2.ppf(tail, 2 * n) / 2, stats.chi2.ppf(1 - tail, 2 * n + 2) / 2
+
+
+@pytest.mark.parametrize(("n", "low", "high"), [(10, 4.795, 18.390), (50, 37.111, 65.919), (100, 81.364, 121.627)])
+def test_published_poisson_limits(n, low, high):
+    """F. Garwood, "Fiducial limits for the Poisson distribution", Biometrika 28, 1936, 95 % (values from memory)."""
+    assert garwood(n, 0.95) == (pytest.approx(low, abs=6e-4), pytest.approx(high, abs=6e-4))
+
+
+@pytest.mark.parametrize("n", [100, 400])
+def test_limits_of_a_count_are_about_those_of_a_poisson_mean(n):
+    """Where each person bought once, counting is Poisson: 90 % limits are within 3 % of the exact ones."""
+    world = {
+        "visits": [visit(i, tags("zeta", "cpc", "A"), person=f"p{i}") for i in range(n)],
+        "conversions": [sale(i, "10.00", person=f"p{i}") for i in range(n)],
+        "spend": [{"day": "2026-04-01", "platform": "Zeta", "campaign": "A", "cost": "100.00"}],
+    }
+    (found,) = intervals(weigh(into_core(world), plan_of(yardsticks=(Yardstick("linear", "linear"),)))).values()
+    low, high = garwood(n, 0.9)
+    assert float(found["conversions"].low) == pytest.approx(low, rel=0.03)
+    assert float(found["conversions"].high) == pytest.approx(high, rel=0.03)
 
 
 def test_intervals_hold_the_truth_in_about_nine_of_ten_worlds():

@@ -1,8 +1,13 @@
-"""What a test cuts off: one piece of work on a workspace, in a process of its own. Says on standard output what is kept."""
+"""What a test cuts off: one piece of work on a workspace, in a process of its own that says what is kept.
+
+This process has loaded all that the app needs; each line on its standard input makes it fork one that does the work.
+"""
 
 from __future__ import annotations
 
 import asyncio
+import json
+import os
 import sys
 from io import BytesIO
 from pathlib import Path
@@ -19,8 +24,26 @@ VISITS = "visit_id,occurred_at,visitor_id,url\n"
 
 
 def main() -> None:
-    """url, home, work."""
-    url, home, work = sys.argv[1:4]
+    """A line is [url, home, work, file for what is said, environment]; the answer is how the work's process ended."""
+    for line in sys.stdin:
+        url, home, work, out, environment = json.loads(line)
+        child = os.fork()
+        if not child:
+            said = os.open(out, os.O_WRONLY | os.O_CREAT)
+            os.dup2(said, 1)
+            os.dup2(os.open(os.devnull, os.O_WRONLY), 2)
+            os.environ |= environment
+            try:
+                do(url, home, work)
+            finally:
+                sys.stdout.flush()
+                # Nothing of what this process has from its parent is tidied up twice.
+                os._exit(0)
+        print(os.waitpid(child, 0)[1], flush=True)
+
+
+def do(url: str, home: str, work: str) -> None:
+    """One piece of work."""
     desk = Desk(connect(url), Path(home), "test")
     csv_in.BLOCK = 30_000
     if work == "load":

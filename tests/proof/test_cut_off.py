@@ -7,8 +7,10 @@ A tenth of it in `make test`; all of it, many times over, in `make nightly` (YAR
 from __future__ import annotations
 
 import itertools
+import json
 import os
 import random
+import signal
 import subprocess
 import sys
 import time
@@ -47,7 +49,12 @@ MORE = b"visit_id,occurred_at,visitor_id,url\nv2,2026-03-03T10:00:00Z,p,/?utm_ca
 def own():
     """A cluster of its own, so that ending it disturbs nobody; durable, since what it keeps must outlive it."""
     made = Databases(reachable("cut"), durable=True)
-    yield made
+    child = [sys.executable, str(ROOT / "tests" / "proof" / "child.py")]
+    environment = os.environ | {"PYTHONPATH": f"{ROOT / 'src'}"}
+    pipes = {"stdin": subprocess.PIPE, "stdout": subprocess.PIPE, "text": True}
+    with subprocess.Popen(child, env=environment, **pipes) as made.worker:
+        yield made
+        made.worker.stdin.close()
     made.cluster.stop("immediate")
 
 
@@ -60,10 +67,13 @@ def begin(own, tmp_path):
 
 
 def cut(own, url, home, work, step="", kind=""):
-    environment = os.environ | {"PYTHONPATH": f"{ROOT / 'src'}", "YARDSTICK_CUT_AT": f"{step.replace(' ', '-')} {kind}"}
-    environment["YARDSTICK_DATABASE_PID"] = (own.cluster.data / "postmaster.pid").read_text().split()[0]
-    child = [sys.executable, str(ROOT / "tests" / "proof" / "child.py"), url, str(home), work]
-    done = subprocess.run(child, env=environment, capture_output=True, text=True, timeout=120)
+    database = (own.cluster.data / "postmaster.pid").read_text().split()[0]
+    named = {"YARDSTICK_CUT_AT": f"{step.replace(' ', '-')} {kind}", "YARDSTICK_DATABASE_PID": database}
+    out = home.parent / f"said {work} {step} {kind}"
+    own.worker.stdin.write(json.dumps([url, str(home), work, str(out), named]) + "\n")
+    own.worker.stdin.flush()
+    ended = int(own.worker.stdout.readline())
+    assert ended in (0, signal.SIGKILL)
     if kind == "database":
         # Its other processes notice in their own time that it is gone.
         until = time.monotonic() + 30
@@ -74,7 +84,7 @@ def cut(own, url, home, work, step="", kind=""):
             except Exception:
                 assert time.monotonic() < until
                 time.sleep(0.2)  # see above
-    return done.stdout
+    return out.read_text()
 
 
 @pytest.mark.parametrize(("work", "step", "kind"), CHOSEN)

@@ -6,9 +6,10 @@ from decimal import Decimal
 from fractions import Fraction
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from effort import examples
 from plain_certainty import come_plainly, intervals_plainly, maturity_plainly, verdict_plainly
 from plain_reading import fold, read_plainly, squeeze
 from worlds import choices, into_core, worlds
@@ -19,7 +20,7 @@ from yardstick.core.report.judged import judge_result
 from yardstick.core.report.weigh import weigh
 
 
-@settings(max_examples=10)
+@examples(10)
 @given(worlds(), choices(), st.sampled_from([("campaign",), ("source",), ("campaign", "medium")]))
 def test_intervals_are_those_of_the_plain_reading(world, both, by):
     plain, chosen = both
@@ -38,7 +39,7 @@ def test_intervals_are_those_of_the_plain_reading(world, both, by):
     assert got == wanted
 
 
-@settings(max_examples=20)
+@examples(20)
 @given(worlds(), choices(), st.integers(0, 3), st.integers(0, 4), st.sampled_from(["0.3", "0.9"]))
 def test_maturity_and_verdicts_are_those_of_the_plain_reading(world, both, minimum, least, mature):
     plain, chosen = both

@@ -6,9 +6,10 @@ from decimal import Decimal
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from effort import examples
 from yardstick.core.base.columns import Text
 from yardstick.core.credit import summing
 from yardstick.core.credit.credit import Credit, share_of
@@ -71,7 +72,7 @@ def exact(halves):
     return [[(int(h) << 30) + int(w) for h, w in zip(*rows, strict=True)] for rows in zip(*halves, strict=True)]
 
 
-@settings(max_examples=300)
+@examples(150)
 @given(worlds(), yardsticks())
 def test_sums_are_those_of_the_shares(world, yardstick):
     asked, value, place, size = world

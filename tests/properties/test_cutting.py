@@ -7,9 +7,10 @@ from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from effort import examples
 from worlds import choices, into_core, worlds
 from yardstick.core.plan.records import ClickPrice
 from yardstick.core.report.filters import read_filter
@@ -29,7 +30,7 @@ BREAKDOWNS = [
 FILTERS = [(), ("source is quorrin",), ("goal is not lead", "campaign is not empty"), ("product is Boat",)]
 
 
-@settings(max_examples=40)
+@examples(30)
 @given(
     worlds(),
     choices(),

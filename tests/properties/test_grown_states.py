@@ -5,9 +5,10 @@ from __future__ import annotations
 import itertools
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from effort import examples
 from worlds import csv_bytes, worlds
 from yardstick.core.base import columns, identifiers
 from yardstick.core.reading import marks
@@ -40,7 +41,7 @@ def answer(snapshots, weighing):
 
 
 @pytest.mark.parametrize("large", [False, True], ids=["as they are", "as if all were large"])
-@settings(max_examples=10)
+@examples(10)
 @given(world=worlds(), data=st.data())
 def test_a_state_that_grew_says_what_a_fresh_start_says(new_desk, large, world, data):
     desk = new_desk()

@@ -7,9 +7,10 @@ import shutil
 from io import BytesIO
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from effort import examples
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now, list_loads, undo_load
 from yardstick.stations.rehearsals import rehearse
@@ -50,7 +51,7 @@ def spend_file(rows):
     return SPEND + "".join(f"{day},Quorrin,{account},{campaign},{cost}.00\n" for day, account, campaign, cost in rows)
 
 
-@settings(max_examples=25)
+@examples(15)
 @given(visits, spent, st.randoms(use_true_random=False), st.data())
 def test_however_rows_come_the_fingerprint_is_that_of_one_clean_load(new_desk, rows, costs, chance, data):
     clean = new_desk()
@@ -94,7 +95,7 @@ def test_however_rows_come_the_fingerprint_is_that_of_one_clean_load(new_desk, r
     assert again.snapshots.current().data == wanted.data
 
 
-@settings(max_examples=25)
+@examples(15)
 @given(st.lists(visits, min_size=2, max_size=4), st.data())
 def test_undoing_any_load_in_any_order_leaves_what_the_others_alone_would_give(new_desk, loads, data):
     full = new_desk()
@@ -112,7 +113,7 @@ def test_undoing_any_load_in_any_order_leaves_what_the_others_alone_would_give(n
     assert full.snapshots.current().data == rest.refresh().data
 
 
-@settings(max_examples=40)
+@examples(20)
 @given(visits, visits, st.data())
 def test_a_rehearsal_counts_what_keeping_then_counts(new_desk, first, second, data):
     desk = new_desk()

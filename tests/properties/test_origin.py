@@ -5,9 +5,10 @@ from __future__ import annotations
 import json
 from datetime import UTC, datetime
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from effort import examples
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now, list_loads, undo_load
 from yardstick.stations.headless import credit_folder
@@ -36,7 +37,7 @@ def command(folder, name, given_rows):
     return json.loads(files["summary.json"]), files
 
 
-@settings(max_examples=60)
+@examples(30)
 @given(rows, rows, st.sampled_from(["visits.csv", "visits.tsv"]))
 def test_the_same_fingerprint_and_origin_give_the_same_bytes_of_every_file(tmp_path_factory, one, other, name):
     folder = tmp_path_factory.mktemp("o")
@@ -47,7 +48,7 @@ def test_the_same_fingerprint_and_origin_give_the_same_bytes_of_every_file(tmp_p
     assert (again["fingerprint"], again["origin"]) == (first["fingerprint"], first["origin"])
 
 
-@settings(max_examples=30)
+@examples(30)
 @given(rows.filter(bool), st.data())
 def test_a_name_a_line_or_a_spelling_changes_the_origin_alone(tmp_path_factory, given_rows, data):
     folder = tmp_path_factory.mktemp("o")

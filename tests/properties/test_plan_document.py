@@ -7,9 +7,10 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from effort import examples
 from yardstick.core.base.errors import SettingsError
 from yardstick.formats.plan_document import Document
 from yardstick.formats.plan_fields import PlanField, fields_of
@@ -123,7 +124,7 @@ def test_most_records_drawn_are_taken(section):
     """So that the tests below look at something."""
     taken = []
 
-    @settings(max_examples=16)
+    @examples(16)
     @given(RECORDS[section])
     def look(records):
         taken.append(kept(section, records) is not None)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from effort import examples
 from planned_week import planned_week_files
 from yardstick.core.report.weigh import weigh
 from yardstick.stations.desk import Desk
@@ -98,7 +99,7 @@ class Walk:
 def test_every_undo_brings_back_what_stood(databases, tmp_path):
     numbers = iter(range(1_000_000))
 
-    @settings(max_examples=7)
+    @examples(7)
     @given(STEPS)
     def walk(steps):
         engine = connect(databases.fresh())

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import csv
 import json
-import subprocess
-import sys
 from decimal import Decimal
 
 import pytest
 
+from command import run
 from planned_week import SITE, planned_week_files
 from yardstick.core.base.errors import SettingsError
 from yardstick.formats.sections import SECTIONS
@@ -57,7 +56,7 @@ def credit(desk, folder, by):
     settings = folder / "settings.toml"
     settings.write_text(desk.settings_text())
     words = [str(source), "--out", str(out), "--settings", str(settings), "--by", by]
-    done = subprocess.run([sys.executable, "-m", "yardstick", "credit", *words], capture_output=True, text=True)
+    done = run("credit", *words)
     assert done.returncode == 0, done.stderr
     rows = list(csv.DictReader((out / "result.csv").open()))
     return rows, json.loads((out / "summary.json").read_text())

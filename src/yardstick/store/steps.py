@@ -11,7 +11,6 @@ import os
 import signal
 from collections.abc import Callable
 
-_AT, _, _KIND = os.environ.get("YARDSTICK_CUT_AT", "").partition(" ")
 STEPS = (
     "load begun",
     "load batch",
@@ -39,11 +38,15 @@ def reach(step: str, backends: Callable[[], None] | None = None) -> None:
     step : one of `STEPS`
     backends : ends this app's connections to the database
     """
-    if not _AT or step.replace(" ", "-") != _AT:
+    named = os.environ.get("YARDSTICK_CUT_AT")
+    if not named:
         return
-    if _KIND == "app":
+    at, _, kind = named.partition(" ")
+    if step.replace(" ", "-") != at:
+        return
+    if kind == "app":
         os.kill(os.getpid(), signal.SIGKILL)
-    elif _KIND == "database":
+    elif kind == "database":
         os.kill(int(os.environ["YARDSTICK_DATABASE_PID"]), signal.SIGKILL)
     elif backends is not None:
         backends()
