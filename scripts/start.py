@@ -38,6 +38,16 @@ def main() -> int:
         print(f"PORT={said}: write a number from 1 to 65535, such as PORT=8421", file=sys.stderr)
         return 2
     port = int(said)
+    if os.environ.get("YARDSTICK_UPLOAD_LIMIT"):
+        # The web server would say so too, after the database has been made.
+        from yardstick.core.base.errors import SettingsError
+        from yardstick.web.guards import upload_limit
+
+        try:
+            upload_limit()
+        except SettingsError as problem:
+            print(problem, file=sys.stderr)
+            return 2
     signal.signal(signal.SIGTERM, _interrupt)
     signal.signal(signal.SIGINT, _interrupt)
     try:

@@ -1,17 +1,12 @@
-"""What a test cuts off: one piece of work on a workspace, in a process of its own that says what is kept.
-
-This process has loaded all that the app needs; each line on its standard input makes it fork one that does the work.
-"""
+"""What a test cuts off: one piece of work on a workspace, that says what is kept."""
 
 from __future__ import annotations
 
 import asyncio
-import json
-import os
-import sys
 from io import BytesIO
 from pathlib import Path
 
+from forking import serve
 from yardstick.formats import csv_in
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import Loader, list_loads, undo_load
@@ -21,25 +16,6 @@ from yardstick.store.clicks import Click, ClickRecorder
 from yardstick.store.database import connect, connect_alone
 
 VISITS = "visit_id,occurred_at,visitor_id,url\n"
-
-
-def main() -> None:
-    """A line is [url, home, work, file for what is said, environment]; the answer is how the work's process ended."""
-    for line in sys.stdin:
-        url, home, work, out, environment = json.loads(line)
-        child = os.fork()
-        if not child:
-            said = os.open(out, os.O_WRONLY | os.O_CREAT)
-            os.dup2(said, 1)
-            os.dup2(os.open(os.devnull, os.O_WRONLY), 2)
-            os.environ |= environment
-            try:
-                do(url, home, work)
-            finally:
-                sys.stdout.flush()
-                # Nothing of what this process has from its parent is tidied up twice.
-                os._exit(0)
-        print(os.waitpid(child, 0)[1], flush=True)
 
 
 def do(url: str, home: str, work: str) -> None:
@@ -69,4 +45,4 @@ def do(url: str, home: str, work: str) -> None:
 
 
 if __name__ == "__main__":
-    main()
+    serve(do)

@@ -7,12 +7,9 @@ A tenth of it in `make test`; all of it, many times over, in `make nightly` (YAR
 from __future__ import annotations
 
 import itertools
-import json
 import os
 import random
 import signal
-import subprocess
-import sys
 import time
 from pathlib import Path
 
@@ -20,6 +17,7 @@ import pytest
 from sqlalchemy import text
 
 from cluster import Databases, reachable
+from forking import Forking
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now, list_loads
 from yardstick.stations.plan import read_plan
@@ -29,7 +27,6 @@ from yardstick.store.clicks import ClickRecorder
 from yardstick.store.database import connect, connect_alone
 from yardstick.store.steps import STEPS
 
-ROOT = Path(__file__).parents[2]
 WORK = {
     "load": [s for s in STEPS if s.startswith(("load", "part", "state"))],
     "undo": [s for s in STEPS if s.startswith(("undo", "state"))],
@@ -49,12 +46,9 @@ MORE = b"visit_id,occurred_at,visitor_id,url\nv2,2026-03-03T10:00:00Z,p,/?utm_ca
 def own():
     """A cluster of its own, so that ending it disturbs nobody; durable, since what it keeps must outlive it."""
     made = Databases(reachable("cut"), durable=True)
-    child = [sys.executable, str(ROOT / "tests" / "proof" / "child.py")]
-    environment = os.environ | {"PYTHONPATH": f"{ROOT / 'src'}"}
-    pipes = {"stdin": subprocess.PIPE, "stdout": subprocess.PIPE, "text": True}
-    with subprocess.Popen(child, env=environment, **pipes) as made.worker:
-        yield made
-        made.worker.stdin.close()
+    made.worker = Forking(Path(__file__).with_name("child.py"), reachable("said"))
+    yield made
+    made.worker.close()
     made.cluster.stop("immediate")
 
 
@@ -69,11 +63,8 @@ def begin(own, tmp_path):
 def cut(own, url, home, work, step="", kind=""):
     database = (own.cluster.data / "postmaster.pid").read_text().split()[0]
     named = {"YARDSTICK_CUT_AT": f"{step.replace(' ', '-')} {kind}", "YARDSTICK_DATABASE_PID": database}
-    out = home.parent / f"said {work} {step} {kind}"
-    own.worker.stdin.write(json.dumps([url, str(home), work, str(out), named]) + "\n")
-    own.worker.stdin.flush()
-    ended = int(own.worker.stdout.readline())
-    assert ended in (0, signal.SIGKILL)
+    ended, said, _ = own.worker.run(url, str(home), work, **named)
+    assert ended in (0, 1, -signal.SIGKILL)
     if kind == "database":
         # Its other processes notice in their own time that it is gone.
         until = time.monotonic() + 30
@@ -84,7 +75,7 @@ def cut(own, url, home, work, step="", kind=""):
             except Exception:
                 assert time.monotonic() < until
                 time.sleep(0.2)  # see above
-    return out.read_text()
+    return said
 
 
 @pytest.mark.parametrize(("work", "step", "kind"), CHOSEN)

@@ -41,7 +41,7 @@ def answer(snapshots, weighing):
 
 
 @pytest.mark.parametrize("large", [False, True], ids=["as they are", "as if all were large"])
-@examples(10)
+@examples(6)
 @given(world=worlds(), data=st.data())
 def test_a_state_that_grew_says_what_a_fresh_start_says(new_desk, large, world, data):
     desk = new_desk()

@@ -119,16 +119,12 @@ def test_it_starts_serves_and_ends_cleanly(home):
     second = Started(home, free_port())
     assert second.process.wait(30) == 1
     assert "runs already" in second.process.stdout.read()
-    os.killpg(app.process.pid, signal.SIGINT)
-    assert app.process.wait(60) == 0
-    assert app.processes() == []
-    other = Started(home, port)
-    other.wait_until_up()
     taken = Started(home.parent / f"{home.name}-other", port)
     assert taken.process.wait(60) == 1
     assert f"Port {port} is in use" in taken.process.stdout.read()
-    os.killpg(other.process.pid, signal.SIGINT)
-    assert other.process.wait(60) == 0
+    os.killpg(app.process.pid, signal.SIGINT)
+    assert app.process.wait(60) == 0
+    assert app.processes() == []
 
 
 def test_a_database_that_ends_by_itself_is_started_again(home):

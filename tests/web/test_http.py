@@ -134,7 +134,7 @@ FIGURES = ("leads", "good_leads", "conversions", "value", "touches", "spend", "c
 def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
     load(client, week_files())
     seen = 0
-    for by in ("campaign", "channel", "source", "medium", "goal", "day"):
+    for by in ("campaign", "channel", "goal", "day"):
         board = client.get("/api/w/test/weigh/board", params={"by": by}).json()
         for row in [*board["rows"], board["total"], board["ads_only"]]:
             for yardstick in board["yardsticks"]:
@@ -151,7 +151,7 @@ def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
                     assert trace["fingerprint"] == board["fingerprint"]
                     (check_states if yardstick == "removal" else check_trace)(trace, figure, row, under)
                     seen += 1
-    assert seen > 500
+    assert seen > 400
 
 
 def check_trace(trace, figure, row, under):

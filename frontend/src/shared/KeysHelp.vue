@@ -11,6 +11,7 @@ const keys = [
   [', and .', 'previous and next period'],
   ['r', 'choose a range'],
   ['y', 'next yardstick'],
+  ['c', 'copy the cells of the board, for a spreadsheet'],
   ['c, s, l', 'in patterns: copy the whole address, the suffix, the one with the landing page'],
   ['↑ ↓ ← →', 'move between figures, once one has the focus'],
   ['Enter', 'open the trace of the figure that has the focus'],

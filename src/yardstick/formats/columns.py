@@ -4,7 +4,7 @@ look like (an instant with its offset, a plain address) is read by Arrow for all
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -138,7 +138,7 @@ class Typer:
             for c in SCHEMA[header.table]
         }
         kept = raw.columns if all_good else {name: array.filter(good) for name, array in raw.columns.items()}
-        rejected = [self._rejected(raw, row, column, why) for row, (column, why) in sorted(bad.reasons.items())]
+        rejected = self._rejected(raw, sorted(bad.reasons.items())) if bad.reasons else []
         lines = raw.lines if all_good else raw.lines[~bad.rows]
         every = sorted([*raw.rejected, *rejected], key=lambda r: r.line)
         return TypedBatch(
@@ -168,11 +168,16 @@ class Typer:
         texts = [pc.if_else(pc.match_substring_regex(kept[name], _OFFSET), blank, kept[name]) for name in names]
         return pc.binary_join_element_wise(*texts, "\x1f") if len(texts) > 1 else texts[0]
 
-    def _rejected(self, raw: RawBatch, row: int, column: str, why: str) -> Rejected:
-        cells = [array[row].as_py() for array in raw.columns.values()]
-        value, header = shown(raw.columns[column][row].as_py()), self._header
-        digest = rejected_digest(header.table, cells)
-        return Rejected(header.table, header.file, int(raw.lines[row]), column, value, why, digest)
+    def _rejected(self, raw: RawBatch, reasons: Sequence[tuple[int, tuple[str, str]]]) -> list[Rejected]:
+        """Rows that are rejected, with the column and why."""
+        picked = pa.array([row for row, _ in reasons], pa.int64())
+        cells = zip(*(array.take(picked).to_pylist() for array in raw.columns.values()), strict=True)
+        place = {name: i for i, name in enumerate(raw.columns)}
+        table, file, lines = self._header.table, self._header.file, raw.lines.tolist()
+        return [
+            Rejected(table, file, lines[row], column, shown(of[place[column]]), why, rejected_digest(table, of))
+            for (row, (column, why)), of in zip(reasons, cells, strict=True)
+        ]
 
     def _column(self, column: Column, text: Any, bad: _Bad) -> Any:
         if column.required:

@@ -123,12 +123,20 @@ class JsonLinesFile:
         return Rejected(table, self._file, number, "", shown(text), reason, rejected_digest(table, [text]))
 
 
+def _once(pairs: Sequence[tuple[str, Any]]) -> dict[str, Any]:
+    found = dict(pairs)
+    if len(found) < len(pairs):
+        raise _Bad("a name stands twice: keep one of them")
+    return found
+
+
+_decoded = json.JSONDecoder(parse_float=_Number, parse_int=_Number, parse_constant=str, object_pairs_hook=_once).decode
+
+
 def _object(line: bytes) -> dict[str, Any]:
     """The object on a line; numbers and other constants as they are written."""
     try:
-        found = json.loads(
-            line.decode(), parse_float=_Number, parse_int=_Number, parse_constant=str, object_pairs_hook=_once
-        )
+        found = _decoded(line.decode())
     except UnicodeDecodeError:
         raise _Bad("not UTF-8: save the file as UTF-8") from None
     except RecursionError:
@@ -137,13 +145,6 @@ def _object(line: bytes) -> dict[str, Any]:
         raise _Bad(f"no JSON ({problem.msg} at character {problem.colno})") from None
     if not isinstance(found, dict):
         raise _Bad('no object: write {"name": value, ...}')
-    return found
-
-
-def _once(pairs: Sequence[tuple[str, Any]]) -> dict[str, Any]:
-    found = dict(pairs)
-    if len(found) < len(pairs):
-        raise _Bad("a name stands twice: keep one of them")
     return found
 
 

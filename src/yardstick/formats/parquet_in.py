@@ -19,6 +19,8 @@ BATCH = 2**25
 """Bytes a batch may unfold to, as far as the file tells."""
 MOST_UNFOLDED = 2**30
 """Bytes a row group may say that it unfolds to: one is held at a time."""
+MOST_TIMES, FEW_BYTES = 100, 2**26
+"""How many times its size a file may unfold to, and what one of any size may: real tables hardly shrink so far."""
 MOST_A_BYTE = 10
 """Rows a byte of the file may stand for: rows of a table differ in their ids or amounts."""
 
@@ -63,19 +65,33 @@ class ParquetTable:
         if any(group.total_byte_size > MOST_UNFOLDED for group in groups):
             said = f"a row group unfolds to more than {MOST_UNFOLDED >> 20} MiB"
             raise FileProblem(f"{file}: {said}: write it in smaller ones")
+        self._room = max(FEW_BYTES, MOST_TIMES * self._size)
+        if sum(group.total_byte_size for group in groups) > self._room:
+            raise self._too_much(0)
         widest = max((group.total_byte_size / max(1, group.num_rows) for group in groups), default=1.0)
         self._at_once = int(min(ROWS, max(1, BATCH / max(1.0, widest))))
         self._columns = ArrowColumns(file, table, names, floats=True)
         self.header = self._columns.header
 
+    def _too_much(self, row: int) -> FileProblem:
+        said = f"it unfolds to more than {self._room >> 20} MiB, from {self._size:,} bytes: save it as CSV"
+        return FileProblem(f"{self._file}: {f'row {row:,}: ' if row else ''}{said}")
+
     def batches(self) -> Iterator[RawBatch]:
         """The rows, some at a time; a row's line is its number from 1."""
-        rows, done = self._parquet.metadata.num_rows, 0
+        rows, done, unfolded = self._parquet.metadata.num_rows, 0, 0
         try:
             for some in self._parquet.iter_batches(self._at_once, use_threads=False):
                 at = np.arange(done + 1, done + 1 + len(some), dtype=np.int64)
                 done += len(some)
-                yield self._columns.batch(some, at, self._size * done // max(1, rows))
+                batch = self._columns.batch(some, at, self._size * done // max(1, rows))
+                unfolded += sum(column.nbytes for column in batch.columns.values())
+                if unfolded > self._room:
+                    raise self._too_much(done)
+                yield batch
+        except pa.ArrowMemoryError as problem:
+            said = f"row {done + 1}: it takes more memory than there is: write it in smaller row groups"
+            raise FileProblem(f"{self._file}: {said}") from problem
         except (pa.ArrowException, OSError) as problem:
             raise FileProblem(f"{self._file}: row {done + 1}: not readable as Parquet: write it anew") from problem
         if not done:

@@ -117,6 +117,8 @@ def rejected_digest(table: str, cells: Sequence[str]) -> str:
 
 def shown(cell: str) -> str:
     """A cell as it can be shown and stored: bytes that are not UTF-8 and NULs written as escapes."""
+    if cell.isascii() and "\0" not in cell:
+        return cell[:500]
     return (
         "".join(
             f"\\x{ord(c) - 0xDC00:02X}" if 0xDC80 <= ord(c) <= 0xDCFF else "\\x00" if c == "\0" else c

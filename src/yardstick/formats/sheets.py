@@ -1,27 +1,38 @@
-"""Small tables in and out as CSV or XLSX: the link sheet and the lists of the plan."""
+"""Tables of the app: out in every open format, and small ones in as CSV or XLSX."""
 
 from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable, Sequence
+import json
+from collections.abc import Collection, Iterable, Sequence
+from typing import Literal
+
+import pyarrow as pa
+import pyarrow.parquet as pq
 
 from .csv_in import restore
 from .csv_out import table_text
 from .encodings import is_utf16, stated_delimiter
 from .raw import FileProblem
+from .typed_results import decimal_column
 from .workbooks import read_workbook
 from .xlsx_out import workbook_bytes
 
 KINDS = {
     "csv": "text/csv; charset=utf-8",
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    "parquet": "application/vnd.apache.parquet",
+    "jsonl": "application/jsonl; charset=utf-8",
 }
 """Endings that can be written, and what browsers call them."""
+Kind = Literal["csv", "xlsx", "parquet", "jsonl"]
 MOST_BYTES, MOST_ROWS, MOST_COLUMNS = 20_000_000, 20_000, 200
 
 
-def write_table(kind: str, columns: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:
+def write_table(
+    kind: str, columns: Sequence[str], rows: Iterable[Sequence[str]], numbers: Collection[str] = ()
+) -> bytes:
     """A table as a file.
 
     Parameters
@@ -29,10 +40,23 @@ def write_table(kind: str, columns: Sequence[str], rows: Iterable[Sequence[str]]
     kind : key of `KINDS`
     columns : header
     rows : text per column; nothing in a workbook is a formula
+    numbers : columns whose cells are decimal numbers or empty: numbers in a workbook, decimals in Parquet
     """
     if kind == "csv":
         return table_text(columns, rows).encode()
-    return workbook_bytes("the table", columns, rows)
+    if kind == "xlsx":
+        return workbook_bytes("the table", columns, rows, numbers)
+    if kind == "jsonl":
+        lines = (json.dumps(dict(zip(columns, row, strict=True)), ensure_ascii=False) for row in rows)
+        return "".join(f"{line}\n" for line in lines).encode()
+    cells = list(zip(*rows, strict=True)) or [()] * len(columns)
+    arrays = [
+        decimal_column(column) if name in numbers else pa.array(column, pa.string())
+        for name, column in zip(columns, cells, strict=True)
+    ]
+    out = io.BytesIO()
+    pq.write_table(pa.table(arrays, names=list(columns)), out)
+    return out.getvalue()
 
 
 def read_table(name: str, content: bytes) -> tuple[list[str], list[dict[str, str]]]:

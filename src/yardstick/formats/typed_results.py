@@ -62,12 +62,14 @@ def _array(column: str, cells: Sequence[str], is_text: bool, digits: int) -> Any
         return pa.array([datetime.fromisoformat(c) for c in cells], pa.timestamp("us", "UTC"))
     decimals = {"amount": AMOUNT_DECIMALS, **dict.fromkeys(CREDITS, CREDIT_DECIMALS), **dict.fromkeys(MONEY, digits)}
     if not is_text and name in decimals:
-        return _decimals([Decimal(c) if c else None for c in cells], decimals[name])
+        return decimal_column(cells, decimals[name])
     return pa.array(cells, pa.string())
 
 
-def _decimals(values: Sequence[Decimal | None], usual: int) -> Any:
-    """Decimals with as many places as the longest of them has: platforms state parts of conversions with any number."""
+def decimal_column(cells: Sequence[str], usual: int = 0) -> Any:
+    """An Arrow array of decimals, empty cells null, with as many places as the longest of them has and at least the
+    usual: platforms state parts of conversions with any number."""
+    values = [Decimal(c) if c else None for c in cells]
     places = max((-int(v.as_tuple().exponent) for v in values if v is not None), default=0)
     places = min(max(places, usual), MOST_PLACES)
     kind = pa.decimal128(WIDEST, places) if places <= WIDEST - WHOLE_DIGITS else pa.decimal256(2 * WIDEST, places)

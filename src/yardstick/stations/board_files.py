@@ -12,6 +12,7 @@ from yardstick.core.report.weigh import Result
 from yardstick.formats.csv_out import credit, figure, money, plain
 from yardstick.formats.typed_results import result_bytes
 
+from .asked import asked_of, file_name
 from .board_rows import Verdicts, Wanted, in_order, is_found, name_cells
 from .weigh import Board
 
@@ -20,12 +21,6 @@ SAID = (
     *("verdict", "verdict_reason", "lead_verdict", "lead_verdict_reason"),
 )
 """Columns of what is said of a campaign."""
-KINDS = {
-    "csv": "text/csv; charset=utf-8",
-    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-    "parquet": "application/vnd.apache.parquet",
-    "jsonl": "application/jsonl; charset=utf-8",
-}
 CREDIT_PLACES, RATIO_PLACES = 1, 2
 """Decimals with which the board shows credits and ratios."""
 
@@ -41,7 +36,7 @@ def board_file(
     wanted, verdicts : order, and which rows are found
     certainty : how sure it is, by campaign
     workspace : its name
-    kind : key of `KINDS`
+    kind : key of `formats.sheets.KINDS`
 
     Returns
     -------
@@ -52,18 +47,8 @@ def board_file(
     digits, by = plan.money.minor_digits, question.by.split(",")
     others = [y.name for y in plan.crediting.yardsticks]
     said = _said(name, *certainty) if certainty and tuple(by) == CAMPAIGN else {}
-    reporting = plan.reporting
-    asked = {
-        "range_from": reporting.report_from.isoformat() if reporting.report_from else board.first_day,
-        "range_to": reporting.report_to.isoformat() if reporting.report_to else board.last_day,
-        "date_basis": reporting.date_basis,
-        "look_back_days": plain(plan.windows.window.click_days) if not _own_windows(board) else "per goal",
-        "filters": "; ".join(question.where),
-        "currency": plan.money.home_currency,
-        "workspace": workspace,
-        "fingerprint": board.fingerprint,
-        "data_state": board.data,
-    }
+    days = (board.first_day, board.last_day)
+    asked = asked_of(question, plan, days, workspace, board.fingerprint, board.data)
     header = [
         *("bucket", *by, "yardstick", "touches", "spend", "leads", "cost_per_lead", "sales", "value", "roas"),
         *("leads_full", "cost_per_lead_full", "sales_full", "roas_full"),
@@ -91,17 +76,8 @@ def board_file(
             )
     texts = ("bucket", *by, "yardstick", *asked, *(c for c in SAID if "verdict" in c))
     content = result_bytes(header, lines, kind, texts, digits)
-    parts = ("board", question.by, asked["range_from"], "to", asked["range_to"], name, board.fingerprint)
-    return f"{_as_name('-'.join(parts))}.{kind}", content
-
-
-def _own_windows(board: Board) -> bool:
-    return any(goal.click_days is not None for goal in board.plan.goals)
-
-
-def _as_name(text: str) -> str:
-    """As it can stand in the name of a file everywhere."""
-    return "".join(c if c.isascii() and (c.isalnum() or c in "-._") else "_" for c in text)
+    called = file_name("board", question.by, asked["range_from"], "to", asked["range_to"], name, board.fingerprint)
+    return f"{called}.{kind}", content
 
 
 def _rounded(number: Fraction | None, places: int) -> str:

@@ -226,7 +226,7 @@ class Sheets:
                     )
 
     def file(self, kind: str) -> bytes:
-        """The sheet as a CSV or XLSX file: every column, the address, the findings."""
+        """The sheet as a file: every column, the address, the findings."""
         sheet = self.read()
         names = [c.name for c in sheet.columns]
         lines = [

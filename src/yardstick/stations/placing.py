@@ -214,7 +214,7 @@ class Placing:
         return Landed(found.key, found.url, compared, tuple(problems))
 
     def file(self, kind: str) -> bytes:
-        """Every link with its place, its state and its arrivals as a CSV or XLSX file."""
+        """Every link with its place, its state and its arrivals as a file."""
         names = [f.name for f in fields(PlacedLink) if f.name not in ("key", "deviations")]
         lines = [[_as_cell(getattr(link, name)) for name in names] for link in self.links()]
         return write_table(kind, names, lines)

@@ -153,7 +153,7 @@ def _keep_locks(before: Sequence[Mapping[str, Any]], after: Sequence[Mapping[str
 
 
 def section_file(desk: Desk, section: str, kind: str) -> bytes:
-    """The records of a section as a CSV or XLSX file; records inside a record are written as JSON."""
+    """The records of a section as a file; records inside a record are written as JSON."""
     plan = read_plan(desk)
     if section not in plan.sections:
         raise SettingsError(f"the plan has no section {section!r}; there are {', '.join(SECTIONS)}")

@@ -150,7 +150,7 @@ class Weighing:
         chosen = self._chosen(question, result)
         rows = _board_rows(result)
         tables = result.ground.tables
-        days = _days(result)
+        days = data_days(result)
         return Board(
             question=replace(question, yardstick=chosen),
             plan=result.plan,
@@ -310,7 +310,7 @@ def _asked(plan: Plan, question: Question) -> Plan:
     return replace(plan, goals=goals, reporting=reporting, windows=windows)
 
 
-def _days(result: Result) -> tuple[str, str]:
+def data_days(result: Result) -> tuple[str, str]:
     """First and last day that any row of the data stands on."""
     ground = result.ground
     days: list[int] = []

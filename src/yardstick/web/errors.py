@@ -13,6 +13,7 @@ from yardstick.core.report.trace import NoSuchFigure
 from yardstick.formats.raw import FileProblem
 from yardstick.stations.gather import NotFound
 from yardstick.stations.plan import Overtaken
+from yardstick.stations.trace_files import TooMany
 from yardstick.stations.weigh import NothingYet
 from yardstick.store.database import AWAY, is_full, is_locked
 from yardstick.store.loading import CannotUndo
@@ -27,6 +28,7 @@ _KNOWN: dict[type[Exception], tuple[int, str]] = {
     SettingsError: (422, "wrong_setting"),
     FileProblem: (422, "unreadable_file"),
     NoSuchFigure: (404, "no_such_figure"),
+    TooMany: (422, "too_many_rows"),
     NotFound: (404, "not_found"),
     NothingYet: (404, "nothing_yet"),
     CannotUndo: (409, "cannot_undo"),

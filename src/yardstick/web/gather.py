@@ -8,18 +8,28 @@ from collections.abc import AsyncIterator
 from dataclasses import asdict, replace
 from datetime import date
 from itertools import chain
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, File, Query, Response, UploadFile
 from fastapi.responses import StreamingResponse
 from starlette.concurrency import run_in_threadpool
 
-from yardstick.formats.csv_out import REJECTED_COLUMNS, rejected_rows, table_text
+from yardstick.formats.csv_out import REJECTED_COLUMNS, rejected_rows
+from yardstick.formats.sheets import Kind
 from yardstick.stations import gather, rehearsals
-from yardstick.stations.audits import Audit, read_audit
+from yardstick.stations.asked import file_name
+from yardstick.stations.audits import AdAudited, Audit, RoleArrived, read_audit
 from yardstick.stations.gather import Load
-from yardstick.stations.invoices import AccountMonth, Invoice, account_months, read_invoice, type_invoice
+from yardstick.stations.invoices import (
+    AccountMonth,
+    DayOfInvoice,
+    Invoice,
+    account_months,
+    read_invoice,
+    type_invoice,
+)
 from yardstick.stations.packing import pack
+from yardstick.stations.record_tables import RecordTable, record_table
 from yardstick.stations.rehearsals import FileRehearsal, Rehearsal
 from yardstick.stations.sources import SourceNow, list_sources
 from yardstick.stations.uploads import TableColumn, tables_there
@@ -27,7 +37,7 @@ from yardstick.stations.weigh import Question
 from yardstick.store.database import AWAY
 from yardstick.store.jobs import RUNNING, JobState
 
-from .exports import CSV, file_of
+from .exports import table_of
 from .schemas import PROBLEMS, Id, Keep, ReadOtherwise, TypedInvoice
 from .state import AtHand
 
@@ -54,10 +64,32 @@ def sources(at_hand: AtHand) -> list[SourceNow]:
     return list_sources(at_hand.desk)
 
 
+@router.get("/sources.{kind}", response_class=Response)
+def sources_file(at_hand: AtHand, kind: Kind) -> Response:
+    """Every source as a file."""
+    return table_of(at_hand, "sources", record_table(SourceNow, sources(at_hand), without=("loads",)), kind)
+
+
 @router.get("/accounts")
 def accounts(at_hand: AtHand) -> list[AccountMonth]:
     """Every month of every account: what its rows say, what its invoice says, and the difference."""
     return account_months(at_hand.weighing)
+
+
+@router.get("/accounts.{kind}", response_class=Response)
+def accounts_file(at_hand: AtHand, kind: Kind) -> Response:
+    """Every month of every account as a file."""
+    amounts = ("rows", "invoice", "difference")
+    return table_of(at_hand, "accounts", record_table(AccountMonth, accounts(at_hand), decimals=amounts), kind)
+
+
+@router.get("/invoices/{month}.{kind}", response_class=Response)
+def invoice_file(at_hand: AtHand, month: str, kind: Kind, platform: str, account: str = "") -> Response:
+    """The days of an account's month as a file."""
+    found = read_invoice(at_hand.weighing, platform, account, month)
+    table = record_table(DayOfInvoice, found.days, decimals=("amount", "met", "rest", "credits"))
+    table = table.beside({"platform": platform, "account": account, "currency": found.currency})
+    return table_of(at_hand, file_name("invoice", platform, account, month), table, kind)
 
 
 @router.get("/invoices/{month}")
@@ -81,6 +113,24 @@ def audit(
 ) -> Audit:
     """The address each ad will send people to and what is wrong with it, and which roles arrived in a range."""
     return read_audit(at_hand.weighing, Question(report_from=report_from, report_to=report_to))
+
+
+@router.get("/audit.{kind}", response_class=Response)
+def audit_file(
+    at_hand: AtHand,
+    kind: Kind,
+    rows: Literal["ads", "roles"] = "ads",
+    report_from: Annotated[date | None, Query(alias="from")] = None,
+    report_to: Annotated[date | None, Query(alias="to")] = None,
+) -> Response:
+    """The ads, or the roles that arrived, as a file."""
+    found = audit(at_hand, report_from, report_to)
+    if rows == "ads":
+        table = record_table(AdAudited, found.ads, decimals=("spend",))
+    else:
+        table = record_table(RoleArrived, found.coverage, decimals=("spend",))
+    days = {"range_from": str(report_from or ""), "range_to": str(report_to or "")}
+    return table_of(at_hand, file_name("audit", rows, *days.values()), table.beside(days), kind)
 
 
 @router.get("/package.zip", response_class=StreamingResponse)
@@ -118,11 +168,18 @@ def undo(at_hand: AtHand, load: Id) -> list[Load]:
     return loads(at_hand)
 
 
-@router.get("/loads/{load}/rejected.csv", response_class=Response)
-def rejected(at_hand: AtHand, load: Id) -> Response:
+@router.get("/loads.{kind}", response_class=Response)
+def loads_file(at_hand: AtHand, kind: Kind) -> Response:
+    """All loads as a file."""
+    return table_of(at_hand, "loads", record_table(Load, loads(at_hand), without=("can_undo",)), kind)
+
+
+@router.get("/loads/{load}/rejected.{kind}", response_class=Response)
+def rejected(at_hand: AtHand, load: Id, kind: Kind) -> Response:
     """The rejected rows of a load, with their reasons."""
-    text = table_text(REJECTED_COLUMNS, rejected_rows(gather.rejected_of(at_hand.desk, load)))
-    return file_of(at_hand, f"rejected-{load}.csv", text, CSV)
+    rows = [*rejected_rows(gather.rejected_of(at_hand.desk, load))]
+    table = RecordTable([*REJECTED_COLUMNS], rows, frozenset({"line"}))
+    return table_of(at_hand, f"rejected-{load}", table, kind)
 
 
 @router.get("/jobs/{job_id}")

@@ -14,7 +14,7 @@ from yardstick.core.links.links import Link
 from yardstick.core.links.messages import Message, count_message
 from yardstick.core.links.patterns import Resolved
 from yardstick.formats.qr_codes import QR_KINDS, qr_code
-from yardstick.formats.sheets import KINDS
+from yardstick.formats.sheets import KINDS, Kind
 from yardstick.stations import patterns
 from yardstick.stations.mark import MOST_CHANGES, Sheet
 from yardstick.stations.patterns import For, MailPreview, PatternChoices
@@ -116,7 +116,7 @@ def undo(at_hand: AtHand) -> Sheet:
 
 
 @router.get("/links.{kind}", response_class=Response)
-def file(at_hand: AtHand, kind: Literal["csv", "xlsx"]) -> Response:
+def file(at_hand: AtHand, kind: Kind) -> Response:
     """The sheet as a file."""
     return file_of(at_hand, f"links.{kind}", at_hand.sheets.file(kind), KINDS[kind])
 
@@ -134,7 +134,7 @@ def placing(at_hand: AtHand) -> list[PlacedLink]:
 
 
 @router.get("/placing.{kind}", response_class=Response)
-def placing_file(at_hand: AtHand, kind: Literal["csv", "xlsx"]) -> Response:
+def placing_file(at_hand: AtHand, kind: Kind) -> Response:
     """Every link with its place, its state and its arrivals as a file."""
     return file_of(at_hand, f"placing.{kind}", at_hand.placing.file(kind), KINDS[kind])
 

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Body, Path, Response, UploadFile
 from pydantic import BaseModel
 
-from yardstick.formats.sheets import KINDS
+from yardstick.formats.sheets import KINDS, Kind
 from yardstick.stations import legend_previews, plan, plan_previews, shared_rules
 from yardstick.stations.legend_previews import LegendPreview
 from yardstick.stations.plan import PlanNow
@@ -73,7 +73,7 @@ def change_records(at_hand: AtHand, section: str, wanted: Records) -> PlanNow:
 
 
 @router.get("/sections/{section}.{kind}", response_class=Response)
-def section_file(at_hand: AtHand, section: SectionName, kind: Literal["csv", "xlsx"]) -> Response:
+def section_file(at_hand: AtHand, section: SectionName, kind: Kind) -> Response:
     """The records of a section as a file."""
     return file_of(at_hand, f"{section}.{kind}", plan.section_file(at_hand.desk, section, kind), KINDS[kind])
 

@@ -8,8 +8,10 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Query, Response
 
+from yardstick.formats.sheets import KINDS, Kind
 from yardstick.stations import board_files
 from yardstick.stations.board_rows import Verdicts, Wanted
+from yardstick.stations.trace_files import trace_file
 from yardstick.stations.weigh import Question
 
 from .exports import file_of
@@ -35,6 +37,7 @@ def _question(
 Asked = Annotated[Question, Depends(_question)]
 First = Annotated[int, Query(ge=0)]
 Most = Annotated[int, Query(ge=1, le=1000)]
+Rows = Literal["conversions", "spend", "touches", "openings", "states"]
 
 
 def _wanted(
@@ -75,15 +78,13 @@ def values(at_hand: AtHand, question: Asked, field: str) -> list[str]:
 
 
 @router.get("/board.{kind}", response_class=Response)
-def board_file(
-    at_hand: AtHand, question: Asked, shown: Shown, kind: Literal["csv", "xlsx", "parquet", "jsonl"]
-) -> Response:
+def board_file(at_hand: AtHand, question: Asked, shown: Shown, kind: Kind) -> Response:
     """The board as a file: the rows shown, in the order shown, with all that was asked."""
     found = at_hand.weighing.board(question, at_hand.desk.clock())
     certainty = at_hand.weighing.certainty(question) if found.question.by == "campaign" else None
     verdicts = _verdicts(at_hand, question, shown)
     name, content = board_files.board_file(found, shown, verdicts, certainty, at_hand.desk.name, kind)
-    return file_of(at_hand, name, content, board_files.KINDS[kind])
+    return file_of(at_hand, name, content, KINDS[kind])
 
 
 @router.get("/trace")
@@ -100,6 +101,43 @@ def trace(
     values = tuple(name or ("",))
     result, chosen, found = at_hand.weighing.trace(question, bucket, values, figure, first, most)
     return trace_out(result, found, chosen)
+
+
+@router.get("/trace.{kind}", response_class=Response)
+def trace_rows(
+    at_hand: AtHand,
+    question: Asked,
+    bucket: str,
+    figure: str,
+    kind: Kind,
+    rows: Rows = "conversions",
+    name: Annotated[list[str] | None, Query(max_length=2)] = None,
+) -> Response:
+    """One list of a trace as a file, all of it."""
+    values = tuple(name or ("",))
+    found, content = trace_file(
+        question,
+        lambda first, most: at_hand.weighing.trace(question, bucket, values, figure, first, most),
+        rows,
+        "-".join((figure, bucket, *values)),
+        at_hand.desk.name,
+        kind,
+    )
+    return file_of(at_hand, found, content, KINDS[kind])
+
+
+@router.get("/trace/{part}.{kind}", response_class=Response)
+def trace_part_rows(at_hand: AtHand, question: Asked, part: str, kind: Kind, rows: Rows = "conversions") -> Response:
+    """One list of a trace of the tie line as a file, all of it."""
+    found, content = trace_file(
+        question,
+        lambda first, most: at_hand.weighing.trace_part(question, part, first, most),
+        rows,
+        part,
+        at_hand.desk.name,
+        kind,
+    )
+    return file_of(at_hand, found, content, KINDS[kind])
 
 
 @router.get("/trace/{part}")

@@ -5,6 +5,8 @@ import { answer, api } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import TakeAway from '../../shared/TakeAway.vue'
+import WorkingNote from '../../shared/WorkingNote.vue'
 import { usePlan } from '../plan/queries'
 import { moneyOf } from './reading'
 
@@ -22,6 +24,10 @@ const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
 <template>
   <h1>Ads <small class="quiet">which of them would arrive untagged today?</small></h1>
   <ProblemNote :error="audit.error.value" />
+  <WorkingNote
+    v-if="audit.isLoading.value"
+    what="Looking at the ads: each one’s address is made as the platform will make it, and read as a visit is."
+  />
   <template v-if="audit.data.value">
     <p v-if="!audit.data.value.ads.length" class="quiet">
       No ads have arrived. Load a list of them at <router-link class="link" to="/gather">Gather</router-link>:
@@ -42,6 +48,7 @@ const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
         />
         Those alone
       </label>
+      {{ ' ' }}<TakeAway path="/gather/audit" />
     </p>
     <table v-if="ads.length" aria-label="Ads">
       <thead>
@@ -77,7 +84,10 @@ const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
       </tbody>
     </table>
     <section v-if="audit.data.value.coverage.length" aria-label="What arrives" class="coverage">
-      <h2>What truly arrives</h2>
+      <header class="titled">
+        <h2>What truly arrives</h2>
+        <TakeAway path="/gather/audit" :query="{ rows: 'roles' }" />
+      </header>
       <table>
         <thead>
           <tr>

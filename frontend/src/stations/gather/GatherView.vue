@@ -3,6 +3,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { count } from '../../shared/format'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import WorkingNote from '../../shared/WorkingNote.vue'
 import { address, type Rehearsal } from '../../api/client'
 import { usePlan } from '../plan/queries'
 import DropZone from './DropZone.vue'
@@ -127,6 +128,10 @@ function take(at: number, file: FileRehearsal) {
   </section>
 
   <ProblemNote :error="loads.error.value ?? sources.error.value" />
+  <WorkingNote
+    v-if="loads.isLoading.value || sources.isLoading.value"
+    what="Looking at what arrived: each source, its last day, the days that are missing."
+  />
   <SourceList
     v-if="sources.data.value && loads.data.value && plan.data.value"
     :sources="sources.data.value"

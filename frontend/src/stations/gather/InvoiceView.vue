@@ -3,6 +3,8 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { setAddress, useAddressState } from '../../shared/addressState'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import TakeAway from '../../shared/TakeAway.vue'
+import WorkingNote from '../../shared/WorkingNote.vue'
 import InvoiceDays from './InvoiceDays.vue'
 import { useAccounts, useInvoice, useTypeInvoice } from './invoices'
 import { moneyOf } from './reading'
@@ -50,8 +52,15 @@ function keep() {
 </script>
 
 <template>
-  <h1>Invoices <small class="quiet">does the month’s cost tie?</small></h1>
+  <header class="titled">
+    <h1>Invoices <small class="quiet">does the month’s cost tie?</small></h1>
+    <span><TakeAway v-if="accounts.data.value?.length" path="/gather/accounts" /></span>
+  </header>
   <ProblemNote :error="accounts.error.value ?? invoice.error.value ?? typing.error.value" />
+  <WorkingNote
+    v-if="accounts.isLoading.value"
+    what="Adding up what the rows of each account say of each month."
+  />
   <p v-if="accounts.data.value && !accounts.data.value.length" class="quiet">
     No spend has arrived yet. Load it at <router-link class="link" to="/gather">Gather</router-link>.
   </p>
@@ -134,6 +143,11 @@ function keep() {
         <li v-for="said in invoice.data.value.patterns" :key="said">{{ said }}.</li>
       </ul>
       <InvoiceDays :days="invoice.data.value.days" :currency="invoice.data.value.currency" />
+      <TakeAway
+        what="Days"
+        :path="`/gather/invoices/${chosen.month}`"
+        :query="{ platform: chosen.platform, account: chosen.account }"
+      />
       <p v-if="invoice.data.value.missing" class="bad">
         Missing:
         {{

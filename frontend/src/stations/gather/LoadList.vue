@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Load } from '../../api/client'
+import TakeAway from '../../shared/TakeAway.vue'
 import LoadTable from './LoadTable.vue'
 
 defineProps<{ loads: Load[] }>()
@@ -7,7 +8,10 @@ defineProps<{ loads: Load[] }>()
 
 <template>
   <section aria-label="Loads">
-    <h2>Loads</h2>
+    <header class="titled">
+      <h2>Loads</h2>
+      <TakeAway v-if="loads.length" path="/gather/loads" />
+    </header>
     <p v-if="!loads.length" class="quiet">Nothing is loaded yet. Choose files above, or drop them there.</p>
     <LoadTable v-else :loads="loads" />
   </section>

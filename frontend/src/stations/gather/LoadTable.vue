@@ -44,6 +44,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
             v-if="load.rejected"
             class="link"
             :href="address(`/gather/loads/${load.id}/rejected.csv`)"
+            title="The rejected rows with their reasons, as CSV"
             download
           >
             {{ count(load.rejected) }}

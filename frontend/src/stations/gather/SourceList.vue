@@ -3,6 +3,7 @@ import { computed, ref, toRef } from 'vue'
 import type { Load } from '../../api/client'
 import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import TakeAway from '../../shared/TakeAway.vue'
 import type { Plan } from '../plan/queries'
 import RecordForm from '../plan/RecordForm.vue'
 import { SOURCES } from '../plan/sections'
@@ -37,7 +38,10 @@ const MARKS: Record<string, string> = {
 
 <template>
   <section v-if="sources.length" aria-label="Sources" class="sources">
-    <h2>Sources</h2>
+    <header class="titled">
+      <h2>Sources</h2>
+      <TakeAway path="/gather/sources" />
+    </header>
     <ProblemNote v-if="!open" :error="change.error.value" />
     <table>
       <thead>

@@ -1,13 +1,16 @@
 <script setup lang="ts">
-import { address } from '../../api/client'
+import { useVirtualizer } from '@tanstack/vue-virtual'
 import { useMediaQuery } from '@vueuse/core'
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useTypedState } from '../../shared/addressState'
 import { useKeys } from '../../shared/keys'
+import { fromClipboard, toClipboard } from '../../shared/clipboard'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import WorkingNote from '../../shared/WorkingNote.vue'
+import TakeAway from '../../shared/TakeAway.vue'
 import MadeOf from '../plan/MadeOf.vue'
 import { ofMark } from '../plan/sections'
-import { combinations, fromClipboard, toClipboard, type Axis } from './grid'
+import { combinations, type Axis } from './grid'
 import MultiplyForm from './MultiplyForm.vue'
 import NameBuilder from './NameBuilder.vue'
 import RowDetail from './RowDetail.vue'
@@ -50,34 +53,26 @@ const editing = ref<{ row: number; column: number; text: string } | null>(null)
 const multiplying = ref(false)
 
 const box = ref<HTMLElement>()
-const scroll = ref(0)
-const tall = ref(480)
-const first = computed(() => (onPaper.value ? 0 : Math.max(0, Math.floor(scroll.value / HEIGHT) - OVERSCAN)))
+const lines = useVirtualizer(
+  computed(() => ({
+    count: count.value,
+    getScrollElement: () => box.value ?? null,
+    estimateSize: () => HEIGHT,
+    overscan: OVERSCAN,
+    // The titles stay above, and a line more is seen below the one that has the focus.
+    scrollPaddingEnd: 2 * HEIGHT,
+    initialRect: { width: 0, height: 480 },
+  })),
+)
+const inSight = computed(() => lines.value.getVirtualItems())
+const first = computed(() => (onPaper.value ? 0 : (inSight.value[0]?.index ?? 0)))
 const shown = computed(() =>
-  onPaper.value
-    ? keys.value
-    : keys.value.slice(first.value, Math.ceil((scroll.value + tall.value) / HEIGHT) + OVERSCAN),
+  onPaper.value ? keys.value : keys.value.slice(first.value, (inSight.value.at(-1)?.index ?? -1) + 1),
 )
 const active = computed(() => sheet.rows.get(keys.value[focus.value.row] ?? ''))
 
-let watcher: ResizeObserver
-onMounted(() => {
-  watcher = new ResizeObserver(() => (tall.value = box.value?.clientHeight ?? 480))
-  watcher.observe(box.value!)
-})
-onBeforeUnmount(() => {
-  watcher.disconnect()
-})
-
 /** Keep the focused row in sight. */
-watch(focus, ({ row }) => {
-  const top = row * HEIGHT
-  const el = box.value
-  if (!el) return
-  if (top < el.scrollTop) el.scrollTop = top
-  else if (top + 3 * HEIGHT > el.scrollTop + el.clientHeight)
-    el.scrollTop = top + 3 * HEIGHT - el.clientHeight
-})
+watch(focus, ({ row }) => lines.value.scrollToIndex(row))
 
 const rowsChosen = computed(() => {
   const r = range.value
@@ -236,7 +231,7 @@ function removeRows() {
 function key(event: KeyboardEvent) {
   if (editing.value || multiplying.value || building.value) return
   const held = event.ctrlKey || event.metaKey
-  const page = Math.floor(tall.value / HEIGHT) - 1
+  const page = Math.floor((box.value?.clientHeight ?? 0) / HEIGHT) - 1
   const steps: Record<string, [number, number]> = {
     ArrowDown: [1, 0],
     ArrowUp: [-1, 0],
@@ -293,8 +288,7 @@ function takeIn(event: Event) {
       <button v-if="sheet.last.value" type="button" class="plain link" title="Ctrl Z" @click="sheet.undo()">
         Undo: {{ sheet.last.value.what }}
       </button>
-      <a class="link" :href="address('/mark/links.csv')" download>CSV</a>
-      <a class="link" :href="address('/mark/links.xlsx')" download>XLSX</a>
+      <TakeAway path="/mark/links" />
       <label class="link"
         >Take in a file<input
           type="file"
@@ -306,6 +300,10 @@ function takeIn(event: Event) {
     </span>
   </MadeOf>
   <ProblemNote :error="sheet.error.value" />
+  <WorkingNote
+    v-if="!sheet.loaded.value && !sheet.error.value"
+    what="Reading the link sheet: every address is made and checked."
+  />
   <MultiplyForm
     v-if="multiplying"
     :columns="sheet.columns.value"
@@ -332,7 +330,6 @@ function takeIn(event: Event) {
     @keydown="key"
     @copy="copy"
     @paste="paste"
-    @scroll="scroll = box!.scrollTop"
   >
     <div class="titles" role="row" aria-rowindex="1">
       <div class="corner" role="columnheader" aria-colindex="1"><span class="unseen">Row</span></div>

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { answer, api } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import WorkingNote from '../../shared/WorkingNote.vue'
 import MadeOf from '../plan/MadeOf.vue'
 import { ofMark } from '../plan/sections'
 
@@ -35,6 +36,7 @@ const print = () => window.print()
 <template>
   <MadeOf :sections="MADE" />
   <ProblemNote :error="there.error.value ?? preview.error.value" />
+  <WorkingNote v-if="there.isLoading.value" what="Reading the mail senders of the plan." />
   <p v-if="there.data.value && !there.data.value.senders.length" class="quiet">
     No mail sender yet. Set one up under Mail senders: once for one-off mails, once for automated series.
   </p>

@@ -5,6 +5,7 @@ import { answer, api, type Problem, type Schemas } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import WorkingNote from '../../shared/WorkingNote.vue'
 import MadeOf from '../plan/MadeOf.vue'
 import { usePlan } from '../plan/queries'
 import { ofMark } from '../plan/sections'
@@ -60,6 +61,7 @@ const MADE = ofMark('dialect', 'own_slot')
 <template>
   <ProblemNote :error="there.error.value ?? resolved.error.value ?? plan.error.value" />
   <MadeOf :sections="MADE" />
+  <WorkingNote v-if="there.isLoading.value" what="Reading the patterns of the plan." />
   <p v-if="there.data.value && !there.data.value.platforms.length" class="quiet">
     No platform yet. Enter how one writes its slots under Dialects; its board opens here.
   </p>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { useMutation, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { address, answer, api, type Problem, type Schemas } from '../../api/client'
+import { answer, api, type Problem, type Schemas } from '../../api/client'
 import { useAddressState, useTypedState } from '../../shared/addressState'
 import { count } from '../../shared/format'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import TakeAway from '../../shared/TakeAway.vue'
+import WorkingNote from '../../shared/WorkingNote.vue'
 import LandedAddress from './LandedAddress.vue'
 import VisitReport from './VisitReport.vue'
 
@@ -77,12 +79,15 @@ function test(link: Placed) {
     </button>
     <input ref="finder" v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
     <span class="aside">
-      <a class="link" :href="address('/mark/placing.csv')" download>CSV</a>
-      <a class="link" :href="address('/mark/placing.xlsx')" download>XLSX</a>
+      <TakeAway path="/mark/placing" />
     </span>
   </div>
   <LandedAddress />
   <ProblemNote :error="links.error.value" />
+  <WorkingNote
+    v-if="links.isLoading.value"
+    what="Looking at every link: its address is made, and held against the visits that arrived."
+  />
   <p v-if="links.data.value && !links.data.value.length" class="quiet">
     No links yet. Write them in the link sheet; where each is placed is written there too.
   </p>

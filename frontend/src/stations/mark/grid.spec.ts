@@ -1,22 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { combinations, fromClipboard, rangeOf, step, toClipboard, type Axis } from './grid'
-
-describe('the clipboard', () => {
-  it('gives back what was copied, tabs, lines and quotes inside cells too', () => {
-    const cells = [
-      ['a', 'b "c"', ''],
-      ['d\te', 'f\ng', '"'],
-    ]
-    expect(fromClipboard(toClipboard(cells))).toEqual(cells)
-  })
-  it('reads what spreadsheets write, with their line ends', () => {
-    expect(fromClipboard('a\tb\r\nc\td\r\n')).toEqual([
-      ['a', 'b'],
-      ['c', 'd'],
-    ])
-    expect(fromClipboard('5" pipe\tx')).toEqual([['5" pipe', 'x']])
-  })
-})
+import { combinations, rangeOf, step, type Axis } from './grid'
 
 describe('the grid', () => {
   it('ends at its edges', () => {

@@ -1,4 +1,4 @@
-/** The geometry and the clipboard of the sheet, apart from how it is drawn. */
+/** The geometry of the sheet, apart from how it is drawn. */
 
 export interface Cell {
   row: number
@@ -28,35 +28,6 @@ export const step = (cell: Cell, rows: number, columns: number, down: number, ri
   row: Math.max(0, Math.min(rows - 1, cell.row + down)),
   column: Math.max(0, Math.min(columns - 1, cell.column + right)),
 })
-
-/** Cells as spreadsheets put them on the clipboard: tabs, lines, quotes around what holds either. */
-export function toClipboard(rows: string[][]): string {
-  const cell = (text: string) => (/["\t\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text)
-  return rows.map((row) => row.map(cell).join('\t')).join('\n')
-}
-
-/** The clipboard of a spreadsheet as cells. */
-export function fromClipboard(text: string): string[][] {
-  const rows: string[][] = [[]]
-  let cell = ''
-  let quoted = false
-  const source = text.replace(/\r\n?/g, '\n').replace(/\n$/, '')
-  for (let i = 0; i < source.length; i++) {
-    const c = source[i]!
-    if (quoted) {
-      if (c !== '"') cell += c
-      else if (source[i + 1] === '"') cell += source[i++]
-      else quoted = false
-    } else if (c === '"' && cell === '') quoted = true
-    else if (c === '\t' || c === '\n') {
-      rows.at(-1)!.push(cell)
-      cell = ''
-      if (c === '\n') rows.push([])
-    } else cell += c
-  }
-  rows.at(-1)!.push(cell)
-  return rows
-}
 
 /** What one direction of multiplying may be: each entry fills some cells. */
 export type Axis = Record<string, string>[]

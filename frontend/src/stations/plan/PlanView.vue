@@ -6,6 +6,7 @@ import { useAddressState, useTypedState } from '../../shared/addressState'
 import { useKeys } from '../../shared/keys'
 import AdPreview from '../../shared/AdPreview.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import WorkingNote from '../../shared/WorkingNote.vue'
 import { today } from '../../shared/days'
 import CampaignCame from './CampaignCame.vue'
 import ChannelPanel from './ChannelPanel.vue'
@@ -80,6 +81,7 @@ useKeys({ '/': () => finder.value?.focus() })
     </span>
   </header>
   <ProblemNote :error="plan.error.value ?? undo.error.value ?? notTaken" />
+  <WorkingNote v-if="plan.isLoading.value" what="Reading the plan: everything that somebody decided." />
   <div v-if="plan.data.value" class="desk">
     <nav class="no-print" aria-label="Sections of the plan">
       <button

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { address } from '../../api/client'
+import TakeAway from '../../shared/TakeAway.vue'
 import { useTakeInSection } from './queries'
 import type { SectionName } from './sections'
 
@@ -18,8 +18,7 @@ function take(event: Event) {
 </script>
 
 <template>
-  <a class="link" :href="address(`/plan/sections/${section}.csv`)" download>CSV</a>
-  <a class="link" :href="address(`/plan/sections/${section}.xlsx`)" download>XLSX</a>
+  <TakeAway :path="`/plan/sections/${section}`" />
   <label class="link" title="The file's rows take the place of these records; it can be undone"
     >Take in a file<input
       type="file"

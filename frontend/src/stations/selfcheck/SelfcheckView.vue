@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answer, api } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import WorkingNote from '../../shared/WorkingNote.vue'
 
 const found = useQuery({ queryKey: ['selfcheck'], queryFn: () => answer(api.GET('/selfcheck')) })
 const held = computed(() => found.data.value?.filter((one) => one.holds).length ?? 0)
@@ -15,7 +16,7 @@ const held = computed(() => found.data.value?.filter((one) => one.holds).length 
     that weighs your data. The same from a terminal: <code>yardstick selfcheck</code>.
   </p>
   <ProblemNote :error="found.error.value" />
-  <p v-if="found.isPending.value" class="quiet">Working them out …</p>
+  <WorkingNote v-if="found.isLoading.value" what="Working out every example." />
   <template v-if="found.data.value">
     <p role="status">
       <b>{{ held }} of {{ found.data.value.length }}</b> examples hold.
@@ -39,8 +40,8 @@ const held = computed(() => found.data.value?.filter((one) => one.holds).length 
         >
           <td>{{ one.rule }}</td>
           <td>{{ one.example }}</td>
-          <td class="number">{{ one.wanted || 'no figure' }}</td>
-          <td class="number">{{ one.got || 'no figure' }}</td>
+          <td class="number found">{{ one.wanted || 'no figure' }}</td>
+          <td class="number found">{{ one.got || 'no figure' }}</td>
           <td class="says">{{ one.holds ? '✓ holds' : '✕ does not hold' }}</td>
           <td class="quiet">{{ one.source }}</td>
         </tr>
@@ -58,6 +59,13 @@ small {
 .about {
   max-width: 90ch;
   margin: 4px 0;
+}
+
+/* Some are lists of figures. */
+.found {
+  white-space: normal;
+  overflow-wrap: anywhere;
+  min-width: 9ch;
 }
 
 .says {

@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Board } from '../../api/client'
-import { address } from '../../api/client'
 import { yardstickName } from '../../shared/format'
 import DayField from '../../shared/DayField.vue'
+import TakeAway from '../../shared/TakeAway.vue'
 import { rangesUpTo } from '../../shared/days'
 import BoardFilters from './BoardFilters.vue'
 import { type useQuestion } from './question'
 
 const props = defineProps<{ board: Board; question: ReturnType<typeof useQuestion> }>()
-defineEmits<{ step: [direction: number] }>()
+defineEmits<{ step: [direction: number]; copy: [] }>()
 
 const findField = ref<HTMLInputElement>()
 const filters = ref<InstanceType<typeof BoardFilters>>()
@@ -24,14 +24,7 @@ const q = props.question
 const from = computed(() => q.from.value || props.board.report_from || props.board.first_day)
 const to = computed(() => q.to.value || props.board.report_to || props.board.last_day)
 const yardstick = computed(() => q.yardstick.value || props.board.yardstick)
-const KINDS = { csv: 'CSV', xlsx: 'XLSX', parquet: 'Parquet' }
-const fileOf = (kind: string) => {
-  const asked = { ...q.asked.value, yardstick: yardstick.value, ...q.shown.value }
-  const known = Object.entries(asked).flatMap(([name, v]) =>
-    [v ?? []].flat().map((one): [string, string] => [name, String(one)]),
-  )
-  return address(`/weigh/board.${kind}?${new URLSearchParams(known)}`)
-}
+const fileAsked = computed(() => ({ ...q.asked.value, yardstick: yardstick.value, ...q.shown.value }))
 const ranges = computed(() => rangesUpTo(props.board.first_day, props.board.last_day))
 const chosenRange = computed(
   () => ranges.value.find((r) => r.from === from.value && r.to === to.value)?.name ?? 'own days',
@@ -55,7 +48,15 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
       :value="q.find.value"
       @input="q.find.value = value($event)"
     />
-    <a v-for="(title, kind) in KINDS" :key="kind" class="link" :href="fileOf(kind)" download>{{ title }}</a>
+    <button
+      type="button"
+      class="plain link"
+      title="Copy the cells as shown, for a spreadsheet (c)"
+      @click="$emit('copy')"
+    >
+      Copy
+    </button>
+    <TakeAway path="/weigh/board" :query="fileAsked" />
   </div>
   <form class="controls no-print" @submit.prevent>
     <label

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { useElementBounding, useElementSize, useMediaQuery, useWindowSize } from '@vueuse/core'
-import { computed, ref } from 'vue'
-import type { Board, Certainty } from '../../api/client'
+import { useElementSize, useMediaQuery } from '@vueuse/core'
+import { computed, defineAsyncComponent, ref } from 'vue'
+import type { Board, Certainty, Row } from '../../api/client'
 import { glyph } from '../../ruler/glyphs'
 import RulerAxis from '../../ruler/RulerAxis.vue'
 import { makeScale } from '../../ruler/scale'
@@ -26,20 +26,22 @@ const panel = computed(() => panelOf(props.board, q.panel.value))
 const measure = computed(() => q.measure.value as Measure)
 const perSpend = computed(() => q.scale.value !== 'money')
 const rows = computed(() => props.board.rows.filter((r) => r.found))
-/** Of hundreds of rows those in sight are drawn, with some around them; on paper all of them. */
 const ROW = 25
-const AROUND = 15
-const body = ref<HTMLElement>()
-const { top } = useElementBounding(body)
-const { height: seen } = useWindowSize()
+const MANY = 100
+const ManyRows = defineAsyncComponent(() => import('./ManyRows.vue'))
 const onPaper = useMediaQuery('print')
-const drawn = computed(() => {
-  const all = rows.value
-  if (all.length < 100 || onPaper.value) return { rows: all, before: 0, after: 0 }
-  const first = Math.max(0, Math.min(all.length - 1, Math.floor(-top.value / ROW) - AROUND))
-  const last = Math.min(all.length, first + Math.ceil(seen.value / ROW) + 2 * AROUND)
-  return { rows: all.slice(first, last), before: first, after: all.length - last }
+/** What each row is drawn with. */
+const drawn = (row: Row) => ({
+  row,
+  board: props.board,
+  certainty: props.certainty,
+  certain: certain.value.get(keyOf(row)),
+  panel: panel.value,
+  scale: scale.value,
+  measure: measure.value,
+  perSpend: perSpend.value,
 })
+const openRow = (row: Row, figure: string) => props.traced.open(row.bucket, figure, row.values)
 const ruled = computed(() => props.board.rows.filter((r) => r.bucket === 'named'))
 const certain = computed(() => new Map(props.certainty?.rows.map((row) => [keyOf(row), row])))
 const lineNotch = computed(() => notchOf(props.board, null, measure.value, perSpend.value))
@@ -117,26 +119,23 @@ const axisShow = (value: number) => {
         </th>
       </tr>
     </thead>
-    <tbody ref="body">
-      <tr v-if="drawn.before" aria-hidden="true" :style="{ height: `${drawn.before * ROW}px` }">
-        <td colspan="9" />
-      </tr>
+    <!-- Hundreds are drawn as they come into sight; on paper all of them stand. -->
+    <ManyRows
+      v-if="rows.length >= MANY && !onPaper"
+      v-slot="{ first, end }"
+      :count="rows.length"
+      :height="ROW"
+      :columns="9"
+    >
       <BoardRow
-        v-for="row in drawn.rows"
+        v-for="row in rows.slice(first, end)"
         :key="keyOf(row)"
-        :row="row"
-        :board="board"
-        :certainty="certainty"
-        :certain="certain.get(keyOf(row))"
-        :panel="panel"
-        :scale="scale"
-        :measure="measure"
-        :per-spend="perSpend"
-        @open="(figure) => traced.open(row.bucket, figure, row.values)"
+        v-bind="drawn(row)"
+        @open="openRow(row, $event)"
       />
-      <tr v-if="drawn.after" aria-hidden="true" :style="{ height: `${drawn.after * ROW}px` }">
-        <td colspan="9" />
-      </tr>
+    </ManyRows>
+    <tbody v-else>
+      <BoardRow v-for="row in rows" :key="keyOf(row)" v-bind="drawn(row)" @open="openRow(row, $event)" />
     </tbody>
     <tfoot>
       <BoardRow

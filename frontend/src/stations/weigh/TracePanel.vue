@@ -2,6 +2,7 @@
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, toRef, watch } from 'vue'
 import { credit, count, moneyWithUnit, yardstickName } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import TakeAway from '../../shared/TakeAway.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import { PAGE, useTrace } from './queries'
 import type { Asked, Cell } from './question'
@@ -70,6 +71,20 @@ const pages = computed(() => {
   const t = trace.data.value
   return t ? Math.ceil(Math.max(t.conversion_count, t.spend_count, t.touch_count) / PAGE) : 1
 })
+/** Each list of the trace as a file: all its rows, not one page. */
+const files = computed(() => {
+  const t = trace.data.value!
+  const lists = [
+    { rows: 'openings', what: 'Where they came from', count: t.openings.length },
+    { rows: 'states', what: 'States', count: t.states.length },
+    { rows: 'spend', what: 'Spend rows', count: t.spend_count },
+    { rows: 'conversions', what: 'Conversions', count: t.conversion_count },
+    { rows: 'touches', what: 'Touches', count: t.touch_count },
+  ]
+  const path = 'part' in props.cell ? `/weigh/trace/${props.cell.part}` : '/weigh/trace'
+  const query = 'part' in props.cell ? props.asked : { ...props.asked, ...props.cell }
+  return lists.filter((one) => one.count).map(({ rows, what }) => ({ what, path, query: { ...query, rows } }))
+})
 const amount = (minor: number) =>
   moneyWithUnit(minor, trace.data.value!.minor_digits, trace.data.value!.currency)
 </script>
@@ -126,6 +141,9 @@ const amount = (minor: number) =>
           >no row stands in it.</template
         >
       </p>
+      <p v-if="files.length" class="files">
+        <TakeAway v-for="file in files" :key="file.what" v-bind="file" />
+      </p>
       <TraceOpenings v-if="trace.data.value.openings.length" :trace="trace.data.value" />
       <TraceStates v-if="trace.data.value.states.length" :trace="trace.data.value" />
       <TraceSpend v-if="trace.data.value.spend_rows.length" :trace="trace.data.value" />
@@ -179,6 +197,14 @@ h2 {
 
 .sums {
   margin: 4px 0 10px;
+}
+
+.files {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 22px;
+  margin: 0 0 10px;
+  font-size: 13px;
 }
 
 .pages {

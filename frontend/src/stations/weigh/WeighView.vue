@@ -1,23 +1,28 @@
 <script setup lang="ts">
-import { useElementSize } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { useClipboard, useElementSize } from '@vueuse/core'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { Problem } from '../../api/client'
+import { toClipboard } from '../../shared/clipboard'
 import { stepPeriod } from '../../shared/days'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useLastTrue } from '../../shared/useLastTrue'
 import WorkingNote from '../../shared/WorkingNote.vue'
-import AllYardsticks from './AllYardsticks.vue'
 import BoardControls from './BoardControls.vue'
 import BoardTable from './BoardTable.vue'
+import { boardCells } from './boardCells'
 import { boardWords } from './boardWords'
 import DeadEnd from './DeadEnd.vue'
 import EarlyNote from './EarlyNote.vue'
 import FreshnessStrip from './FreshnessStrip.vue'
 import { useBoard, useCertainty } from './queries'
 import { useQuestion, useTraced } from './question'
+import type { Measure } from './rows'
 import TieLine from './TieLine.vue'
-import TracePanel from './TracePanel.vue'
+
+// Loaded when somebody asks for them: the first view is the rulers.
+const AllYardsticks = defineAsyncComponent(() => import('./AllYardsticks.vue'))
+const TracePanel = defineAsyncComponent(() => import('./TracePanel.vue'))
 
 const question = useQuestion()
 const traced = useTraced()
@@ -56,7 +61,19 @@ function step(direction: number) {
   if (from && to) void question.change(stepPeriod(from, to, direction))
 }
 
+const clipboard = useClipboard({ legacy: true, copiedDuring: 4000 })
+const copied = ref('')
+async function copy() {
+  if (!shown.value || isOld.value) return
+  const measure = question.measure.value as Measure
+  const cells = boardCells(shown.value, sure.value, measure, question.view.value === 'table')
+  await clipboard.copy(toClipboard(cells))
+  const rows = cells.length - 2
+  copied.value = `${rows} ${rows === 1 ? 'row' : 'rows'} copied: paste them into a spreadsheet.`
+}
+
 useKeys({
+  c: () => void copy(),
   y: nextYardstick,
   ',': () => step(-1),
   '.': () => step(1),
@@ -78,7 +95,8 @@ useKeys({
     what="Weighing: the rows are read, every conversion is shared among the touches before it."
   />
   <template v-if="shown && !nothingYet">
-    <BoardControls ref="controls" :board="shown" :question="question" @step="step" />
+    <BoardControls ref="controls" :board="shown" :question="question" @step="step" @copy="copy" />
+    <p v-if="clipboard.copied.value" class="meanwhile" role="status">{{ copied }}</p>
     <p v-if="isOld" class="meanwhile" role="status">
       {{ board.error.value ? 'This could not be worked out.' : 'Being worked out.' }} Dimmed below is the last
       true answer: {{ boardWords(shown) }}.
