@@ -132,7 +132,7 @@ def test_the_totals_open_too(page, give):
     page.goto("/weigh")
     page.get_by_role("button", name=re.compile("^value of Blended")).click()
     trace = page.get_by_label("Trace", exact=True)
-    expect(trace.get_by_role("heading", name="Value of everything")).to_be_visible()
+    expect(trace.get_by_role("heading", name="Value of blended (everything)")).to_be_visible()
     expect(trace).to_contain_text(re.compile(r"6 conversions give 6\.0 credited, worth 452\.57.AUD"))
 
 
@@ -196,7 +196,7 @@ def test_a_filter_narrows_the_board_by_key_stands_in_the_address_and_drops_nothi
     expect(row(page, "Spring Whale Boats")).to_be_hidden()
     page.go_back()
     expect(row(page, "Spring Whale Boats")).to_be_visible()
-    page.get_by_role("button", name="Take out the filter source is quorrin").click()
+    page.get_by_role("button", name="Remove the filter source is quorrin").click()
     expect(row(page, "Midnight Boat")).to_be_visible()
     expect(page.get_by_text("Outside the filter")).to_be_hidden()
 

@@ -175,7 +175,7 @@ def test_totals_and_tie_line_stay_in_sight_at_22_campaigns(page, give):
     expect(page.get_by_role("cell", name="Crossing V", exact=True)).to_be_attached()
     for part in (
         page.get_by_role("rowheader", name="Ads only"),
-        page.get_by_role("rowheader", name="Blended: everything"),
+        page.get_by_role("rowheader", name="Blended (everything)"),
         page.get_by_label("Tie line"),
     ):
         expect(part).to_be_in_viewport(ratio=1)

@@ -226,7 +226,7 @@ def test_links_resolve_from_disk_before_the_database_was_reached(databases, tmp_
         assert go(client, "/~/n2").status_code in (404, 503)
     with TestClient(create(away, tmp_path / "new", "test", tmp_path / "none"), base_url=BASE) as client:
         answer = go(client, "/~/n1")
-        assert (answer.status_code, "taken out" in answer.text) == (503, False)
+        assert (answer.status_code, "removed" in answer.text) == (503, False)
 
 
 def wait_until(holds):

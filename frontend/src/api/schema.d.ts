@@ -1383,6 +1383,8 @@ export interface components {
             by: string;
             /** Breakdowns */
             breakdowns: string[];
+            /** Operators */
+            operators: string[];
             /** Where */
             where: string[];
             /** Yardstick */

@@ -31,6 +31,6 @@ describe('an instant', () => {
 })
 
 it('own yardsticks keep their names', () => {
-  expect(yardstickName('last_marked')).toBe('Last marked')
+  expect(yardstickName('last_marked')).toBe('Last marked (last that is not direct)')
   expect(yardstickName('by channel')).toBe('by channel')
 })

@@ -46,7 +46,7 @@ export function instant(iso: string, zone: string): string {
 const NAMES: Record<string, string> = {
   first: 'First touch',
   last: 'Last touch',
-  last_marked: 'Last marked',
+  last_marked: 'Last marked (last that is not direct)',
   linear: 'Linear',
   position: 'Position',
   decay: 'Decay',

@@ -177,7 +177,7 @@ class ConditionPart(Part):
     op: Name = said(
         "How; matches takes a regular expression.",
         "begins with",
-        json_schema_extra={"options": [*conditions.OPERATORS, *conditions.NEGATIONS]},
+        json_schema_extra={"options": [*conditions.OFFERED]},
     )
     value: str | bool | list[str] | None = said(
         "What it is held against, one a line; none for is there and is empty.", "p-", default=None

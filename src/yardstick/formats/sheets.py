@@ -98,7 +98,7 @@ def _text(name: str, content: bytes) -> list[list[str]]:
         first, text = rest.partition("\n")[0], rest
     delimiter = stated or max(",;\t", key=first.count)
     if first.count(delimiter) >= MOST_COLUMNS:
-        raise FileProblem(f"{name}: line 1: more than {MOST_COLUMNS} columns: take out what is not needed")
+        raise FileProblem(f"{name}: line 1: more than {MOST_COLUMNS} columns: remove what is not needed")
     try:
         return list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter))
     except csv.Error as problem:

@@ -212,11 +212,11 @@ class Sheets:
             if old == new:
                 continue
             if new is None:
-                raise Overtaken("the row was taken out in another window: nothing was kept. Look again, then repeat")
+                raise Overtaken("the row was removed in another window: nothing was kept. Look again, then repeat")
             here = f"row {order.index(change.key) + 1}"
             before = old.cells if old else {}
             if change.cells is None:
-                raise Overtaken(f"{here} was changed in another window: it was not taken out. Look again, then repeat")
+                raise Overtaken(f"{here} was changed in another window: it was not removed. Look again, then repeat")
             for name, value in change.cells.items():
                 mine, theirs = before.get(name, ""), new.cells.get(name, "")
                 if mine != theirs and theirs != value:

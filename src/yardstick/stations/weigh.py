@@ -158,7 +158,7 @@ class Weighing:
             data=current.data,
             origin=current.origin,
             rows=rows,
-            total=_total(TOTAL, "Blended: everything", result, False),
+            total=_total(TOTAL, "Blended (everything)", result, False),
             ads_only=_total(ADS_ONLY, "Ads only", result, True),
             ties=tie_line(result),
             sources=freshness(tables, result.plan.reading, result.plan.costing, now),

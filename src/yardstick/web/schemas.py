@@ -100,6 +100,7 @@ class BoardOut(BaseModel):
 
     by: str
     breakdowns: list[str]
+    operators: list[str]
     where: list[str]
     yardstick: str
     yardsticks: list[str]

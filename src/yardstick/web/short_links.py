@@ -21,7 +21,7 @@ Receive = Callable[[], Awaitable[MutableMapping[str, Any]]]
 Send = Callable[[MutableMapping[str, Any]], Awaitable[None]]
 Asgi = Callable[[Scope, Receive, Send], Awaitable[None]]
 PREFIX = "/~/"
-GONE = b"There is no such short link. It may have been taken out of the link sheet."
+GONE = b"There is no such short link. It may have been removed from the link sheet."
 NOT_YET = b"The links cannot be read yet. Try again in a moment."
 
 

@@ -7,6 +7,7 @@ from dataclasses import fields
 from datetime import date
 from fractions import Fraction
 
+from yardstick.core.base.conditions import OFFERED
 from yardstick.core.reading.tags import EXTRA
 from yardstick.core.report.breakdown import FIELDS, known_extras
 from yardstick.core.report.figures import Figures, Sums, break_even_roas
@@ -35,6 +36,7 @@ def board_out(board: Board, wanted: Wanted, verdicts: Verdicts) -> BoardOut:
     reporting, window = plan.reporting, plan.windows.window
     return BoardOut(
         by=board.question.by,
+        operators=[*OFFERED],
         breakdowns=[*FIELDS, *sorted(f"{EXTRA}{name}" for name in known_extras(plan.reading))],
         where=list(board.question.where),
         yardstick=board.question.yardstick,

@@ -77,7 +77,7 @@ function take(at: number, file: FileRehearsal) {
         :href="address('/gather/package.zip')"
         download
         title="Rows, plan, links and history as a data package; drop it into an empty workspace"
-        >Take all away</a
+        >Export all</a
       >
     </span>
   </header>

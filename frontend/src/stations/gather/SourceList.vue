@@ -96,7 +96,7 @@ const MARKS: Record<string, string> = {
                     Change how {{ source.name }} is read
                   </button>
                   <button type="button" class="plain link" @click="remove(place(source))">
-                    Forget {{ source.name }}
+                    Remove {{ source.name }}
                   </button>
                 </template>
               </p>

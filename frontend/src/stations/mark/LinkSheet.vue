@@ -224,7 +224,7 @@ function removeRows() {
   const gone = rowsChosen.value
   void sheet.change(
     gone.map((key) => ({ key, cells: null })),
-    `${say(gone.length, 'row')} taken out`,
+    `${say(gone.length, 'row')} removed`,
   )
 }
 
@@ -275,7 +275,7 @@ function takeIn(event: Event) {
     <v-btn :disabled="!rowsChosen.length" @click="multiplying = true">Multiply …</v-btn>
     <v-btn :disabled="!rowsChosen.length" title="Ctrl D" @click="fillDown">Fill down</v-btn>
     <v-btn v-if="named" :disabled="!rowsChosen.length" @click="building = true">Build a name …</v-btn>
-    <v-btn :disabled="!rowsChosen.length" @click="removeRows">Take out</v-btn>
+    <v-btn :disabled="!rowsChosen.length" @click="removeRows">Remove</v-btn>
     <select v-if="sheet.presets.value.length" class="tool" aria-label="Preset" @change="usePreset">
       <option value="">Preset …</option>
       <option v-for="p in sheet.presets.value" :key="p.name" :value="p.name">{{ p.name }}</option>
@@ -290,7 +290,7 @@ function takeIn(event: Event) {
       </button>
       <TakeAway path="/mark/links" />
       <label class="link"
-        >Take in a file<input
+        >Load a file<input
           type="file"
           accept=".csv,.tsv,.xlsx"
           class="hidden"

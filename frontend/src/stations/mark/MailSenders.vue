@@ -79,7 +79,7 @@ const print = () => window.print()
     </table>
     <section v-if="preview.data.value?.length" class="sheet" aria-label="Instruction sheet">
       <h2>
-        Instruction sheet
+        Placing sheet
         <button type="button" class="plain link no-print" @click="print">Print</button>
       </h2>
       <ol>

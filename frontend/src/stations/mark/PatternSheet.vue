@@ -21,9 +21,9 @@ const print = () => window.print()
 </script>
 
 <template>
-  <section class="sheet" aria-label="Instruction sheet">
+  <section class="sheet" aria-label="Placing sheet">
     <h2>
-      Instruction sheet
+      Placing sheet
       <button type="button" class="plain link no-print" @click="print">Print</button>
     </h2>
     <ol v-if="nearest">

@@ -83,7 +83,7 @@ describe('the sheet', () => {
     answers = [state(2, [], ['a', 'n', 'b']), state(3, [], ['n', 'b'])]
     void s.change([{ key: 'n', cells: {}, after: 'a' }], 'added')
     expect(s.order.value).toEqual(['a', 'n', 'b'])
-    await s.change([{ key: 'a', cells: null }], 'taken out')
+    await s.change([{ key: 'a', cells: null }], 'removed')
     expect(s.order.value).toEqual(['n', 'b'])
     expect(s.rows.has('a')).toBe(false)
   })

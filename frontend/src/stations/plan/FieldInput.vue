@@ -43,7 +43,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
         @update:model-value="change(at, inner.name, $event)"
       />
       <button type="button" class="plain link" @click="model = items.filter((_, i) => i !== at)">
-        Take out
+        Remove
       </button>
     </div>
     <button type="button" class="tool" @click="model = [...items, {}]">

@@ -77,7 +77,7 @@ useKeys({ '/': () => finder.value?.focus() })
       >
         Undo: {{ last.what }}
       </button>
-      <a class="link" :href="address('/plan/settings.toml')" download>Write settings.toml</a>
+      <a class="link" :href="address('/plan/settings.toml')" download>Export settings.toml</a>
     </span>
   </header>
   <ProblemNote :error="plan.error.value ?? undo.error.value ?? notTaken" />

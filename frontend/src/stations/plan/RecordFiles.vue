@@ -20,7 +20,7 @@ function take(event: Event) {
 <template>
   <TakeAway :path="`/plan/sections/${section}`" />
   <label class="link" title="The file's rows take the place of these records; it can be undone"
-    >Take in a file<input
+    >Load a file<input
       type="file"
       accept=".csv,.tsv,.xlsx"
       class="unseen"

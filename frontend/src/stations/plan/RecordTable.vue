@@ -95,10 +95,10 @@ function drop(to: number) {
           <button
             type="button"
             class="plain link"
-            :aria-label="`take out ${shown(record[columns[0]!])}`"
+            :aria-label="`remove ${shown(record[columns[0]!])}`"
             @click="$emit('remove', at)"
           >
-            take out
+            remove
           </button>
         </td>
       </tr>

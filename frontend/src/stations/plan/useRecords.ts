@@ -61,7 +61,7 @@ export function useRecords(plan: Ref<Plan | undefined>, section: Ref<Section>) {
 
   function remove(at: number) {
     const without = records.value.filter((_, i) => i !== at)
-    void put(without, `${nameOf(records.value[at]!)} taken out`).catch(() => {})
+    void put(without, `${nameOf(records.value[at]!)} removed`).catch(() => {})
   }
 
   const move = (from: number, to: number) =>

@@ -6,26 +6,12 @@ import type { useQuestion } from './question'
 
 const props = defineProps<{ board: Board; question: ReturnType<typeof useQuestion> }>()
 
-const OPERATORS = [
-  'is',
-  'is not',
-  'in list',
-  'not in list',
-  'contains',
-  'does not contain',
-  'begins with',
-  'does not begin with',
-  'ends with',
-  'between',
-  'matches',
-  'is empty',
-  'is not empty',
-]
 const open = ref(false)
 const field = ref('source')
 const op = ref('is')
 const value = ref('')
-const plain = computed(() => op.value.endsWith('empty'))
+/** Whether the operator is held against nothing. */
+const plain = computed(() => /(empty|there)$/.test(op.value))
 const values = useValues(props.question.asked, field, open)
 const input = ref<HTMLInputElement>()
 watch(open, (now) => now && setTimeout(() => input.value?.focus()))
@@ -46,7 +32,7 @@ const remove = (text: string) => (q.where.value = q.where.value.filter((w) => w 
   <div class="filters no-print" role="group" aria-label="Filters">
     <span v-for="text in q.where.value" :key="text" class="chip">
       {{ text.replace('_', ' ') }}
-      <button type="button" class="plain" :aria-label="`Take out the filter ${text}`" @click="remove(text)">
+      <button type="button" class="plain" :aria-label="`Remove the filter ${text}`" @click="remove(text)">
         ✕
       </button>
     </span>
@@ -66,7 +52,7 @@ const remove = (text: string) => (q.where.value = q.where.value.filter((w) => w 
         </option>
       </select>
       <select v-model="op" class="tool" aria-label="How">
-        <option v-for="word in OPERATORS" :key="word">{{ word }}</option>
+        <option v-for="word in board.operators" :key="word">{{ word }}</option>
       </select>
       <input
         v-if="!plain"

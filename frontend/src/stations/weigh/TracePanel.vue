@@ -47,9 +47,9 @@ const BUCKETS: Record<string, string> = {
   untagged: 'untagged',
   no_value: 'tagged, without a value',
   no_trail: 'no trail',
-  undivided: 'undivided spend',
-  left_out: 'all that the filter leaves out',
-  total: 'everything',
+  undivided: 'spend that cannot be split',
+  left_out: 'all outside the filter',
+  total: 'blended (everything)',
   ads_only: 'ads only',
 }
 const FIGURES: Record<string, string> = {

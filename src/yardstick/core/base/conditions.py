@@ -33,6 +33,8 @@ NEGATIONS = {
 }
 EARLIER = {"is one of": "in list", "is none of": "not in list", "is not one of": "not in list"}
 """Words that were written before, and are read for the operators they became."""
+OFFERED = tuple(word for op in OPERATORS for word in (op, next(n for n, of in NEGATIONS.items() if of == op)))
+"""The one set of operators, as every door offers it: each with what negates it."""
 WORDS = (*OPERATORS, *NEGATIONS, *EARLIER)
 """Everything that is read as an operator."""
 SEVERAL = ("in list", "between")
@@ -53,7 +55,7 @@ def operator_of(where: str, op: str) -> tuple[str, bool]:
     word = EARLIER.get(fold(op), fold(op))
     operator = NEGATIONS.get(word, word)
     if operator not in OPERATORS:
-        raise SettingsError(f"{where}: unknown operator {op!r}; operators are {', '.join([*OPERATORS, *NEGATIONS])}")
+        raise SettingsError(f"{where}: unknown operator {op!r}; operators are {', '.join(OFFERED)}")
     return operator, word not in NEGATIONS
 
 

@@ -446,7 +446,7 @@ class Checker:
                 note("perhaps_meant", f"{name} is kept as a tag of its own: write {meant} if that was meant", name)
         value = collapse(decoded)
         if not slot and is_personal(value, raw):
-            note("personal_data", f"{key} carries personal data: take it out before anybody sees it", value)
+            note("personal_data", f"{key} carries personal data: remove it before anybody sees it", value)
             return _Piece(None, key if key.startswith("utm_") else "", "", tuple(findings))
         if not key.startswith("utm_") and not is_ours:
             same = name == raw_name and raw == text.partition("=")[2]
@@ -460,7 +460,7 @@ class Checker:
             return _Piece(None, key, "", tuple(findings))
         if not counts:
             if key.startswith("utm_"):
-                note("empty_value", f"{key} is empty: fill it or take it out")
+                note("empty_value", f"{key} is empty: fill it or remove it")
             return _Piece(None if key.startswith("utm_") else text, key, "", tuple(findings))
         if slot == INSIDE:
             note("slot_inside", f"{key} holds a slot inside {raw}: see that it is filled", raw)

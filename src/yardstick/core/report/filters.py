@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Flags, Ints
-from ..base.conditions import EARLIER, NEGATIONS, OPERATORS, SEVERAL, WORDS, condition, operator_of
+from ..base.conditions import EARLIER, OFFERED, SEVERAL, WORDS, condition, operator_of
 from ..base.errors import SettingsError
 from ..base.words import collapse, fold
 from ..plan.plan import Reading
@@ -50,7 +50,7 @@ def read_filter(text: str) -> Filter:
     if found is None:
         raise SettingsError(
             f"cannot filter by {text!r}: write FIELD OPERATOR VALUE, such as: source is quorrin. "
-            f"Operators are {', '.join([*OPERATORS, *NEGATIONS])}"
+            f"Operators are {', '.join(OFFERED)}"
         )
     op, value = fold(found["op"]), found["value"]
     several = operator_of("filter", op)[0] in SEVERAL
