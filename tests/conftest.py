@@ -11,7 +11,7 @@ from cluster import Databases, reachable, sweep
 from effort import USUAL
 
 settings.register_profile("usual", max_examples=USUAL, deadline=None, suppress_health_check=list(HealthCheck))
-settings.register_profile("deep", parent=settings.get_profile("usual"), max_examples=3000)
+settings.register_profile("deep", parent=settings.get_profile("usual"), max_examples=10 * USUAL)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "usual"))
 
 

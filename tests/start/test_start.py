@@ -110,7 +110,7 @@ def home():
     return reachable("start")
 
 
-def test_it_starts_serves_and_ends_cleanly(home):
+def test_it_starts_serves_starts_its_database_again_and_ends_cleanly(home):
     port = free_port()
     app = Started(home, port)
     assert f"http://127.0.0.1:{port}" in app.wait_until_up()
@@ -122,14 +122,6 @@ def test_it_starts_serves_and_ends_cleanly(home):
     taken = Started(home.parent / f"{home.name}-other", port)
     assert taken.process.wait(60) == 1
     assert f"Port {port} is in use" in taken.process.stdout.read()
-    os.killpg(app.process.pid, signal.SIGINT)
-    assert app.process.wait(60) == 0
-    assert app.processes() == []
-
-
-def test_a_database_that_ends_by_itself_is_started_again(home):
-    app = Started(home, free_port())
-    app.wait_until_up()
 
     def number() -> str:
         file = home / "postgres" / "postmaster.pid"
@@ -151,6 +143,7 @@ def test_a_database_that_ends_by_itself_is_started_again(home):
     assert app.job(job)["state"] == "done"
     os.killpg(app.process.pid, signal.SIGINT)
     assert app.process.wait(60) == 0
+    assert app.processes() == []
 
 
 def test_workspaces_stand_apart_but_for_what_they_share_and_the_demos_ads_can_be_clicked(home):
@@ -170,16 +163,13 @@ def test_workspaces_stand_apart_but_for_what_they_share_and_the_demos_ads_can_be
         "bike-panel": {"same", "filled", "unfilled slot"},
         "freight-panel": {"lost"},
     }
+    assert demo.post("/api/workspaces", b'{"name": "north"}', "application/json") == ["demo", "north"]
+    assert demo.get("/api/w/north/gather/loads") == []
+    shared = demo.get("/api/w/north/plan/shared-rules")
+    assert (shared["by"], shared["only_shared"]) == ("demo", ["Boards and posters"])
     os.killpg(demo.process.pid, signal.SIGINT)
     assert demo.process.wait(60) == 0
     assert demo.processes() == []
-    north = Started(home, port, "north")
-    north.wait_until_up()
-    assert north.get("/api/w/test/gather/loads") == []
-    shared = north.get("/api/w/test/plan/shared-rules")
-    assert (shared["by"], shared["only_shared"]) == ("demo", ["Boards and posters"])
-    os.killpg(north.process.pid, signal.SIGINT)
-    assert north.process.wait(60) == 0
     wrong = Started(home, port, "../north")
     assert wrong.process.wait(60) == 2
     assert "no name for a workspace" in wrong.process.stdout.read()
