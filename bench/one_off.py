@@ -24,8 +24,8 @@ sys.path[:0] = [str(ROOT / "src"), str(ROOT / "bench")]
 from clock import Took, interleaved  # noqa: E402
 from yardstick.core.plan.plan import plan_of  # noqa: E402
 from yardstick.core.report.weigh import weigh  # noqa: E402
-from yardstick.formats.csv_in import CsvFile  # noqa: E402
 from yardstick.formats.given import read_file, tables_of  # noqa: E402
+from yardstick.formats.readers import open_table  # noqa: E402
 
 Figures = dict[str, list[float]]
 TAGS = ("source", "medium", "campaign")
@@ -111,7 +111,7 @@ def ours(folder: Path) -> Figures:
     given = []
     for name in ("conversions.csv", "spend.csv", "visits.csv"):
         with (folder / name).open("rb") as stream:
-            given.append(read_file(CsvFile(name, stream), "UTC"))
+            given.append(read_file(open_table(name, stream), "UTC"))
     # What the peers are asked for: three rules, not all there are.
     asked = tuple(y for y in plan_of().crediting.yardsticks if y.name in RULES)
     result = weigh(tables_of(given).tables, plan_of(click_marks=("ckid",), yardsticks=asked, panel=RULES))

@@ -10,6 +10,7 @@ from .jsonl_in import JsonLinesFile
 from .logs_in import LogFile, is_log
 from .parquet_in import ParquetTable
 from .raw import USUAL, Laid, TableFile
+from .row_hashes import make_ready
 from .xlsx_in import XlsxFile
 
 READERS: dict[str, type[CsvFile] | type[JsonLinesFile] | type[ParquetTable] | type[XlsxFile] | type[LogFile]] = {
@@ -39,6 +40,7 @@ def open_table(file: str, stream: BinaryIO, table: str | None = None, laid: Laid
     FileProblem
         If it cannot be read as a whole.
     """
+    make_ready(_size_of(stream))
     suffix = PurePath(file).suffix.lower()
     if suffix not in READERS or suffix == ".log":
         # Logs that were rotated end in a number.
@@ -47,3 +49,10 @@ def open_table(file: str, stream: BinaryIO, table: str | None = None, laid: Laid
         if is_log(head):
             return LogFile(file, stream, table, laid)
     return READERS.get(suffix, CsvFile)(file, stream, table, laid)
+
+
+def _size_of(stream: BinaryIO) -> int:
+    at = stream.tell()
+    size = stream.seek(0, 2)
+    stream.seek(at)
+    return size

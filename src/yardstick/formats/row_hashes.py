@@ -14,13 +14,18 @@ import pyarrow.compute as pc
 from yardstick.core.base.machine_code import machine_code
 
 SEPARATOR = "\x1f"
-COMPILED_AFTER = 1_000_000
-"""So many rows hashed one by one take longer than loading the compiler's package, which the next ones then do."""
+LARGE = 100_000_000
+"""Bytes of a file whose rows, a million or so, take as long to hash one by one as the compiler's package to load."""
 FEWEST = 200
 """Fewer are not worth a call of machine code."""
 _COMPILED = "yardstick.formats.compiled.sha256"
-_one_by_one = 0
 Words = npt.NDArray[np.uint64]
+
+
+def make_ready(size: int) -> None:
+    """Load machine code for a file of so many bytes, if it is worth it; what has loaded it once uses it for all."""
+    if size >= LARGE:
+        machine_code(_COMPILED, pays=True)
 
 
 def hash_of(columns: Sequence[Any], name: str, size: int) -> Words:
@@ -37,12 +42,8 @@ def hash_of(columns: Sequence[Any], name: str, size: int) -> Words:
 
 
 def _sha256(joined: Any) -> Words:
-    global _one_by_one
-    compiled = None
-    if len(joined) >= FEWEST:
-        compiled = machine_code(_COMPILED, pays=_one_by_one >= COMPILED_AFTER)
+    compiled = machine_code(_COMPILED, pays=False) if len(joined) >= FEWEST else None
     if compiled is None:
-        _one_by_one += len(joined)
         sha = hashlib.sha256
         rows = joined.cast(pa.binary()).to_pylist()
         return np.frombuffer(b"".join([sha(row).digest() for row in rows]), np.uint64).reshape(len(rows), 4)
