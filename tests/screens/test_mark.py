@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import csv
+import io
 import re
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import expect
@@ -156,6 +159,12 @@ def test_a_bad_list_is_checked_and_mended(page):
     page.get_by_role("button", name=re.compile("errors")).click()
     expect(page.get_by_text("Nothing wrong with it")).to_have_count(0)
     assert "level=error" in page.url
+    # What is left in sight goes out as a file.
+    with page.expect_download() as download:
+        page.get_by_role("button", name="CSV", exact=True).click()
+    lines = list(csv.DictReader(io.StringIO(Path(download.value.path()).read_text())))
+    assert len(lines) == page.get_by_role("article").count()
+    assert {line["level"] for line in lines} == {"error"}
 
 
 def register(page, section, add, **fields):

@@ -67,6 +67,7 @@ TABLES = {
     "spend rows": (TRACE + "spend", None, "original"),
     "openings": ("/weigh/trace/untagged.{kind}?rows=openings", None, "landing_page"),
     "a part": ("/weigh/trace/booked.{kind}", None, "conversion_id"),
+    "self-check": ("/selfcheck.{kind}", None, "source"),
 }
 
 
@@ -120,6 +121,18 @@ def test_the_days_of_an_invoice_are_a_file(week):
     assert len(lines) >= 28
     assert sum(Decimal(line["amount"] or 0) for line in lines) == Decimal(month["rows"])
     assert {line["currency"] for line in lines} == {month["currency"]}
+
+
+def test_what_a_check_up_found_is_a_file(week):
+    urls = ["https://www.lunnick.example/a?utm_source=zeta&utm_medium=cpc&utm_campaign=A", "nothing"]
+    shown = week.post(f"{BASE}/mark/check-up", json={"urls": urls}).json()
+    for kind in ("csv", "xlsx", "parquet", "jsonl"):
+        lines = lines_of(week.post(f"{BASE}/mark/check-up.{kind}", json={"urls": urls}), kind)
+        assert [line["address"] for line in lines] == urls
+        assert [line["findings"] or "" for line in lines] == [
+            "; ".join(f["message"] for f in c["findings"]) for c in shown
+        ]
+        assert [line["mended"] for line in lines] == [c["mended"] for c in shown]
 
 
 def test_a_trace_with_more_rows_than_a_file_takes_is_refused_with_their_number(week, monkeypatch):

@@ -20,10 +20,11 @@ from yardstick.stations.mark import MOST_CHANGES, Sheet
 from yardstick.stations.patterns import For, MailPreview, PatternChoices
 from yardstick.stations.placing import Landed, PlacedLink
 from yardstick.stations.plan import PlanNow, read_plan
+from yardstick.stations.record_tables import RecordTable
 from yardstick.stations.test_visit import Visit
 from yardstick.store.links import RowChange
 
-from .exports import file_of
+from .exports import file_of, table_of
 from .schemas import PROBLEMS
 from .state import AtHand
 
@@ -271,3 +272,22 @@ def check_up(
         )
         for c in at_hand.sheets.check_up([url.strip() for url in urls if url.strip()], pattern=pattern)
     ]
+
+
+@router.post("/check-up.{kind}", response_class=Response)
+def check_up_file(
+    at_hand: AtHand,
+    kind: Kind,
+    urls: Annotated[list[str], Body(max_length=MOST_ADDRESSES, embed=True)],
+    pattern: Annotated[bool, Body(embed=True)] = False,
+) -> Response:
+    """Check addresses, and give what was found as a file: an address a line."""
+    columns = ["address", "level", "mended", "base", "without_tags", "findings"]
+    lines = [
+        [
+            *(c.url, c.findings[0].level if c.findings else "well", c.mended, c.base, c.stripped),
+            "; ".join(f.message for f in c.findings),
+        ]
+        for c in check_up(at_hand, urls, pattern)
+    ]
+    return table_of(at_hand, "check-up", RecordTable(columns, lines, frozenset()), kind)

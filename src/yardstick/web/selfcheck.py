@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
+from yardstick.formats.sheets import Kind
+from yardstick.stations.record_tables import record_table
 from yardstick.stations.selfcheck import Worked, selfcheck
 
+from .exports import table_of
 from .schemas import PROBLEMS
+from .state import AtHand
 
 router = APIRouter(tags=["selfcheck"], responses=PROBLEMS)
 
@@ -15,3 +19,9 @@ router = APIRouter(tags=["selfcheck"], responses=PROBLEMS)
 def examples() -> list[Worked]:
     """Worked and published examples of the rules, computed now by this program."""
     return selfcheck()
+
+
+@router.get("/selfcheck.{kind}", response_class=Response)
+def examples_file(at_hand: AtHand, kind: Kind) -> Response:
+    """The same as a file."""
+    return table_of(at_hand, "selfcheck", record_table(Worked, examples()), kind)

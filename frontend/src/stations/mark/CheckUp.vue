@@ -24,6 +24,24 @@ const counts = computed(() => {
 const rows = computed(() => found.value.filter((c) => !only.value || levelOf(c) === only.value))
 const run = () => check.mutate(text.value.split(/\s*\n\s*/).filter(Boolean))
 const copyAll = () => navigator.clipboard.writeText(rows.value.map((c) => c.mended).join('\n'))
+const KINDS = { csv: 'CSV', xlsx: 'XLSX', parquet: 'Parquet' }
+const failed = ref<unknown>(null)
+/** What was found as a file: the addresses are sent along, which no link could hold. */
+async function takeAway(kind: keyof typeof KINDS) {
+  failed.value = null
+  try {
+    const body = { urls: rows.value.map((c) => c.url), pattern: pattern.value === 'yes' }
+    const asked = { params: { path: { kind } }, body, parseAs: 'blob' } as const
+    const file = (await answer(api.POST('/mark/check-up.{kind}', asked))) as unknown as Blob
+    const link = document.createElement('a')
+    link.href = URL.createObjectURL(file)
+    link.download = `check-up.${kind}`
+    link.click()
+    URL.revokeObjectURL(link.href)
+  } catch (problem) {
+    failed.value = problem
+  }
+}
 const TITLES: Record<string, string> = {
   error: '✕ errors',
   warning: '! warnings',
@@ -57,7 +75,7 @@ const TITLES: Record<string, string> = {
       </label>
     </div>
   </form>
-  <ProblemNote :error="check.error.value" />
+  <ProblemNote :error="check.error.value ?? failed" />
   <template v-if="found.length">
     <p class="sums" role="status">
       {{ count(found.length) }} addresses:
@@ -72,6 +90,15 @@ const TITLES: Record<string, string> = {
         {{ count(number) }} {{ TITLES[level] }}
       </button>
       <button type="button" class="plain link" @click="copyAll">Copy the mended addresses</button>
+      <button
+        v-for="(title, kind) in KINDS"
+        :key="kind"
+        type="button"
+        class="plain link"
+        @click="takeAway(kind)"
+      >
+        {{ title }}
+      </button>
     </p>
     <article v-for="(c, i) in rows.slice(0, SHOWN)" :key="i" class="checked" :class="levelOf(c)">
       <p class="url">{{ c.url }}</p>

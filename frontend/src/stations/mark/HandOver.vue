@@ -50,7 +50,7 @@ const print = () => window.print()
   </div>
   <ProblemNote :error="links.error.value ?? base.error.value" />
   <p v-if="links.data.value && !rows.length" class="quiet">No link of this campaign waits to be placed.</p>
-  <section v-else class="sheet" aria-label="Instruction sheet">
+  <section v-else class="sheet" aria-label="Placing sheet">
     <h2>Links for {{ campaign || campaigns[0] }}</h2>
     <p>
       Paste each address whole, as it stands, into the box named beside it. Please do not shorten it, retype

@@ -77,7 +77,7 @@ const print = () => window.print()
         </tr>
       </tbody>
     </table>
-    <section v-if="preview.data.value?.length" class="sheet" aria-label="Instruction sheet">
+    <section v-if="preview.data.value?.length" class="sheet" aria-label="Placing sheet">
       <h2>
         Placing sheet
         <button type="button" class="plain link no-print" @click="print">Print</button>

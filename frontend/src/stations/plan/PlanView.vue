@@ -136,7 +136,7 @@ useKeys({ '/': () => finder.value?.focus() })
         >
           <template v-if="section.name === 'campaign'" #head>
             <th class="number">Expected ({{ currency }})</th>
-            <th class="number">Came ({{ currency }})</th>
+            <th class="number">Actual ({{ currency }})</th>
           </template>
           <template v-if="section.name === 'campaign'" #default="{ record }">
             <CampaignCame :record="record" :came="came.data.value ?? []" @lock="lock(record)" />

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { useWindowVirtualizer } from '@tanstack/vue-virtual'
-import { useElementBounding, useWindowScroll } from '@vueuse/core'
+import { useElementBounding, useWindowSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
 /** Of hundreds of rows of one height those in sight, with some around them; the page scrolls, not the table. */
@@ -8,19 +7,15 @@ const props = defineProps<{ count: number; height: number; columns: number }>()
 const AROUND = 15
 
 const body = ref<HTMLElement>()
+// Where the rows are goes by one measure alone: of two, one could be older than the other.
 const { top } = useElementBounding(body)
-const { y } = useWindowScroll()
-const lines = useWindowVirtualizer(
-  computed(() => ({
-    count: props.count,
-    estimateSize: () => props.height,
-    overscan: AROUND,
-    scrollMargin: Math.round(top.value + y.value),
-  })),
+const { height: seen } = useWindowSize()
+const first = computed(() =>
+  Math.max(0, Math.min(props.count - 1, Math.floor(-top.value / props.height) - AROUND)),
 )
-const inSight = computed(() => lines.value.getVirtualItems())
-const first = computed(() => inSight.value[0]?.index ?? 0)
-const end = computed(() => (inSight.value.at(-1)?.index ?? -1) + 1)
+const end = computed(() =>
+  Math.min(props.count, first.value + Math.ceil(seen.value / props.height) + 2 * AROUND),
+)
 </script>
 
 <template>
