@@ -93,6 +93,10 @@ def test_files_hold_what_the_screen_shows(week):
         rows = found["ads"] if name == "ads" else found
         file = lines_of(week.get(BASE + path.format(kind="csv")), "csv")
         assert [line[column] for line in file] == [str(row[column]) for row in rows]
+        if name == "sources":
+            assert [line["money"] for line in file] == [
+                "; ".join(f"{one['currency']} {one['amount']}" for one in row["money"]) for row in rows
+            ]
 
 
 def test_a_trace_as_a_file_is_all_of_it_and_adds_up_to_the_figure(week):
@@ -140,6 +144,13 @@ def test_a_trace_with_more_rows_than_a_file_takes_is_refused_with_their_number(w
     answer = week.get(f"{BASE}/weigh/trace/booked.csv")
     assert (answer.status_code, answer.json()["code"]) == (422, "too_many_rows")
     assert "one file takes 3: narrow the range" in answer.json()["message"]
+
+
+def test_a_list_in_a_kind_that_is_not_loaded_says_which_are(week):
+    content = week.get(f"{BASE}/plan/sections/platform.parquet").content
+    answer = week.post(f"{BASE}/plan/sections/platform/file", files={"file": ("platform.parquet", content)})
+    assert answer.status_code == 422
+    assert "loaded as CSV or XLSX" in answer.json()["message"]
 
 
 def test_what_is_no_kind_of_file_or_no_such_list_is_said(week):

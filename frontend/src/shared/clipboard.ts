@@ -28,4 +28,4 @@ export function fromClipboard(text: string): string[][] {
 }
 
 /** Text as a cell that no spreadsheet runs. */
-export const asText = (text: string): string => (/^[=+\-@\t]/.test(text) ? `'${text}` : text)
+export const asText = (text: string): string => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text)

@@ -6,9 +6,20 @@ const ratios = grouped(2)
 const credits = grouped(1)
 const whole = grouped(0)
 
+/** An amount with its decimals. */
+export const amount = (value: number, digits: number): string => grouped(digits).format(value)
+
+/** A figure as shown, as spreadsheets and programs read it: rounded alike, without grouping. */
+export const ungrouped = (value: number, digits: number): string =>
+  new Intl.NumberFormat('en', {
+    useGrouping: false,
+    minimumFractionDigits: digits,
+    maximumFractionDigits: digits,
+  }).format(value)
+
 /** Minor units as an amount with the currency's decimals. */
 export function money(minor: number, digits: number): string {
-  return grouped(digits).format(minor / 10 ** digits)
+  return amount(minor / 10 ** digits, digits)
 }
 
 /** An amount with its unit, for headings and labels where no column says it. */

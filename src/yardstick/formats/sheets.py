@@ -69,6 +69,8 @@ def read_table(name: str, content: bytes) -> tuple[list[str], list[dict[str, str
     """
     if len(content) > MOST_BYTES:
         raise FileProblem(f"{name}: larger than 20 MB: split it")
+    if name.lower().endswith((".parquet", ".jsonl", ".ndjson")):
+        raise FileProblem(f"{name}: lists are loaded as CSV or XLSX: export it as one of them")
     if name.lower().endswith((".xlsx", ".xlsm")):
         # One row more than is allowed is enough to say that there are too many.
         lines = read_workbook(name, content, MOST_ROWS + 2, MOST_COLUMNS)

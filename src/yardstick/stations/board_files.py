@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from decimal import ROUND_HALF_EVEN, Context, Decimal
-from fractions import Fraction
 
 from yardstick.core.report.judged import CAMPAIGN, Judged
 from yardstick.core.report.maturity import LEADS, SALES
@@ -14,6 +12,7 @@ from yardstick.formats.typed_results import result_bytes
 
 from .asked import asked_of, file_name
 from .board_rows import Verdicts, Wanted, in_order, is_found, name_cells
+from .shown_figures import as_shown, credit_sent, ratio_sent
 from .weigh import Board
 
 SAID = (
@@ -64,9 +63,10 @@ def board_file(
             lines.append(
                 [
                     *(row.bucket, *name_cells(row, by), name, plain(row.touches), money(row.spend, digits)),
-                    *(_rounded(sums.leads, CREDIT_PLACES), _rounded(ratios.cost_per_lead, digits)),
-                    *(_rounded(sums.conversions, CREDIT_PLACES), money(sums.value, digits)),
-                    _rounded(ratios.roas, RATIO_PLACES),
+                    as_shown(credit_sent(sums.leads), CREDIT_PLACES),
+                    as_shown(ratio_sent(ratios.cost_per_lead), digits),
+                    *(as_shown(credit_sent(sums.conversions), CREDIT_PLACES), money(sums.value, digits)),
+                    as_shown(ratio_sent(ratios.roas), RATIO_PLACES),
                     *(credit(sums.leads), figure(ratios.cost_per_lead), credit(sums.conversions), figure(ratios.roas)),
                     *(said.get((row.bucket, row.values), [""] * len(SAID)) if said else ()),
                     *(money(row.under[other][0].value, digits) for other in others),
@@ -78,15 +78,6 @@ def board_file(
     content = result_bytes(header, lines, kind, texts, digits)
     called = file_name("board", question.by, asked["range_from"], "to", asked["range_to"], name, board.fingerprint)
     return f"{called}.{kind}", content
-
-
-def _rounded(number: Fraction | None, places: int) -> str:
-    """A figure as the board shows it, half-even; empty = no figure."""
-    if number is None:
-        return ""
-    exact = Context(prec=60, rounding=ROUND_HALF_EVEN)
-    value = exact.divide(Decimal(number.numerator), Decimal(number.denominator))
-    return format(value.quantize(Decimal(1).scaleb(-places), ROUND_HALF_EVEN), "f")
 
 
 def _said(name: str, result: Result, judged: Judged) -> Mapping[tuple[str, tuple[str, ...]], list[str]]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, is_dataclass
 from datetime import date, datetime
 from types import UnionType
 from typing import Any, get_args, get_type_hints
@@ -79,4 +79,6 @@ def _cell(value: Any, minor_digits: int | None) -> str:
         return value.isoformat()
     if isinstance(value, list | tuple):
         return "; ".join(_cell(getattr(one, "message", one), None) for one in value)
+    if is_dataclass(value):
+        return " ".join(_cell(getattr(value, field.name), None) for field in fields(value))
     return str(value)

@@ -50,11 +50,11 @@ def trace_file(
     TooMany
         If there are more rows than one file takes.
     """
-    result, yardstick, trace = traced(0, 1)
-    count = max(trace.conversion_count, trace.spend_count, trace.touch_count)
-    if count > MOST:
-        raise TooMany(f"there are {count:,} rows, and one file takes {MOST:,}: narrow the range, or filter")
     result, yardstick, trace = traced(0, MOST)
+    counts = {"conversions": trace.conversion_count, "spend": trace.spend_count, "touches": trace.touch_count}
+    count = counts.get(rows, 0)
+    if count > MOST:
+        raise TooMany(f"there are {count:,} {rows}, and one file takes {MOST:,}: narrow the range, or filter")
     table = _table(trace, rows, result.plan.money.minor_digits)
     asked = asked_of(question, result.plan, data_days(result), workspace, result.fingerprint, result.data)
     name = file_name("trace", rows, called, asked["range_from"], "to", asked["range_to"], yardstick, result.fingerprint)

@@ -15,6 +15,7 @@ from yardstick.core.report.judged import CAMPAIGN, Judged
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.weigh import Result
 from yardstick.stations.board_rows import BoardRow, Verdicts, Wanted, in_order, is_found
+from yardstick.stations.shown_figures import credit_sent, ratio_sent
 from yardstick.stations.weigh import Board
 
 from .schemas import (
@@ -105,7 +106,11 @@ def _row(row: BoardRow, found: bool = True, sent: Collection[str] | None = None)
         touches=row.touches,
         spend=row.spend,
         clicks=row.clicks,
-        ads={name: AdsOut(value=ads.value, leads=_short(ads.leads)) for name, ads in row.ads.items() if name in under},
+        ads={
+            name: AdsOut(value=ads.value, leads=credit_sent(ads.leads))
+            for name, ads in row.ads.items()
+            if name in under
+        },
         under=under,
     )
 
@@ -141,25 +146,15 @@ def certainty_out(result: Result, judged: Judged) -> CertaintyOut:
 
 def _under(sums: Sums, ratios: Figures) -> Under:
     return Under(
-        leads=_short(sums.leads),
-        good_leads=_short(sums.good_leads),
-        sales=_short(sums.conversions),
+        leads=credit_sent(sums.leads),
+        good_leads=credit_sent(sums.good_leads),
+        sales=credit_sent(sums.conversions),
         value=sums.value,
-        cost_per_lead=_few_digits(ratios.cost_per_lead),
-        cost_per_sale=_few_digits(ratios.cost_per_conversion),
-        roas=_few_digits(ratios.roas),
+        cost_per_lead=ratio_sent(ratios.cost_per_lead),
+        cost_per_sale=ratio_sent(ratios.cost_per_conversion),
+        roas=ratio_sent(ratios.roas),
         profit=ratios.profit,
     )
-
-
-def _short(number: Fraction) -> float:
-    """A credit for the screen, to ten decimals as in files: what comes behind costs more than it says."""
-    return round(float(number), 10)
-
-
-def _few_digits(number: Fraction | None) -> float | None:
-    """A ratio for the screen, to eight digits; files have it in full."""
-    return None if number is None else float(f"{float(number):.8g}")
 
 
 def _float(number: Fraction | None) -> float | None:

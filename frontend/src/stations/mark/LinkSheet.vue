@@ -5,6 +5,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useTypedState } from '../../shared/addressState'
 import { useKeys } from '../../shared/keys'
 import { fromClipboard, toClipboard } from '../../shared/clipboard'
+import LoadFile from '../../shared/LoadFile.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import TakeAway from '../../shared/TakeAway.vue'
@@ -259,12 +260,6 @@ function key(event: KeyboardEvent) {
 
 const finder = ref<HTMLInputElement>()
 useKeys({ '/': () => finder.value?.focus() })
-
-function takeIn(event: Event) {
-  const input = event.target as HTMLInputElement
-  if (input.files?.[0]) void sheet.takeIn(input.files[0])
-  input.value = ''
-}
 </script>
 
 <template>
@@ -289,14 +284,7 @@ function takeIn(event: Event) {
         Undo: {{ sheet.last.value.what }}
       </button>
       <TakeAway path="/mark/links" />
-      <label class="link"
-        >Load a file<input
-          type="file"
-          accept=".csv,.tsv,.xlsx"
-          class="hidden"
-          aria-label="File of links"
-          @change="takeIn"
-      /></label>
+      <LoadFile label="File of links" @file="sheet.takeIn($event)" />
     </span>
   </MadeOf>
   <ProblemNote :error="sheet.error.value" />
@@ -401,12 +389,6 @@ function takeIn(event: Event) {
 
 .aside label {
   cursor: pointer;
-}
-
-.hidden {
-  position: absolute;
-  clip-path: inset(50%);
-  width: 1px;
 }
 
 .box {

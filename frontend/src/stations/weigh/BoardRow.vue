@@ -4,7 +4,7 @@ import type { Board, Certain, Certainty, Row } from '../../api/client'
 import RulerLine from '../../ruler/RulerLine.vue'
 import { type Scale } from '../../ruler/scale'
 import { daysOf } from '../../shared/days'
-import { credit, money, ratio } from '../../shared/format'
+import { amount, credit, money, ratio } from '../../shared/format'
 import { bracketOf, notchOf, rowRemark, rulerValues, saidOf, targetOf, type Measure } from './rows'
 
 const props = defineProps<{
@@ -75,7 +75,7 @@ const figures = computed<Figure[]>(() => {
     ? none('no spend stands in this row')
     : u.cost_per_lead === null
       ? none('no credited lead, so no cost per lead')
-      : { text: money(u.cost_per_lead * 10 ** digits.value, digits.value) }
+      : { text: amount(u.cost_per_lead, digits.value) }
   const roas = noSpend
     ? none('no spend stands in this row')
     : u.roas === null

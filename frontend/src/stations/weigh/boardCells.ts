@@ -1,12 +1,12 @@
 import type { Board, Certainty, Row } from '../../api/client'
 import { asText } from '../../shared/clipboard'
-import { yardstickName } from '../../shared/format'
+import { ungrouped, yardstickName } from '../../shared/format'
 import { boardWords } from './boardWords'
 import { keyOf, saidOf, type Measure } from './rows'
 
 /** A figure as shown, as a spreadsheet reads it: no grouping, a point. */
 const plain = (figure: number | null | undefined, digits: number) =>
-  figure === null || figure === undefined ? '' : figure.toFixed(digits)
+  figure === null || figure === undefined ? '' : ungrouped(figure, digits)
 
 /** The cells of a board as it stands, its totals and what was asked, to be pasted into a spreadsheet. */
 export function boardCells(board: Board, certainty: Certainty | undefined, measure: Measure, all: boolean) {

@@ -7,8 +7,6 @@ import sys
 from functools import cache
 from typing import Any
 
-_COMPILER = "numba"
-
 
 def machine_code(module: str, *, pays: bool) -> Any:
     """A module whose functions are compiled, or None where it is not worth loading or cannot be.
@@ -16,9 +14,10 @@ def machine_code(module: str, *, pays: bool) -> Any:
     Parameters
     ----------
     module : its full name
-    pays : whether the work is so much that loading the compiler's package, most of a second, is worth it as well
+    pays : whether the work is so much that loading it is worth it: the compiler's package takes most of a second, and
+        where set-up compiled nothing, as from a wheel, the first time takes many
     """
-    return _loaded(module) if pays or _COMPILER in sys.modules else None
+    return _loaded(module) if pays or module in sys.modules else None
 
 
 @cache
