@@ -27,6 +27,7 @@ from loading import Clock  # noqa: E402
 from private_postgres import Cluster  # noqa: E402
 from yardstick.core.base.machine_code import machine_code  # noqa: E402
 from yardstick.core.credit import summing  # noqa: E402
+from yardstick.core.credit.adding import Kept  # noqa: E402
 
 WORLDS = ((1_000_000, 0.04), (10_000_000, 0.04), (10_000_000, 0.6))
 """Touches, and the share of people who convert."""
@@ -46,14 +47,16 @@ def on_held_trails(folder: Path) -> tuple[int, int, dict[str, Took]]:
     """Conversions, elements, and times: six rules with the gathering of their places, the others, and that alone."""
     held = ours.hold(folder)
     place, ones = held.campaign[held.trails.touch], np.ones(len(held.trails.touch))
-    channel = held.channel.codes.astype(np.int64)
+    channel = held.channel.codes.astype(np.int64), world.CHANNELS + 1
+    kept: Kept = {}
+    ours.weigh_held(held, ours.SIX, kept=kept)
     found = interleaved(
         {
             "bincount": lambda: np.bincount(place, ones),
             "six rules": lambda: ours.weigh_held(held, ours.SIX),
             "decay": lambda: ours.weigh_held(held, ("decay",)),
             "custom": lambda: ours.weigh_held(held, ("custom",)),
-            "six rules by channel": lambda: ours.weigh_held(held, ours.SIX, channel),
+            "six rules by channel": lambda: ours.weigh_held(held, ours.SIX, channel, kept),
         },
         rounds=7,
     )
@@ -111,7 +114,7 @@ def peak(folder: Path) -> float:
 
 def report() -> str:
     """Everything in words."""
-    machine_code(summing._KERNELS, pays=True)  # As in an app that has weighed before; loading takes 0.8 s once.
+    machine_code(summing.COMPILED, pays=True)  # As in an app that has weighed before; loading takes 0.8 s once.
     lines, took = [], {}
     for touches, converting in WORLDS:
         folder = folder_of(touches, converting)

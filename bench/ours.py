@@ -13,12 +13,13 @@ import pyarrow.parquet as pq
 import world
 from yardstick.core.base.columns import Text
 from yardstick.core.base.tally import LIMB
+from yardstick.core.credit.adding import Kept
 from yardstick.core.credit.credit import WHOLE, share_of
 from yardstick.core.credit.rules.given import Asked
 from yardstick.core.credit.summing import summed
 from yardstick.core.plan.records import Yardstick
 from yardstick.core.trails.touches import order_by_person
-from yardstick.core.trails.trails import Trails, lay_trails
+from yardstick.core.trails.trails import Trails, begins_of, lay_trails
 
 YARDSTICKS = {
     **{rule: Yardstick(rule, rule) for rule in ("first", "last", "last_marked", "linear", "fair_share", "position")},
@@ -68,6 +69,9 @@ def hold(folder: Path) -> Held:
     # Buyers under numbers without gaps: fewer bits for the person, more for the time, in the sort.
     number = np.cumsum(is_buyer) - 1
     buyer = number[buyer]
+    # As the app holds them: in the order of people, so that what is looked up for their touches lies side by side.
+    bought = order_by_person(buyer, bought_at)
+    buyer, bought_at, value = buyer[bought], bought_at[bought], c["value"].to_numpy()[bought]
     path = folder / "touches.parquet"
 
     def of_buyers(group: int) -> list[np.ndarray]:
@@ -83,25 +87,29 @@ def hold(folder: Path) -> Held:
     person, at, direct = person[order], at[order], direct[order]
     campaign, channel = campaign[order].astype(np.int64), channel[order].astype(np.int64)
     windows = np.full((len(buyer), 3), LOOK_BACK_US, np.int64)
-    trails = lay_trails(person, at, np.zeros(len(at), np.int64), buyer, bought_at, windows)
+    trails = lay_trails(begins_of(person), at, np.zeros(len(at), np.int64), buyer, bought_at, windows)
     player = np.where(campaign > 0, campaign, campaign.max() + 1 + channel)
     names = tuple(f"c{number}" for number in range(world.CHANNELS + 1))
-    return Held(trails, campaign, player, direct, c["value"].to_numpy(), at, Text(channel.astype(np.int32), names))
+    return Held(trails, campaign, player, direct, value, at, Text(channel.astype(np.int32), names))
 
 
 def weigh_held(
-    held: Held, rules: tuple[str, ...] = tuple(YARDSTICKS), by: np.ndarray | None = None
+    held: Held,
+    rules: tuple[str, ...] = tuple(YARDSTICKS),
+    by: tuple[np.ndarray, int] | None = None,
+    kept: Kept | None = None,
 ) -> dict[str, tuple[np.ndarray, np.ndarray]]:
-    """Credited conversions and value per campaign (or by a number of each touch) under some rules."""
-    by = held.campaign if by is None else by
-    place, size = by[held.trails.touch], int(by.max()) + 1
+    """Credited conversions and value per campaign (or by a number of each touch, of so many) under some rules, of which shares may have been
+    kept."""
+    number, size = by or (held.campaign, world.CAMPAIGNS + 1)
+    place = number[held.trails.touch]
     value = held.value[held.trails.conversion]
+    asked = {rule: held.asked(YARDSTICKS[rule]) for rule in rules}
     out = {}
-    for rule in rules:
-        asked = held.asked(YARDSTICKS[rule])
-        high, low = summed(asked, lambda asked=asked: share_of(asked, value), value, place, size)
-        parts, worth = ([(int(h) << LIMB) + int(w) for h, w in zip(high[k], low[k], strict=True)] for k in range(2))
-        out[rule] = (np.array([part / int(WHOLE) for part in parts]), np.array(worth))
+    found = summed(asked, lambda rule: share_of(asked[rule], value), value, place, size, kept)
+    for rule, (high, low) in zip(rules, found, strict=True):
+        credit = (high[0].astype(np.float64) * 2.0**LIMB + low[0]) / float(WHOLE)
+        out[rule] = credit, (high[1] << LIMB) + low[1]
     return out
 
 

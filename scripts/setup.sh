@@ -58,12 +58,12 @@ if [ "$(cat .venv/set-up-for 2>/dev/null)" != "$lock" ]; then
 fi
 
 # What runs as machine code, compiled once per state of its source into a cache beside it.
-kernels=src/yardstick/core/credit/compiled/kernels.py
+kernels=src/yardstick/core/credit/compiled
 hashes=src/yardstick/formats/compiled/sha256.py
-compiled=$(cat "$kernels" "$hashes" .venv/set-up-for 2>/dev/null | sha256sum | cut -c1-16)
-if [ -f "$kernels" ] && [ "$(cat .venv/compiled-for 2>/dev/null)" != "$compiled" ]; then
+compiled=$(cat "$kernels"/*.py "$hashes" .venv/set-up-for 2>/dev/null | sha256sum | cut -c1-16)
+if [ -d "$kernels" ] && [ "$(cat .venv/compiled-for 2>/dev/null)" != "$compiled" ]; then
   say "Compiling the rules"
-  .venv/bin/python -c 'import yardstick.core.credit.compiled.kernels, yardstick.formats.compiled.sha256'
+  .venv/bin/python -c 'import yardstick.core.credit.compiled, yardstick.formats.compiled.sha256'
   echo "$compiled" > .venv/compiled-for
 fi
 

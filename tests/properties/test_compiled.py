@@ -11,9 +11,10 @@ from hypothesis import strategies as st
 
 from effort import examples
 from yardstick.core.base.columns import Text
-from yardstick.core.credit import summing
+from yardstick.core.credit import adding, sharing, summing
 from yardstick.core.credit.credit import Credit, share_of
 from yardstick.core.credit.rules.given import Asked
+from yardstick.core.credit.rules.registry import RULES
 from yardstick.core.plan.records import Yardstick
 from yardstick.core.trails.trails import Trails
 
@@ -23,7 +24,7 @@ _weights = st.integers(0, 10_000_000).map(lambda n: Decimal(n).scaleb(-4))
 
 @st.composite
 def yardsticks(draw):
-    rule = draw(st.sampled_from(sorted(summing._COMPILED)))
+    rule = draw(st.sampled_from(sorted(RULES)))
     params, channels = (), ()
     if rule == "position":
         first, last = draw(st.tuples(_parts, _parts).filter(lambda two: 0 < sum(two) <= 1))
@@ -53,7 +54,7 @@ def worlds(draw):
         "player": chance.integers(0, draw(st.sampled_from([1, 2, 5, 400])), touches),
         "channels": Text.of([["Email", "Print", "", "other"][i] for i in chance.integers(0, 4, touches)]),
     }
-    value = chance.integers(0, draw(st.sampled_from([1, 2, 100, 2**48, 10**16])), len(lengths))
+    value = chance.integers(0, draw(st.sampled_from([1, 2, 100, 2**48, 2**50])), len(lengths))
     return asked, value, chance.integers(-1, size, len(touch)), size
 
 
@@ -72,23 +73,38 @@ def exact(halves):
     return [[(int(h) << 30) + int(w) for h, w in zip(*rows, strict=True)] for rows in zip(*halves, strict=True)]
 
 
-@examples(150)
-@given(worlds(), yardsticks())
-def test_sums_are_those_of_the_shares(world, yardstick):
-    asked, value, place, size = world
-    asked = asked_of(asked, yardstick)
-    share = share_of(asked, value)
+def added_from(share, place, size):
     wanted = [[0] * size, [0] * size]
     for element, part, worth in zip(share.element.tolist(), share.part.tolist(), share.worth.tolist(), strict=True):
         if place[element] >= 0:
             wanted[0][place[element]] += part
             wanted[1][place[element]] += worth
+    return wanted
+
+
+@examples(150)
+@given(worlds(), st.lists(yardsticks(), min_size=1, max_size=4), st.sampled_from([1, 5, 2**16]), st.booleans())
+def test_sums_are_those_of_the_shares(world, several, stretch, room):
+    """One yardstick or some together, two of one rule among them, in stretches of any size, kept or worked out anew."""
+    asked, value, place, size = world
+    asked = {str(number): asked_of(asked, yardstick) for number, yardstick in enumerate(several)}
+    shares = {name: share_of(one, value) for name, one in asked.items()}
+    wanted = [added_from(share, place, size) for share in shares.values()]
+    other = np.roll(place, 1)
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(summing, "COMPILED_FROM", 0)
         patch.setattr(summing, "FEWEST", 0)
-        assert exact(summing.summed(asked, lambda: pytest.fail("not compiled"), value, place, size)) == wanted
+        patch.setattr(sharing, "STRETCH", stretch)
+        patch.setattr(adding, "KEPT_MOST", 2**23 if room else len(place))
+        kept = {}
+        for where, those in ((place, None), (place, kept), (other, kept), (place, kept)):
+            found = summing.summed(asked, lambda name: pytest.fail("not compiled"), value, where, size, those)
+            assert [exact(one) for one in found] == (
+                wanted if where is place else [added_from(share, other, size) for share in shares.values()]
+            )
+        assert len(kept) * len(place) <= adding.KEPT_MOST
         patch.setattr(summing, "kernels", lambda elements: None)
-        assert exact(summing.summed(asked, lambda: share, value, place, size)) == wanted
+        assert [exact(one) for one in summing.summed(asked, shares.__getitem__, value, place, size)] == wanted
 
 
 def test_what_machine_code_cannot_hold_is_added_up_from_the_shares(monkeypatch):
@@ -105,7 +121,6 @@ def test_what_machine_code_cannot_hold_is_added_up_from_the_shares(monkeypatch):
     }
     asked, value = asked_of(world, Yardstick("decay", "decay")), np.array([700_001])
     credit = Credit({"decay": asked}, value, asked.trails, None)
-    high, low = credit.summed("decay", np.arange(many) % 2, 2)
-    parts, worth = exact((high, low))
+    parts, worth = exact(credit.summed_by_all(np.arange(many) % 2, 2)[0])
     assert (sum(parts), worth) == (2**60, [350_001, 350_000])
     assert credit._made

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 
@@ -11,10 +10,11 @@ from ..base.columns import Flags, Ints, Text
 from ..plan.plan import Crediting
 from ..plan.records import Yardstick
 from ..trails.trails import Trails
+from .adding import Halves, Kept
 from .rules.given import Asked
 from .rules.registry import LINEAR, RULES, TO_ALL
 from .shares import Shares
-from .summing import kernels, summed
+from .summing import summed
 from .touch_columns import TouchColumns
 
 
@@ -28,10 +28,14 @@ class Credit(Mapping[str, Shares]):
     asked : by name, each yardstick and what it is applied to
     value : (c,) int64, minor units of the conversion of each trail
     trails, touches : what credit is shared over
+    keep : see `credit_of`
     """
 
-    def __init__(self, asked: Mapping[str, Asked], value: Ints, trails: Trails, touches: TouchColumns) -> None:
+    def __init__(
+        self, asked: Mapping[str, Asked], value: Ints, trails: Trails, touches: TouchColumns, keep: bool = False
+    ) -> None:
         self.asked, self.value, self.trails, self.touches = asked, value, trails, touches
+        self._kept: Kept | None = {} if keep else None
         self._made: dict[str, Shares] = {}
 
     def __getitem__(self, name: str) -> Shares:
@@ -54,29 +58,31 @@ class Credit(Mapping[str, Shares]):
         """Whether there is a yardstick that gives something to every touch."""
         return any(asked.yardstick.rule in TO_ALL for asked in self.asked.values())
 
-    def summed(self, name: str, place: Ints, size: int) -> tuple[Ints, Ints]:
-        """What one yardstick credits each place with, two halves (2, size); see `summing.summed`."""
-        return summed(self.asked[name], lambda: self[name], self.value, place, size)
+    def summed_by_all(self, place: Ints, size: int) -> list[Halves]:
+        """What each yardstick credits each place with; see `summing.summed`."""
+        return summed(self.asked, self.__getitem__, self.value, place, size, self._kept)
 
-    def summed_by_all(self, place: Ints, size: int) -> list[tuple[Ints, Ints]]:
-        """`summed` of each yardstick in turn, two at a time where machine code does it, which needs no interpreter."""
-        if kernels(len(place)) is None:
-            return [self.summed(name, place, size) for name in self]
-        with ThreadPoolExecutor(2) as pool:
-            return list(pool.map(lambda name: self.summed(name, place, size), self))
+    def summed_with_even(self, place: Ints, size: int) -> list[Halves]:
+        """The same, and before all of them what `linear` credits, whether that is among them or not."""
+        mine = next((name for name, asked in self.asked.items() if asked.yardstick.rule == LINEAR), None)
+        if mine is not None:
+            found = self.summed_by_all(place, size)
+            return [found[list(self.asked).index(mine)], *found]
+        asked = {_EVENLY: self._evenly, **self.asked}
+        return summed(asked, lambda n: self.even() if n == _EVENLY else self[n], self.value, place, size, self._kept)
 
     def even(self) -> Shares:
         """The shares under `linear`, whether that is among the yardsticks or not."""
         mine = next((name for name, asked in self.asked.items() if asked.yardstick.rule == LINEAR), None)
         return share_of(self._evenly, self.value) if mine is None else self[mine]
 
-    def evenly(self, place: Ints, size: int) -> tuple[Ints, Ints]:
-        """What `linear` credits each place with; see `summed`."""
-        return summed(self._evenly, self.even, self.value, place, size)
-
     @property
     def _evenly(self) -> Asked:
         return asked_of(Yardstick(LINEAR, LINEAR), self.trails, self.touches)
+
+
+_EVENLY = ""
+"""No yardstick has no name."""
 
 
 class _Some(Credit):
@@ -84,7 +90,7 @@ class _Some(Credit):
 
     def __init__(self, whole: Credit, elements: Flags) -> None:
         super().__init__(whole.asked, whole.value, whole.trails, whole.touches)
-        self._whole, self._elements = whole, elements
+        self._whole, self._elements, self._kept = whole, elements, whole._kept
 
     def __getitem__(self, name: str) -> Shares:
         if name not in self._made:
@@ -96,7 +102,7 @@ class _Some(Credit):
         return self._whole.even()
 
 
-def credit_of(trails: Trails, value: Ints, touches: TouchColumns, crediting: Crediting) -> Credit:
+def credit_of(trails: Trails, value: Ints, touches: TouchColumns, crediting: Crediting, keep: bool = False) -> Credit:
     """The credit of every yardstick on the same trails (R14, R15, R17), without those that credit states (R16).
 
     Parameters
@@ -105,9 +111,10 @@ def credit_of(trails: Trails, value: Ints, touches: TouchColumns, crediting: Cre
     value : (c,) int64, minor units of the conversion of each trail
     touches : with all that yardsticks ask of them
     crediting : the yardsticks
+    keep : what machine code works out is kept for the next time it is added up, by other places
     """
     asked = {y.name: asked_of(y, trails, touches) for y in crediting.yardsticks if y.rule in RULES}
-    return Credit(asked, value, trails, touches)
+    return Credit(asked, value, trails, touches, keep)
 
 
 def asked_of(yardstick: Yardstick, trails: Trails, touches: TouchColumns) -> Asked:

@@ -9,6 +9,7 @@ import numpy as np
 from ..base.columns import Flags, Ints
 from ..trails.lines import Lines
 from ..trails.trails import Trails
+from .adding import Halves
 from .apportioning import apportion_by_weight
 from .credit import Credit
 from .shares import Shares
@@ -77,18 +78,14 @@ class LinedCredit(Credit):
         element = np.flatnonzero(gets[self._laid.whole])
         return Shares(len(part), element, part[element], worth[element])
 
-    def summed(self, name: str, place: Ints, size: int) -> tuple[Ints, Ints]:
-        """See `Credit.summed`."""
-        return self[name].summed(place, size)
-
-    def summed_by_all(self, place: Ints, size: int) -> list[tuple[Ints, Ints]]:
+    def summed_by_all(self, place: Ints, size: int) -> list[Halves]:
         """See `Credit.summed_by_all`."""
-        return [self.summed(name, place, size) for name in self]
+        return [self[name].summed(place, size) for name in self]
+
+    def summed_with_even(self, place: Ints, size: int) -> list[Halves]:
+        """See `Credit.summed_with_even`."""
+        return [self.even().summed(place, size), *self.summed_by_all(place, size)]
 
     def even(self) -> Shares:
         """See `Credit.even`."""
         return self._parted(self._credit.even())
-
-    def evenly(self, place: Ints, size: int) -> tuple[Ints, Ints]:
-        """See `Credit.evenly`."""
-        return self.even().summed(place, size)

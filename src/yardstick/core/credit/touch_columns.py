@@ -22,6 +22,7 @@ from ..reading.channels import Channel, ChannelRules
 from ..reading.roles import RoleTable
 from ..reading.tags import FIELDS
 from ..trails.touches import Touches
+from ..trails.trails import begins_of, ranges
 from .touch_fields import TouchFields
 
 
@@ -54,6 +55,21 @@ class TouchColumns:
     visits: Ints
     fields: TouchFields
     why: Text
+
+    @cached_property
+    def begins(self) -> Ints:
+        """(people + 2,) int64: where the touches of each person begin; the last person stands for all without any."""
+        return begins_of(self.person)
+
+    def of_people(self, people: Flags) -> Ints:
+        """The touches of some people, ascending.
+
+        Parameters
+        ----------
+        people : (people,) bool
+        """
+        which = np.flatnonzero(people[: len(self.begins) - 2])
+        return ranges(self.begins[which], self.begins[which + 1])[1]
 
     @cached_property
     def campaign_states(self) -> Ints:

@@ -140,8 +140,8 @@ def asks_touches(axis: Axis, spend_rows: Flags) -> bool:
     return axis.by_touches and bool((axis.spend[spend_rows] == UNKNOWN).any())
 
 
-def campaign_values(axis: Axis, ground: Ground, touches: Flags) -> Tally:
-    """The pairs of campaign and value that some touches have."""
+def campaign_values(axis: Axis, ground: Ground, touches: Ints) -> Tally:
+    """The pairs of campaign and value that some touches have, by their numbers."""
     campaign = ground.touches.fields["campaign"].codes[: ground.touches.count]
     if axis.touches is None:
         return counted_by(np.empty((2, 0), np.int64))
@@ -179,11 +179,11 @@ def part_empty(axis: Axis, ground: Ground, trails: Trails) -> Axis:
     """
     if axis.touches is None:
         return replace(axis, elements=np.where(axis.elements == 0, TAGGED, axis.elements))
-    tagged, count = ground.touches.tagged, ground.touches.count
+    tagged = ground.touches.tagged
     return replace(
         axis,
         elements=np.where((axis.elements == 0) & tagged[trails.touch], TAGGED, axis.elements),
-        touches=np.where((axis.touches == 0) & tagged[:count], TAGGED, axis.touches),
+        touches=np.where((axis.touches == 0) & tagged[: len(axis.touches)], TAGGED, axis.touches),
     )
 
 

@@ -101,7 +101,7 @@ def look_back(ground: Ground, windows: Windows) -> Ints:
 
 
 def trails_of(chosen: Flags, ground: Ground, windows: Windows, after: Ints) -> Trails:
-    """The trails of some conversions (R8, R11, R13).
+    """The trails of some conversions, in the order of people (R8, R11, R13).
 
     Parameters
     ----------
@@ -109,10 +109,10 @@ def trails_of(chosen: Flags, ground: Ground, windows: Windows, after: Ints) -> T
     after : (conversions,) int64, see `Counted`
     """
     conversions, touches = ground.conversions, ground.touches
-    which = np.flatnonzero(chosen)
+    which = conversions.by_person[chosen[conversions.by_person]]
     at, back = conversions.at[which], look_back(ground, windows)[conversions.version[which]]
     real = touches.count
-    trails = lay_trails(touches.person, touches.at[:real], touches.kind[:real], conversions.person[which], at, back)
+    trails = lay_trails(touches.begins, touches.at[:real], touches.kind[:real], conversions.person[which], at, back)
     trails = Trails(which, trails.offsets, trails.touch)
     if len(ground.contacts.conversion):
         trails = _with_contacts(trails, ground, at, back)
@@ -137,7 +137,7 @@ def _with_contacts(trails: Trails, ground: Ground, at: Ints, back: Ints) -> Trai
     of = place[ground.contacts.conversion]
     mine, touches = of >= 0, ground.touches
     of, person, real = of[mine], ground.contacts.person[mine], touches.count
-    laid = lay_trails(touches.person, touches.at[:real], touches.kind[:real], person, at[of], back[of])
+    laid = lay_trails(touches.begins, touches.at[:real], touches.kind[:real], person, at[of], back[of])
     further = Trails(of, laid.offsets, laid.touch)
     return with_contacts(trails, further, touches.at, ground.tables.visits.text("visit_id"), touches.visit)
 

@@ -7,13 +7,14 @@ depends on the data and on a few settings only, so it is done once and kept whil
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from ..base.columns import NO_INSTANT, Amounts, Flags, Ints, Text, total
 from ..base.days import NO_DAY, day_text, local_days
 from ..base.identifiers import email_id, normalised, phone_id, plain_id
+from ..base.latest import Latest
 from ..base.limits import AMOUNT_BELOW
 from ..base.money import FINE, TOO_LARGE, RateTable
 from ..base.notes import Finding, Rejected
@@ -56,7 +57,7 @@ class Ground:
 
     `spend` are the spend rows with those of further costs; `spend_campaign` are the numbers of their campaigns in
     `touches.fields`; `known_by` are the identifiers of everyone who converted, `contacts` the further people of deals,
-    `lines` what orders are of.
+    `lines` what orders are of, `latest` what was laid on it for the last question.
     """
 
     tables: Tables
@@ -76,6 +77,7 @@ class Ground:
     known_by: KnownBy
     contacts: Contacts
     lines: Lines
+    latest: Latest = field(default_factory=Latest, compare=False)
 
 
 def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Costing, money: Money) -> Ground:

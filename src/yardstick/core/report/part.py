@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from ..base.columns import Flags, Ints, sums_by
 from ..base.days import days_within
 from ..base.distinct import distinct_columns
+from ..base.latest import Latest
 from ..base.tables import CLICK
 from ..base.tally import Tally, counted_by, tally
 from ..credit.credit import Credit, credit_of
@@ -34,10 +35,19 @@ from .removals import Lessons, Scene, learn_removals
 
 @dataclass(frozen=True)
 class Glossary:
-    """All that is not of one part of the people but of everyone: the ground, and what counts."""
+    """All that is not of one part of the people but of everyone.
+
+    Attributes
+    ----------
+    ground, counted : what was read, and what counts of it
+    lasting : whether more will be asked on that ground
+    of_touches : where touches stand on the axes that the parts of one question share
+    """
 
     ground: Ground
     counted: Counted
+    lasting: bool = False
+    of_touches: Latest = field(default_factory=Latest, compare=False)
 
 
 @dataclass(frozen=True)
@@ -64,9 +74,10 @@ class Part:
     laid, laid_shares : the same, or where products are asked for and orders have lines, parted by line
     whole, whole_shares : the trails of all conversions whose touches may stand in the range, and all their credit (R22)
     axes, narrowed, kept : the breakdown, the filters, and what these leave (None without any), on trails as laid
-    element_cell, touch_cell : (k,), (n_touches,) int64: the key of the ledger's credit and touches that each element
-        of the trails as laid and each touch is added up in, -1 = none
-    touch_in_range, spend_rows : (n_touches,), (s,) bool
+    element_cell : (k,) int64, the key of the ledger's credit that each element of the trails as laid is added up in,
+        -1 = none
+    touch, touch_cell : (m,) int64, the touches in the range, ascending, and the key of the ledger's touches of each
+    spend_rows : (s,) bool
     """
 
     ledger: Ledger
@@ -80,8 +91,8 @@ class Part:
     narrowed: list[Narrowed]
     kept: Kept | None
     element_cell: Ints
+    touch: Ints
     touch_cell: Ints
-    touch_in_range: Flags
     spend_rows: Flags
 
 
@@ -106,17 +117,24 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
     ours = counted.flags if people is None else counted.flags & people[conversions.person]
     in_sight = days_within(conversions.stands, *asked)
     chosen = ours if basis == TOUCH else ours & in_sight
-    trails = whole = trails_of(chosen, ground, plan.windows, counted.after)
-    shares = whole_shares = credit_of(whole, conversions.value[whole.conversion], touches, plan.crediting)
+
+    def lay(keep: bool) -> tuple[Trails, Credit]:
+        found = trails_of(chosen, ground, plan.windows, counted.after)
+        return found, credit_of(found, conversions.value[found.conversion], touches, plan.crediting, keep)
+
+    if glossary.lasting and people is None:
+        trails, shares = ground.latest.get((plan.windows, asked, basis, plan.crediting), lambda: lay(True))
+    else:
+        trails, shares = lay(False)
+    whole, whole_shares = trails, shares
     stands = np.ones(len(whole.touch), np.bool_)
     if basis == TOUCH:
         stands = days_within(days_of_elements(ground, whole), *asked)
         shares = whole_shares.only(stands)
         # A trail without touches has no elements, so those that stay keep their numbers.
         trails = whole.only((whole.lengths > 0) | in_sight[whole.conversion])
-    in_range = days_within(touches.day, *asked)
-    if people is not None:
-        in_range &= people[touches.person]
+    theirs = np.arange(touches.count) if people is None else touches.of_people(people)
+    in_range = theirs[days_within(touches.day[theirs], *asked)]
     spend_rows = ground.costs.counts & days_within(ground.spend.ints("day"), *asked)
 
     laid: Trails = trails
@@ -129,7 +147,7 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
     kept = keep(narrowed, ground, laid) if narrowed else None
     fields = [*zip(question.by, axes, strict=True), *((one.stated.field, one.axis) for one in narrowed)]
     pairs = {name: campaign_values(axis, ground, in_range) for name, axis in fields if asks_touches(axis, spend_rows)}
-    axes = _as_shown(axes, question.by, ground, laid, plan)
+    axes = _as_shown(axes, question.by, glossary, laid, plan)
 
     paid = paid_campaigns(ground, spend_rows)
     credit, element_cell = _credit(ground, counted, laid, laid_shares, laid_stands, axes, kept, paid)
@@ -148,18 +166,14 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
         touches=touched,
         alone=_records(np.stack([shown[empty].astype(np.int64), kind[empty]]), value[empty]),
         booked=_records(booked, conversions.value[whole.conversion]),
-        met=counted_by(
-            np.concatenate([campaign[: touches.count][in_range], campaign[trails.touch][credited]])[None].astype(
-                np.int64
-            )
-        ),
+        met=counted_by(np.concatenate([campaign[in_range], campaign[trails.touch][credited]])[None].astype(np.int64)),
         pairs=pairs,
         captured=agreement(trails, ground),
-        removals=_removals(glossary, plan, question, people, shared, ~laid_stands, in_range, paid),
+        removals=_removals(glossary, plan, question, people, shared, ~laid_stands, theirs, in_range, paid),
     )
     return Part(
-        ledger, trails, shares, laid, laid_shares, whole, whole_shares, axes, narrowed, kept, element_cell, touch_cell,
-        in_range, spend_rows,
+        ledger, trails, shares, laid, laid_shares, whole, whole_shares, axes, narrowed, kept, element_cell, in_range,
+        touch_cell, spend_rows,
     )  # fmt: skip
 
 
@@ -170,7 +184,8 @@ def _removals(
     people: Flags | None,
     shared: Lessons,
     outside: Flags,
-    in_range: Flags,
+    theirs: Ints,
+    in_range: Ints,
     paid: Flags,
 ) -> dict[str, Removals]:
     """What yardsticks that remove states go by, as far as any is asked for (R16).
@@ -182,15 +197,15 @@ def _removals(
         return {}
     ground, counted, reporting = glossary.ground, glossary.counted, plan.reporting
     conversions, touches, basis = ground.conversions, ground.touches, reporting.date_basis
-    taught, learned, shown_touch = counted.flags, _of(people, touches.person), np.ones(touches.count, np.bool_)
-    lessons = shared
+    taught, lessons, asked = counted.flags, shared, (reporting.report_from, reporting.report_to)
+    # Losing paths are of touches in the range where the chain learns from it; else of all, and shown or not.
+    learned, shown_days = (
+        (in_range, asked) if basis == CONVERSION else (theirs, asked if basis == TOUCH else (None, None))
+    )
     if basis == CONVERSION:
-        taught = counted.flags & days_within(conversions.stands, reporting.report_from, reporting.report_to)
-        learned = in_range
-    elif basis == TOUCH:
-        shown_touch = in_range
-    else:
-        ours = taught & _of(people, conversions.person)
+        taught = counted.flags & days_within(conversions.stands, *asked)
+    elif basis != TOUCH:
+        ours = taught if people is None else taught & people[conversions.person]
         trails = trails_of(ours, ground, plan.windows, counted.after)
         credit = credit_of(trails, conversions.value[trails.conversion], touches, Crediting())
         laid: Trails = trails
@@ -199,7 +214,7 @@ def _removals(
             credit = LinedCredit(credit, laid, ground.lines)
         axes = [lay_axis(name, ground, laid, TOUCH) for name in question.by]
         narrowed = narrow(question.where, ground, laid, plan.reading, TOUCH)
-        lessons = Lessons(trails, credit, laid, _as_shown(axes, question.by, ground, laid, plan), narrowed)
+        lessons = Lessons(trails, credit, laid, _as_shown(axes, question.by, glossary, laid, plan), narrowed)
     scene = Scene(
         ground=ground,
         counted=counted,
@@ -210,21 +225,26 @@ def _removals(
         shared=shared,
         outside=outside,
         learned=learned,
-        shown_touch=shown_touch,
+        shown_days=shown_days,
         paid=paid,
     )
     return {one: learn_removals(scene, one) for one in by}
 
 
-def _as_shown(axes: list[Axis], by: tuple[str, ...], ground: Ground, trails: Trails, plan: Plan) -> list[Axis]:
-    """Axes with hidden channels as one, and with the first one's empty value parted."""
-    hidden = plan.reporting.hidden_channels
-    out = [hide(axis, hidden) if name == "channel" else axis for name, axis in zip(by, axes, strict=True)]
-    return [part_empty(out[0], ground, trails), *out[1:]]
+def _as_shown(axes: list[Axis], by: tuple[str, ...], glossary: Glossary, trails: Trails, plan: Plan) -> list[Axis]:
+    """Axes with hidden channels as one, and with the first one's empty value parted.
 
+    Where touches stand is the same for every part of a question, so it is worked out for the first one.
+    """
+    hidden, ground = plan.reporting.hidden_channels, glossary.ground
 
-def _of(people: Flags | None, person: Ints) -> Flags:
-    return np.ones(len(person), np.bool_) if people is None else people[person]
+    def shown(axes: list[Axis]) -> list[Axis]:
+        out = [hide(axis, hidden) if name == "channel" else axis for name, axis in zip(by, axes, strict=True)]
+        return [part_empty(out[0], ground, trails), *out[1:]]
+
+    of_touches = glossary.of_touches.get((by, hidden), lambda: [axis.touches for axis in shown(axes)])
+    without = [replace(axis, touches=None if axis.touches is None else axis.touches[:0]) for axis in axes]
+    return [replace(axis, touches=touches) for axis, touches in zip(shown(without), of_touches, strict=True)]
 
 
 def _credited(shares: Credit, stands: Flags) -> Flags:
@@ -274,14 +294,13 @@ def _credit(
     place = np.full(len(stands), -1, np.int64)
     place[element] = which
     size = keys.shape[1]
-    high, low = (half[:1] for half in shares.evenly(place, size))
-    halves = [(high, low), *shares.summed_by_all(place, size)]
+    (high, low), *halves = shares.summed_with_even(place, size)
+    halves.insert(0, (high[:1], low[:1]))
     return Tally(keys, *(np.concatenate(rows) for rows in zip(*halves, strict=True))), place
 
 
-def _touches(ground: Ground, axes: list[Axis], kept: Kept | None, in_range: Flags, paid: Flags) -> tuple[Tally, Ints]:
-    """Touches by key, and the key of every touch in the range."""
-    which = np.flatnonzero(in_range)
+def _touches(ground: Ground, axes: list[Axis], kept: Kept | None, which: Ints, paid: Flags) -> tuple[Tally, Ints]:
+    """Some touches by key, and the key of each."""
     touches = ground.touches
     columns = [axis.touches for axis in axes]
     numbers = np.full((len(axes), len(which)), NO_AXIS, np.int64)
@@ -294,7 +313,4 @@ def _touches(ground: Ground, axes: list[Axis], kept: Kept | None, in_range: Flag
     click = touches.kind[which] == CLICK
     bounce = click & (touches.visits[which] == 1)
     counts = [(None, np.ones(len(which), np.int64)), (None, click.astype(np.int64)), (None, bounce.astype(np.int64))]
-    found, cell = tally(cells, counts)
-    place = np.full(len(in_range), -1, np.int64)
-    place[which] = cell
-    return found, place
+    return tally(cells, counts)

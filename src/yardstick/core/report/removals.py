@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from datetime import date
 
 import numpy as np
 
 from ..base.columns import Flags, Ints
+from ..base.days import days_within
 from ..base.tally import Tally, exact_tally, merged, tally
 from ..credit.apportioning import largest_remainder
 from ..credit.credit import WHOLE, Credit, players
@@ -56,8 +58,8 @@ class Scene:
     lessons : the trails the chain is learned from
     shared : the trails whose conversions are shared
     outside : (k,) bool, elements of these that stand outside the range (R22)
-    learned : (n_touches,) bool, touches that losing paths are made of
-    shown_touch : (n_touches,) bool, those of them that stand inside the range
+    learned : (m,) int64, touches that losing paths are made of, ascending
+    shown_days : the first and last day of those of them that stand inside the range, None = no end
     paid : (campaigns,) bool
     """
 
@@ -69,8 +71,8 @@ class Scene:
     lessons: Lessons
     shared: Lessons
     outside: Flags
-    learned: Flags
-    shown_touch: Flags
+    learned: Ints
+    shown_days: tuple[date | None, date | None]
     paid: Flags
 
 
@@ -111,10 +113,11 @@ def _losing(scene: Scene, state: Ints, goal: Ints, number: int, moves: list[Tall
     ground = scene.ground
     person = ground.touches.person
     mine = scene.taught & (goal == number)
-    bought = np.zeros(1 + max(int(person.max(initial=0)), int(ground.conversions.person.max(initial=0))), np.bool_)
+    last = int(person[-1]) if len(person) else 0
+    bought = np.zeros(1 + max(last, int(ground.conversions.person.max(initial=0))), np.bool_)
     bought[ground.conversions.person[mine]] = True
     bought[ground.contacts.people_of(mine)] = True
-    touch = np.flatnonzero(scene.learned & ~bought[person])
+    touch = scene.learned[~bought[person[scene.learned]]]
     starts = np.flatnonzero(np.diff(person[touch], prepend=-1))
     paths = Trails(np.arange(len(starts)), np.append(starts, len(touch)), touch)
     if scene.windows.direct == "yield":
@@ -127,7 +130,7 @@ def _losing(scene: Scene, state: Ints, goal: Ints, number: int, moves: list[Tall
     cells = _cells(
         scene,
         touch,
-        ~scene.shown_touch[touch],
+        ~days_within(ground.touches.day[touch], *scene.shown_days),
         [_of_touch(axis, touch, name, first=i == 0) for i, axis in enumerate(scene.shared.axes)],
         [_of_touch(one.axis, touch, name, first=False) for one in scene.shared.narrowed],
     )

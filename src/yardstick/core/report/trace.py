@@ -317,7 +317,7 @@ def _conversions(result: Result, shares: Shares, picked: _Picked, credit: str) -
         value[empty] += ground.conversions.value[which[empty]]
     # What is worth nothing adds nothing to a value.
     rows = np.flatnonzero(wanted & (value > 0 if credit == "value" else share > 0))
-    order = np.lexsort((ground.conversions.at[which[rows]], -share[rows], -value[rows]))
+    order = np.lexsort((which[rows], ground.conversions.at[which[rows]], -share[rows], -value[rows]))
     return rows[order], total(share[rows]) / int(WHOLE), total(value[rows])
 
 

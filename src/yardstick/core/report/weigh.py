@@ -95,8 +95,9 @@ def learn(tables: Tables, plan: Plan, ground: Ground | None = None) -> Glossary:
     SettingsError
         If a setting is wrong or asks for what is not built.
     """
+    lasting = ground is not None
     ground = ground or lay_ground(tables, plan.reading, plan.trailing, plan.costing, plan.money)
-    return Glossary(ground, count(ground, plan.windows, plan.trailing))
+    return Glossary(ground, count(ground, plan.windows, plan.trailing), lasting)
 
 
 def complete(ledger: Ledger, glossary: Glossary, plan: Plan, question: Question) -> Ledger:
@@ -174,6 +175,8 @@ def weigh(
     glossary, question = learn(tables, plan, ground), Question(by, where)
     ground = glossary.ground
     part = weigh_part(glossary, plan, question)
+    in_range, touch_cell = np.zeros(ground.touches.count, np.bool_), np.full(ground.touches.count, -1, np.int64)
+    in_range[part.touch], touch_cell[part.touch] = True, part.touch_cell
     ledger = complete(part.ledger, glossary, plan, question)
     found = report(ledger, glossary, plan, question, part)
     return Result(
@@ -196,11 +199,11 @@ def weigh(
         places=found.places,
         credit_place=found.of_credit,
         element_place=_at(found.of_keys(part.ledger.credit.keys), part.element_cell),
-        touch_place=_at(found.of_touches, part.touch_cell),
+        touch_place=_at(found.of_touches, touch_cell),
         spend_place=found.of_spend,
         spend_rows=part.spend_rows,
         kept_spend=found.spend.kept,
-        touch_in_range=part.touch_in_range,
+        touch_in_range=in_range,
         kept=part.kept,
         findings=list(ground.findings),
         rejected=list(ground.rejected),

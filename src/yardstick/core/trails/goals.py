@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -64,6 +65,12 @@ class Conversions:
 
     def __len__(self) -> int:
         return len(self.row)
+
+    @cached_property
+    def by_person(self) -> Ints:
+        """(c,) int64: their numbers in the order of people, as their touches stand, so that what is looked up for the
+        touches of one trail after another lies side by side."""
+        return np.argsort(self.person, kind="stable")
 
 
 def record_values(

@@ -73,13 +73,14 @@ def first_at_or_after(at: Ints, low: Ints, high: Ints, wanted: Ints) -> Ints:
 
 
 def lay_trails(
-    person: Ints, at: Ints, kind: Ints, conversion_person: Ints, conversion_at: Ints, look_back: Ints
+    begins: Ints, at: Ints, kind: Ints, conversion_person: Ints, conversion_at: Ints, look_back: Ints
 ) -> Trails:
     """The touches within the look-back window of each conversion, both ends inclusive (R11).
 
     Parameters
     ----------
-    person, at : (n,) int64, touches in (person, time) order
+    begins : where the touches of each person begin, see `begins_of`
+    at : (n,) int64, touches in (person, time) order
     kind : (n,) int64, click, view or watch
     conversion_person, conversion_at : (c,) int64
     look_back : (c, 3) int64, window of each conversion per kind, in microseconds
@@ -88,12 +89,13 @@ def lay_trails(
     -------
     Trails, one per conversion, in the order given
     """
-    begin, end = _stretches(person, conversion_person)
+    whose = np.minimum(conversion_person, len(begins) - 2)
+    begin, end = begins[whose], begins[whose + 1]
     clicks_only = not kind.any()
     widest = look_back[:, CLICK] if clicks_only else look_back.max(axis=1, initial=0)
     start = first_at_or_after(at, begin, end, conversion_at - widest)
     stop = first_at_or_after(at, start, end, conversion_at + 1)
-    trails = _from_ranges(start, stop)
+    trails = Trails(np.arange(len(start)), *ranges(start, stop))
     if clicks_only:
         return trails
     owner = trails.owner()
@@ -101,23 +103,30 @@ def lay_trails(
     return trails.keep(age <= look_back[owner, kind[trails.touch]])
 
 
-def _stretches(person: Ints, wanted: Ints) -> tuple[Ints, Ints]:
-    """Where the touches of each wanted person begin and end in a column sorted by person."""
-    if not len(person) or int(person[-1]) > 16 * (len(person) + len(wanted)):
-        return np.searchsorted(person, wanted, side="left"), np.searchsorted(person, wanted, side="right")
-    # Person numbers are small: one table of beginnings answers all.
-    size = max(int(person[-1]), int(wanted.max(initial=0))) + 1
-    begins = np.zeros(size + 1, np.int64)
-    np.cumsum(np.bincount(person, minlength=size), out=begins[1:])
-    return begins[wanted], begins[wanted + 1]
+def begins_of(person: Ints) -> Ints:
+    """Where the touches of each person begin.
+
+    Parameters
+    ----------
+    person : (n,) int64, ascending, numbers without large gaps
+
+    Returns
+    -------
+    (people + 2,) int64: of each person, of one who stands for all that come after and have none, and n
+    """
+    people = int(person[-1]) + 1 if len(person) else 0
+    begins = np.full(people + 2, len(person), np.int64)
+    begins[0] = 0
+    np.cumsum(np.bincount(person, minlength=people), out=begins[1 : people + 1])
+    return begins
 
 
-def _from_ranges(start: Ints, stop: Ints) -> Trails:
+def ranges(start: Ints, stop: Ints) -> tuple[Ints, Ints]:
+    """Numbers from each start to before each stop, end to end: where each range begins (m + 1,), and all numbers."""
     lengths = stop - start
     offsets = np.zeros(len(start) + 1, np.int64)
     np.cumsum(lengths, out=offsets[1:])
-    touch = np.repeat(start - offsets[:-1], lengths) + np.arange(offsets[-1])
-    return Trails(np.arange(len(start)), offsets, touch)
+    return offsets, np.repeat(start - offsets[:-1], lengths) + np.arange(offsets[-1])
 
 
 def cut_at(trails: Trails, at: Ints, previous_at: Ints) -> Trails:

@@ -1,1 +1,35 @@
-"""Rules as machine code, for many touches."""
+"""Rules as machine code, for many touches; importing it loads the compiler's package, so only `summing` does."""
+
+from .kernels import among_players, by_position_and_channel, by_weight, count_moves, decay_weights
+from .passes import (
+    COLUMNS,
+    EVEN,
+    FIRST,
+    LAST,
+    MARKED,
+    PLACED,
+    SOLE,
+    WANTS_MARKED,
+    WANTS_PLACED,
+    add_up,
+    by_place_in_trail,
+)
+
+__all__ = [
+    "COLUMNS",
+    "EVEN",
+    "FIRST",
+    "LAST",
+    "MARKED",
+    "PLACED",
+    "SOLE",
+    "WANTS_MARKED",
+    "WANTS_PLACED",
+    "add_up",
+    "among_players",
+    "by_place_in_trail",
+    "by_position_and_channel",
+    "by_weight",
+    "count_moves",
+    "decay_weights",
+]

@@ -1,17 +1,17 @@
-"""Credit under each rule, added up by place in one pass over all trails, as machine code (R14, R15, R17).
+"""What each touch gets under rules that compare the touches of a trail, as machine code (R14, R15, R17).
 
-Each function does what a rule's module and `apportioning` do, to the last unit, without a share per touch in memory.
-Numba compiles it into a cache beside this file, at set-up or when it is first asked for. Importing this module takes
-most of a second, so only `summing` does, and only for many touches. All of it is one file, since the cache goes by the
-file that a function stands in and would not see a change of another.
+Each function does what a rule's module and `apportioning` do, to the last unit. Numba compiles it into a cache beside
+this file, at set-up or when it is first asked for. The cache goes by the file that a function stands in and would not
+see a change of another, so nothing here is from another file.
 
-All take `offsets` (n_trails + 1,), `place` (n_elements,), -1 = added up nowhere, and `value` (n_trails,), minor units;
-they add to `sums`, four numbers a place: parts of 2^-60 and how often these passed 2^64, minor units and how often.
-Shares are worked out in binary fractions and set right in whole numbers, which wrap where they are large, while their
-difference is small.
+All take `offsets` (n_trails + 1,), which need not begin at 0, and `value` (n_trails,), minor units below 2^50, and fill
+`part` and `worth`, parts of 2^-60 and minor units of each touch of these trails. Shares are worked out in binary
+fractions and set right in whole numbers, which wrap where they are large, while their difference is small.
 """
 
 from __future__ import annotations
+
+from math import factorial
 
 import numba
 import numpy as np
@@ -22,16 +22,24 @@ WIDEST = 2**52
 COUNT_BITS = 20
 LONGEST = 2**COUNT_BITS - 1
 """In a longer trail, fractions compared crosswise could pass 64 bits."""
+KEPT = 4096
+"""Quotients of a whole conversion are worked out once for each divisor below this."""
 STRETCH = 1024
 """So many elements are worked on at a time, which the nearest memory holds."""
+FEW = 8
+"""Of so few touches those with the largest rests are looked for one by one."""
+NEAR, TRIES = 1, 3
+"""Of more a bound is guessed, so often, until about so many too many or too few are above it."""
 ONE_BY_ONE = 6
 """A guess that is off by no more is mended one by one."""
 LN_2, SQRT_2 = 0.6931471805599453, 1.4142135623730951
+SERIES = tuple(1.0 / factorial(k) for k in range(13))
 C = numba.types.Array(numba.int64, 1, "C", readonly=True)
-F = numba.types.Array(numba.boolean, 1, "C", readonly=True)
+REAL = numba.types.Array(numba.float64, 1, "C", readonly=True)
+CODES = numba.types.Array(numba.int32, 1, "C", readonly=True)
 OUT = numba.types.Array(numba.int64, 1, "C")
-SUMS = numba.types.Array(numba.uint64, 1, "C")
 N = numba.int64
+U = np.uint64
 
 
 @numba.njit(inline="always")
@@ -47,34 +55,30 @@ def _divided(total, weight, whole, inverse):
 
 
 @numba.njit(inline="always")
-def _put(sums, place, part, worth):
-    if place >= 0:
-        at = np.uint64(place) << np.uint64(2)
-        parts, money = sums[at] + np.uint64(part), sums[at + np.uint64(2)] + np.uint64(worth)
-        sums[at], sums[at + np.uint64(2)] = parts, money
-        if parts < np.uint64(part):
-            sums[at + np.uint64(1)] += np.uint64(1)
-        if money < np.uint64(worth):
-            sums[at + np.uint64(3)] += np.uint64(1)
+def _units(total, weight, whole, inverse):
+    """The same for total < 2^50: its quotient is off by less than one at once."""
+    q = np.int64(float(total) * (float(weight) * inverse))
+    r = total * weight - q * whole
+    off = np.int64(r >= whole) - np.int64(r < 0)
+    return q + off, r - off * whole
 
 
 @numba.njit(inline="always")
-def _put_alike(begin, end, sums, place, part, worth, more_parts, more_worth):
-    """The same to each of some touches, one unit more to so many of the first."""
-    for i in range(end - begin):
-        _put(sums, place[begin + i], part + np.int64(i < more_parts), worth + np.int64(i < more_worth))
-
-
-@numba.njit(inline="always")
-def _put_evenly(begin, end, sums, place, worth):
-    n = end - begin
-    if n == 1:
-        _put(sums, place[begin], WHOLE, worth)
-        return
+def _evenly(begin, n, part, worth, total):
+    """The same to each of some touches, what is left over to the first."""
     inverse = 1.0 / float(n)
-    part, more_parts = _divided(WHOLE, 1, n, inverse)
-    worth, more_worth = _divided(worth, 1, n, inverse)
-    _put_alike(begin, end, sums, place, part, worth, more_parts, more_worth)
+    parts, more_parts = _divided(WHOLE, 1, n, inverse)
+    units, more_units = _units(total, 1, n, inverse)
+    for i in range(n):
+        part[U(begin + i)] = parts + np.int64(i < more_parts)
+        worth[U(begin + i)] = units + np.int64(i < more_units)
+
+
+@numba.njit(inline="always")
+def _of_two(total, weight, whole, inverse):
+    """What the first of two touches gets: rounded to the nearest unit, a half up, since a tie is the earlier one's."""
+    q, r = _divided(total, weight, whole, inverse)
+    return q + np.int64(2 * r >= whole)
 
 
 @numba.njit(inline="always")
@@ -83,71 +87,6 @@ def _longest(offsets):
     for t in range(len(offsets) - 1):
         most = max(most, offsets[t + 1] - offsets[t])
     return most
-
-
-@numba.njit([numba.void(C, C, C, SUMS)], nogil=True, cache=True)
-def evenly(offsets, place, value, sums):
-    """The same to every touch."""
-    for t in range(len(offsets) - 1):
-        if offsets[t + 1] > offsets[t]:
-            _put_evenly(offsets[t], offsets[t + 1], sums, place, value[t])
-
-
-@numba.njit([numba.void(C, C, C, C, F, N, SUMS)], nogil=True, cache=True)
-def one_touch(offsets, place, value, touch, direct, which, sums):
-    """All to the first touch (0), the last (1), or the last that is not direct, else the last (2)."""
-    for t in range(len(offsets) - 1):
-        first, end = offsets[t], offsets[t + 1]
-        if end == first:
-            continue
-        e = first if which == 0 else end - 1
-        if which == 2:
-            while e >= first and direct[touch[e]]:
-                e -= 1
-            if e < first:
-                e = end - 1
-        _put(sums, place[e], WHOLE, value[t])
-
-
-@numba.njit([numba.void(C, C, C, N, N, N, N, SUMS)], nogil=True, cache=True)
-def by_position(offsets, place, value, first, middle, last, scaled, sums):
-    """By a weight for the first touch, each between, and the last.
-
-    `scaled`: the first and the last weigh so much against all between them together, and without any they stand alone;
-    one touch has all. Where all weights are 0, the same to every touch.
-    """
-    weight, size, rest = np.zeros(3, np.int64), np.zeros(3, np.int64), np.zeros(3, np.int64)
-    each, more = np.zeros((2, 3), np.int64), np.zeros((2, 3), np.int64)
-    size[0], size[2] = 1, 1
-    for t in range(len(offsets) - 1):
-        begin, end = offsets[t], offsets[t + 1]
-        n = end - begin
-        if n == 0:
-            continue
-        scale = max(n - 2, 1) if scaled else 1
-        weight[0], weight[1], weight[2], size[1] = first * scale, middle, last * scale, n - 2
-        whole = weight[0] + middle * (n - 2) + weight[2]
-        if n == 1 or whole == 0:
-            _put_evenly(begin, end, sums, place, value[t])
-            continue
-        inverse = 1.0 / float(whole)
-        for k in range(2):
-            total = WHOLE if k == 0 else value[t]
-            left = total
-            for g in range(3):
-                each[k, g], rest[g] = _divided(total, weight[g], whole, inverse)
-                left -= each[k, g] * size[g]
-                more[k, g] = 0
-            while left > 0:
-                best = -1
-                for g in range(3):
-                    if size[g] > 0 and more[k, g] == 0 and (best < 0 or rest[g] > rest[best]):
-                        best = g
-                more[k, best] = min(left, size[best])
-                left -= more[k, best]
-        _put(sums, place[begin], each[0, 0] + more[0, 0], each[1, 0] + more[1, 0])
-        _put_alike(begin + 1, end - 1, sums, place, each[0, 1], each[1, 1], more[0, 1], more[1, 1])
-        _put(sums, place[end - 1], each[0, 2] + more[0, 2], each[1, 2] + more[1, 2])
 
 
 @numba.njit(inline="always")
@@ -177,22 +116,23 @@ def _give_to_groups(groups, found, members, rest, crosswise, each, k, left):
 
 
 @numba.njit(inline="always")
-def _put_by_group(begin, n, sums, place, group, each, parts_left, worth_left):
+def _by_group(begin, n, part, worth, group, each, parts_left, worth_left):
     """To each touch what its group has, and to the first of groups that are too many for it one unit more."""
     for i in range(n):
-        c = np.uint64(group[i]) << np.uint64(2)
-        more_parts = each[c + np.uint64(2)] & np.int64(parts_left > 0)
-        more_worth = each[c + np.uint64(3)] & np.int64(worth_left > 0)
+        c = U(group[U(i)]) << U(2)
+        more_parts = each[c + U(2)] & np.int64(parts_left > 0)
+        more_worth = each[c + U(3)] & np.int64(worth_left > 0)
         parts_left -= more_parts
         worth_left -= more_worth
-        _put(sums, place[begin + i], each[c] + more_parts, each[c + np.uint64(1)] + more_worth)
+        part[U(begin + i)] = each[c] + more_parts
+        worth[U(begin + i)] = each[c + U(1)] + more_worth
 
 
-@numba.njit([numba.boolean(C, C, C, C, C, N, SUMS)], nogil=True, cache=True)
-def among_players(offsets, place, value, touch, player, players, sums):
+@numba.njit([numba.boolean(C, C, C, C, N, OUT, OUT)], nogil=True, cache=True)
+def among_players(offsets, value, touch, player, players, part, worth):
     """Each conversion equally among the distinct players of its trail, a player's part equally to its touches.
 
-    Touches whose players have equally many touches have equal shares. False, with `sums` half done, if a trail is too
+    Touches whose players have equally many touches have equal shares. False, with shares half done, if a trail is too
     long.
     """
     longest = _longest(offsets)
@@ -200,57 +140,62 @@ def among_players(offsets, place, value, touch, player, players, sums):
         return False
     # Of a player the last trail that it was in, and its touches there, as one number.
     seen = np.zeros(players, np.int64)
-    mine, among = np.zeros(longest, np.int64), np.zeros(longest, np.int64)
-    members, groups = np.zeros(longest + 1, np.int64), np.zeros(longest + 1, np.int64)
+    mine, groups = np.zeros(longest, np.int64), np.zeros(longest + 1, np.int64)
+    # Players with so many touches or more, and touches of players with just so many.
+    players_of, members = np.zeros(longest + 2, np.int64), np.zeros(longest + 1, np.int64)
     each = np.zeros(4 * (longest + 1), np.int64)  # parts, minor units, and whether the first of these get one more
-    rest = np.zeros(longest + 1, np.int64)
+    rest, rest_of_worth = np.zeros(longest + 1, np.int64), np.zeros(longest + 1, np.int64)
+    known = np.zeros(2 * KEPT, np.int64)
     for t in range(len(offsets) - 1):
-        begin, n = offsets[t], offsets[t + 1] - offsets[t]
-        if n < 2:
+        begin, n, trail = offsets[t], offsets[t + 1] - offsets[t], (t + 1) << COUNT_BITS
+        to = begin - offsets[0]
+        if n < 3:
+            # Two touches of one player or of two: half to each.
             if n == 1:
-                _put(sums, place[begin], WHOLE, value[t])
+                part[U(to)], worth[U(to)] = WHOLE, value[t]
+            elif n == 2:
+                part[U(to)] = part[U(to + 1)] = WHOLE >> 1
+                worth[U(to)], worth[U(to + 1)] = value[t] - (value[t] >> 1), value[t] >> 1
             continue
-        most, distinct, trail = np.int64(1), np.int64(0), (t + 1) << COUNT_BITS
         for i in range(n):
-            mine[i] = player[np.uint64(touch[np.uint64(begin + i)])]
-        for i in range(n):
-            p = np.uint64(mine[i])
-            before = seen[p]
-            among[distinct] = p
-            distinct += np.int64(before < trail)
-            now = max(before, trail) + 1
+            p = U(player[U(touch[U(begin + i)])])
+            mine[U(i)] = p
+            now = max(seen[p], trail) + 1
             seen[p] = now
-            most = max(most, now - trail)
-        if distinct * most == n:
-            _put_evenly(begin, begin + n, sums, place, value[t])
+            players_of[U(now - trail)] += 1
+        distinct, found, c = players_of[1], 0, np.int64(1)
+        while players_of[U(c)] > 0:
+            just = players_of[U(c)] - players_of[U(c + 1)]
+            groups[U(found)] = c
+            members[U(c)] = just * c
+            found += np.int64(just > 0)
+            players_of[U(c)] = 0
+            c += 1
+        if found == 1:
+            _evenly(to, n, part, worth, value[t])
             continue
-        found = 0
-        for i in range(distinct):
-            c = seen[np.uint64(among[i])] - trail
-            if members[c] == 0:
-                groups[found] = c
-                found += 1
-            members[c] += c
-        parts_left, worth_left = np.int64(0), np.int64(0)
-        for k in range(2):
-            total = WHOLE if k == 0 else value[t]
-            left = total
-            for g in range(found):
-                c = groups[g]
-                whole = distinct * c
-                each[4 * c + k], rest[c] = _divided(total, 1, whole, 1.0 / float(whole))
-                each[4 * c + 2 + k] = 0
-                left -= each[4 * c + k] * members[c]
-            left = _give_to_groups(groups, found, members, rest, True, each, k, left)
-            if k == 0:
-                parts_left = left
-            else:
-                worth_left = left
-        for i in range(n):
-            mine[i] = seen[np.uint64(mine[i])] - trail
-        _put_by_group(begin, n, sums, place, mine, each, parts_left, worth_left)
+        parts_left, worth_left = np.int64(WHOLE), value[t]
         for g in range(found):
-            members[groups[g]] = 0
+            c = groups[g]
+            whole = distinct * c
+            inverse = 1.0 / float(whole)
+            if whole >= KEPT:
+                quotient, rest[c] = _divided(WHOLE, 1, whole, inverse)
+            else:
+                if known[2 * whole] == 0:
+                    known[2 * whole], known[2 * whole + 1] = WHOLE // whole, WHOLE % whole
+                quotient, rest[c] = known[2 * whole], known[2 * whole + 1]
+            units, rest_of_worth[c] = _units(value[t], 1, whole, inverse)
+            each[4 * c], each[4 * c + 1], each[4 * c + 2], each[4 * c + 3] = quotient, units, 0, 0
+            parts_left -= quotient * members[c]
+            worth_left -= units * members[c]
+        if parts_left > 0:
+            parts_left = _give_to_groups(groups, found, members, rest, True, each, 0, parts_left)
+        if worth_left > 0:
+            worth_left = _give_to_groups(groups, found, members, rest_of_worth, True, each, 1, worth_left)
+        for i in range(n):
+            mine[U(i)] = seen[U(mine[U(i)])] - trail
+        _by_group(to, n, part, worth, mine, each, parts_left, worth_left)
     return True
 
 
@@ -325,156 +270,173 @@ def _give_among_many(rest, units, n, whole, left):
 
 
 @numba.njit(inline="always")
+def _give_among_few(rest, units, n, left):
+    for _ in range(left):
+        best, largest = 0, rest[0]
+        for i in range(1, n):
+            larger = rest[U(i)] > largest
+            best = i if larger else best
+            largest = rest[U(i)] if larger else largest
+        units[U(best)] += 1
+        rest[U(best)] = -1
+
+
+@numba.njit(inline="always")
 def _give_to_largest(rest, units, n, whole, left):
     """One unit more to so many of those with the largest rests, 0 < left < n; of equal ones to the first."""
-    bound, above = _guess(rest, n, np.int64(-1), n, whole, np.int64(0), left)
+    if n <= FEW:
+        _give_among_few(rest, units, n, left)
+        return
+    low, above_low, high, above_high, tries = np.int64(-1), n, whole, np.int64(0), 0
+    bound, above = _guess(rest, n, low, above_low, high, above_high, left)
+    while abs(above - left) > NEAR and tries < TRIES:
+        if above > left:
+            low, above_low = bound, above
+        else:
+            high, above_high = bound, above
+        bound, above = _guess(rest, n, low, above_low, high, above_high, left)
+        tries += 1
     if abs(above - left) <= ONE_BY_ONE:
         _one_by_one(rest, units, n, whole, bound, above, left)
     else:
         _give_among_many(rest, units, n, whole, left)
 
 
-@numba.njit(inline="always")
-def _quotients(weight, first, n, total, whole, inverse, units, rest):
-    """Into `units` and `rest` what some weights get of totals, rounded down, and the remainders."""
-    for i in range(n):
-        w, all_of_it = weight[np.uint64(first) + np.uint64(i)], whole[i]
-        q = np.int64(float(w) * (float(total[i]) * inverse[i]))
-        r = total[i] * w - q * all_of_it
-        more = np.int64(float(r) * inverse[i])
-        q += more
-        r -= more * all_of_it
-        off = np.int64(r >= all_of_it) - np.int64(r < 0)
-        units[i], rest[i] = q + off, r - off * all_of_it
-
-
-@numba.njit(inline="always")
-def _give_what_is_left(offsets, begin, end, total, whole, rest, units):
-    for t in range(begin, end):
-        first, n = offsets[t] - offsets[begin], offsets[t + 1] - offsets[t]
-        if n > 1:
-            mine = units[first : first + n]
-            left = total[first]
-            for i in range(n):
-                left -= mine[i]
-            if left > 0:
-                _give_to_largest(rest[first : first + n], mine, n, whole[first], left)
-
-
-@numba.njit([numba.boolean(C, C, C, C, SUMS)], nogil=True, cache=True)
-def by_weight(offsets, place, value, weight, sums):
-    """In proportion to whole numbers (n_elements,). False, with `sums` half done, if those of a trail are too large.
-
-    Some trails at a time, so that the divisions are one long row, which a processor does several of at once.
-    """
-    room = max(_longest(offsets), STRETCH)
-    parts, worths, rest = np.zeros(room, np.int64), np.zeros(room, np.int64), np.zeros(room, np.int64)
-    whole, total, all_parts = np.ones(room, np.int64), np.zeros(room, np.int64), np.full(room, WHOLE)
-    inverse = np.ones(room)
-    begin, trails = 0, len(offsets) - 1
-    while begin < trails:
-        end = begin + 1
-        while end < trails and offsets[end + 1] - offsets[begin] <= room:
-            end += 1
-        first, n = offsets[begin], offsets[end] - offsets[begin]
-        for t in range(begin, end):
-            some = np.int64(0)
-            for e in range(offsets[t], offsets[t + 1]):
-                some += weight[np.uint64(e)]
-            if some >= WIDEST:
-                return False
-            one = 1.0 / float(max(some, 1))
-            for i in range(offsets[t] - first, offsets[t + 1] - first):
-                whole[np.uint64(i)], inverse[np.uint64(i)], total[np.uint64(i)] = some, one, value[t]
-        _quotients(weight, first, n, all_parts, whole, inverse, parts, rest)
-        _give_what_is_left(offsets, begin, end, all_parts, whole, rest, parts)
-        _quotients(weight, first, n, total, whole, inverse, worths, rest)
-        _give_what_is_left(offsets, begin, end, total, whole, rest, worths)
+@numba.njit([numba.boolean(C, C, C, OUT, OUT)], nogil=True, cache=True)
+def by_weight(offsets, value, weight, part, worth):
+    """In proportion to whole numbers, one a touch of these trails. False, with shares half done, if too large."""
+    longest = _longest(offsets)
+    rest, rest_of_worth = np.zeros(longest, np.int64), np.zeros(longest, np.int64)
+    for t in range(len(offsets) - 1):
+        first, n, total = offsets[t] - offsets[0], offsets[t + 1] - offsets[t], value[t]
+        if n < 2:
+            if n == 1:
+                part[first], worth[first] = WHOLE, total
+            continue
+        whole = np.int64(0)
         for i in range(n):
-            _put(sums, place[first + i], parts[i], worths[i])
-        begin = end
+            whole += weight[U(first + i)]
+        if whole >= WIDEST:
+            return False
+        inverse = 1.0 / float(whole)
+        if n == 2:
+            q, u = _of_two(WHOLE, weight[U(first)], whole, inverse), _of_two(total, weight[U(first)], whole, inverse)
+            part[U(first)], part[U(first + 1)] = q, WHOLE - q
+            worth[U(first)], worth[U(first + 1)] = u, total - u
+            continue
+        parts_left, worth_left = np.int64(WHOLE), total
+        for i in range(n):
+            w = weight[U(first + i)]
+            e = U(first + i)
+            q, r = _divided(WHOLE, w, whole, inverse)
+            part[e], rest[U(i)] = q, r
+            parts_left -= q
+            u, s = _units(total, w, whole, inverse)
+            worth[e], rest_of_worth[U(i)] = u, s
+            worth_left -= u
+        if parts_left > 0:
+            _give_to_largest(rest, part[first : first + n], n, whole, parts_left)
+        if worth_left > 0:
+            _give_to_largest(rest_of_worth, worth[first : first + n], n, whole, worth_left)
     return True
 
 
-@numba.njit([numba.boolean(C, C, C, C, C, C, C, SUMS)], nogil=True, cache=True)
-def by_position_and_channel(offsets, place, value, touch, channel, group, weight, sums):
+@numba.njit([numba.boolean(C, C, C, CODES, C, C, OUT, OUT)], nogil=True, cache=True)
+def by_position_and_channel(offsets, value, touch, channel, group, weight, part, worth):
     """By the weights of groups: `group` (3 x channels,), of the first, middle and last touches of each channel, and
     `weight` (groups,). Where all of a trail weigh nothing, the same to every touch. False if sums are too large."""
     size = len(weight)
     mine = np.zeros(_longest(offsets), np.int64)
-    members, groups, rest = np.zeros(size, np.int64), np.zeros(size + 1, np.int64), np.zeros(size, np.int64)
+    members, groups = np.zeros(size, np.int64), np.zeros(size + 1, np.int64)
+    rest, rest_of_worth = np.zeros(size, np.int64), np.zeros(size, np.int64)
     each = np.zeros(4 * size, np.int64)
     for t in range(len(offsets) - 1):
         begin, n = offsets[t], offsets[t + 1] - offsets[t]
         if n == 0:
             continue
-        whole, found = np.int64(0), 0
+        to, whole, found = begin - offsets[0], np.int64(0), 0
+        if n == 1:
+            part[U(to)], worth[U(to)] = WHOLE, value[t]
+            continue
+        if n == 2:
+            mine_of_it = weight[U(group[U(3 * channel[U(touch[U(begin)])])])]
+            whole = mine_of_it + weight[U(group[U(3 * channel[U(touch[U(begin + 1)])] + 2)])]
+            if whole == 0:
+                mine_of_it, whole = np.int64(1), np.int64(2)
+            if whole >= WIDEST:
+                return False
+            inverse = 1.0 / float(whole)
+            q, u = _of_two(WHOLE, mine_of_it, whole, inverse), _of_two(value[t], mine_of_it, whole, inverse)
+            part[U(to)], part[U(to + 1)] = q, WHOLE - q
+            worth[U(to)], worth[U(to + 1)] = u, value[t] - u
+            continue
         for i in range(n):
             at = 0 if i == 0 else (2 if i == n - 1 else 1)
-            c = group[3 * channel[touch[begin + i]] + at]
-            mine[i] = c
-            groups[found] = c
-            found += np.int64(members[c] == 0)
-            members[c] += 1
-            whole += weight[c]
+            c = group[U(3 * channel[U(touch[U(begin + i)])] + at)]
+            mine[U(i)] = c
+            groups[U(found)] = c
+            found += np.int64(members[U(c)] == 0)
+            members[U(c)] += 1
+            whole += weight[U(c)]
         if whole >= WIDEST:
             return False
         if whole == 0 or found == 1:
-            _put_evenly(begin, begin + n, sums, place, value[t])
+            _evenly(to, n, part, worth, value[t])
         else:
-            parts_left, worth_left, inverse = np.int64(0), np.int64(0), 1.0 / float(whole)
-            for k in range(2):
-                total = WHOLE if k == 0 else value[t]
-                left = total
-                for g in range(found):
-                    c = groups[g]
-                    each[4 * c + k], rest[c] = _divided(total, weight[c], whole, inverse)
-                    each[4 * c + 2 + k] = 0
-                    left -= each[4 * c + k] * members[c]
-                left = _give_to_groups(groups, found, members, rest, False, each, k, left)
-                if k == 0:
-                    parts_left = left
-                else:
-                    worth_left = left
-            _put_by_group(begin, n, sums, place, mine, each, parts_left, worth_left)
+            parts_left, worth_left, inverse = np.int64(WHOLE), value[t], 1.0 / float(whole)
+            for g in range(found):
+                c = groups[g]
+                parts, rest[c] = _divided(WHOLE, weight[c], whole, inverse)
+                units, rest_of_worth[c] = _units(value[t], weight[c], whole, inverse)
+                each[4 * c], each[4 * c + 1], each[4 * c + 2], each[4 * c + 3] = parts, units, 0, 0
+                parts_left -= parts * members[c]
+                worth_left -= units * members[c]
+            if parts_left > 0:
+                parts_left = _give_to_groups(groups, found, members, rest, False, each, 0, parts_left)
+            if worth_left > 0:
+                worth_left = _give_to_groups(groups, found, members, rest_of_worth, False, each, 1, worth_left)
+            _by_group(to, n, part, worth, mine, each, parts_left, worth_left)
         for g in range(found):
             members[groups[g]] = 0
     return True
 
 
-@numba.njit([numba.int64(C, C, C, numba.float64, numba.float64, OUT, OUT)], nogil=True, cache=True)
+@numba.njit(
+    [numba.int64(C, C, C, numba.float64, numba.float64, OUT, OUT)], nogil=True, cache=True, fastmath={"contract"}
+)
 def decay_weights(offsets, touch, at, half_life, unsure_within, weight, unsure):
     """Weights 2^(40 - older / half-life), and the elements whose weight lies too near to a half to be told here.
 
     A power of 2 is that of its whole part times a polynomial of the rest, the exponential series to a term below 2^-56:
-    off by less than 4 units in the last place.
+    off by less than 4 units in the last place, whether a product and a sum are rounded once or twice.
     """
     for t in range(len(offsets) - 1):
         if offsets[t + 1] > offsets[t]:
-            newest = at[touch[offsets[t + 1] - 1]]
+            newest = at[U(touch[U(offsets[t + 1] - 1)])]
             for e in range(offsets[t], offsets[t + 1]):
-                weight[np.uint64(e)] = newest - at[touch[np.uint64(e)]]
-    many = 0
+                weight[U(e - offsets[0])] = newest - at[U(touch[U(e)])]
+    many, rate = 0, 1.0 / half_life
     bits = np.zeros(STRETCH, np.int64)
     power, rest = bits.view(np.float64), np.zeros(STRETCH)
     for begin in range(0, len(weight), STRETCH):
         n = min(STRETCH, len(weight) - begin)
         some = weight[begin : begin + n]
         for i in range(n):
-            x = -(float(some[i]) / half_life)
-            down = np.floor(x)
-            z = (x - down - 0.5) * LN_2
-            y = 1.0 / 13.0
-            for k in range(12, 0, -1):
-                y = (1.0 + z * y) / float(k) if k == 1 else (1.0 + z * y) * (1.0 / float(k))
-            rest[i] = SQRT_2 * (1.0 + z * y)
-            bits[i] = (np.int64(max(down, -900.0)) + 40 + 1023) << 52
+            x = float(some[i]) * rate
+            up = np.ceil(x)
+            z = (up - x - 0.5) * LN_2
+            y = SERIES[12]
+            for k in range(11, -1, -1):
+                y = SERIES[k] + z * y
+            rest[i] = SQRT_2 * y
+            bits[i] = (np.int64(max(-up, -900.0)) + 40 + 1023) << 52
         near = np.int64(0)
         for i in range(n):
             exact = power[i] * rest[i]
-            below = np.floor(exact)
-            some[i] = np.int64(below) + np.int64(exact - below > 0.5)
-            rest[i] = abs(exact - below - 0.5)
+            below = np.int64(exact)
+            over = exact - float(below)
+            some[i] = below + np.int64(over > 0.5)
+            rest[i] = abs(over - 0.5)
             near += np.int64(rest[i] < unsure_within)
         if near:
             for i in range(n):
@@ -496,7 +458,7 @@ def count_moves(offsets, touch, state, goal, states, before, after, end, counts)
             row = goal[t] * (states + before)
             at = row * (states + after)
             for e in range(offsets[t], offsets[t + 1]):
-                s = state[np.uint64(touch[np.uint64(e)])]
-                counts[np.uint64(at + after + s)] += 1
+                s = state[U(touch[U(e)])]
+                counts[U(at + after + s)] += 1
                 at = (row + before + s) * (states + after)
-            counts[np.uint64(at + end)] += 1
+            counts[U(at + end)] += 1

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ...base.columns import Ints
+from ...base.columns import Codes, Ints
 from ...base.words import fold
 from .given import Asked, ByWeight
 from .parameters import whole
@@ -33,7 +33,7 @@ def custom(asked: Asked) -> ByWeight:
     return ByWeight(trails, weight)
 
 
-def custom_parameters(asked: Asked) -> tuple[list[int], Ints, Ints | None]:
+def custom_parameters(asked: Asked) -> tuple[list[int], Ints, Codes | None]:
     """Weights of the first, the middle and the last touch; weights of channels by number, Python's integers where a
     trail's sum could pass 64 bits; and (n_touches,) the number of each touch's channel, None if all weigh the same."""
     places = whole(asked.yardstick.params, {"first": "1", "middle": "1", "last": "1"})
@@ -44,5 +44,8 @@ def custom_parameters(asked: Asked) -> tuple[list[int], Ints, Ints | None]:
     of, usual = dict(zip(stated, values, strict=False)), values[-1]
     channels = asked.channels()
     table = [of.get(fold(name), usual) for name in channels.values]
-    largest = max(table, default=1) * 10**7 * int(asked.trails.lengths.max(initial=1))
-    return places, np.array(table, np.int64 if largest < _WIDEST else object), channels.codes.astype(np.int64)
+    # No trail is longer than all together, and where that would do, no length is looked at.
+    largest = max(table, default=1) * 10**7 * len(asked.trails.touch)
+    if largest >= _WIDEST:
+        largest = max(table, default=1) * 10**7 * int(asked.trails.lengths.max(initial=1))
+    return places, np.array(table, np.int64 if largest < _WIDEST else object), channels.codes
