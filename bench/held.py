@@ -46,8 +46,9 @@ def folder_of(touches: int, converting: float) -> Path:
 def on_held_trails(folder: Path) -> tuple[int, int, dict[str, Took]]:
     """Conversions, elements, and times: six rules with the gathering of their places, the others, and that alone."""
     held = ours.hold(folder)
-    place, ones = held.campaign[held.trails.touch], np.ones(len(held.trails.touch))
-    channel = held.channel.codes.astype(np.int64), world.CHANNELS + 1
+    # As `np.bincount` takes them without turning them into others first.
+    place, ones = held.campaign[held.trails.touch].astype(np.int64), np.ones(len(held.trails.touch))
+    channel = held.channel.codes, world.CHANNELS + 1
     kept: Kept = {}
     ours.weigh_held(held, ours.SIX, kept=kept)
     found = interleaved(

@@ -85,12 +85,12 @@ def hold(folder: Path) -> Held:
     person, at, campaign, channel, direct = (np.concatenate(column) for column in zip(*parts, strict=True))
     order = order_by_person(person, at)
     person, at, direct = person[order], at[order], direct[order]
-    campaign, channel = campaign[order].astype(np.int64), channel[order].astype(np.int64)
+    campaign, channel = campaign[order], channel[order]
     windows = np.full((len(buyer), 3), LOOK_BACK_US, np.int64)
     trails = lay_trails(begins_of(person), at, np.zeros(len(at), np.int64), buyer, bought_at, windows)
     player = np.where(campaign > 0, campaign, campaign.max() + 1 + channel)
     names = tuple(f"c{number}" for number in range(world.CHANNELS + 1))
-    return Held(trails, campaign, player, direct, value, at, Text(channel.astype(np.int32), names))
+    return Held(trails, campaign, player, direct, value, at, Text(channel, names))
 
 
 def weigh_held(

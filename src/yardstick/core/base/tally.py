@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from .columns import Flags, Ints
+from .columns import Codes, Flags, Ints
 from .distinct import distinct_columns
 
 LIMB = 30
@@ -115,7 +115,7 @@ def merged(tallies: Sequence[Tally]) -> Tally:
     return Tally(keys, *carried(*halves))
 
 
-def sums_of(place: Ints, values: Ints, size: int) -> tuple[Ints, Ints]:
+def sums_of(place: Codes | Ints, values: Ints, size: int) -> tuple[Ints, Ints]:
     """The two halves (size,) of the sums of values by place; values are smaller than 2^61 in size."""
     if not len(place):
         return np.zeros(size, np.int64), np.zeros(size, np.int64)
@@ -129,7 +129,7 @@ def sums_of(place: Ints, values: Ints, size: int) -> tuple[Ints, Ints]:
     return carried(high, low)
 
 
-def _limb_sums(place: Ints, limbs: Ints, size: int) -> Ints:
+def _limb_sums(place: Codes | Ints, limbs: Ints, size: int) -> Ints:
     out = np.zeros(size, np.int64)
     for begin in range(0, len(place), _STRETCH):
         some = slice(begin, begin + _STRETCH)

@@ -13,10 +13,10 @@ from typing import Any
 
 import numpy as np
 
-from ..base.columns import Flags, Ints
+from ..base.columns import Codes, Flags, Ints
 from ..base.tally import LIMB, carried
 from .rules.given import Asked
-from .sharing import Fill, Stretch, filling, placed_by, stretches_of, whole_numbers
+from .sharing import Fill, Stretch, codes, filling, placed_by, stretches_of, whole_numbers
 
 Halves = tuple[Ints, Ints]
 """(2, size) int64 each: parts of 2^-60, then minor units, as high x 2^30 + low."""
@@ -27,7 +27,7 @@ KEPT_MOST = 2**23
 
 
 def added_up(
-    compiled: Any, asked: Mapping[str, Asked], value: Ints, place: Ints, size: int, kept: Kept | None
+    compiled: Any, asked: Mapping[str, Asked], value: Ints, place: Codes | Ints, size: int, kept: Kept | None
 ) -> Mapping[str, Halves]:
     """See `summing.summed`; without those yardsticks whose numbers are too large for it."""
     trails = next(iter(asked.values())).trails
@@ -37,7 +37,7 @@ def added_up(
     for name in asked:
         if name not in passed:
             shares[name] = _shared(compiled, asked[name], name, kept, {*(kept or ()), *shares})
-    adding = _Adding(compiled, passes, shares, whole_numbers(trails.touch), whole_numbers(place), size)
+    adding = _Adding(compiled, passes, shares, whole_numbers(trails.touch), codes(place), size)
     stretches = stretches_of(trails, value)
     if len(stretches) == 1:
         halves = [adding.sums(stretches)]
@@ -123,7 +123,8 @@ class _Adding:
 
     Attributes
     ----------
-    touch, place : (n_elements,) int64
+    touch : (n_elements,) int64
+    place : (n_elements,) int32
     size : places
     """
 
@@ -131,7 +132,7 @@ class _Adding:
     passes: Sequence[_Pass]
     shares: Mapping[str, _Shared]
     touch: Ints
-    place: Ints
+    place: Codes
     size: int
 
     def sums(self, stretches: Sequence[Stretch]) -> dict[int | str, Ints]:

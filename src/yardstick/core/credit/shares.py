@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..base.columns import Flags, Ints
+from ..base.columns import Codes, Flags, Ints
 from ..base.tally import sums_of
 
 
@@ -33,7 +33,7 @@ class Shares:
         mine = elements[self.element]
         return Shares(self.size, self.element[mine], self.part[mine], self.worth[mine])
 
-    def summed(self, place: Ints, size: int) -> tuple[Ints, Ints]:
+    def summed(self, place: Codes | Ints, size: int) -> tuple[Ints, Ints]:
         """The same by place; see `summing.summed`."""
         at = place[self.element]
         there: Flags | slice = slice(None) if (at >= 0).all() else at >= 0

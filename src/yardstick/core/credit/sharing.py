@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from itertools import pairwise
@@ -9,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from ..base.columns import Ints
+from ..base.columns import Codes, Ints
 from ..trails.trails import Trails
 from .rules.custom import custom_parameters
 from .rules.decay import UNSURE, half_life_of, settled
@@ -53,6 +54,11 @@ def whole_numbers(column: Ints) -> Ints:
     return np.ascontiguousarray(column, np.int64)
 
 
+def codes(column: Codes | Ints) -> Codes:
+    """As compiled functions take numbers of places, players and channels."""
+    return np.ascontiguousarray(column, np.int32)
+
+
 Fill = Callable[[Stretch, Ints, Ints], bool]
 """Works out parts and minor units of the touches of a stretch; False where they are too large for it."""
 
@@ -64,7 +70,7 @@ def filling(compiled: Any, asked: Asked) -> Fill | None:
 
 
 def _fair_share(compiled: Any, asked: Asked) -> Fill:
-    touch, player = whole_numbers(asked.trails.touch), whole_numbers(asked.players(asked.yardstick.by))
+    touch, player = whole_numbers(asked.trails.touch), codes(asked.players(asked.yardstick.by))
     players = int(player.max(initial=0)) + 1
 
     def fill(some: Stretch, part: Ints, worth: Ints) -> bool:
@@ -73,11 +79,25 @@ def _fair_share(compiled: Any, asked: Asked) -> Fill:
     return fill
 
 
+class _Room(threading.local):
+    """Two columns of each thread's own, for one stretch after another."""
+
+    def __init__(self) -> None:
+        self._columns = np.empty((2, 0), np.int64)
+
+    def of(self, elements: int) -> Ints:
+        """(2, elements) int64, whatever stood there."""
+        if self._columns.shape[1] < elements:
+            self._columns = np.empty((2, elements), np.int64)
+        return self._columns[:, :elements]
+
+
 def _decay(compiled: Any, asked: Asked) -> Fill:
     touch, at, half_life = whole_numbers(asked.trails.touch), whole_numbers(asked.at), half_life_of(asked)
+    room = _Room()
 
     def fill(some: Stretch, part: Ints, worth: Ints) -> bool:
-        weight, unsure = np.empty(len(part), np.int64), np.empty(len(part), np.int64)
+        weight, unsure = room.of(len(part))
         many = compiled.decay_weights(some.offsets, touch, at, float(half_life), UNSURE, weight, unsure)
         if many:
             which = unsure[:many]
@@ -99,7 +119,7 @@ def _custom(compiled: Any, asked: Asked) -> Fill | None:
     touch, group, channel = (
         whole_numbers(asked.trails.touch),
         whole_numbers(group.reshape(-1)),
-        np.ascontiguousarray(channel),
+        codes(channel),
     )
 
     def fill(some: Stretch, part: Ints, worth: Ints) -> bool:

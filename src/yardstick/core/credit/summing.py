@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from ..base.columns import Ints
+from ..base.columns import Codes, Ints
 from ..base.machine_code import machine_code
 from .adding import Halves, Kept, added_up
 from .rules.given import Asked
@@ -31,7 +31,7 @@ def summed(
     asked: Mapping[str, Asked],
     shares: Callable[[str], Shares],
     value: Ints,
-    place: Ints,
+    place: Codes | Ints,
     size: int,
     kept: Kept | None = None,
 ) -> list[Halves]:
@@ -42,7 +42,7 @@ def summed(
     asked : by name, the rules and what they are applied to
     shares : gives the same credit by touch
     value : (n_trails,) int64, minor units
-    place : (n_elements,) int64, where each touch of a trail is added up, -1 = nowhere
+    place : (n_elements,), where each touch of a trail is added up, -1 = nowhere
     size : places
     kept : shares that were worked out before, and where they are put for the next time; None = for this time alone
     """

@@ -82,6 +82,41 @@ def _of_two(total, weight, whole, inverse):
 
 
 @numba.njit(inline="always")
+def _put_three(out, at, left, q, r, s, u, v, w):
+    """To three touches what they get rounded down, q, s, v, and what is left by their remainders, r, u, w: the largest
+    first, of equal ones the earlier. No branch that a processor could guess wrong."""
+    first, early, late = np.int64(r >= u), np.int64(r >= w), np.int64(u >= w)
+    out[U(at)] = q + np.int64(2 - first - early < left)
+    out[U(at + 1)] = s + np.int64(first + 1 - late < left)
+    out[U(at + 2)] = v + np.int64(early + late < left)
+
+
+@numba.njit(inline="always")
+def _three_by_weight(at, part, worth, total, one, two, three, whole):
+    """Shares of three touches by their weights."""
+    inverse = 1.0 / float(whole)
+    q, r = _divided(WHOLE, one, whole, inverse)
+    s, u = _divided(WHOLE, two, whole, inverse)
+    v, w = _divided(WHOLE, three, whole, inverse)
+    _put_three(part, at, WHOLE - q - s - v, q, r, s, u, v, w)
+    q, r = _units(total, one, whole, inverse)
+    s, u = _units(total, two, whole, inverse)
+    v, w = _units(total, three, whole, inverse)
+    _put_three(worth, at, total - q - s - v, q, r, s, u, v, w)
+
+
+@numba.njit(inline="always")
+def _three_among_players(at, part, worth, total, first, middle, last):
+    """Shares of three touches of one player or of three: a third each; of two, half to the one with one touch."""
+    alike = np.int64(first == middle) + np.int64(first == last) + np.int64(middle == last)
+    if alike != 1:
+        _three_by_weight(at, part, worth, total, 1, 1, 1, 3)
+    else:
+        one, two, three = 1 + np.int64(middle == last), 1 + np.int64(first == last), 1 + np.int64(first == middle)
+        _three_by_weight(at, part, worth, total, one, two, three, 4)
+
+
+@numba.njit(inline="always")
 def _longest(offsets):
     most = 1
     for t in range(len(offsets) - 1):
@@ -128,7 +163,7 @@ def _by_group(begin, n, part, worth, group, each, parts_left, worth_left):
         worth[U(begin + i)] = each[c + U(1)] + more_worth
 
 
-@numba.njit([numba.boolean(C, C, C, C, N, OUT, OUT)], nogil=True, cache=True)
+@numba.njit([numba.boolean(C, C, C, CODES, N, OUT, OUT)], nogil=True, cache=True)
 def among_players(offsets, value, touch, player, players, part, worth):
     """Each conversion equally among the distinct players of its trail, a player's part equally to its touches.
 
@@ -156,6 +191,10 @@ def among_players(offsets, value, touch, player, players, part, worth):
             elif n == 2:
                 part[U(to)] = part[U(to + 1)] = WHOLE >> 1
                 worth[U(to)], worth[U(to + 1)] = value[t] - (value[t] >> 1), value[t] >> 1
+            continue
+        if n == 3:
+            one, two, three = player[U(touch[U(begin)])], player[U(touch[U(begin + 1)])], player[U(touch[U(begin + 2)])]
+            _three_among_players(to, part, worth, value[t], one, two, three)
             continue
         for i in range(n):
             p = U(player[U(touch[U(begin + i)])])
@@ -324,6 +363,10 @@ def by_weight(offsets, value, weight, part, worth):
             part[U(first)], part[U(first + 1)] = q, WHOLE - q
             worth[U(first)], worth[U(first + 1)] = u, total - u
             continue
+        if n == 3:
+            of = weight[U(first)], weight[U(first + 1)], weight[U(first + 2)]
+            _three_by_weight(first, part, worth, total, of[0], of[1], of[2], whole)
+            continue
         parts_left, worth_left = np.int64(WHOLE), total
         for i in range(n):
             w = weight[U(first + i)]
@@ -369,6 +412,17 @@ def by_position_and_channel(offsets, value, touch, channel, group, weight, part,
             q, u = _of_two(WHOLE, mine_of_it, whole, inverse), _of_two(value[t], mine_of_it, whole, inverse)
             part[U(to)], part[U(to + 1)] = q, WHOLE - q
             worth[U(to)], worth[U(to + 1)] = u, value[t] - u
+            continue
+        if n == 3:
+            one = weight[U(group[U(3 * channel[U(touch[U(begin)])])])]
+            two = weight[U(group[U(3 * channel[U(touch[U(begin + 1)])] + 1)])]
+            three = weight[U(group[U(3 * channel[U(touch[U(begin + 2)])] + 2)])]
+            whole = one + two + three
+            if whole >= WIDEST:
+                return False
+            if whole == 0:
+                one, two, three, whole = np.int64(1), np.int64(1), np.int64(1), np.int64(3)
+            _three_by_weight(to, part, worth, value[t], one, two, three, whole)
             continue
         for i in range(n):
             at = 0 if i == 0 else (2 if i == n - 1 else 1)

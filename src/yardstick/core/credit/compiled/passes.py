@@ -28,6 +28,7 @@ EVEN, PLACED = 8, 11
 WANTS_MARKED, WANTS_PLACED = 1, 2
 C = numba.types.Array(numba.int64, 1, "C", readonly=True)
 F = numba.types.Array(numba.boolean, 1, "C", readonly=True)
+CODES = numba.types.Array(numba.int32, 1, "C", readonly=True)
 OUT = numba.types.Array(numba.int64, 1, "C")
 N = numba.int64
 U = np.uint64
@@ -35,7 +36,7 @@ U = np.uint64
 
 @numba.njit(inline="always")
 def _row(place, element):
-    return U(place[U(element)] + 1) * U(COLUMNS)
+    return U(np.int64(place[U(element)]) + 1) * U(COLUMNS)
 
 
 @numba.njit(inline="always")
@@ -126,12 +127,32 @@ def _put_two(sums, first, last, value, of_first, of_last, wanted):
 
 
 @numba.njit(inline="always")
+def _put_three(sums, first, middle, last, value, of_first, of_middle, of_last, wanted):
+    """Shares of three touches: the one between is alone there."""
+    third, more = value // 3, value % 3
+    _put(sums, first, EVEN, WHOLE // 3 + WHOLE % 3, third + np.int64(more > 0))
+    _put(sums, middle, EVEN, WHOLE // 3, third + np.int64(more > 1))
+    _put(sums, last, EVEN, WHOLE // 3, third)
+    if wanted & WANTS_PLACED:
+        whole = of_first + of_middle + of_last
+        if whole > 0:
+            a, b, c, one = _by_place(WHOLE, 3, of_first, of_middle, of_last, whole)
+            d, e, f, other = _by_place(value, 3, of_first, of_middle, of_last, whole)
+        else:
+            a, b, c, one = WHOLE // 3 + WHOLE % 3, WHOLE // 3, WHOLE // 3, 0
+            d, e, f, other = third + np.int64(more > 0), third, third, np.int64(more > 1)
+        _put(sums, first, PLACED, a, d)
+        _put(sums, middle, PLACED, b + one, e + other)
+        _put(sums, last, PLACED, c, f)
+
+
+@numba.njit(inline="always")
 def _one_more(sums, place, begin, some, column):
     for i in range(some):
         sums[_row(place, begin + i) + U(column)] += 1
 
 
-@numba.njit([numba.boolean(C, C, C, C, F, C, N, OUT)], nogil=True, cache=True)
+@numba.njit([numba.boolean(C, CODES, C, C, F, C, N, OUT)], nogil=True, cache=True)
 def by_place_in_trail(offsets, place, value, touch, direct, weights, wanted, sums):
     """The first touch, the last, the last that is not direct, all evenly, and by position, in one pass.
 
@@ -172,6 +193,10 @@ def by_place_in_trail(offsets, place, value, touch, direct, weights, wanted, sum
             sums[marked + U(MARKED + 1)] += v
         if n == 2:
             _put_two(sums, first, last, v, of_first, of_last, wanted)
+            continue
+        if n == 3:
+            middle = _row(place, begin + 1)
+            _put_three(sums, first, middle, last, v, of_first, of_middle, of_last, wanted)
             continue
         at = 6 * min(n, KEPT - 1)
         if known[at] != n:
@@ -218,11 +243,11 @@ def by_place_in_trail(offsets, place, value, touch, direct, weights, wanted, sum
     return True
 
 
-@numba.njit([numba.void(C, C, C, OUT)], nogil=True, cache=True)
+@numba.njit([numba.void(CODES, C, C, OUT)], nogil=True, cache=True)
 def add_up(place, part, worth, sums):
     """Shares by place, into four numbers a place: halves of parts, minor units, and nothing."""
     for e in range(len(place)):
-        row = U(place[U(e)] + 1) * U(4)
+        row = U(np.int64(place[U(e)]) + 1) * U(4)
         sums[row] += part[U(e)] >> HALF
         sums[row + U(1)] += part[U(e)] & LOWER
         sums[row + U(2)] += worth[U(e)]
