@@ -124,3 +124,25 @@ def test_what_machine_code_cannot_hold_is_added_up_from_the_shares(monkeypatch):
     parts, worth = exact(credit.summed_by_all(np.arange(many) % 2, 2)[0])
     assert (sum(parts), worth) == (2**60, [350_001, 350_000])
     assert credit._made
+
+
+def test_a_rule_without_machine_code_is_added_up_from_its_shares(monkeypatch):
+    """As one that was added by following the recipe up to there."""
+    monkeypatch.setattr(summing, "FEWEST", 0)
+    monkeypatch.setattr(summing, "COMPILED_FROM", 0)
+    monkeypatch.setattr(sharing, "_FILLING", {})
+    many = 40
+    trails = Trails(np.arange(2), np.array([0, 7, many]), np.arange(many))
+    world = {
+        "trails": trails,
+        "direct": np.zeros(many, np.bool_),
+        "at": np.arange(many),
+        "player": np.arange(many) % 3,
+        "channels": Text.blank(many),
+    }
+    asked = {rule: asked_of(world, Yardstick(rule, rule)) for rule in ("fair_share", "linear", "decay")}
+    credit = Credit(asked, np.array([1_001, 99]), trails, None, keep=True)
+    for _ in range(2):
+        for high, low in credit.summed_by_all(np.zeros(many, np.int64), 1):
+            parts, worth = exact((high, low))
+            assert (parts, worth) == ([2 * 2**60], [1_100])

@@ -29,14 +29,15 @@ KEPT_MOST = 2**23
 def added_up(
     compiled: Any, asked: Mapping[str, Asked], value: Ints, place: Codes | Ints, size: int, kept: Kept | None
 ) -> Mapping[str, Halves]:
-    """See `summing.summed`; without those yardsticks whose numbers are too large for it."""
+    """See `summing.summed`; without those yardsticks that machine code does not know or whose numbers are too large."""
     trails = next(iter(asked.values())).trails
     passes = _passes(compiled, asked)
     passed = {name for one in passes for name in one.columns.values()}
     shares: dict[str, _Shared] = {}
     for name in asked:
-        if name not in passed:
-            shares[name] = _shared(compiled, asked[name], name, kept, {*(kept or ()), *shares})
+        shared = None if name in passed else _shared(compiled, asked[name], name, kept, {*(kept or ()), *shares})
+        if shared is not None:
+            shares[name] = shared
     adding = _Adding(compiled, passes, shares, whole_numbers(trails.touch), codes(place), size)
     stretches = stretches_of(trails, value)
     if len(stretches) == 1:
@@ -108,13 +109,17 @@ class _Shared:
     columns: tuple[Ints, Ints] | None
 
 
-def _shared(compiled: Any, asked: Asked, name: str, kept: Kept | None, others: Collection[str]) -> _Shared:
+def _shared(compiled: Any, asked: Asked, name: str, kept: Kept | None, others: Collection[str]) -> _Shared | None:
+    """None for a rule that machine code does not know."""
     if kept is not None and name in kept:
         return _Shared(None, kept[name])
+    fill = filling(compiled, asked)
+    if fill is None:
+        return None
     elements = len(asked.trails.touch)
     keep = kept is not None and (len(others) + 1) * elements <= KEPT_MOST
     columns = (np.empty(elements, np.int64), np.empty(elements, np.int64)) if keep else None
-    return _Shared(filling(compiled, asked), columns)
+    return _Shared(fill, columns)
 
 
 @dataclass(frozen=True)

@@ -64,7 +64,7 @@ Fill = Callable[[Stretch, Ints, Ints], bool]
 
 
 def filling(compiled: Any, asked: Asked) -> Fill | None:
-    """How a yardstick's shares are worked out, None for those that `placed_by` tells."""
+    """How shares are worked out; None where `placed_by` tells of the yardstick, and for rules that are not here."""
     make = _FILLING.get(asked.yardstick.rule)
     return make(compiled, asked) if make else None
 
