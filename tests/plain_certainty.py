@@ -98,7 +98,7 @@ def maturity_plainly(known, minimum):
             out[kind] = (None, None)
             continue
         end = min(max(known["day"](c["at"]) for c, _ in mine), known["last_visit"])
-        longest = timedelta(days=max(known["days"].values()))
+        longest = known["longest"][kind]
         credit = []
         for c, ts in mine:
             units = shares(len(ts))

@@ -406,6 +406,14 @@ def read_plainly(tables, s, by):
     for r in tables["refunds"]:
         refunded[r["conversion_id"].strip()].append(r)
 
+    def versions_of(name):
+        """The versions of a goal, the earliest first; the one of a goal that nobody set up."""
+        usual = {"since": "", "value": "net", "default": None, "fixed": None, "good_goal": None, "good_days": None}
+        usual |= {"windows": {}, "stages": ()}
+        lead = name == "lead"
+        mine = s["goals"].get(name, [{"kind": "lead" if lead else "sale", "count": "one" if lead else "every"} | usual])
+        return sorted(mine, key=lambda v: v["since"])
+
     def now(r, name, own):
         """The latest filled cell of a record's statuses, its own standing among them where it was updated."""
         updated = when(r["updated_at"]) if r.get("updated_at") else datetime.min.replace(tzinfo=UTC)
@@ -449,14 +457,13 @@ def read_plainly(tables, s, by):
                 means = s["status_words"].get(word, "counts")
                 r["out"] = word == "cancelled" or means == "does not count"
                 r["goal"] = "lead" if table == "leads" else r["goal"]
-                goal = s["goals"].get(r["goal"]) or (("lead", "one") if r["goal"] == "lead" else ("sale", "every")) + (
-                    "net",
-                    None,
+                versions = versions_of(r["goal"])
+                goal = [v for v in versions if v["since"] <= day(r["at"])][-1:] or versions
+                goal = goal[0]
+                r["kind"], r["count"], r["good_goal"], r["good_days"], r["windows"] = (
+                    goal[f] for f in ("kind", "count", "good_goal", "good_days", "windows")
                 )
-                r["kind"], r["count"], basis, default, fixed, r["good_goal"], r["good_days"] = (
-                    *goal,
-                    *(None, None, None)[len(goal) - 4 :],
-                )
+                basis, default, fixed = goal["value"], goal["default"], goal["fixed"]
                 currency = r.get("currency", "")
                 said = now(r, "value", r.get("total", ""))
                 amounts = [Fraction(r.get(k) or 0) for k in ("refunded", "tax", "shipping")]
@@ -470,6 +477,8 @@ def read_plainly(tables, s, by):
                 if fixed is not None or not said:
                     r["value"] = half_even(Fraction((default if fixed is None else fixed) or 0), s["digits"])
                 r["good"] = r.get("is_good") == "true" or means == "good"
+                if table == "leads":
+                    r["good"] |= fold(now(r, "stage", r["stage"])) in {fold(stage) for stage in goal["stages"]}
                 r["event"] = None
                 if s["basis"].startswith("event:"):
                     wanted = fold(s["basis"].partition(":")[2])
@@ -551,7 +560,16 @@ def read_plainly(tables, s, by):
     conversions = [r for r in records if r["table"] != "visits" and not r["out"]]
     conversions.sort(key=lambda r: (r["at"], r["id"], r["table"] == "conversions"))
     leads = {r["id"]: r for r in conversions if r["table"] == "leads"}
-    days = {"click": s["click_days"], "view": s["view_days"], "watch": s["watch_days"]}
+
+    def back(version, kind):
+        return timedelta(days=float(version["windows"].get(kind, s[f"{kind}_days"])))
+
+    named = {r["goal"] for r in tables["conversions"]} | ({"lead"} if tables["leads"] else set())
+    longest = {
+        of: max((back(v, kind) for kind in ("click", "view", "watch") for v in mine), default=None)
+        for of in ("sale", "lead")
+        for mine in [[v for name in named for v in versions_of(name) if (v["kind"] == "lead") == (of == "lead")]]
+    }
 
     def captured(lead, conv, after):
         sets, found = [], []
@@ -567,11 +585,7 @@ def read_plainly(tables, s, by):
             if owner:
                 found.append((["", "", owner, "", "", ""], r["at"], (r["id"], "code")))
         for tags, at, whose in found:
-            if (
-                any(tags)
-                and conv["at"] - timedelta(days=s["click_days"]) <= at <= conv["at"]
-                and (not after or at > after)
-            ):
+            if any(tags) and conv["at"] - back(conv, "click") <= at <= conv["at"] and (not after or at > after):
                 channel, _ = channel_of(tags, [], "", "", "", s)
                 c = carried(tags, channel, day(at))
                 sets.append(
@@ -597,7 +611,7 @@ def read_plainly(tables, s, by):
             t
             for t in touches
             if t["person"] in people_of(conv)
-            and conv["at"] - timedelta(days=days[t["kind"]]) <= t["at"] <= conv["at"]
+            and conv["at"] - back(conv, t["kind"]) <= t["at"] <= conv["at"]
             and (after is None or t["at"] > after)
         ]
         mine.sort(key=lambda t: (t["at"], t["id"]))
@@ -614,15 +628,16 @@ def read_plainly(tables, s, by):
     lone = count()
     for conv in conversions:
         last = trail(conv)[-1:]
-        group = {
+        groups = {
             "every": next(lone),
             "one": conv["person"],
             "one_per_day": (conv["person"], day(conv["at"])),
             "one_per_touch": (last[0].get("set") or id(last[0])) if last else next(lone),
-        }[conv["count"]]
-        if (conv["goal"], conv["count"], group) not in used:
-            used.add((conv["goal"], conv["count"], group))
+        }
+        # The rule of its own version, over all conversions of the goal, whatever the rule of theirs.
+        if (conv["goal"], conv["count"], groups[conv["count"]]) not in used:
             counted.append(conv)
+        used |= {(conv["goal"], *group) for group in groups.items()}
     for conv in counted:
         if conv["kind"] == "lead" and not conv["good"] and conv["good_goal"]:
             later = [c for c in counted if c["goal"] == conv["good_goal"]]
@@ -630,7 +645,7 @@ def read_plainly(tables, s, by):
             conv["good"] = any(
                 c["person"] == conv["person"] and conv["at"] <= c["at"] <= conv["at"] + within for c in later
             )
-            kind = (s["goals"].get(conv["good_goal"]) or ("lead" if conv["good_goal"] == "lead" else "sale",))[0]
+            kind = versions_of(conv["good_goal"])[0]["kind"]
             ends = [
                 max((day(c["at"]) for c in counted if c["kind"] == kind), default=""),
                 max((day(r["at"]) for r in records if r["table"] == "visits"), default=""),
@@ -913,7 +928,7 @@ def read_plainly(tables, s, by):
         "parts": parts,
         "place": place,
         "day": day,
-        "days": days,
+        "longest": longest,
         "last_visit": last,
         "touches": shown_touches,
         "records": records,

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime, timedelta
+import re
+from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
 
 from hypothesis import strategies as st
@@ -117,6 +118,7 @@ def worlds(draw):
             "updated_at": st.one_of(st.just(""), _minutes.map(_instant)),
             "is_good": _flag,
             "is_test": _flag,
+            "stage": st.sampled_from(["", "", "", "talk", "Offer"]),
             "code": st.sampled_from(["", "", "PIER", "pier ", "other"]),
         },
     )
@@ -187,6 +189,7 @@ def worlds(draw):
             "occurred_at": _minutes.map(_instant),
             "status": st.sampled_from(["", "Lost", "won", "ok", "test", "cancelled"]),
             "value": st.sampled_from(["", "", "60", "0"]),
+            "stage": st.sampled_from(["", "", "TALK", "lost"]),
         },
     )
     refunds = many(
@@ -224,15 +227,40 @@ def worlds(draw):
     return extra | {"visits": visits, "leads": leads, "conversions": conversions, "spend": spend, "rates": rates}
 
 
+ALWAYS = "0001-01-01"
+
+
+def version(kind, count, value="net", default=None, since=ALWAYS, **more):
+    """One version of a goal, as the plain reading takes it; windows by kind of touch, in days."""
+    usual = {"fixed": None, "good_goal": None, "good_days": None, "stages": (), "windows": {}}
+    return {"kind": kind, "count": count, "value": value, "default": default, "since": since} | usual | more
+
+
 GOALS = {
     "plain": {},
-    "defaults": {"lead": ("lead", "every", "net", "5"), "sale": ("sale", "one_per_touch", "total", None)},
+    "defaults": {"lead": [version("lead", "every", default="5")], "sale": [version("sale", "one_per_touch", "total")]},
     "later": {
-        "lead": ("lead", "one", "net", "1", None, "sale", 2),
-        "sale": ("sale", "every", "net", None, "9.99", None, None),
-        "card": ("lead", "every", "net", None, None, "lead", 0),
+        "lead": [version("lead", "one", default="1", good_goal="sale", good_days=2)],
+        "sale": [version("sale", "every", fixed="9.99")],
+        "card": [version("lead", "every", good_goal="lead", good_days=0)],
     },
-    "days": {"sale": ("sale", "one_per_day", "net", None), "card": ("sale", "one", "net", "2.345")},
+    "days": {"sale": [version("sale", "one_per_day")], "card": [version("sale", "one", default="2.345")]},
+    "windows": {
+        "lead": [version("lead", "every", stages=("Talk", "offer"), windows={"click": "0.5", "view": "2"})],
+        "sale": [version("sale", "every", windows={"click": "2", "watch": "0.25"})],
+    },
+    "versions": {
+        "lead": [
+            version("lead", "one", default="3", since="2026-04-04", stages=("talk",)),
+            version("lead", "every", default="4", since="2026-04-05", good_goal="sale", good_days=1),
+        ],
+        "sale": [
+            version("sale", "every", "total", windows={"click": "1.5"}),
+            version("sale", "one", "net", since="2026-04-04", windows={"click": "0.25"}),
+            version("lead", "one_per_day", fixed="2.50", since="2026-04-05"),
+            version("sale", "one_per_touch", since="2026-04-06", default="7"),
+        ],
+    },
 }
 YARDSTICKS = {
     "first": "first",
@@ -272,14 +300,13 @@ QUARANTINE = [
 ]
 
 
-def goal_of(name, kind, count, value, default=None, fixed=None, good_goal=None, good_days=None):
-    """The record of a goal that is written as the plain reading takes it."""
-    default, fixed = (None if amount is None else Decimal(amount) for amount in (default, fixed))
-    later = {} if good_goal is None else {"good_goal": good_goal, "good_days": good_days}
-    return Goal(name, kind, count, value, default, fixed_value=fixed, **later)
-
-
-ALWAYS = "0001-01-01"
+def goal_of(name, said):
+    """The record of a version of a goal that is written as the plain reading takes it."""
+    default, fixed = (None if said[name] is None else Decimal(said[name]) for name in ("default", "fixed"))
+    later = {} if said["good_goal"] is None else {"good_goal": said["good_goal"], "good_days": said["good_days"]}
+    later |= {f"{kind}_days": Decimal(days) for kind, days in said["windows"].items()}
+    later |= {"good_stages": said["stages"], "since": _day(said["since"])}
+    return Goal(name, said["kind"], said["count"], said["value"], default, fixed_value=fixed, **later)
 
 
 def of(source):
@@ -356,17 +383,30 @@ PLATFORMS = [
 ]
 
 
+ELSEWHERE = [("Australia/Adelaide", 0), ("America/Santiago", 0), ("Asia/Beirut", -7), ("America/Havana", -28)]
+"""Zones, and how many days a world is moved for its second midnight: one whose clocks are put back in the night, one
+where the day ends at 24:00 and then at 23:00 once more, two where 0:00 is 1:00 and no midnight comes."""
+
+
+def moved(thing, days):
+    """Anything that is made of text, with the days of its world so many later."""
+    if isinstance(thing, str):
+        return re.sub("2026-0[34]-[0-9]{2}", lambda d: (date.fromisoformat(d[0]) + timedelta(days)).isoformat(), thing)
+    if isinstance(thing, dict):
+        return {moved(key, days): moved(value, days) for key, value in thing.items()}
+    return type(thing)(moved(one, days) for one in thing) if isinstance(thing, list | tuple) else thing
+
+
 @st.composite
-def choices(draw):
-    """Settings for both sides: a plain dictionary, and the core's own."""
-    goals = GOALS[draw(st.sampled_from(sorted(GOALS)))]
+def choices(draw, elsewhere=("Australia/Adelaide", 0)):
+    """Settings for both sides: a plain dictionary, and the core's own; of a zone, for worlds moved by so many days."""
     platforms = draw(st.sampled_from(PLATFORMS))
     levels = draw(st.sampled_from([{}, {"quorrin": "add"}]))
     planned = PLANS[draw(st.sampled_from(sorted(PLANS)))]
     plain = {
         "home": "AUD",
         "digits": 2,
-        "time_zone": "Australia/Adelaide",
+        "time_zone": elsewhere[0],
         "fold": draw(st.booleans()),
         "from": draw(st.sampled_from(["2000-01-01", "2026-04-04"])),
         "to": draw(st.sampled_from(["2026-04-05", "2100-01-01"])),
@@ -385,7 +425,7 @@ def choices(draw):
         "click_marks": ["ckid"],
         "extra_values": ["source", "size"],
         "tag_parameters": draw(st.sampled_from([[], ["size"]])),
-        "goals": goals,
+        "goals": GOALS[draw(st.sampled_from(sorted(GOALS)))],
         "platforms": platforms,
         "levels": levels,
         "yardsticks": YARDSTICKS,
@@ -396,6 +436,7 @@ def choices(draw):
         "test_parameter": draw(st.sampled_from(["yt-test", "size"])),
         **planned,
     }
+    plain = moved(plain, elsewhere[1])
     core = plan_of(
         home_currency="AUD",
         time_zone=plain["time_zone"],
@@ -412,7 +453,7 @@ def choices(draw):
         pass_through_hosts=("bank.example",),
         search_sites=("find.example",),
         click_marks=("ckid",),
-        goals=tuple(goal_of(name, *said) for name, said in goals.items()),
+        goals=tuple(goal_of(name, said) for name, versions in plain["goals"].items() for said in versions),
         status_words=tuple(StatusWord(*pair) for pair in plain["status_words"].items()),
         quarantine=tuple(
             QuarantineRule(tuple(Condition(f, op, tuple(values)) for f, op, values in when))
@@ -427,22 +468,22 @@ def choices(draw):
                 tuple(roles.items()),
                 tuple(fixed.items()),
             )
-            for when, first, roles, fixed in planned["legends"]
+            for when, first, roles, fixed in plain["legends"]
         ),
         extra_values=tuple(plain["extra_values"]),
         tag_parameters=tuple(plain["tag_parameters"]),
-        renames=tuple(Rename(field, old, new, _day(first)) for field, old, new, first in planned["renames"]),
+        renames=tuple(Rename(field, old, new, _day(first)) for field, old, new, first in plain["renames"]),
         campaigns=tuple(
             Campaign(
                 name,
-                ids=tuple(i for i, n in planned["plan_ids"].items() if n == name),
-                vouchers=tuple(v for v, n in planned["vouchers"].items() if n == name),
+                ids=tuple(i for i, n in plain["plan_ids"].items() if n == name),
+                vouchers=tuple(v for v, n in plain["vouchers"].items() if n == name),
             )
-            for name in dict.fromkeys([*planned["plan_ids"].values(), *planned["vouchers"].values()])
+            for name in dict.fromkeys([*plain["plan_ids"].values(), *plain["vouchers"].values()])
         ),
         other_costs=tuple(
             OtherCost(_day(first), _day(last), name, "", Decimal(cost))
-            for name, cost, first, last in planned["other_costs"]
+            for name, cost, first, last in plain["other_costs"]
         ),
         platforms=tuple(
             Platform(

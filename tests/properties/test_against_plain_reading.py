@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from plain_reading import fold, squeeze, weigh_plainly
-from worlds import choices, into_core, worlds
+from worlds import ELSEWHERE, choices, into_core, moved, worlds
 from yardstick.core.report.summary import tie_line
 from yardstick.core.report.weigh import weigh
 
@@ -49,9 +49,16 @@ def core_rows(result, plain):
     return out
 
 
-@given(worlds(), choices(), st.sampled_from(BREAKDOWNS))
-def test_every_figure_is_that_of_the_plain_reading(world, both, by):
-    plain, chosen = both
+@st.composite
+def somewhere(draw):
+    """A world, and settings for it, in one zone or another."""
+    elsewhere = draw(st.sampled_from(ELSEWHERE))
+    return moved(draw(worlds()), elsewhere[1]), draw(choices(elsewhere))
+
+
+@given(somewhere(), st.sampled_from(BREAKDOWNS))
+def test_every_figure_is_that_of_the_plain_reading(there, by):
+    world, (plain, chosen) = there
     result = weigh(into_core(world), chosen, by)
     wanted, credits = weigh_plainly(world, plain, by)
     got = core_rows(result, plain)
