@@ -244,10 +244,13 @@ GOALS = {
         "sale": [version("sale", "every", fixed="9.99")],
         "card": [version("lead", "every", good_goal="lead", good_days=0)],
     },
-    "days": {"sale": [version("sale", "one_per_day")], "card": [version("sale", "one", default="2.345")]},
+    "days": {
+        "sale": [version("sale", "one_per_day", windows={"click": "1.5"})],
+        "card": [version("sale", "one", default="2.345")],
+    },
     "windows": {
-        "lead": [version("lead", "every", stages=("Talk", "offer"), windows={"click": "0.5", "view": "2"})],
-        "sale": [version("sale", "every", windows={"click": "2", "watch": "0.25"})],
+        "lead": [version("lead", "every", stages=("Talk", "offer"), windows={"click": "0.125", "view": "0.5"})],
+        "sale": [version("sale", "every", windows={"click": "0.25", "watch": "0.0625"})],
     },
     "versions": {
         "lead": [
@@ -255,8 +258,8 @@ GOALS = {
             version("lead", "every", default="4", since="2026-04-05", good_goal="sale", good_days=1),
         ],
         "sale": [
-            version("sale", "every", "total", windows={"click": "1.5"}),
-            version("sale", "one", "net", since="2026-04-04", windows={"click": "0.25"}),
+            version("sale", "every", "total", windows={"click": "0.5"}),
+            version("sale", "one", "net", since="2026-04-04", windows={"click": "0.125"}),
             version("lead", "one_per_day", fixed="2.50", since="2026-04-05"),
             version("sale", "one_per_touch", since="2026-04-06", default="7"),
         ],
@@ -425,7 +428,7 @@ def choices(draw, elsewhere=("Australia/Adelaide", 0)):
         "click_marks": ["ckid"],
         "extra_values": ["source", "size"],
         "tag_parameters": draw(st.sampled_from([[], ["size"]])),
-        "goals": GOALS[draw(st.sampled_from(sorted(GOALS)))],
+        "goals": GOALS[draw(st.sampled_from([*GOALS, "versions"]))],
         "platforms": platforms,
         "levels": levels,
         "yardsticks": YARDSTICKS,
