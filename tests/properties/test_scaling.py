@@ -8,26 +8,11 @@ from decimal import Decimal
 from hypothesis import event, given
 from hypothesis import strategies as st
 
-from worlds import choices, into_core, worlds
+from worlds import buyers, choices, into_core, worlds
 from yardstick.core.report.weigh import weigh
 from yardstick.formats.csv_out import credit_rows
 
 MONEY = ("total", "tax", "shipping", "refunded", "amount", "value", "cost")
-
-
-@st.composite
-def buyers(draw):
-    """Rows of people who came a few times and bought: (visits, conversions)."""
-    visits, conversions = [], []
-    for person in range(draw(st.integers(1, 3))):
-        for n in range(draw(st.integers(1, 5))):
-            url = f"/?utm_source=ostrel&utm_medium=cpc&utm_campaign={draw(st.sampled_from('ABC'))}"
-            row = {"visit_id": f"b{person}-{n}", "visitor_id": f"b{person}", "url": url}
-            visits.append(row | {"occurred_at": f"2026-04-0{4 - n % 2}T1{n}:00:00Z"})
-        amount = {"total": draw(st.decimals("0.01", 9999, places=2).map(str))}
-        row = {"conversion_id": f"b{person}", "goal": "sale", "visitor_id": f"b{person}"}
-        conversions.append(row | amount | {"occurred_at": "2026-04-04T20:00:00Z"})
-    return visits, conversions
 
 
 def multiplied(world, by):

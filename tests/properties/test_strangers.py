@@ -5,7 +5,7 @@ from __future__ import annotations
 from hypothesis import given
 from hypothesis import strategies as st
 
-from worlds import START, choices, into_core, worlds
+from worlds import START, buyers, choices, into_core, worlds
 from yardstick.core.report.weigh import weigh
 from yardstick.formats.csv_out import credit_rows
 
@@ -50,10 +50,13 @@ def read(world, plan):
 
 @given(
     worlds(),
+    buyers(),
     choices(),
     st.lists(st.sampled_from(["Strange", "Odd", "Strange"]), max_size=4),
     st.sampled_from(["10", "0.01"]),
 )
-def test_a_stranger_changes_nothing_else(world, both, visits, total):
+def test_a_stranger_changes_nothing_else(world, more, both, visits, total):
+    for table, rows in zip(("visits", "conversions"), more, strict=True):
+        world[table] = world[table] + rows
     plan = both[1]
     assert read(with_stranger(world, visits, total), plan) == read(world, plan)
