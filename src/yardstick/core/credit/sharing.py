@@ -13,7 +13,7 @@ import numpy as np
 from ..base.columns import Codes, Ints
 from ..trails.trails import Trails
 from .rules.custom import custom_parameters
-from .rules.decay import UNSURE, half_life_of, settled
+from .rules.decay import half_life_of, settled
 from .rules.given import Asked
 from .rules.parameters import whole
 from .rules.position import POSITION
@@ -98,7 +98,7 @@ def _decay(compiled: Any, asked: Asked) -> Fill:
 
     def fill(some: Stretch, part: Ints, worth: Ints) -> bool:
         weight, unsure = room.of(len(part))
-        many = compiled.decay_weights(some.offsets, touch, at, float(half_life), UNSURE, weight, unsure)
+        many = compiled.decay_weights(some.offsets, touch, at, float(half_life), weight, unsure)
         if many:
             which = unsure[:many]
             element = which + some.offsets[0]

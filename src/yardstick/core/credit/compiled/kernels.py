@@ -26,6 +26,8 @@ KEPT = 4096
 """Quotients of a whole conversion are worked out once for each divisor below this."""
 STRETCH = 1024
 """So many elements are worked on at a time, which the nearest memory holds."""
+ROW = 16
+"""So many numbers are compared in one turn of a loop."""
 FEW = 8
 """Of so few touches those with the largest rests are looked for one by one."""
 NEAR, TRIES = 1, 3
@@ -33,6 +35,8 @@ NEAR, TRIES = 1, 3
 ONE_BY_ONE = 6
 """A guess that is off by no more is mended one by one."""
 LN_2, SQRT_2 = 0.6931471805599453, 1.4142135623730951
+UNSURE = 2.0**-50
+"""Of a weight and of each half-life that it is old; it is off by less than half of this."""
 SERIES = tuple(1.0 / factorial(k) for k in range(13))
 C = numba.types.Array(numba.int64, 1, "C", readonly=True)
 REAL = numba.types.Array(numba.float64, 1, "C", readonly=True)
@@ -239,25 +243,25 @@ def among_players(offsets, value, touch, player, players, part, worth):
 
 
 @numba.njit(inline="always")
-def _guess(rest, n, low, above_low, high, above_high, left):
+def _guess(rest, m, low, above_low, high, above_high, left):
     """A bound between two others that about so many rests lie above, and how many do. Rests lie about evenly, and
     counting takes no branch that a processor could guess wrong."""
     bound = high - np.int64(float(high - low) * (float(left - above_high) / float(above_low - above_high)))
     bound = min(max(bound, low + 1), high - 1)
     above = np.int64(0)
-    for i in range(n):
+    for i in range(m):
         above += np.int64(rest[i] > bound)
     return bound, above
 
 
 @numba.njit(inline="always")
-def _one_by_one(rest, units, n, whole, bound, above, left):
+def _one_by_one(rest, units, n, m, whole, bound, above, left):
     """One unit to those above a bound; until it is so many, also to the largest other, or not to the smallest."""
     for i in range(n):
         units[i] += np.int64(rest[i] > bound)
     while above < left:
         largest = np.int64(-1)
-        for i in range(n):
+        for i in range(m):
             largest = max(largest, rest[i] if rest[i] <= bound else np.int64(-1))
         i = 0
         while rest[i] != largest:
@@ -267,7 +271,7 @@ def _one_by_one(rest, units, n, whole, bound, above, left):
         above += 1
     while above > left:
         smallest = whole
-        for i in range(n):
+        for i in range(m):
             smallest = min(smallest, rest[i] if rest[i] > bound else whole)
         i = n - 1
         while rest[i] != smallest:
@@ -326,17 +330,21 @@ def _give_to_largest(rest, units, n, whole, left):
     if n <= FEW:
         _give_among_few(rest, units, n, left)
         return
+    # Filled up with what is above no bound, so that loops end where a processor's long rows do.
+    m = (n + ROW - 1) // ROW * ROW
+    for i in range(n, m):
+        rest[U(i)] = -1
     low, above_low, high, above_high, tries = np.int64(-1), n, whole, np.int64(0), 0
-    bound, above = _guess(rest, n, low, above_low, high, above_high, left)
+    bound, above = _guess(rest, m, low, above_low, high, above_high, left)
     while abs(above - left) > NEAR and tries < TRIES:
         if above > left:
             low, above_low = bound, above
         else:
             high, above_high = bound, above
-        bound, above = _guess(rest, n, low, above_low, high, above_high, left)
+        bound, above = _guess(rest, m, low, above_low, high, above_high, left)
         tries += 1
     if abs(above - left) <= ONE_BY_ONE:
-        _one_by_one(rest, units, n, whole, bound, above, left)
+        _one_by_one(rest, units, n, m, whole, bound, above, left)
     else:
         _give_among_many(rest, units, n, whole, left)
 
@@ -345,7 +353,7 @@ def _give_to_largest(rest, units, n, whole, left):
 def by_weight(offsets, value, weight, part, worth):
     """In proportion to whole numbers, one a touch of these trails. False, with shares half done, if too large."""
     longest = _longest(offsets)
-    rest, rest_of_worth = np.zeros(longest, np.int64), np.zeros(longest, np.int64)
+    rest, rest_of_worth = np.zeros(longest + ROW, np.int64), np.zeros(longest + ROW, np.int64)
     for t in range(len(offsets) - 1):
         first, n, total = offsets[t] - offsets[0], offsets[t + 1] - offsets[t], value[t]
         if n < 2:
@@ -455,14 +463,13 @@ def by_position_and_channel(offsets, value, touch, channel, group, weight, part,
     return True
 
 
-@numba.njit(
-    [numba.int64(C, C, C, numba.float64, numba.float64, OUT, OUT)], nogil=True, cache=True, fastmath={"contract"}
-)
-def decay_weights(offsets, touch, at, half_life, unsure_within, weight, unsure):
+@numba.njit([numba.int64(C, C, C, numba.float64, OUT, OUT)], nogil=True, cache=True, fastmath={"contract"})
+def decay_weights(offsets, touch, at, half_life, weight, unsure):
     """Weights 2^(40 - older / half-life), and the elements whose weight lies too near to a half to be told here.
 
     A power of 2 is that of its whole part times a polynomial of the rest, the exponential series to a term below 2^-56:
-    off by less than 4 units in the last place, whether a product and a sum are rounded once or twice.
+    off by less than 4 units in the last place, 2^-51 of it, whether a product and a sum are rounded once or twice. The
+    exponent x is rounded twice, which takes less than x 2^-52.
     """
     for t in range(len(offsets) - 1):
         if offsets[t + 1] > offsets[t]:
@@ -471,7 +478,7 @@ def decay_weights(offsets, touch, at, half_life, unsure_within, weight, unsure):
                 weight[U(e - offsets[0])] = newest - at[U(touch[U(e)])]
     many, rate = 0, 1.0 / half_life
     bits = np.zeros(STRETCH, np.int64)
-    power, rest = bits.view(np.float64), np.zeros(STRETCH)
+    power, rest, limit = bits.view(np.float64), np.zeros(STRETCH), np.zeros(STRETCH)
     for begin in range(0, len(weight), STRETCH):
         n = min(STRETCH, len(weight) - begin)
         some = weight[begin : begin + n]
@@ -483,6 +490,7 @@ def decay_weights(offsets, touch, at, half_life, unsure_within, weight, unsure):
             for k in range(11, -1, -1):
                 y = SERIES[k] + z * y
             rest[i] = SQRT_2 * y
+            limit[i] = UNSURE * (1.0 + x)
             bits[i] = (np.int64(max(-up, -900.0)) + 40 + 1023) << 52
         near = np.int64(0)
         for i in range(n):
@@ -490,11 +498,11 @@ def decay_weights(offsets, touch, at, half_life, unsure_within, weight, unsure):
             below = np.int64(exact)
             over = exact - float(below)
             some[i] = below + np.int64(over > 0.5)
-            rest[i] = abs(over - 0.5)
-            near += np.int64(rest[i] < unsure_within)
+            rest[i] = abs(over - 0.5) - exact * limit[i]
+            near += np.int64(rest[i] < 0.0)
         if near:
             for i in range(n):
-                if rest[i] < unsure_within:
+                if rest[i] < 0.0:
                     unsure[many] = begin + i
                     many += 1
     return many
