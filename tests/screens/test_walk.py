@@ -124,6 +124,35 @@ def test_five_exports_from_drop_to_own_figure(page, tmp_path, by, give):
     expect(row(page, "Freight Fridays").locator("td.number").first).to_have_text("56,308.00")
 
 
+def test_files_that_are_dropped_while_the_last_ones_are_still_being_shown_stay(page, tmp_path):
+    """What was kept is shown as soon as it is; until everything on the page was read anew, more may be dropped."""
+    files = [tmp_path / "march.csv", tmp_path / "april.csv"]
+    for month, file in enumerate(files, 3):
+        file.write_text(f"day,platform,campaign,cost\n2026-0{month}-01,Quorrin,Boats,1.50\n")
+    choose(page, files[0])
+    waiting, held = [], [True]
+
+    def hold(route):
+        if held and route.request.method == "GET":
+            waiting.append(route)
+        else:
+            route.continue_()
+
+    page.route("**/gather/loads", hold)
+    hand = Mouse(page)
+    hand.keep()
+    expect(page.get_by_text("Loaded: kept march.csv")).to_be_visible()
+    hand.drop(files[1])
+    expect(page.get_by_text("Rehearsal: nothing is kept yet")).to_be_visible()
+    expect(page.get_by_text("april.csv").first).to_be_visible()
+    held.clear()
+    for route in waiting:
+        route.continue_()
+    expect(page.get_by_role("row").filter(has_text="march.csv")).to_be_visible()
+    hand.keep()
+    expect(page.get_by_text("Loaded: kept april.csv")).to_be_visible()
+
+
 def test_what_cannot_be_read_is_mended_by_one_change(page, tmp_path):
     file = tmp_path / "spend.csv"
     file.write_text(

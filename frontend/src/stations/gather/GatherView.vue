@@ -32,8 +32,10 @@ const home = computed(() => (plan.data.value?.general.home_currency as string | 
 const named = computed(() => (plan.data.value?.sections.source ?? []).map((s) => String(s.name)))
 
 async function keep() {
-  await keeping.mutateAsync(rehearsal.value!.token)
-  rehearsal.value = null
+  const kept = rehearsal.value!.token
+  await keeping.mutateAsync(kept)
+  // Until all that is shown was read anew, other files may have been dropped: those stay.
+  if (rehearsal.value?.token === kept) rehearsal.value = null
 }
 
 async function choose(chosen: File[]) {
