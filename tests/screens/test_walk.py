@@ -153,6 +153,31 @@ def test_files_that_are_dropped_while_the_last_ones_are_still_being_shown_stay(p
     expect(page.get_by_text("Loaded: kept april.csv")).to_be_visible()
 
 
+def test_the_files_that_were_dropped_last_are_shown_whichever_answer_comes_last(page, tmp_path):
+    files = [tmp_path / "march.csv", tmp_path / "april.csv"]
+    for month, file in enumerate(files, 3):
+        file.write_text(f"day,platform,campaign,cost\n2026-0{month}-01,Quorrin,Boats,1.50\n")
+    waiting, first = [], [True]
+
+    def hold(route):
+        if first:
+            first.clear()
+            waiting.append(route)
+        else:
+            route.continue_()
+
+    page.route("**/gather/rehearsals", hold)
+    page.goto("/gather")
+    page.get_by_label("Files to load").set_input_files(str(files[0]))
+    page.get_by_label("Files to load").set_input_files(str(files[1]))
+    shown = page.get_by_label("Rehearsal")
+    expect(shown.get_by_text("april.csv").first).to_be_visible()
+    with page.expect_response("**/gather/rehearsals"):
+        waiting[0].continue_()
+    Mouse(page).keep()
+    expect(page.get_by_text("Loaded: kept april.csv")).to_be_visible()
+
+
 def test_what_cannot_be_read_is_mended_by_one_change(page, tmp_path):
     file = tmp_path / "spend.csv"
     file.write_text(

@@ -38,11 +38,15 @@ async function keep() {
   if (rehearsal.value?.token === kept) rehearsal.value = null
 }
 
+let asks = 0
 async function choose(chosen: File[]) {
+  const mine = ++asks
   keeping.reset()
   job.value = undefined
   rehearsal.value = null
-  rehearsal.value = await rehearsing.mutateAsync(chosen).catch(() => null)
+  const found = await rehearsing.mutateAsync(chosen).catch(() => null)
+  // The files that were chosen last are shown, whichever answer comes last.
+  if (mine === asks) rehearsal.value = found
 }
 
 const zone = ref<InstanceType<typeof DropZone>>()
