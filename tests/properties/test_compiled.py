@@ -146,3 +146,23 @@ def test_a_rule_without_machine_code_is_added_up_from_its_shares(monkeypatch):
         for high, low in credit.summed_by_all(np.zeros(many, np.int64), 1):
             parts, worth = exact((high, low))
             assert (parts, worth) == ([2 * 2**60], [1_100])
+
+
+@pytest.mark.parametrize(("each", "compiled"), [(3, True), (2**49, False)])
+def test_one_order_of_any_worth_among_many_is_held_and_too_many_of_them_are_not(monkeypatch, each, compiled):
+    """What is added up at most has to stay below 2^61; either way it is added up to the unit."""
+    monkeypatch.setattr(summing, "FEWEST", 0)
+    monkeypatch.setattr(summing, "COMPILED_FROM", 0)
+    many = 8_192
+    world = {
+        "trails": Trails(np.arange(many), np.arange(many + 1), np.arange(many)),
+        "direct": np.zeros(many, np.bool_),
+        "at": np.arange(many),
+        "player": np.zeros(many, np.int64),
+        "channels": Text.blank(many),
+    }
+    value = np.full(many, each)
+    value[7] = 2**49
+    credit = Credit({"linear": asked_of(world, Yardstick("linear", "linear"))}, value, world["trails"], None)
+    assert exact(credit.summed_by_all(np.zeros(many, np.int64), 1)[0]) == [[many * 2**60], [each * (many - 1) + 2**49]]
+    assert (not credit._made) == compiled

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+import numpy as np
+
 from ..base.columns import Codes, Ints
 from ..base.machine_code import machine_code
 from .adding import Halves, Kept, added_up
@@ -19,7 +21,7 @@ COMPILED = "yardstick.core.credit.compiled"
 NARROW = 2**50
 """A value of this size or more, which nobody has, is added up from the shares,"""
 MOST = 2**61
-"""and so are so many that they might add up to more."""
+"""and so are values that add up to more."""
 
 
 def kernels(elements: int) -> Any:
@@ -48,7 +50,12 @@ def summed(
     """
     found: Mapping[str, Halves] = {}
     compiled = kernels(len(place)) if asked and len(value) else None
-    largest = int(value.max(initial=0))
-    if compiled is not None and largest < NARROW and largest * len(value) < MOST:
+    if compiled is not None and _fits(value):
         found = added_up(compiled, asked, value, place, size, kept)
     return [found[name] if name in found else shares(name).summed(place, size) for name in asked]
+
+
+def _fits(value: Ints) -> bool:
+    """Whether machine code can hold the sums; one mistyped order among many must not make it all slow."""
+    largest = int(value.max(initial=0))
+    return largest < NARROW and (largest * len(value) < MOST or float(value.sum(dtype=np.float64)) < MOST / 2)
