@@ -11,6 +11,7 @@ import numpy as np
 import pyarrow.parquet as pq
 
 import world
+from reach import Reach
 from yardstick.core.base.columns import Text
 from yardstick.core.base.tally import LIMB
 from yardstick.core.credit.adding import Kept
@@ -32,6 +33,7 @@ YARDSTICKS = {
     ),
 }
 SIX = ("first", "last", "last_marked", "linear", "fair_share", "position")
+CONVERSIONS, TOUCHES = ["person", "at", "value"], ["person", "at", "campaign", "channel", "direct"]
 LOOK_BACK_US = 30 * 86_400 * 1_000_000
 
 
@@ -60,37 +62,38 @@ class Held:
 
 
 def hold(folder: Path) -> Held:
-    """Read the columns, keep people who convert, order their touches, lay the trails."""
-    c = pq.read_table(folder / "conversions.parquet", memory_map=True)
-    buyer, bought_at = c["person"].to_numpy(), c["at"].to_numpy()
-    # One flag more than there are buyers' numbers, for everybody beyond.
-    is_buyer = np.zeros(int(buyer.max()) + 2, np.bool_)
-    is_buyer[buyer] = True
-    # Buyers under numbers without gaps: fewer bits for the person, more for the time, in the sort.
-    number = np.cumsum(is_buyer) - 1
-    buyer = number[buyer]
+    """Read the columns, keep what can stand in a trail, order it by person, lay the trails."""
+    buyer, bought_at, value = _columns(folder / "conversions.parquet", 0, CONVERSIONS)
     # As the app holds them: in the order of people, so that what is looked up for their touches lies side by side.
     bought = order_by_person(buyer, bought_at)
-    buyer, bought_at, value = buyer[bought], bought_at[bought], c["value"].to_numpy()[bought]
+    buyer, bought_at, value = buyer[bought], bought_at[bought], value[bought]
+    reach = Reach.of(buyer, bought_at, LOOK_BACK_US)
     path = folder / "touches.parquet"
 
     def of_buyers(group: int) -> list[np.ndarray]:
-        rows = pq.ParquetFile(path, memory_map=True).read_row_group(group, use_threads=False)
-        person = np.minimum(rows["person"].to_numpy(), len(is_buyer) - 1)
-        mine = np.flatnonzero(is_buyer[person])
-        return [number[person[mine]], *(rows[n].to_numpy()[mine] for n in ("at", "campaign", "channel", "direct"))]
+        return reach.within(*_columns(path, group, TOUCHES))
 
-    with ThreadPoolExecutor(2) as pool:
-        parts = list(pool.map(of_buyers, range(pq.ParquetFile(path).num_row_groups)))
-    person, at, campaign, channel, direct = (np.concatenate(column) for column in zip(*parts, strict=True))
-    order = order_by_person(person, at)
-    person, at, direct = person[order], at[order], direct[order]
-    campaign, channel = campaign[order], channel[order]
-    windows = np.full((len(buyer), 3), LOOK_BACK_US, np.int64)
-    trails = lay_trails(begins_of(person), at, np.zeros(len(at), np.int64), buyer, bought_at, windows)
+    groups = pq.ParquetFile(path, memory_map=True).num_row_groups
+    if groups == 1:
+        parts = [of_buyers(0)]
+    else:
+        with ThreadPoolExecutor(2) as pool:
+            parts = list(pool.map(of_buyers, range(groups)))
+    person, *columns = (np.concatenate(column) if len(parts) > 1 else column[0] for column in zip(*parts, strict=True))
+    order = order_by_person(person, columns[0])
+    at, campaign, channel, direct = (column[order] for column in columns)
+    windows = np.broadcast_to(np.int64(LOOK_BACK_US), (len(buyer), 3))
+    clicks = np.broadcast_to(np.int64(0), len(at))
+    trails = lay_trails(begins_of(person), at, clicks, reach.number[buyer], bought_at, windows)
     player = np.where(campaign > 0, campaign, campaign.max() + 1 + channel)
     names = tuple(f"c{number}" for number in range(world.CHANNELS + 1))
     return Held(trails, campaign, player, direct, value, at, Text(channel, names))
+
+
+def _columns(path: Path, group: int, names: list[str]) -> list[np.ndarray]:
+    """One after the other, which takes less memory and less time than all at once."""
+    file = pq.ParquetFile(path, memory_map=True, pre_buffer=False)
+    return [file.read_row_group(group, [name], use_threads=False).column(0).to_numpy() for name in names]
 
 
 def weigh_held(

@@ -20,6 +20,16 @@ def machine_code(module: str, *, pays: bool) -> Any:
     return _loaded(module) if pays or module in sys.modules else None
 
 
+FEWEST = 20_000
+"""For fewer rows a call is not worth it."""
+
+
+def at_hand(module: str, rows: int) -> Any:
+    """A module whose functions are compiled, or None: for few rows, and where nothing has loaded it yet, since the work
+    is not so much that loading it would pay."""
+    return machine_code(module, pays=False) if rows >= FEWEST else None
+
+
 @cache
 def _loaded(module: str) -> Any:
     try:

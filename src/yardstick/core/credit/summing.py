@@ -8,15 +8,13 @@ from typing import Any
 import numpy as np
 
 from ..base.columns import Codes, Ints
-from ..base.machine_code import machine_code
+from ..base.machine_code import FEWEST, machine_code
 from .adding import Halves, Kept, added_up
 from .rules.given import Asked
 from .shares import Shares
 
 COMPILED_FROM = 1_000_000
 """Fewer touches of trails are added up before the compiler's package is even loaded."""
-FEWEST = 20_000
-"""Fewer are not worth the call once it is."""
 COMPILED = "yardstick.core.credit.compiled"
 NARROW = 2**50
 """A value of this size or more, which nobody has, is added up from the shares,"""

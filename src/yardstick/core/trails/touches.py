@@ -5,8 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+import numpy.typing as npt
 
 from ..base.columns import Flags, Ints, Text
+from ..base.machine_code import at_hand
+
+COMPILED = "yardstick.core.trails.compiled"
+"""Ordering and laying as machine code; comes with that of the rules."""
 
 
 @dataclass(frozen=True)
@@ -59,13 +64,34 @@ def order_by_person(person: Ints, at: Ints, tie: Text | None = None) -> Ints:
     if time_bits < 16:
         order = np.lexsort((at, person))
         return _settle_ties(order, _equal_pairs(order, person, at), person, at, tie)
-    key = person.astype(np.uint64) << np.uint64(time_bits + row_bits)
-    key |= ((at - low) >> coarse).astype(np.uint64) << np.uint64(row_bits)
-    key |= np.arange(n, dtype=np.uint64)
+    compiled = at_hand(COMPILED, n)
+    if compiled is None:
+        key = _packed(person, at, low, coarse, time_bits, row_bits)
+    else:
+        key = np.empty(n, np.uint64)
+        columns = np.ascontiguousarray(person, np.int64), np.ascontiguousarray(at, np.int64)
+        compiled.packed(*columns, low, coarse, time_bits, row_bits, key)
     key.sort()
-    order = (key & np.uint64((1 << row_bits) - 1)).astype(np.int64)
+    order = np.empty(n, np.int64)
+    if compiled is not None and not compiled.unpacked(key, row_bits, order):
+        return order
+    np.bitwise_and(key, np.uint64((1 << row_bits) - 1), out=order.view(np.uint64))
     key >>= np.uint64(row_bits)
     return _settle_ties(order, key[1:] == key[:-1], person, at, tie)
+
+
+def _packed(person: Ints, at: Ints, low: int, coarse: int, time_bits: int, row_bits: int) -> npt.NDArray[np.uint64]:
+    """Person, time since `low` without its `coarse` lowest bits, and row, one behind the other in 64 bits.
+
+    In place where it can be: of very many rows every further column costs more than the work on it.
+    """
+    key: Ints = np.subtract(at, low, dtype=np.int64)
+    key >>= coarse
+    key <<= row_bits
+    key |= np.arange(len(key))
+    packed = key.view(np.uint64)
+    packed |= person.astype(np.uint64) << np.uint64(time_bits + row_bits)
+    return packed
 
 
 def _equal_pairs(order: Ints, person: Ints, at: Ints) -> Flags:

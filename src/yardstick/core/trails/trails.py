@@ -7,7 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Flags, Ints
+from ..base.machine_code import at_hand
 from ..base.tables import CLICK
+from .touches import COMPILED
 
 
 @dataclass(frozen=True)
@@ -89,13 +91,9 @@ def lay_trails(
     -------
     Trails, one per conversion, in the order given
     """
-    whose = np.minimum(conversion_person, len(begins) - 2)
-    begin, end = begins[whose], begins[whose + 1]
     clicks_only = not kind.any()
     widest = look_back[:, CLICK] if clicks_only else look_back.max(axis=1, initial=0)
-    start = first_at_or_after(at, begin, end, conversion_at - widest)
-    stop = first_at_or_after(at, start, end, conversion_at + 1)
-    trails = Trails(np.arange(len(start)), *ranges(start, stop))
+    trails = _within(begins, at, conversion_person, conversion_at, widest)
     if clicks_only:
         return trails
     owner = trails.owner()
@@ -103,18 +101,36 @@ def lay_trails(
     return trails.keep(age <= look_back[owner, kind[trails.touch]])
 
 
+def _within(begins: Ints, at: Ints, person: Ints, until: Ints, window: Ints) -> Trails:
+    """The touches of some people until an instant, and not longer before it than a window."""
+    compiled, trail = at_hand(COMPILED, len(at)), np.arange(len(person))
+    if compiled is None:
+        whose = np.minimum(person, len(begins) - 2)
+        begin, end = begins[whose], begins[whose + 1]
+        start = first_at_or_after(at, begin, end, until - window)
+        return Trails(trail, *ranges(start, first_at_or_after(at, start, end, until + 1)))
+    told = (np.ascontiguousarray(column, np.int64) for column in (begins, at, person, until, window))
+    start, stop = np.empty(len(person), np.int64), np.empty(len(person), np.int64)
+    compiled.within_windows(*told, start, stop)
+    offsets = np.zeros(len(start) + 1, np.int64)
+    np.cumsum(stop - start, out=offsets[1:])
+    touch = np.empty(offsets[-1], np.int64)
+    compiled.ranges_of(start, offsets, touch)
+    return Trails(trail, offsets, touch)
+
+
 def begins_of(person: Ints) -> Ints:
     """Where the touches of each person begin.
 
     Parameters
     ----------
-    person : (n,) int64, ascending, numbers without large gaps
+    person : (n,), whose each touch is, in any order; numbers without large gaps
 
     Returns
     -------
     (people + 2,) int64: of each person, of one who stands for all that come after and have none, and n
     """
-    people = int(person[-1]) + 1 if len(person) else 0
+    people = int(person.max(initial=-1)) + 1
     begins = np.full(people + 2, len(person), np.int64)
     begins[0] = 0
     np.cumsum(np.bincount(person, minlength=people), out=begins[1 : people + 1])

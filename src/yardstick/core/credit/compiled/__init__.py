@@ -1,5 +1,7 @@
-"""Rules as machine code, for many touches; importing it loads the compiler's package, so only `summing` does."""
+"""Rules as machine code, for many touches; importing it loads the compiler's package, so only `summing` does. Ordering
+touches and laying trails as machine code comes with it."""
 
+from ...trails import compiled as _trails  # noqa: F401
 from .kernels import among_players, by_position_and_channel, by_weight, count_moves, decay_weights
 from .passes import (
     COLUMNS,
