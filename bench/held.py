@@ -32,7 +32,7 @@ from yardstick.core.credit.adding import Kept  # noqa: E402
 WORLDS = ((1_000_000, 0.04), (10_000_000, 0.04), (10_000_000, 0.6))
 """Touches, and the share of people who convert."""
 SLOW_BELOW = 2_000_000
-"""Only as many touches are given to pandas and PostgreSQL."""
+"""Only as many touches are given to PostgreSQL."""
 
 
 def folder_of(touches: int, converting: float) -> Path:
@@ -68,12 +68,11 @@ def from_parquet(folder: Path, touches: int) -> dict[str, Took]:
     """Ours and the peers'; first all are held against ours, counts to 1e-9 and value to what whole units may be off."""
     ways = {"ours": lambda: ours.one_off(folder)}
     ways |= {name: lambda way=way: way(folder) for name, way in peers.WAYS.items()}
-    if touches < SLOW_BELOW:
-        ways["pandas"] = lambda: peers.with_pandas(folder)
+    ways["pandas"] = lambda: peers.with_pandas(folder)
     mine = ours.one_off(folder)
     for name, way in ways.items():
         compare(mine, way(), name)
-    found = interleaved(ways, rounds=5 if touches < SLOW_BELOW else 3)
+    found = interleaved(ways, rounds=15 if touches < SLOW_BELOW else 3)
     if touches < SLOW_BELOW:
         found["PostgreSQL"] = _with_postgres(folder, mine)
     return found

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import deque
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from decimal import Decimal
@@ -11,7 +13,7 @@ import numpy as np
 import pyarrow.parquet as pq
 
 import world
-from reach import Reach
+from reach import Reach, ordered
 from yardstick.core.base.columns import Text
 from yardstick.core.base.tally import LIMB
 from yardstick.core.credit.adding import Kept
@@ -67,27 +69,34 @@ def hold(folder: Path) -> Held:
     # As the app holds them: in the order of people, so that what is looked up for their touches lies side by side.
     bought = order_by_person(buyer, bought_at)
     buyer, bought_at, value = buyer[bought], bought_at[bought], value[bought]
-    reach = Reach.of(buyer, bought_at, LOOK_BACK_US)
+    reach, buyer = Reach.of(buyer, bought_at, LOOK_BACK_US)
     path = folder / "touches.parquet"
-
-    def of_buyers(group: int) -> list[np.ndarray]:
-        return reach.within(*_columns(path, group, TOUCHES))
-
-    groups = pq.ParquetFile(path, memory_map=True).num_row_groups
-    if groups == 1:
-        parts = [of_buyers(0)]
-    else:
-        with ThreadPoolExecutor(2) as pool:
-            parts = list(pool.map(of_buyers, range(groups)))
-    person, *columns = (np.concatenate(column) if len(parts) > 1 else column[0] for column in zip(*parts, strict=True))
-    order = order_by_person(person, columns[0])
-    at, campaign, channel, direct = (column[order] for column in columns)
+    said = pq.read_metadata(path, memory_map=True)
+    columns, kept = [np.empty(said.num_rows + 1, np.int64) for _ in range(3)], 0
+    for group in _groups(path, said.num_row_groups):
+        kept += reach.within(group, [column[kept:] for column in columns])
+    person, at, told = (column[:kept] for column in columns)
+    order = order_by_person(person, at)
+    at, campaign, channel, player, direct = ordered(order, at, told, world.CAMPAIGNS + 1)
     windows = np.broadcast_to(np.int64(LOOK_BACK_US), (len(buyer), 3))
     clicks = np.broadcast_to(np.int64(0), len(at))
-    trails = lay_trails(begins_of(person), at, clicks, reach.number[buyer], bought_at, windows)
-    player = np.where(campaign > 0, campaign, campaign.max() + 1 + channel)
+    trails = lay_trails(begins_of(person), at, clicks, buyer, bought_at, windows)
     names = tuple(f"c{number}" for number in range(world.CHANNELS + 1))
     return Held(trails, campaign, player, direct, value, at, Text(channel, names))
+
+
+def _groups(path: Path, number: int) -> Iterator[list[np.ndarray]]:
+    """The columns of one row group after the other, the next two being read meanwhile."""
+    if number == 1:
+        yield _columns(path, 0, TOUCHES)
+        return
+    with ThreadPoolExecutor(2) as pool:
+        waiting = deque(pool.submit(_columns, path, group, TOUCHES) for group in range(2))
+        for group in range(2, number + 2):
+            columns = waiting.popleft().result()
+            if group < number:
+                waiting.append(pool.submit(_columns, path, group, TOUCHES))
+            yield columns
 
 
 def _columns(path: Path, group: int, names: list[str]) -> list[np.ndarray]:

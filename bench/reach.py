@@ -11,61 +11,94 @@ import numpy as np
 
 BLOCK = 1024
 """So many rows are looked at before the times of those whose people convert are."""
-KINDS = (np.int32, np.int64, np.int32, np.int32, np.bool_)
-"""Of the columns: number of the person, time, campaign, channel, whether direct."""
+BITS = 8
+"""People are looked up by so many at a time: who of them converts, and how many do before them."""
 
 
 @dataclass(frozen=True)
 class Reach:
-    """Whose touches, and from when to when.
+    """Whose touches, and from when to when. Small enough for the nearest memory, since people come in no order.
 
     Attributes
     ----------
-    number : (people + 1,) int32, numbers without gaps for those who convert, -1 for the others and, last, all beyond
+    converts : (people / 8 + 2,) uint8, a bit a person
+    before : the same, int32, how many convert of those before these eight
     span : (2 x buyers,) int64, microseconds: from and to when touches of each of them can stand in a trail
     """
 
-    number: np.ndarray
+    converts: np.ndarray
+    before: np.ndarray
     span: np.ndarray
 
     @classmethod
-    def of(cls, buyer: np.ndarray, bought_at: np.ndarray, window: int) -> Reach:
-        """From conversions in (person, time) order and a window in microseconds."""
+    def of(cls, buyer: np.ndarray, bought_at: np.ndarray, window: int) -> tuple[Reach, np.ndarray]:
+        """From conversions in (person, time) order and a window in microseconds; and the buyers' numbers without gaps."""
         opens = np.flatnonzero(np.diff(buyer, prepend=-1))
         closes = np.append(opens[1:], len(buyer)) - 1
-        number = np.full(int(buyer[-1]) + 2, -1, np.int32)
-        number[buyer[opens]] = np.arange(len(opens))
-        return cls(number, np.stack([bought_at[opens] - window, bought_at[closes]], axis=1).reshape(-1))
+        flags = np.zeros((int(buyer[-1]) // BITS + 2) * BITS, np.bool_)
+        flags[buyer] = True
+        converts = np.packbits(flags, bitorder="little")
+        before = np.zeros(len(converts), np.int32)
+        np.cumsum(np.bitwise_count(converts[:-1]), out=before[1:])
+        span = np.stack([bought_at[opens] - window, bought_at[closes]], axis=1).reshape(-1)
+        return cls(converts, before, span), np.repeat(np.arange(len(opens)), np.diff(np.append(opens, len(buyer))))
 
-    def within(self, person: np.ndarray, at: np.ndarray, *others: np.ndarray) -> list[np.ndarray]:
-        """The columns of the touches within reach, persons under their numbers."""
-        columns = [np.empty(len(person) + 1, kind) for kind in KINDS]
-        kept = _within(self.number, self.span, person, at, *others, *columns)
-        return [column[:kept] for column in columns]
+    def within(self, columns: list[np.ndarray], into: list[np.ndarray]) -> int:
+        """Put the number of the person, the time, and campaign, channel and direct in one (see `ordered`), of the touches
+        within reach into three columns; how many there are."""
+        return int(_within(self.converts, self.before, COUNTS, self.span, *columns, *into))
+
+
+def ordered(order: np.ndarray, at: np.ndarray, told: np.ndarray, campaigns: int) -> list[np.ndarray]:
+    """Time, campaign, channel, player and whether direct, in an order; a player is a campaign, or else a channel."""
+    out = [np.empty(len(order), kind) for kind in (np.int64, np.int32, np.int32, np.int32, np.bool_)]
+    _ordered(order, at, told, campaigns, *out)
+    return out
+
+
+COUNTS = np.bitwise_count(np.arange(2**BITS, dtype=np.uint8))
 
 
 def _column(kind: object, **how: bool) -> object:
     return numba.types.Array(numba.from_dtype(np.dtype(kind)), 1, "C", **how)
 
 
-_TOLD = [_column(kind, readonly=True) for kind in (np.int32, np.int64, np.int64, *KINDS[1:])]
+_TOLD = [np.uint8, np.int32, np.uint8, np.int64, np.int64, np.int64, np.int32, np.int32, np.bool_]
+U = np.uint64
 
 
-@numba.njit([numba.int64(*_TOLD, *map(_column, KINDS))], nogil=True, cache=True)
-def _within(number, span, person, at, campaign, channel, direct, who_of, at_of, campaign_of, channel_of, direct_of):  # type: ignore[no-untyped-def]
-    """Fills the last five and says how many; without branches that a processor could guess wrong."""
-    beyond, kept = len(number) - 1, 0
-    row, whose = np.empty(BLOCK + 1, np.int64), np.empty(BLOCK + 1, np.int32)
+@numba.njit(
+    [numba.int64(*(_column(k, readonly=True) for k in _TOLD), *[_column(np.int64)] * 3)], nogil=True, cache=True
+)
+def _within(converts, before, counts, span, person, at, campaign, channel, direct, whose, when, told):  # type: ignore[no-untyped-def]
+    """Without branches that a processor could guess wrong."""
+    beyond, kept = len(converts) * BITS - 1, 0
+    row, bits = np.empty(BLOCK + 1, np.int64), np.empty(BLOCK + 1, np.uint8)
     for begin in range(0, len(person), BLOCK):
         buyers = 0
         for i in range(begin, min(begin + BLOCK, len(person))):
-            who = number[np.uint64(min(person[np.uint64(i)], beyond))]
-            row[np.uint64(buyers)], whose[np.uint64(buyers)] = i, who
-            buyers += np.int64(who >= 0)
+            p = min(person[U(i)], beyond)
+            these = converts[U(p >> 3)]
+            row[U(buyers)], bits[U(buyers)] = i, these
+            buyers += (np.int64(these) >> (p & 7)) & 1
         for e in range(buyers):
-            i, who, k = np.uint64(row[np.uint64(e)]), whose[np.uint64(e)], np.uint64(kept)
-            who_of[k], at_of[k], direct_of[k] = who, at[i], direct[i]
-            campaign_of[k], channel_of[k] = campaign[i], channel[i]
-            since = 2 * np.int64(who)
-            kept += np.int64((span[np.uint64(since)] <= at[i]) & (at[i] <= span[np.uint64(since + 1)]))
+            i, k = U(row[U(e)]), U(kept)
+            p = person[i]
+            who = before[U(p >> 3)] + np.int64(counts[U(np.int64(bits[U(e)]) & ((1 << (p & 7)) - 1))])
+            whose[k], when[k] = who, at[i]
+            told[k] = (np.int64(campaign[i]) << 32) | (np.int64(channel[i]) << 1) | np.int64(direct[i])
+            kept += np.int64((span[U(2 * who)] <= at[i]) & (at[i] <= span[U(2 * who + 1)]))
     return kept
+
+
+_OUT = [_column(kind) for kind in (np.int64, np.int32, np.int32, np.int32, np.bool_)]
+
+
+@numba.njit([numba.void(*[_column(np.int64, readonly=True)] * 3, numba.int64, *_OUT)], nogil=True, cache=True)
+def _ordered(order, at, told, campaigns, at_of, campaign, channel, player, direct):  # type: ignore[no-untyped-def]
+    for i in range(len(order)):
+        row, k = U(order[i]), U(i)
+        this = told[row]
+        at_of[k], direct[k] = at[row], this & 1
+        campaign[k], channel[k] = this >> 32, (this & 0xFFFFFFFF) >> 1
+        player[k] = campaign[k] if campaign[k] > 0 else campaigns + channel[k]

@@ -21,6 +21,9 @@ from .rules.position import POSITION
 STRETCH = 2**16
 """Touches of a stretch: so many that calling costs little, so few that the nearest memory holds their shares."""
 
+LONGEST_HALF_LIFE = 2**52
+"""In microseconds, 142 years: of a longer one the weights are worked out as shares are."""
+
 
 @dataclass(frozen=True)
 class Stretch:
@@ -95,10 +98,12 @@ class _Room(threading.local):
 def _decay(compiled: Any, asked: Asked) -> Fill:
     touch, at, half_life = whole_numbers(asked.trails.touch), whole_numbers(asked.at), half_life_of(asked)
     room = _Room()
+    if half_life >= LONGEST_HALF_LIFE:
+        return lambda some, part, worth: False
 
     def fill(some: Stretch, part: Ints, worth: Ints) -> bool:
         weight, unsure = room.of(len(part))
-        many = compiled.decay_weights(some.offsets, touch, at, float(half_life), weight, unsure)
+        many = compiled.decay_weights(some.offsets, touch, at, int(half_life), weight, unsure)
         if many:
             which = unsure[:many]
             element = which + some.offsets[0]

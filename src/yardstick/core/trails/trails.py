@@ -133,7 +133,12 @@ def begins_of(person: Ints) -> Ints:
     people = int(person.max(initial=-1)) + 1
     begins = np.full(people + 2, len(person), np.int64)
     begins[0] = 0
-    np.cumsum(np.bincount(person, minlength=people), out=begins[1 : people + 1])
+    compiled = at_hand(COMPILED, len(person))
+    if compiled is None:
+        counts = np.bincount(person, minlength=people)
+    else:
+        compiled.counted(np.ascontiguousarray(person, np.int64), counts := np.zeros(people, np.int64))
+    np.cumsum(counts, out=begins[1 : people + 1])
     return begins
 
 
