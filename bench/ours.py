@@ -70,19 +70,23 @@ def hold(folder: Path) -> Held:
     bought = order_by_person(buyer, bought_at)
     buyer, bought_at, value = buyer[bought], bought_at[bought], value[bought]
     reach, buyer = Reach.of(buyer, bought_at, LOOK_BACK_US)
-    path = folder / "touches.parquet"
+    begins, at, campaign, channel, player, direct = _touches(folder / "touches.parquet", reach)
+    windows = np.broadcast_to(np.int64(LOOK_BACK_US), (len(buyer), 3))
+    clicks = np.broadcast_to(np.int64(0), len(at))
+    trails = lay_trails(begins, at, clicks, buyer, bought_at, windows)
+    names = tuple(f"c{number}" for number in range(world.CHANNELS + 1))
+    return Held(trails, campaign, player, direct, value, at, Text(channel, names))
+
+
+def _touches(path: Path, reach: Reach) -> list[np.ndarray]:
+    """Where those of each person begin; in that order time, campaign, channel, player and whether direct."""
     said = pq.read_metadata(path, memory_map=True)
     columns, kept = [np.empty(said.num_rows + 1, np.int64) for _ in range(3)], 0
     for group in _groups(path, said.num_row_groups):
         kept += reach.within(group, [column[kept:] for column in columns])
     person, at, told = (column[:kept] for column in columns)
     order = order_by_person(person, at)
-    at, campaign, channel, player, direct = ordered(order, at, told, world.CAMPAIGNS + 1)
-    windows = np.broadcast_to(np.int64(LOOK_BACK_US), (len(buyer), 3))
-    clicks = np.broadcast_to(np.int64(0), len(at))
-    trails = lay_trails(begins_of(person), at, clicks, buyer, bought_at, windows)
-    names = tuple(f"c{number}" for number in range(world.CHANNELS + 1))
-    return Held(trails, campaign, player, direct, value, at, Text(channel, names))
+    return [begins_of(person), *ordered(order, at, told, world.CAMPAIGNS + 1)]
 
 
 def _groups(path: Path, number: int) -> Iterator[list[np.ndarray]]:

@@ -166,3 +166,28 @@ def test_one_order_of_any_worth_among_many_is_held_and_too_many_of_them_are_not(
     credit = Credit({"linear": asked_of(world, Yardstick("linear", "linear"))}, value, world["trails"], None)
     assert exact(credit.summed_by_all(np.zeros(many, np.int64), 1)[0]) == [[many * 2**60], [each * (many - 1) + 2**49]]
     assert (not credit._made) == compiled
+
+
+@pytest.mark.parametrize("days", ["7", "0.0001", "3.7", "1000"])
+def test_decay_by_machine_code_tells_what_lies_near_to_a_half(monkeypatch, days):
+    """Some hundred of these weights lie nearer to a half than one binary fraction can tell. A touch of just 41 half-lives
+    before weighs half a unit, which goes to the even one, nothing."""
+    monkeypatch.setattr(summing, "FEWEST", 0)
+    monkeypatch.setattr(summing, "COMPILED_FROM", 0)
+    half_life, many, each = int(Decimal(days) * 86_400 * 10**6), 200_000, 1_000
+    chance = np.random.default_rng(1)
+    older = chance.integers(0, 3 * half_life, many)
+    older[::each], older[each - 1 :: each] = 41 * half_life, 0
+    world = {
+        "trails": Trails(np.arange(many // each), np.arange(0, many + 1, each), np.arange(many)),
+        "direct": np.zeros(many, np.bool_),
+        "at": 10**18 - older,
+        "player": np.zeros(many, np.int64),
+        "channels": Text.blank(many),
+    }
+    asked = asked_of(world, Yardstick("decay", "decay", params=(("half_life_days", Decimal(days)),)))
+    value, place = np.full(many // each, 2**49), np.arange(many) % 7
+    place[::each] = 7
+    (found,) = summing.summed({"decay": asked}, lambda name: pytest.fail("not compiled"), value, place, 8)
+    assert exact(found) == added_from(share_of(asked, value), place, 8)
+    assert [of[7] for of in exact(found)] == [0, 0]

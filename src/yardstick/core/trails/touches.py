@@ -72,10 +72,9 @@ def order_by_person(person: Ints, at: Ints, tie: Text | None = None) -> Ints:
         columns = np.ascontiguousarray(person, np.int64), np.ascontiguousarray(at, np.int64)
         compiled.packed(*columns, low, coarse, time_bits, row_bits, key)
     key.sort()
-    order = np.empty(n, np.int64)
-    if compiled is not None and not compiled.unpacked(key, row_bits, order):
-        return order
-    np.bitwise_and(key, np.uint64((1 << row_bits) - 1), out=order.view(np.uint64))
+    if compiled is not None and compiled.unpacked(key, row_bits):
+        return key.view(np.int64)
+    order = (key & np.uint64((1 << row_bits) - 1)).view(np.int64)
     key >>= np.uint64(row_bits)
     return _settle_ties(order, key[1:] == key[:-1], person, at, tie)
 

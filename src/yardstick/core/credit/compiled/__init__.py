@@ -2,7 +2,9 @@
 touches and laying trails as machine code comes with it."""
 
 from ...trails import compiled as _trails  # noqa: F401
-from .kernels import among_players, by_position_and_channel, by_weight, count_moves, decay_weights
+from .decaying import decay_weights
+from .kernels import among_players, by_position_and_channel, by_weight
+from .moves import count_moves
 from .passes import (
     COLUMNS,
     EVEN,

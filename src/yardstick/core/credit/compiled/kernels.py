@@ -11,9 +11,6 @@ fractions and set right in whole numbers, which wrap where they are large, while
 
 from __future__ import annotations
 
-from fractions import Fraction
-from math import factorial
-
 import numba
 import numpy as np
 
@@ -25,8 +22,6 @@ LONGEST = 2**COUNT_BITS - 1
 """In a longer trail, fractions compared crosswise could pass 64 bits."""
 KEPT = 4096
 """Quotients of a whole conversion are worked out once for each divisor below this."""
-STRETCH = 1024
-"""So many elements are worked on at a time, which the nearest memory holds."""
 ROW = 16
 """So many numbers are compared in one turn of a loop."""
 FEW = 8
@@ -35,18 +30,7 @@ NEAR, TRIES = 1, 3
 """Of more a bound is guessed, so often, until about so many too many or too few are above it."""
 ONE_BY_ONE = 6
 """A guess that is off by no more is mended one by one."""
-LN_2, SQRT_2 = 0.6931471805599453, 1.4142135623730951
-UNSURE = 2.0**-50
-"""Of a weight and of each half-life that it is old; it is off by less than half of this."""
-SERIES = tuple(1.0 / factorial(k) for k in range(13))
-UNSURE_STILL = 2.0**-45
-"""The same of a weight that is worked out in two numbers each."""
-FACTORIALS = tuple(1.0 / factorial(k) for k in range(21))
-RESTS = tuple(float(Fraction(1, factorial(k)) - Fraction(1.0 / factorial(k))) for k in range(21))
-REST_OF_LN_2, REST_OF_SQRT_2 = 2.3190468138462996e-17, -9.667293313452913e-17
-SPLIT = 2.0**27 + 1.0
 C = numba.types.Array(numba.int64, 1, "C", readonly=True)
-REAL = numba.types.Array(numba.float64, 1, "C", readonly=True)
 CODES = numba.types.Array(numba.int32, 1, "C", readonly=True)
 OUT = numba.types.Array(numba.int64, 1, "C")
 N = numba.int64
@@ -468,115 +452,3 @@ def by_position_and_channel(offsets, value, touch, channel, group, weight, part,
         for g in range(found):
             members[groups[g]] = 0
     return True
-
-
-@numba.njit
-def _sum(a, b):
-    """a + b and what the sum leaves out (Knuth, The Art of Computer Programming 2, 4.2.2)."""
-    s = a + b
-    t = s - a
-    return s, (a - (s - t)) + (b - t)
-
-
-@numba.njit
-def _product(a, b):
-    """a x b and what the product leaves out (Dekker 1971, A Floating-Point Technique for Extending the Precision)."""
-    c, d, p = SPLIT * a, SPLIT * b, a * b
-    high, upper = c - (c - a), d - (d - b)
-    low, lower = a - high, b - upper
-    return p, ((high * upper - p) + high * lower + low * upper) + low * lower
-
-
-@numba.njit
-def _of_two_numbers(older, half_life):
-    """The weight of one touch, worked out in sums of two binary fractions each; -1 if that too is too near to a half.
-
-    Each step is off by less than 2^-100 of it, the series is cut below 2^-90: of a weight of up to 2^40 the half is told
-    from all that is 2^-45 away. Compiled on its own, since no product and sum here may be made one.
-    """
-    halvings = (older + half_life - 1) // half_life
-    above, whole = float(2 * (halvings * half_life - older) - half_life), 2.0 * float(half_life)
-    z = above / whole
-    p, e = _product(z, whole)
-    z, of_z = _sum(z, ((above - p) - e) / whole)
-    t, of_t = _product(z, LN_2)
-    t, of_t = _sum(t, of_t + z * REST_OF_LN_2 + of_z * LN_2)
-    y, of_y = FACTORIALS[-1], 0.0
-    for k in range(len(FACTORIALS) - 2, -1, -1):
-        p, e = _product(y, t)
-        p, e = _sum(p, e + y * of_t + of_y * t)
-        y, of_y = _sum(FACTORIALS[k], p)
-        y, of_y = _sum(y, of_y + e + RESTS[k])
-    p, e = _product(y, SQRT_2)
-    p, e = _sum(p, e + y * REST_OF_SQRT_2 + of_y * SQRT_2)
-    power = 2.0 ** (40 - halvings)
-    exact = p * power
-    below = np.floor(exact)
-    over = (exact - below - 0.5) + e * power
-    return np.int64(-1) if abs(over) < UNSURE_STILL else np.int64(below) + np.int64(over > 0.0)
-
-
-@numba.njit([numba.int64(C, C, C, N, OUT, OUT)], nogil=True, cache=True, fastmath={"contract"})
-def decay_weights(offsets, touch, at, half_life, weight, unsure):
-    """Weights 2^(40 - older / half-life), and the elements whose weight lies too near to a half to be told here; the
-    half-life, in microseconds, is below 2^52.
-
-    A power of 2 is that of its whole part times a polynomial of the rest, the exponential series to a term below 2^-56:
-    off by less than 4 units in the last place, 2^-51 of it, whether a product and a sum are rounded once or twice. The
-    exponent x is rounded twice, which takes less than x 2^-52.
-    """
-    for t in range(len(offsets) - 1):
-        if offsets[t + 1] > offsets[t]:
-            newest = at[U(touch[U(offsets[t + 1] - 1)])]
-            for e in range(offsets[t], offsets[t + 1]):
-                weight[U(e - offsets[0])] = newest - at[U(touch[U(e)])]
-    many, rate, older = 0, 1.0 / float(half_life), np.zeros(STRETCH, np.int64)
-    bits = np.zeros(STRETCH, np.int64)
-    power, rest, limit = bits.view(np.float64), np.zeros(STRETCH), np.zeros(STRETCH)
-    for begin in range(0, len(weight), STRETCH):
-        n = min(STRETCH, len(weight) - begin)
-        some = weight[begin : begin + n]
-        for i in range(n):
-            older[i] = some[i]
-            x = float(some[i]) * rate
-            up = np.ceil(x)
-            z = (up - x - 0.5) * LN_2
-            y = SERIES[12]
-            for k in range(11, -1, -1):
-                y = SERIES[k] + z * y
-            rest[i] = SQRT_2 * y
-            limit[i] = UNSURE * (1.0 + x)
-            bits[i] = (np.int64(max(-up, -900.0)) + 40 + 1023) << 52
-        near = np.int64(0)
-        for i in range(n):
-            exact = power[i] * rest[i]
-            below = np.int64(exact)
-            over = exact - float(below)
-            some[i] = below + np.int64(over > 0.5)
-            rest[i] = abs(over - 0.5) - exact * limit[i]
-            near += np.int64(rest[i] < 0.0)
-        if near:
-            for i in range(n):
-                if rest[i] < 0.0:
-                    some[i] = _of_two_numbers(older[i], half_life)
-                    unsure[many] = begin + i
-                    many += np.int64(some[i] < 0)
-    return many
-
-
-@numba.njit([numba.void(C, C, C, C, N, N, N, N, OUT)], nogil=True, cache=True)
-def count_moves(offsets, touch, state, goal, states, before, after, end, counts):
-    """Steps of paths from state to state, and from their last one to `end`.
-
-    `counts` (goals x (states + before) x (states + after),): so many numbers stand before those of the states where a
-    step comes from and where it goes to; a path starts from 0.
-    """
-    for t in range(len(offsets) - 1):
-        if offsets[t + 1] > offsets[t]:
-            row = goal[t] * (states + before)
-            at = row * (states + after)
-            for e in range(offsets[t], offsets[t + 1]):
-                s = state[U(touch[U(e)])]
-                counts[U(at + after + s)] += 1
-                at = (row + before + s) * (states + after)
-            counts[U(at + end)] += 1

@@ -12,7 +12,6 @@ import numpy as np
 C = numba.types.Array(numba.int64, 1, "C", readonly=True)
 OUT = numba.types.Array(numba.int64, 1, "C")
 KEYS = numba.types.Array(numba.uint64, 1, "C")
-SORTED = numba.types.Array(numba.uint64, 1, "C", readonly=True)
 N = numba.int64
 U = np.uint64
 
@@ -25,15 +24,17 @@ def packed(person, at, low, coarse, time_bits, row_bits, key):
         key[i] = (U(person[i]) << U(time_bits + row_bits)) | (time << U(row_bits)) | U(i)
 
 
-@numba.njit([numba.boolean(SORTED, N, OUT)], nogil=True, cache=True)
-def unpacked(key, row_bits, order):
-    """The rows of sorted keys; whether two keys differ in their rows alone."""
-    row, alike, before = (U(1) << U(row_bits)) - U(1), False, key[0] + (U(1) << U(row_bits))
+@numba.njit([numba.boolean(KEYS, N)], nogil=True, cache=True)
+def unpacked(key, row_bits):
+    """Turns sorted keys into their rows; False, and leaves them, if some differ in their rows alone."""
+    row, alike = (U(1) << U(row_bits)) - U(1), False
+    for i in range(1, len(key)):
+        alike |= (key[i] ^ key[i - 1]) <= row
+    if alike:
+        return False
     for i in range(len(key)):
-        order[i] = key[i] & row
-        alike |= (key[i] ^ before) <= row
-        before = key[i]
-    return alike
+        key[i] &= row
+    return True
 
 
 @numba.njit([numba.void(C, OUT)], nogil=True, cache=True)
