@@ -65,7 +65,8 @@ class Held:
 
 def hold(folder: Path) -> Held:
     """Read the columns, keep what can stand in a trail, order it by person, lay the trails."""
-    buyer, bought_at, value = _columns(folder / "conversions.parquet", 0, CONVERSIONS)
+    conversions = pq.ParquetFile(folder / "conversions.parquet", memory_map=True).read(CONVERSIONS, use_threads=False)
+    buyer, bought_at, value = (column.to_numpy() for column in conversions.columns)
     # As the app holds them: in the order of people, so that what is looked up for their touches lies side by side.
     bought = order_by_person(buyer, bought_at)
     buyer, bought_at, value = buyer[bought], bought_at[bought], value[bought]
@@ -92,21 +93,21 @@ def _touches(path: Path, reach: Reach) -> list[np.ndarray]:
 def _groups(path: Path, number: int) -> Iterator[list[np.ndarray]]:
     """The columns of one row group after the other, the next two being read meanwhile."""
     if number == 1:
-        yield _columns(path, 0, TOUCHES)
+        yield _columns(path, 0)
         return
     with ThreadPoolExecutor(2) as pool:
-        waiting = deque(pool.submit(_columns, path, group, TOUCHES) for group in range(2))
+        waiting = deque(pool.submit(_columns, path, group) for group in range(2))
         for group in range(2, number + 2):
             columns = waiting.popleft().result()
             if group < number:
-                waiting.append(pool.submit(_columns, path, group, TOUCHES))
+                waiting.append(pool.submit(_columns, path, group))
             yield columns
 
 
-def _columns(path: Path, group: int, names: list[str]) -> list[np.ndarray]:
+def _columns(path: Path, group: int) -> list[np.ndarray]:
     """One after the other, which takes less memory and less time than all at once."""
     file = pq.ParquetFile(path, memory_map=True, pre_buffer=False)
-    return [file.read_row_group(group, [name], use_threads=False).column(0).to_numpy() for name in names]
+    return [file.read_row_group(group, [name], use_threads=False).column(0).to_numpy() for name in TOUCHES]
 
 
 def weigh_held(
