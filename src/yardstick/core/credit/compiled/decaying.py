@@ -76,6 +76,20 @@ def _of_two_numbers(older, half_life):
     return np.int64(-1) if abs(over) < UNSURE_STILL else np.int64(below) + np.int64(over > 0.0)
 
 
+@numba.njit(inline="always")
+def _older(offsets, touch, at, older):
+    """How much older each touch is than the newest of its trail. Touch by touch from the last one, since what the end
+    of each trail costs is that a processor guesses it wrong."""
+    opens = np.zeros(len(older) + 1, np.bool_)
+    for t in range(1, len(offsets)):
+        opens[U(offsets[t] - offsets[0])] = True
+    newest = np.int64(0)
+    for e in range(len(older) - 1, -1, -1):
+        this = at[U(touch[U(e + offsets[0])])]
+        newest = this if opens[U(e + 1)] else newest
+        older[U(e)] = newest - this
+
+
 @numba.njit([numba.int64(C, C, C, N, OUT, OUT)], nogil=True, cache=True, fastmath={"contract"})
 def decay_weights(offsets, touch, at, half_life, weight, unsure):
     """Weights 2^(40 - older / half-life), and the elements whose weight lies too near to a half to be told here; the
@@ -85,11 +99,7 @@ def decay_weights(offsets, touch, at, half_life, weight, unsure):
     off by less than 4 units in the last place, 2^-51 of it, whether a product and a sum are rounded once or twice. The
     exponent x is rounded twice, which takes less than x 2^-52.
     """
-    for t in range(len(offsets) - 1):
-        if offsets[t + 1] > offsets[t]:
-            newest = at[U(touch[U(offsets[t + 1] - 1)])]
-            for e in range(offsets[t], offsets[t + 1]):
-                weight[U(e - offsets[0])] = newest - at[U(touch[U(e)])]
+    _older(offsets, touch, at, weight)
     many, rate, older = 0, 1.0 / float(half_life), np.zeros(STRETCH, np.int64)
     bits = np.zeros(STRETCH, np.int64)
     power, rest, limit = bits.view(np.float64), np.zeros(STRETCH), np.zeros(STRETCH)
