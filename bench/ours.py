@@ -41,7 +41,7 @@ LOOK_BACK_US = 30 * 86_400 * 1_000_000
 
 @dataclass
 class Held:
-    """Trails held in memory, with what the rules ask of each touch."""
+    """Trails held in memory, with the value of each, as `Credit` has it, and what the rules ask of each touch."""
 
     trails: Trails
     campaign: np.ndarray
@@ -76,7 +76,7 @@ def hold(folder: Path) -> Held:
     clicks = np.broadcast_to(np.int64(0), len(at))
     trails = lay_trails(begins, at, clicks, buyer, bought_at, windows)
     names = tuple(f"c{number}" for number in range(world.CHANNELS + 1))
-    return Held(trails, campaign, player, direct, value, at, Text(channel, names))
+    return Held(trails, campaign, player, direct, value[trails.conversion], at, Text(channel, names))
 
 
 def _touches(path: Path, reach: Reach) -> list[np.ndarray]:
@@ -120,10 +120,9 @@ def weigh_held(
     kept."""
     number, size = by or (held.campaign, world.CAMPAIGNS + 1)
     place = number[held.trails.touch]
-    value = held.value[held.trails.conversion]
     asked = {rule: held.asked(YARDSTICKS[rule]) for rule in rules}
     out = {}
-    found = summed(asked, lambda rule: share_of(asked[rule], value), value, place, size, kept)
+    found = summed(asked, lambda rule: share_of(asked[rule], held.value), held.value, place, size, kept)
     for rule, (high, low) in zip(rules, found, strict=True):
         credit = (high[0].astype(np.float64) * 2.0**LIMB + low[0]) / float(WHOLE)
         out[rule] = credit, (high[1] << LIMB) + low[1]
