@@ -81,33 +81,40 @@ def hold(folder: Path) -> Held:
 
 def _touches(path: Path, reach: Reach) -> list[np.ndarray]:
     """Where those of each person begin; in that order time, campaign, channel, player and whether direct."""
-    said = pq.read_metadata(path, memory_map=True)
-    columns, kept = [np.empty(said.num_rows + 1, np.int64) for _ in range(3)], 0
-    for group in _groups(path, said.num_row_groups):
+    file = _open(path)
+    columns, kept = [np.empty(file.metadata.num_rows + 1, np.int64) for _ in range(3)], 0
+    for group in _groups(path, file):
         kept += reach.within(group, [column[kept:] for column in columns])
     person, at, told = (column[:kept] for column in columns)
     order = order_by_person(person, at)
     return [begins_of(person), *ordered(order, at, told, world.CAMPAIGNS + 1)]
 
 
-def _groups(path: Path, number: int) -> Iterator[list[np.ndarray]]:
+def _groups(path: Path, file: pq.ParquetFile) -> Iterator[list[np.ndarray]]:
     """The columns of one row group after the other, the next two being read meanwhile."""
+    number = file.num_row_groups
     if number == 1:
-        yield _columns(path, 0)
+        yield _columns(file, 0)
         return
     with ThreadPoolExecutor(2) as pool:
-        waiting = deque(pool.submit(_columns, path, group) for group in range(2))
+        # Each has the file open for itself: readers do not say that they may be shared.
+        waiting = deque(pool.submit(lambda at: _columns(_open(path), at), group) for group in range(2))
         for group in range(2, number + 2):
             columns = waiting.popleft().result()
             if group < number:
-                waiting.append(pool.submit(_columns, path, group))
+                waiting.append(pool.submit(lambda at: _columns(_open(path), at), group))
             yield columns
 
 
-def _columns(path: Path, group: int) -> list[np.ndarray]:
-    """One after the other, which takes less memory and less time than all at once."""
-    file = pq.ParquetFile(path, memory_map=True, pre_buffer=False)
-    return [file.read_row_group(group, [name], use_threads=False).column(0).to_numpy() for name in TOUCHES]
+def _columns(file: pq.ParquetFile, group: int) -> list[np.ndarray]:
+    """One after the other, which takes less memory and less time than all at once; flags as the bits that they are."""
+    columns = [file.read_row_group(group, [name], use_threads=False).column(0).chunk(0) for name in TOUCHES]
+    assert columns[-1].offset == 0
+    return [*(column.to_numpy() for column in columns[:-1]), np.frombuffer(columns[-1].buffers()[1], np.uint8)]
+
+
+def _open(path: Path) -> pq.ParquetFile:
+    return pq.ParquetFile(path, memory_map=True, pre_buffer=False)
 
 
 def weigh_held(

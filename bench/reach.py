@@ -63,7 +63,7 @@ def _column(kind: object, **how: bool) -> object:
     return numba.types.Array(numba.from_dtype(np.dtype(kind)), 1, "C", **how)
 
 
-_TOLD = [np.uint8, np.int32, np.uint8, np.int64, np.int64, np.int64, np.int32, np.int32, np.bool_]
+_TOLD = [np.uint8, np.int32, np.uint8, np.int64, np.int64, np.int64, np.int32, np.int32, np.uint8]
 U = np.uint64
 
 
@@ -86,7 +86,11 @@ def _within(converts, before, counts, span, person, at, campaign, channel, direc
             p = person[i]
             who = before[U(p >> 3)] + np.int64(counts[U(np.int64(bits[U(e)]) & ((1 << (p & 7)) - 1))])
             whose[k], when[k] = who, at[i]
-            told[k] = (np.int64(campaign[i]) << 32) | (np.int64(channel[i]) << 1) | np.int64(direct[i])
+            told[k] = (
+                (np.int64(campaign[i]) << 32)
+                | (np.int64(channel[i]) << 1)
+                | ((np.int64(direct[i >> U(3)]) >> np.int64(i & U(7))) & 1)
+            )
             kept += np.int64((span[U(2 * who)] <= at[i]) & (at[i] <= span[U(2 * who + 1)]))
     return kept
 
