@@ -126,7 +126,7 @@ def weigh_held(
     """Credited conversions and value per campaign (or by a number of each touch, of so many) under some rules, of which shares may have been
     kept."""
     number, size = by or (held.campaign, world.CAMPAIGNS + 1)
-    place = number[held.trails.touch]
+    place = number.take(held.trails.touch)
     asked = {rule: held.asked(YARDSTICKS[rule]) for rule in rules}
     out = {}
     found = summed(asked, lambda rule: share_of(asked[rule], held.value), held.value, place, size, kept)

@@ -127,7 +127,7 @@ def lay_axis(name: str, ground: Ground, trails: Trails, basis: str = CONVERSION)
     touches = labels.codes[: ground.touches.count]
     own = ground.touches.fields.spend(name)
     return Axis(
-        labels.codes[trails.touch],
+        labels.codes.take(trails.touch),
         touches,
         np.full(len(ground.spend_campaign), UNKNOWN, np.int64) if own is None else own,
         own is None or name in PLATFORM_FIELDS,

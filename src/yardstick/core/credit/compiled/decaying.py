@@ -12,11 +12,11 @@ from math import factorial
 import numba
 import numpy as np
 
-STRETCH = 1024
-"""So many elements are worked on at a time, which the nearest memory holds."""
+STRETCH = 256
+"""So many elements are worked on at a time: few, since those among which one is unsure are gone through once more."""
 LN_2, SQRT_2 = 0.6931471805599453, 1.4142135623730951
-UNSURE = 2.0**-50
-"""Of a weight and of each half-life that it is old; it is off by less than half of this."""
+UNSURE = 5.0 * 2.0**-53
+"""Of a weight, and half of it for each half-life that it is old: by less it is off."""
 SERIES = tuple(1.0 / factorial(k) for k in range(13))
 UNSURE_STILL = 2.0**-45
 """The same of a weight that is worked out in two numbers each."""
@@ -95,9 +95,10 @@ def decay_weights(offsets, touch, at, half_life, weight, unsure):
     """Weights 2^(40 - older / half-life), and the elements whose weight lies too near to a half to be told here; the
     half-life, in microseconds, is below 2^52.
 
-    A power of 2 is that of its whole part times a polynomial of the rest, the exponential series to a term below 2^-56:
-    off by less than 4 units in the last place, 2^-51 of it, whether a product and a sum are rounded once or twice. The
-    exponent x is rounded twice, which takes less than x 2^-52.
+    A power of 2 is that of its whole part times a polynomial of the rest, the exponential series to a term below 2^-56.
+    In parts of 2^-53 of the weight Horner's scheme is off by 2.0 at most, its argument by 1.0, the product with the
+    root of 2 by 1.5, no more where a product and a sum are rounded once; the exponent x, rounded twice, by 2 x ln 2
+    = 1.4 x. All together stays below `UNSURE`.
     """
     _older(offsets, touch, at, weight)
     many, rate, older = 0, 1.0 / float(half_life), np.zeros(STRETCH, np.int64)
@@ -115,7 +116,7 @@ def decay_weights(offsets, touch, at, half_life, weight, unsure):
             for k in range(11, -1, -1):
                 y = SERIES[k] + z * y
             rest[i] = SQRT_2 * y
-            limit[i] = UNSURE * (1.0 + x)
+            limit[i] = UNSURE * (1.0 + 0.5 * x)
             bits[i] = (np.int64(max(-up, -900.0)) + 40 + 1023) << 52
         near = np.int64(0)
         for i in range(n):
