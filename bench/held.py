@@ -34,6 +34,9 @@ WORLDS = ((1_000_000, 0.04), (10_000_000, 0.04), (10_000_000, 0.6))
 SLOW_BELOW = 2_000_000
 """Only as many touches are given to PostgreSQL."""
 
+SHORT = 1_000_000
+"""Fewer elements of trails take less time than what disturbs a machine now and then: many rounds tell."""
+
 
 def folder_of(touches: int, converting: float) -> Path:
     """The world as two Parquet files, made once."""
@@ -59,8 +62,7 @@ def on_held_trails(folder: Path) -> tuple[int, int, dict[str, Took]]:
             "custom": lambda: ours.weigh_held(held, ("custom",)),
             "six rules by channel": lambda: ours.weigh_held(held, ours.SIX, channel, kept),
         },
-        # Small ones take less than what disturbs a machine now and then.
-        rounds=51 if len(place) < SLOW_BELOW else 7,
+        rounds=51 if len(place) < SHORT else 7,
     )
     return len(held.trails.conversion), len(place), found
 

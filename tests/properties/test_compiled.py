@@ -107,11 +107,11 @@ def test_sums_are_those_of_the_shares(world, several, stretch, room):
         assert [exact(one) for one in summing.summed(asked, shares.__getitem__, value, place, size)] == wanted
 
 
-def test_what_machine_code_cannot_hold_is_added_up_from_the_shares(monkeypatch):
-    """Weights whose sum passes 2^52: a trail of 6,000 touches of one instant under decay."""
+@pytest.mark.parametrize(("many", "days"), [(6_000, "7"), (40, "60000")])
+def test_what_machine_code_cannot_hold_is_added_up_from_the_shares(monkeypatch, many, days):
+    """Under decay weights whose sum passes 2^52, of 6,000 touches of one instant; and a half-life of 164 years."""
     monkeypatch.setattr(summing, "FEWEST", 0)
     monkeypatch.setattr(summing, "COMPILED_FROM", 0)
-    many = 6_000
     world = {
         "trails": Trails(np.arange(1), np.array([0, many]), np.arange(many)),
         "direct": np.zeros(many, np.bool_),
@@ -119,7 +119,8 @@ def test_what_machine_code_cannot_hold_is_added_up_from_the_shares(monkeypatch):
         "player": np.zeros(many, np.int64),
         "channels": Text.blank(many),
     }
-    asked, value = asked_of(world, Yardstick("decay", "decay")), np.array([700_001])
+    asked = asked_of(world, Yardstick("decay", "decay", params=(("half_life_days", Decimal(days)),)))
+    value = np.array([700_001])
     credit = Credit({"decay": asked}, value, asked.trails, None)
     parts, worth = exact(credit.summed_by_all(np.arange(many) % 2, 2)[0])
     assert (sum(parts), worth) == (2**60, [350_001, 350_000])

@@ -25,8 +25,15 @@ FEWEST = 20_000
 
 
 def at_hand(module: str, rows: int) -> Any:
-    """A module whose functions are compiled, or None: for few rows, and where nothing has loaded it yet, since the work
-    is not so much that loading it would pay."""
+    """A module whose functions are compiled, where something else has loaded it; None elsewhere and for few rows.
+
+    For work that is worth a call but would not pay for loading.
+
+    Parameters
+    ----------
+    module : its full name
+    rows : how many the work is on
+    """
     return machine_code(module, pays=False) if rows >= FEWEST else None
 
 

@@ -58,7 +58,8 @@ def order_by_person(person: Ints, at: Ints, tie: Text | None = None) -> Ints:
         return np.arange(n)
     low = int(at.min())
     row_bits = int(n - 1).bit_length()
-    person_bits = int(person.max()).bit_length()
+    # One at least, since a number must not be moved by all of its 64 bits.
+    person_bits = max(1, int(person.max()).bit_length())
     time_bits = 64 - row_bits - person_bits
     coarse = max(0, int(at.max() - low).bit_length() - time_bits)
     if time_bits < 16:
