@@ -12,13 +12,14 @@ from yardstick import __version__
 from yardstick.cli_tags import app as tags
 from yardstick.core.base.columns import total
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.tables import SCHEMA
 from yardstick.core.report.breakdown import FIELDS
 from yardstick.demo.files import write_world
 from yardstick.formats.csv_out import money
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.typed_results import FORMATS
 from yardstick.stations.explaining import NoSuchConversion
-from yardstick.stations.headless import credit_folder, explain_in_folder, plan_of_file, table_of
+from yardstick.stations.headless import credit_folder, explain_in_folder, plan_of_file, table_of, why_no_folder
 from yardstick.stations.reading_shown import read_shown
 from yardstick.stations.selfcheck import selfcheck
 from yardstick.stations.tables_of_text import in_columns
@@ -48,7 +49,10 @@ def yardstick(
 @app.command()
 def credit(
     input_dir: Annotated[
-        Path, typer.Argument(help="Folder with visits.csv and, if any, leads, conversions, spend, other_costs, rates.")
+        Path,
+        typer.Argument(
+            help=f"Folder with files of {', '.join(SCHEMA)}; visits are required. Its columns tell what a file holds."
+        ),
     ],
     out: Annotated[Path, typer.Option(help="Folder for the results; made if missing.")],
     settings: Annotated[Path | None, typer.Option(help="Settings as TOML. Without it the defaults hold.")] = None,
@@ -69,6 +73,9 @@ def credit(
         _stop(WRONG_USAGE, f"--format {format} is unknown: use {', '.join(FORMATS)}")
     if settings is not None and not settings.is_file():
         _stop(WRONG_USAGE, f"{settings}: there is no such file")
+    why = why_no_folder(out)
+    if why:
+        _stop(WRONG_USAGE, why)
     try:
         fields = tuple(part.strip() for part in by.split(","))
         weighed = credit_folder(input_dir, out, settings, fields, where or (), format, certainty)

@@ -171,7 +171,7 @@ def test_a_rejected_row_takes_no_good_one_away(tmp_path):
     mended = credit(tmp_path / "c", {**FINE, "conversions": [first, second], "rates": rates}, PANEL)
     assert mended.row("linear", "A")["value"] == "40.00"
     assert mended.summary["files"]["conversions.csv"] == {
-        "lines": 3, "header": 1, "skipped": 0, "read": 2, "accepted": 1, "rejected": 0, "repeated": 0, "replaced": 1, "quarantined": 0,
+        "lines": 3, "header": 1, "skipped": 0, "read": 2, "accepted": 1, "rejected": 0, "repeated": 0, "replaced": 1, "spread": 0, "quarantined": 0,
     }  # fmt: skip
 
 

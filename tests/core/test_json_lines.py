@@ -47,7 +47,7 @@ def test_other_encodings_give_the_same_rows(encoding):
     laid = Laid() if encoding == "utf-16" else Laid(encoding)
     one = tables_of([read_file(open_table("visits.jsonl", io.BytesIO(content), None, laid), "UTC")])
     assert (one.tables.data, one.rejected) == (read("visits.jsonl", text.encode()).tables.data, [])
-    guessed, _ = layout_of("visits.jsonl", io.BytesIO(content))
+    guessed = layout_of("visits.jsonl", io.BytesIO(content)).laid
     assert guessed == laid
 
 
@@ -115,9 +115,9 @@ def test_one_bad_file_does_not_stop_the_others(tmp_path):
     done = CliRunner().invoke(app, ["credit", str(tmp_path), "--out", str(tmp_path / "out")])
     assert done.exit_code == 0
     assert "spend.csv: line 1: required column" in done.stderr
-    assert "leads.ods: files ending in .ods are not read yet" in done.stderr
+    assert "leads.ods: files ending in .ods are not read" in done.stderr
     summary = json.loads((tmp_path / "out" / "summary.json").read_text())
-    assert set(summary["unread"]) == {"spend", "leads"}
+    assert set(summary["unread"]) == {"spend.csv", "leads.ods"}
     assert summary["totals"]["named_value"]["linear"] == "90.00"
     (tmp_path / "visits.jsonl").write_bytes(b"nothing")
     done = CliRunner().invoke(app, ["credit", str(tmp_path), "--out", str(tmp_path / "out")])

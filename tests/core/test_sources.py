@@ -134,10 +134,13 @@ def test_a_cell_that_is_not_as_the_source_writes_it_rejects_its_row_though_it_co
     assert "day month year" in file.rejected[1].reason
 
 
-def test_another_currency_beside_an_amount_is_not_dropped():
+def test_a_code_beside_an_amount_is_read_and_the_sign_of_another_currency_is_not_dropped():
     content = GERMAN.replace("1.234,50", "1.234,50 USD").replace("7,00", "A$ 7,00")
     file = read("bericht.csv", content, source(SPEND, currency_signs=True))
-    assert rejected(file) == [(2, "cost", "1.234,50 USD")]
+    assert rejected(file) == [(3, "cost", "A$ 7,00")]
+    assert [(b.columns["cost"].to_pylist(), b.columns["currency"].to_pylist()) for b in file.batches] == [
+        (["1234.5"], ["USD"])
+    ]
 
 
 def test_lines_read_rejected_and_left_out_are_the_lines_of_the_file():
@@ -274,7 +277,7 @@ def test_the_command_reads_any_folder_by_its_sources_and_shows_what_a_file_becom
     settings = tmp_path / "settings.toml"
     settings.write_text(toml(SPEND))
     done = run("credit", folder, "--out", tmp_path / "out", "--settings", settings)
-    assert "notes.csv: no source has its columns" in done.stderr
+    assert "`yardstick read` writes the source that would read it" in done.stderr
     found = json.loads((tmp_path / "out" / "summary.json").read_text())
     assert found["totals"]["invoiced"] == "1241.50"
     assert found["files"]["bericht märz.csv"]["rejected"] == 1

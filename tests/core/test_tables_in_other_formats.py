@@ -90,7 +90,11 @@ def test_a_file_of_polars_is_read_with_its_instants():
         ("visits.parquet", b"PAR1" + b"\x00" * 40 + b"PAR1", "not readable as Parquet"),
         ("visits.parquet", parquet({"visit_id": ["a"]}), "occurred_at, url of visits is missing"),
         ("visits.parquet", parquet({f"c{i}": ["a"] for i in range(1_001)}), "at most 1,000"),
-        ("visits.parquet", parquet({"visit_id": [["a"]], "occurred_at": ["x"], "url": ["/"]}), "one value a row"),
+        (
+            "visits.parquet",
+            parquet({"visit_id": [["a"]], "occurred_at": ["x"], "url": ["/"]}),
+            "visit_id of visits is missing",
+        ),
         ("visits.xlsx", b"PK", "not readable as XLSX"),
         ("visits.xlsx", workbook(), "the first sheet is empty"),
         ("visits.xlsx", workbook(["visit_id", "url"], ["a", "/"]), "occurred_at of visits is missing"),

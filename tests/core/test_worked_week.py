@@ -172,6 +172,7 @@ def test_summary_accounts_for_every_row_and_cent(results):
         "rejected": 2,
         "repeated": 0,
         "replaced": 0,
+        "spread": 0,
         "quarantined": 1,
     }
     assert summary["files"]["spend.csv"] == {
@@ -183,6 +184,7 @@ def test_summary_accounts_for_every_row_and_cent(results):
         "rejected": 1,
         "repeated": 1,
         "replaced": 0,
+        "spread": 0,
         "quarantined": 0,
     }
     assert summary["findings"] == {"identical_row": 1, "unfilled_slot": 1}
@@ -306,8 +308,9 @@ def test_other_costs_are_spread_and_files_that_cannot_be_read_are_said(tmp_path)
     assert "ends before it begins" in (tmp_path / "out" / "rejected.csv").read_text()
     (tmp_path / "visits.ods").write_bytes(b"PAR1")
     done = run(tmp_path, "--out", tmp_path / "out2", "--settings", WEEK / "settings.toml")
-    assert done.returncode == 1
-    assert "visits.csv and visits.ods" in done.stderr
+    assert done.returncode == 0
+    assert "visits.ods: files ending in .ods are not read" in done.stderr
+    assert "visits.ods" in json.loads((tmp_path / "out2" / "summary.json").read_text())["unread"]
     (tmp_path / "visits.csv").unlink()
     done = run(tmp_path, "--out", tmp_path / "out2", "--settings", WEEK / "settings.toml")
     assert done.returncode == 1

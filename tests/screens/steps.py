@@ -12,6 +12,19 @@ def choose(page, *files):
     page.goto("/gather")
     page.get_by_label("Files to load").set_input_files([str(f) for f in files])
     expect(page.get_by_text("Rehearsal: nothing is kept yet")).to_be_visible()
+    settle(page)
+
+
+def settle(page, currency="EUR", zone="UTC"):
+    """Say by what a new workspace reads files, where that is asked."""
+    expect(page.get_by_label("Rehearsal")).to_be_visible()
+    ground = page.get_by_label("Before anything is read")
+    if ground.count():
+        ground.get_by_role("textbox").nth(0).fill(currency)
+        ground.get_by_role("textbox").nth(1).fill(zone)
+        page.get_by_role("button", name="Read the files by these").click()
+        expect(ground).to_be_hidden()
+        expect(page.get_by_label("Rehearsal")).to_be_visible()
 
 
 def load(page, *files):

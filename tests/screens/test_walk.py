@@ -148,12 +148,12 @@ def test_files_that_are_dropped_while_the_last_ones_are_still_being_shown_stay(p
     held.clear()
     for route in waiting:
         route.continue_()
-    expect(page.get_by_role("row").filter(has_text="march.csv")).to_be_visible()
+    expect(page.get_by_label("Loads").get_by_role("row").filter(has_text="march.csv")).to_be_visible()
     hand.keep()
     expect(page.get_by_text("Loaded: kept april.csv")).to_be_visible()
 
 
-def test_the_files_that_were_dropped_last_are_shown_whichever_answer_comes_last(page, tmp_path):
+def test_the_files_that_were_dropped_last_are_shown_whichever_answer_comes_last(page, tmp_path, give):
     files = [tmp_path / "march.csv", tmp_path / "april.csv"]
     for month, file in enumerate(files, 3):
         file.write_text(f"day,platform,campaign,cost\n2026-0{month}-01,Quorrin,Boats,1.50\n")
@@ -168,6 +168,7 @@ def test_the_files_that_were_dropped_last_are_shown_whichever_answer_comes_last(
 
     page.route("**/gather/rehearsals", hold)
     page.goto("/gather")
+    give([("settings.toml", PLAN.encode())])
     page.get_by_label("Files to load").set_input_files(str(files[0]))
     page.get_by_label("Files to load").set_input_files(str(files[1]))
     shown = page.get_by_label("Rehearsal")
@@ -186,9 +187,12 @@ def test_what_cannot_be_read_is_mended_by_one_change(page, tmp_path):
     choose(page, file)
     expect(page.get_by_text("9 rejected")).to_be_visible()
     page.get_by_role("button", name="Read days as month day year: mends 9").click()
-    expect(page.get_by_text("Its rows are")).to_be_visible()
+    # Whose dollars they are is asked, and the answer stays beside the question.
+    asked = page.get_by_role("group", name="$ stands beside 9 of its amounts: which currency is that?")
+    asked.get_by_role("combobox").select_option("AUD")
     expect(page.get_by_text("9 read, 9 new")).to_be_visible()
-    expect(page.get_by_text("add up to 13.50 EUR")).to_be_visible()
+    expect(page.get_by_text("add up to 13.50 AUD")).to_be_visible()
+    expect(page.get_by_text("13.5 AUD of 9 days")).to_contain_text("have no rate to EUR")
 
 
 def test_columns_are_picked_and_what_stands_follows(page, tmp_path):

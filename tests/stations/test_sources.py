@@ -112,7 +112,7 @@ def test_a_file_about_which_something_is_left_to_say_is_not_kept(desk):
     with_plan(desk)
     said = rehearse(desk, [("ostrel mai.csv", BytesIO(semicolon_report()))])
     assert [q.field for q in said.files[0].questions] == ["date"]
-    assert "none of the files could be read" in ended(desk, said.token).message
+    assert "nothing is kept yet: 1 file still asks" in ended(desk, said.token).message
 
 
 def test_a_reading_by_hand_has_the_limits_of_the_plan(desk):
@@ -197,7 +197,7 @@ def test_a_file_that_two_sources_fit_is_asked_about(desk):
     said = rehearse(desk, [("may.csv", BytesIO(ads_report()))])
     (file,) = said.files
     assert [(q.field, q.options) for q in file.questions] == [("source", ["north", "south"])]
-    assert "none of the files could be read" in ended(desk, said.token).message
+    assert "nothing is kept yet: 1 file still asks" in ended(desk, said.token).message
     said = rehearse(desk, [("may.csv", BytesIO(ads_report()))])
     assert read_otherwise(desk, said.token, "may.csv", None, "south").questions == []
     assert ended(desk, said.token).state == "done"
@@ -245,7 +245,7 @@ def test_two_that_claim_the_same_account_and_days_are_said_before_both_count(des
 
 
 def test_rows_read_in_a_sources_zone_are_the_same_after_everything_on_disk_is_gone(desk):
-    record = {"name": "s", "table": "visits", "time_zone": "Asia/Tokyo", "date": "day month year", "columns": {"occurred_at": "Wann", "url": "Seite"}, "id": ["occurred_at", "url"]}  # fmt: skip
+    record = {"name": "s", "table": "visits", "time_zone": "Asia/Tokyo", "date": "day month year", "columns": {"occurred_at": "Wann", "url": "Seite"}, "id": ["occurred_at", "url"], "answers": {"date": "day month year"}}  # fmt: skip
     content = b"Wann;Seite\n01.03.2026 09:00;/a?utm_campaign=x\n02.03.2026 10:00;/b\n"
     kept(desk, ("s.csv", content), readings={"s.csv": record})
     tables = desk.tables()
@@ -268,7 +268,7 @@ def test_each_source_says_what_of_it_arrived(desk):
     desk.clock = lambda: at("2026-05-30T03:00:00+00:00")
     kept(desk, ("may.csv", ads_report()), readings={"may.csv": REPORT | {"expected_days": 1}})
     now = one(desk, "quorrin report")
-    assert (now.state, now.first_day, now.last_day, now.rows) == ("receiving", "2026-05-01", "2026-05-28", 56)
+    assert (now.state, now.first_day, now.last_day, now.rows) == ("arriving", "2026-05-01", "2026-05-28", 56)
     assert [(m.currency, m.amount) for m in now.money] == [("AUD", "28434")]
     assert (now.platforms, now.missing_days, now.partial) == (["Quorrin"], 0, False)
 
@@ -276,13 +276,13 @@ def test_each_source_says_what_of_it_arrived(desk):
 @pytest.mark.parametrize(
     ("today", "changes", "state", "late", "partial"),
     [
-        ("2026-05-28T01:00:00+00:00", {}, "receiving", 0, True),
-        ("2026-05-31T01:00:00+00:00", {}, "receiving", 0, False),
-        ("2026-06-01T01:00:00+00:00", {}, "stale", 1, False),
+        ("2026-05-28T01:00:00+00:00", {}, "arriving", 0, True),
+        ("2026-05-31T01:00:00+00:00", {}, "arriving", 0, False),
+        ("2026-06-01T01:00:00+00:00", {}, "quiet", 1, False),
         ("2026-06-05T01:00:00+00:00", {"ends": "2026-05-28"}, "ended", 0, False),
-        ("2026-06-05T01:00:00+00:00", {"ends": "2026-06-02"}, "stale", 3, False),
+        ("2026-06-05T01:00:00+00:00", {"ends": "2026-06-02"}, "quiet", 3, False),
         # In Kiritimati the 29th has begun already.
-        ("2026-05-28T12:00:00+00:00", {"time_zone": "Pacific/Kiritimati"}, "receiving", 0, False),
+        ("2026-05-28T12:00:00+00:00", {"time_zone": "Pacific/Kiritimati"}, "arriving", 0, False),
     ],
 )
 def test_states_follow_what_arrived(desk, today, changes, state, late, partial):
@@ -296,7 +296,7 @@ def test_states_follow_what_arrived(desk, today, changes, state, late, partial):
 def test_a_source_without_rows_is_planned_awaited_or_ended(desk):
     desk.clock = lambda: at("2026-05-30T00:00:00+00:00")
     for changes, state in (
-        ({}, "awaiting first data"),
+        ({}, "none yet"),
         ({"starts": "2026-06-01"}, "planned"),
         ({"ends": "2026-05-01"}, "ended"),
     ):
@@ -318,7 +318,7 @@ def test_days_between_without_rows_are_missing_not_zero(desk):
 
 def test_an_order_that_was_sent_again_counts_once_in_its_source(desk):
     with_plan(desk)
-    record = {"name": "shop", "table": "conversions", "delimiter": "|", "date": "day month year", "currency_signs": True, "columns": {"conversion_id": "Order no", "occurred_at": "Placed at", "total": "Grand total"}, "constant": {"goal": "ticket"}}  # fmt: skip
+    record = {"name": "shop", "table": "conversions", "delimiter": "|", "date": "day month year", "currency_signs": True, "columns": {"conversion_id": "Order no", "occurred_at": "Placed at", "total": "Grand total"}, "constant": {"goal": "ticket"}, "answers": {"date": "day month year"}}  # fmt: skip
     kept(desk, ("orders.csv", orders(10)), readings={"orders.csv": record})
     kept(desk, ("again.csv", orders(12).replace(b"A$ 120.00", b"A$ 130.00")))
     now = one(desk, "shop")

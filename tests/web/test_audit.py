@@ -86,6 +86,36 @@ def test_every_ad_has_the_pattern_of_its_nearest_level(client):
     assert (found["untagged"], found["untagged_spend"], found["wrong"]) == (2, "500", 7)
 
 
+def test_levels_need_no_ad_and_what_an_ad_leaves_out_comes_from_above(client):
+    found = audit(
+        client,
+        f"Quorrin,q,Whale,,,campaign,{TAGS},{PAGE},on,",
+        "Quorrin,q,Whale,G,inherits,ad,,,on,90.00",
+        "Quorrin,q,Night,N,nowhere,ad,,,on,40.00",
+        f"Quorrin,q,Night,N,foreign,ad,{TAGS}&utm_content=[[CAMPAIGN]]&utm_term={{word}},{PAGE},on,30.00",
+        f"Quorrin,q,Night,,,ad,{TAGS},{PAGE},on,30.00",
+    )
+    ads = {ad["ad"]: ad for ad in found["ads"]}
+    assert set(ads) == {"inherits", "nowhere", "foreign"}
+    assert (ads["inherits"]["address"], codes(ads["inherits"])) == (f"{PAGE}?{TAGS}", [])
+    assert "no_address" in codes(ads["nowhere"])
+    assert codes(ads["foreign"]) == ["foreign_slot", "foreign_slot"]
+    assert ads["foreign"]["findings"][0]["message"].startswith("[[CAMPAIGN]] is a slot of Ostrel and none of Quorrin")
+    loads = client.get("/api/w/test/gather/loads").json()
+    assert [load["rejected"] for load in loads if load["subject"] == "ads"] == [1]
+
+
+def test_an_ad_without_address_takes_the_page_of_its_campaigns_links(client):
+    cells = {"page": "https://www.lunnick.example/night", "campaign": "Night", "source": "quorrin", "medium": "cpc"}
+    load(client, [("settings.toml", SETTINGS)])
+    basis = client.get("/api/w/test/mark/links").json()["basis"]
+    change = {"basis": basis, "changes": [{"key": "a", "cells": cells}], "what": "one"}
+    kept = client.patch("/api/w/test/mark/links", json=change)
+    assert kept.status_code == 200, kept.text
+    found = audit(client, f"Quorrin,q,Night,N,by its links,ad,{TAGS},,on,40.00")
+    assert found["ads"][0]["address"] == f"https://www.lunnick.example/night?{TAGS}"
+
+
 def test_which_roles_arrive_and_what_suffers(client):
     spend = b"day,platform,campaign,keyword,cost\n2026-05-01,Quorrin,W,ferry,10.00\n2026-06-01,Quorrin,W,ferry,10.00\n"
     found = audit(client, f"Quorrin,q,W,G,a,ad,{TAGS},{PAGE},on,1.00", more=[("spend.csv", spend)])

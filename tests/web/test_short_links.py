@@ -12,6 +12,7 @@ import time
 import urllib.error
 import urllib.request
 from concurrent.futures import ThreadPoolExecutor
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import psycopg
@@ -281,7 +282,8 @@ def test_test_clicks_are_none(alone):
 def test_clicks_never_stand_for_arrivals(alone):
     """A page that loses all tags once was told to have got exactly these: the click on our own redirect was taken for
     the arrival."""
-    visits = "visit_id,occurred_at,visitor_id,url\nv1,2199-01-02T03:04:05Z,a,https://www.lunnick.example/night\n"
+    later = (datetime.now(UTC) + timedelta(days=300)).isoformat()
+    visits = f"visit_id,occurred_at,visitor_id,url\nv1,{later},a,https://www.lunnick.example/night\n"
     load(alone, [("visits.csv", visits.encode())])
     put(alone, ("k1", ROW | {"short": "n1"}))
     go(alone, "/~/n1")

@@ -1480,6 +1480,8 @@ export interface components {
             };
             /** Rejected */
             rejected: number;
+            /** Without Rate */
+            without_rate: components["schemas"]["WithoutRate"][];
             /** Without Event */
             without_event: number;
             /** Nearest */
@@ -1830,6 +1832,11 @@ export interface components {
             repeated: number;
             /** Replaced */
             replaced: number;
+            /**
+             * Spread
+             * @default 0
+             */
+            spread: number;
             /** New */
             new: number;
             /** Unchanged */
@@ -2013,6 +2020,7 @@ export interface components {
          *     other_costs : what the plan and files say of costs that no platform bills, in the month
          *     patterns : what the difference looks like
          *     other_currency : rows in another currency
+         *     without_rate : what of its rows is in no figure because no exchange rate holds for its day
          */
         Invoice: {
             /** Platform */
@@ -2057,6 +2065,8 @@ export interface components {
             days?: components["schemas"]["DayOfInvoice"][];
             /** Patterns */
             patterns?: string[];
+            /** Without Rate */
+            without_rate?: components["schemas"]["WithoutRate"][];
         };
         /**
          * JobState
@@ -2202,6 +2212,11 @@ export interface components {
             repeated: number;
             /** Replaced */
             replaced: number;
+            /**
+             * Spread
+             * @default 0
+             */
+            spread: number;
             /** New */
             new: number;
             /** Unchanged */
@@ -2221,6 +2236,10 @@ export interface components {
             made_at: string;
             /** Made By */
             made_by: string;
+            /** Answers */
+            answers: {
+                [key: string]: string;
+            };
             /** Undone */
             undone: boolean;
             /** Can Undo */
@@ -2577,14 +2596,17 @@ export interface components {
         };
         /**
          * Question
-         * @description What a file does not decide.
+         * @description What a file does not decide, or what was decided for it and can be decided otherwise.
          *
          *     Attributes
          *     ----------
-         *     field : of the source it is about, such as `date` or `constant.platform`
+         *     field : what it is about, such as `date` or `constant.platform`; one question a field
          *     text : the question
          *     options : answers to pick from; empty where one has to be typed
+         *     hints : beside each option what it comes to; empty where there is nothing to say
          *     line : a line of the file that it is asked because of; 0 for none
+         *     answer : what was said, or what holds until something else is said; empty while it is open
+         *     free : whether something else than the options may be said
          */
         Question: {
             /** Field */
@@ -2593,11 +2615,23 @@ export interface components {
             text: string;
             /** Options */
             options: string[];
+            /** Hints */
+            hints?: string[];
             /**
              * Line
              * @default 0
              */
             line: number;
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
+            /**
+             * Free
+             * @default false
+             */
+            free: boolean;
         };
         /**
          * RangeOut
@@ -2612,7 +2646,7 @@ export interface components {
         /**
          * ReadOtherwise
          * @description Read a file of a rehearsal in another way: `reading` says how; without it `called` names a source, or a table to
-         *     guess under; with neither it is guessed anew.
+         *     guess under; with neither it is guessed anew. `answers` are to its questions, by what they are about.
          */
         ReadOtherwise: {
             /** File */
@@ -2623,6 +2657,13 @@ export interface components {
              * @default
              */
             called: string;
+            /**
+             * Answers
+             * @default {}
+             */
+            answers: {
+                [key: string]: string;
+            };
         };
         /**
          * Records
@@ -2643,13 +2684,16 @@ export interface components {
         };
         /**
          * Rehearsal
-         * @description What would happen to a set of files; `token` keeps them.
+         * @description What would happen to a set of files; `token` keeps them. `first` is asked of a workspace whose home currency or
+         *     time zone nobody has said yet: all else is read by them.
          */
         Rehearsal: {
             /** Token */
             token: string;
             /** Files */
             files: components["schemas"]["FileRehearsal"][];
+            /** First */
+            first?: components["schemas"]["Question"][];
         };
         /**
          * Rejected
@@ -2990,8 +3034,8 @@ export interface components {
          *     table, kind, account, currency : as it says
          *     platforms : whose spend it brings
          *     zone : of its days
-         *     state : planned, awaiting first data, receiving, stale or ended, by what arrived; empty where nothing was said of
-         *         when something should
+         *     state : planned, none yet, arriving, quiet or ended, by what arrived; empty where nothing was said of when
+         *         something should
          *     why : that in a sentence
          *     first_day, last_day : of its rows, in its zone; empty without any
          *     partial : whether its last day is not over yet
@@ -3000,6 +3044,8 @@ export interface components {
          *     rows, rejected : that count; that could not be read
          *     money : what its rows come to
          *     loads : changes that brought them, the latest first
+         *     file : of the latest of these
+         *     days : one sign a day of the 13 weeks to its last day: `x` with rows, `.` without, a blank before its first day
          */
         SourceNow: {
             /** Name */
@@ -3061,6 +3107,16 @@ export interface components {
             money?: components["schemas"]["Money"][];
             /** Loads */
             loads?: number[];
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            /**
+             * Days
+             * @default
+             */
+            days: string;
         };
         /**
          * SourcePart
@@ -3169,12 +3225,27 @@ export interface components {
              */
             skip_top: number;
             /**
+             * Headed
+             * @description Its files name their columns.
+             * @default true
+             * @example true
+             */
+            headed: boolean;
+            /**
              * Total
              * @description Rows whose first cell begins so are no rows.
              * @default
              * @example Total
              */
             total: string;
+            /**
+             * Sums
+             * @description Rows that are the sum of others; empty leaves those out that are so for sure.
+             * @default
+             * @example leave out
+             * @enum {string}
+             */
+            sums: "" | "leave out" | "keep";
             /**
              * Date
              * @description The order of days and times, with any separators.
@@ -3206,11 +3277,42 @@ export interface components {
             nothing: string[];
             /**
              * Currency Signs
-             * @description Amounts carry signs, which are dropped, never read.
+             * @description Amounts carry signs, which are dropped, or codes, which are read.
              * @default false
              * @example true
              */
             currency_signs: boolean;
+            /**
+             * Signs
+             * @description Sign beside an amount = its currency.
+             * @default {}
+             */
+            signs: {
+                [key: string]: string;
+            };
+            /**
+             * Micros
+             * @description Costs are millionths of the currency.
+             * @default false
+             * @example true
+             */
+            micros: boolean;
+            /**
+             * Period
+             * @description A row of spend is a week or a month and is spread by day.
+             * @default
+             * @example week
+             * @enum {string}
+             */
+            period: "" | "week" | "month";
+            /**
+             * Negative
+             * @description What rows of conversions below 0 are; empty for rows as others.
+             * @default
+             * @example refunds
+             * @enum {string}
+             */
+            negative: "" | "refunds" | "leave out";
             /**
              * Url Host
              * @description Host put before addresses that are a path.
@@ -3259,6 +3361,14 @@ export interface components {
              * @default []
              */
             replace: components["schemas"]["ReplacePart"][];
+            /**
+             * Answers
+             * @description What was asked of its files = what was said.
+             * @default {}
+             */
+            answers: {
+                [key: string]: string;
+            };
         };
         /**
          * SplitPart
@@ -3655,6 +3765,20 @@ export interface components {
             fields: components["schemas"]["Compared"][];
             /** Problem */
             problem: string;
+        };
+        /**
+         * WithoutRate
+         * @description What of a currency is in no figure for want of a rate: rows, and their amount as a decimal in that currency.
+         */
+        WithoutRate: {
+            /** Table */
+            table: string;
+            /** Currency */
+            currency: string;
+            /** Rows */
+            rows: number;
+            /** Amount */
+            amount: string;
         };
         /**
          * Worked

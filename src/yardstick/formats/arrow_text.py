@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -30,6 +32,7 @@ class ArrowColumns:
     table : which table of `SCHEMA` it is, or `AS_WRITTEN`; None = its columns and name decide
     names : of its columns
     floats : whether money may stand there as binary floats; they are read to 15 digits
+    nested : those of the columns that hold lists or objects, which are left out
 
     Raises
     ------
@@ -37,12 +40,17 @@ class ArrowColumns:
         If a required column is missing, or one stands twice.
     """
 
-    def __init__(self, file: str, table: str | None, names: list[str], floats: bool) -> None:
+    def __init__(
+        self, file: str, table: str | None, names: list[str], floats: bool, nested: Collection[str] = ()
+    ) -> None:
         self._where, self._floats = file, floats
-        self.header, order = header_of(file, table, names)
+        at = [i for i, name in enumerate(names) if name not in nested]
+        header, order = header_of(file, table, [names[i] for i in at])
+        self.header = replace(header, left_out=tuple(name for name in names if name in nested))
         kinds = {c.name: c.kind for c in SCHEMA.get(self.header.table, ())}
         self._keys = keys_of(self.header)
-        self._columns = [(i, names[i], kinds.get(key, Kind.TEXT)) for i, key in zip(order, self._keys, strict=True)]
+        places = [at[i] for i in order]
+        self._columns = [(i, names[i], kinds.get(key, Kind.TEXT)) for i, key in zip(places, self._keys, strict=True)]
         self._as_written = self.header.table == AS_WRITTEN
 
     def batch(self, rows: Any, at: Lines, bytes_done: int = 0) -> RawBatch:
@@ -137,6 +145,11 @@ def _readable(text: Any) -> tuple[Any, dict[int, tuple[str, str]]]:
     for i in np.flatnonzero(pc.match_substring(text, "\0").to_numpy(zero_copy_only=False)).tolist():
         bad.setdefault(i, (text[i].as_py(), "holds a NUL byte: remove it"))
     return text, bad
+
+
+def nested_in(schema: Any) -> frozenset[str]:
+    """Names of the columns of an Arrow schema that hold lists or objects."""
+    return frozenset(str(field.name) for field in schema if pa.types.is_nested(field.type))
 
 
 def _is_typed(kind: Any) -> bool:

@@ -14,7 +14,10 @@ _TIME = (
     "skapad|tid|utworzono|dzien|czas|started|start|begin|began|session start|arrived|arrived at|visited|visited at|visit time|"
     "received|received at|submitted|submitted at|placed|placed at|placed on|ordered at|ordered on|order date|order time|"
     "bestelldatum|bestellt am|date de commande|fecha de pedido|data ordine|besteldatum|purchase date|sold at|booked at|booked on|"
-    "closed|closed at|close date|converted at|hit time|reported on|reporting date|report date|period|buchungstag"
+    "closed|closed at|close date|converted at|hit time|reported on|reporting date|report date|period|buchungstag|week|week of|"
+    "week starting|week beginning|week start|starting week|month|woche|kalenderwoche|semaine|semana|settimana|uke|vecka|uge|tydzien|"
+    "monat|mois|mes|mese|maand|manad|maned|miesiac|datum en tijd|pvm|paiva|paivamaara|tarih|gun|den|datum a cas|nap|idopont|"
+    "data zamowienia|日付|日時|日期|날짜|дата|التاريخ|תאריך|ημερομηνια|ngay|tanggal"
 )
 _MAIL = (
     "email|e mail|mail|email address|e mail address|mail address|e mail adresse|emailadresse|mailadresse|adresse e mail|courriel|"
@@ -31,21 +34,27 @@ _STATUS = "status|state|order status|status der bestellung|statut|estado|stato|z
 _CURRENCY = "currency|currency code|wahrung|waehrung|devise|moneda|valuta|moeda|waluta|curr"
 _CAMPAIGN = (
     "campaign|campaign name|kampagne|kampagnenname|campagne|nom de la campagne|nom campagne|campana|nombre de campana|campagna|"
-    "nome campagna|campanha|kampanj|kampanje|kampania|campaign title|promotion"
+    "nome campagna|campanha|kampanj|kampanje|kampania|campaign title|promotion|kampanya|kampany|kampan|kampane|kampanja|кампания|"
+    "キャンペーン|广告系列|캠페인|الحملة|קמפיין|campanie|ekstatreia|chien dich|kampanye|kampagnenavn|kampanjnamn|naam campagne"
 )
 _CAMPAIGN_ID = "campaign id|campaign no|campaign number|kampagnen id|kampagnennummer|id campagne|id de campana|campagne id|id campagna|campaign key"
-_GROUP = "ad group|group|group name|line|line item|anzeigengruppe|gruppe|groupe|grupo|gruppo|advertentiegroep|groep"
+_GROUP = "ad group|ad group name|kampagnengruppe|anzeigengruppenname|groupe d annonces|grupo de anuncios|gruppo di annunci|annonsgrupp|annoncegruppe|annonsegruppe|grupa reklam|group|group name|line|line item|anzeigengruppe|gruppe|groupe|grupo|gruppo|advertentiegroep|groep"
 _AD = "ad|ad name|creative|creative name|anzeige|anzeigenname|annonce|anuncio|annuncio|advertentie|motiv"
 _COST = (
     "cost|costs|spend|spent|ad spend|total cost|total spend|media cost|net cost|kosten|ausgaben|werbekosten|cout|"
     "couts|depense|depenses|coste|costo|costes|gasto|gastos|spesa|uitgaven|"
-    "custo|custos|kostnad|koszt|omkostninger|money spent|billed"
+    "custo|custos|kostnad|kostnader|koszt|koszty|omkostninger|money spent|billed|amount spent|spend amount|naklady|cena celkem|"
+    "koltseg|harcama|maliyet|kustannukset|kulut|cheltuieli|расход|расходы|затраты|стоимость|費用|コスト|ご利用金額|花费|消耗|비용|"
+    "التكلفة|עלות|κοστος|chi phi|biaya|gastado|importe gastado|montant depense|importo speso|betrag ausgegeben|ausgegeben|"
+    "bedrag besteed|besteed|uitgegeven|forbrug|forbruk|forbrukt|annonskostnad|wydatki|wydano|utrata|utraceno|elkoltott osszeg"
 )
-_TAX = "tax|taxes|vat|sales tax|gst|port tax|steuer|mwst|mehrwertsteuer|ust|tva|taxe|iva|impuesto|btw|imposto|moms|tax amount|steuerbetrag"
+_TAX = "vat amount|dph|afa|kdv|alv|ндс|消費税|税|tax|taxes|vat|sales tax|gst|port tax|steuer|mwst|mehrwertsteuer|ust|tva|taxe|iva|impuesto|btw|imposto|moms|tax amount|steuerbetrag"
 _TOTAL = (
     "total|amount|value|grand total|order total|order value|total price|price|revenue|sum|gross|gross amount|gross total|"
     "gesamt|gesamtbetrag|betrag|summe|bestellwert|umsatz|brutto|endbetrag|montant|montant total|valeur|total ttc|prix|importe|"
-    "importe total|valor|importo|totale|bedrag|totaal|orderbedrag|belopp|kwota|paid|amount paid|sale amount|deal value|turnover"
+    "importe total|valor|importo|totale|bedrag|totaal|orderbedrag|belopp|kwota|paid|amount paid|sale amount|deal value|turnover|"
+    "suma|summa|celkem|cena|castka|osszeg|vegosszeg|toplam|tutar|summa|loppusumma|belop|belob|i alt|sum|valoare|сумма|итого|合計|"
+    "金額|合計金額|总额|金额|합계|금액|المبلغ|הסכום|ποσο|tong|jumlah|wartosc|wartosc zamowienia|ordervarde|omsattning|omsaetning|omsetning"
 )
 _PRODUCT = "product|product name|item|article|sku|produkt|artikel|produit|producto|prodotto|what|ticket|tariff"
 _QUANTITY = (
@@ -55,6 +64,7 @@ _ACCOUNT = (
     "account|account name|account id|ad account|konto|kontoname|compte|cuenta|account pubblicitario|conta|rekening"
 )
 _PLATFORM = (
+    "plattform|media platform|"
     "platform|network|channel partner|ad platform|publisher|supplier|vendor|plattform|plateforme|plataforma|piattaforma"
 )
 
@@ -115,7 +125,7 @@ WORDS: Mapping[str, Mapping[str, str]] = {
         "is_test": "test|is test|test record",
     },
     "conversions": {
-        "conversion_id": "order|order id|order no|order number|order nr|order ref|order reference|transaction|transaction id|booking|booking no|booking id|booking number|booking ref|invoice no|receipt|receipt no|sale id|deal id|deal|bestellung|bestellnummer|bestell nr|auftrag|auftragsnummer|buchung|buchungsnummer|commande|numero de commande|n commande|no commande|pedido|numero de pedido|ordine|numero ordine|bestelnummer|ordernummer|encomenda|id",
+        "conversion_id": "zamowienie|numer zamowienia|objednavka|cislo objednavky|rendeles|rendelesszam|siparis|siparis no|tilaus|tilausnumero|ordre|ordrenummer|comanda|nr comanda|заказ|номер заказа|注文番号|订单号|주문번호|رقم الطلب|מספר הזמנה|order|order id|order no|order number|order nr|order ref|order reference|transaction|transaction id|booking|booking no|booking id|booking number|booking ref|invoice no|receipt|receipt no|sale id|deal id|deal|bestellung|bestellnummer|bestell nr|auftrag|auftragsnummer|buchung|buchungsnummer|commande|numero de commande|n commande|no commande|pedido|numero de pedido|ordine|numero ordine|bestelnummer|ordernummer|encomenda|id",
         "occurred_at": _TIME,
         "goal": "goal|conversion|conversion name|conversion type|order type|type|ziel|objectif|objetivo|obiettivo|doel",
         "visitor_id": _VISITOR,
@@ -142,12 +152,12 @@ WORDS: Mapping[str, Mapping[str, str]] = {
         "ad": _AD,
         "keyword": "keyword|search term|suchbegriff|mot cle|palabra clave|parola chiave|zoekwoord|schlusselwort",
         "placement": "placement|site|publisher site|panel|position|platzierung|emplacement|ubicacion|posizionamento|plaatsing",
-        "impressions": "impressions|views|impr|shown|impressionen|einblendungen|affichages|vues|impresiones|impressioni|vertoningen|weergaven|impressoes|visningar|wyswietlenia|times shown",
-        "clicks": "clicks|klicks|clics|clic|klikken|kliks|cliques|klick|taps",
+        "impressions": "visninger|exponeringar|weergaven|zobrazeni|megjelenitesek|goruntulenme|gosterim|nayttokerrat|afisari|показы|表示回数|インプレッション|展示次数|展示|노출수|노출|مرات الظهور|חשיפות|impressions|views|impr|shown|impressionen|einblendungen|affichages|vues|impresiones|impressioni|vertoningen|weergaven|impressoes|visningar|wyswietlenia|times shown",
+        "clicks": "kliknuti|klikniecia|kattintasok|tiklama|tiklamalar|klikkaukset|clicuri|клики|クリック|クリック数|点击|点击次数|클릭|클릭수|النقرات|קליקים|κλικ|klick|clicks|klicks|clics|clic|klikken|kliks|cliques|klick|taps",
         "cost": _COST,
         "click_price": "cost per click|cpc|price per click|klickpreis|prix par clic",
         "currency": _CURRENCY,
-        "claimed_conversions": "conversions|results|konversionen|conversiones|conversioni|conversies|conversoes|purchases|orders|sales|ergebnisse|resultats|resultados",
+        "claimed_conversions": "konverteringar|konverteringer|konwersje|konverze|donusumler|コンバージョン|conversions|results|konversionen|conversiones|conversioni|conversies|conversoes|purchases|orders|sales|ergebnisse|resultats|resultados",
         "claimed_value": "conversion value|conversions value|value of conversions|purchase value|sales value|revenue|konversionswert|wert der konversionen|valeur de conversion|valor de conversion|conversiewaarde|value",
     },
     "other_costs": {
@@ -218,6 +228,53 @@ WORDS: Mapping[str, Mapping[str, str]] = {
     },
 }
 """Table -> column -> what it is called, phrases between bars."""
+
+_NUMBERED = (
+    "nr",
+    "nummer",
+    "number",
+    "num",
+    "no",
+    "id",
+    "nro",
+    "numero",
+    "numer",
+    "cislo",
+    "szam",
+    "kennung",
+    "key",
+    "ref",
+)
+_ORDERED = ("bestell", "auftrag", "order", "buchung", "commande", "pedido", "zamow", "objednav", "rendel", "siparis", "tilaus", "ordre", "rechnung", "vorgang", "transa", "booking", "reserv", "beleg", "comanda", "encomenda", "kauf")  # fmt: skip
+_ASKED = ("anfrage", "kontakt", "lead", "enquir", "inquir", "demande", "solicitud", "richiesta", "aanvraag", "forfrag")
+_DATED = ("datum", "date", "dato", "zeit", "tag", "zeitpunkt", "fecha", "tijd", "tid", "pvm", "tarihi")
+_SUMMED = ("summe", "betrag", "wert", "umsatz", "preis", "belopp", "belop", "bedrag", "totaal", "total", "importe", "kwota", "summa")  # fmt: skip
+_SPENT = ("kosten", "ausgaben", "kostnad", "kostnader", "omkostninger", "spend", "costs", "cost", "koszt", "uitgaven")
+PARTS: Mapping[str, Mapping[str, tuple[tuple[str, ...], tuple[str, ...]]]] = {
+    "visits": {"visit_id": (("sitzung", "besuch", "session", "visit"), _NUMBERED), "occurred_at": ((), _DATED)},
+    "leads": {"lead_id": (_ASKED, _NUMBERED), "occurred_at": ((), _DATED), "email": ((), ("mail", "mailadresse"))},
+    "conversions": {
+        "conversion_id": (_ORDERED, _NUMBERED),
+        "occurred_at": ((), _DATED),
+        "total": ((), _SUMMED),
+        "email": ((), ("mail", "mailadresse")),
+        "shipping": (("versand", "verzend", "frakt", "livr"), ()),
+    },
+    "spend": {
+        "day": ((), _DATED),
+        "cost": ((), _SPENT),
+        "campaign": (
+            ("kampagn", "campagn", "kampan", "campan"),
+            ("name", "titel", "bezeichnung", "nome", "nom", "naam"),
+        ),
+        "clicks": (("klick", "clic", "klik"), ()),
+        "impressions": (("impres", "einblend", "visning", "vertoning"), ()),
+    },
+    "refunds": {"conversion_id": (_ORDERED, _NUMBERED), "occurred_at": ((), _DATED), "amount": ((), _SUMMED)},
+    "invoices": {"amount": ((), _SUMMED)},
+    "order_lines": {"conversion_id": (_ORDERED, _NUMBERED), "total": ((), _SUMMED)},
+}
+"""Table -> column -> how a word of its name begins and how one ends, where a language makes one word of two."""
 
 TABLE_WORDS: Mapping[str, str] = {
     "visits": "visits|sessions|hits|besuche|sitzungen|visites|visitas|web",

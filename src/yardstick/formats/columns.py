@@ -22,6 +22,7 @@ from .cells import BadCell, readers
 from .raw import Header, RawBatch, rejected_digest, shown
 from .row_hashes import hash_of
 
+_ABOVE_ADS = ("account", "campaign", "group")
 DECIMALS = (Kind.AMOUNT, Kind.COST, Kind.PRICE, Kind.RATE)
 _INSTANT = r"^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}:[0-9]{2}(\.[0-9]{1,6})?(Z|[+-][0-9]{2}:[0-9]{2})$"
 _OFFSET = r"[Tt ][0-9:.,]+(?:[Zz]|[+-][0-9]{2}(?::?[0-9]{2})?(?::?[0-9]{2})?)\s*$"
@@ -126,6 +127,17 @@ class Typer:
             _require_cost(raw, bad, ("clicks", "click_price"), "campaign")
         if header.table == "other_costs":
             _require_cost(raw, bad, ("quantity", "price"), "kind")
+        if header.table == "ads":
+            above = (
+                pc.is_in(pc.utf8_lower(pc.utf8_trim_whitespace(raw.columns["level"])), pa.array(_ABOVE_ADS))
+                if ("level" in raw.columns)
+                else pa.repeat(pa.scalar(False), n)
+            )
+            bad.mark(
+                pc.and_(_is_empty(raw, "ad"), pc.invert(above)),
+                "ad" if "ad" in raw.columns else "platform",
+                f"a row without ad must be of a level above: {', '.join(_ABOVE_ADS)}",
+            )
         if header.table == "deal_contacts":
             named = pc.and_(_is_empty(raw, "lead_id"), _is_empty(raw, "email"))
             bad.mark(named, "deal_id", "a contact is named by lead_id or email: fill one of them")

@@ -85,6 +85,8 @@ class CsvFile:
         self._delimiter = laid.delimiter or stated or _delimiter(lines[above])
         names, self._first = _header(file, lines[above:], self._delimiter)
         self._first += above
+        if not laid.headed:
+            names, self._first = [""] * len(names), above
         self.header, self._order = header_of(file, table, names)
         self._width = len(names)
         cell = rf'(?:"(?:[^"]|"")*"|[^"{re.escape(self._delimiter)}]*)'

@@ -24,7 +24,24 @@ _TIME = (
     r"(?P<hour>\d{1,2})[:.h](?P<minute>\d{2})(?:[:.](?P<second>\d{2})(?:[.,](?P<fraction>\d{1,9}))?)?"
     r"(?:\s*(?P<half>[ap])\.?m\.?)?"
 )
-_ZONE = r"(?:\s*(?:\(?(?P<utc>z|utc|gmt)\)?)?(?P<offset>[+-]\d{2}:?\d{2}|[+-]\d{1,2})?)?"
+_ZONE = (
+    r"(?:\s*(?:\(?(?P<utc>z|utc|gmt)\)?)?(?P<offset>[+-]\d{2}:?\d{2}|[+-]\d{1,2})?(?(offset)(?:\s*\((?P<beside>[a-z]{2,5})\))?)"
+    r"|\s*\(?(?P<zone>[A-Za-z]{2,5})\)?)?"
+)
+OFFSETS = {
+    "wet": "+00:00", "west": "+01:00", "cet": "+01:00", "mez": "+01:00", "cest": "+02:00",
+    "mesz": "+02:00", "eet": "+02:00", "eest": "+03:00", "msk": "+03:00", "trt": "+03:00",
+    "est": "-05:00", "edt": "-04:00", "cdt": "-05:00", "mst": "-07:00", "mdt": "-06:00",
+    "pst": "-08:00", "pdt": "-07:00", "akst": "-09:00", "akdt": "-08:00", "hst": "-10:00",
+    "nst": "-03:30", "ndt": "-02:30", "adt": "-03:00", "brt": "-03:00", "art": "-03:00",
+    "clt": "-04:00", "clst": "-03:00", "sast": "+02:00", "cat": "+02:00", "eat": "+03:00",
+    "wat": "+01:00", "pkt": "+05:00", "npt": "+05:45", "wib": "+07:00", "ict": "+07:00",
+    "wita": "+08:00", "wit": "+09:00", "hkt": "+08:00", "sgt": "+08:00", "awst": "+08:00",
+    "jst": "+09:00", "kst": "+09:00", "acst": "+09:30", "acdt": "+10:30", "aest": "+10:00",
+    "aedt": "+11:00", "nzst": "+12:00", "nzdt": "+13:00",
+}  # fmt: skip
+"""Names of zones that mean one offset wherever they are written (common practice). CST, IST, BST and AST mean two or
+three: a cell with one of them cannot be read."""
 _AFTER = rf"(?:\s*[,t]?\s*{_TIME}{_ZONE})?"
 _S = r"\s*[./\s年月-]\s*"
 _ORDERS = {
@@ -73,6 +90,17 @@ def months_by_word() -> dict[str, int]:
                 if word and not word.isdigit():
                     found.setdefault(word, set()).add(int(number))
     return {word: numbers.pop() for word, numbers in found.items() if len(numbers) == 1}
+
+
+def month_of_words(cell: str) -> date | None:
+    """The first day of a month that is named, as *May 2026* or *2026 mai*; None if it is none."""
+    words = fold(_digits(cell)).replace(".", " ").replace(",", " ").replace("-", " ").replace("/", " ").split()
+    words = [word for word in words if word not in ("de", "of")]
+    years = [word for word in words if len(word) == 4 and word.isdigit()]
+    names = [months_by_word().get(word) for word in words if not word.isdigit()]
+    if len(words) != 2 or len(years) != 1 or len(names) != 1 or names[0] is None:
+        return None
+    return date(int(years[0]), names[0], 1) if int(years[0]) else None
 
 
 def iso_of(cell: str, order: str) -> str | None:
@@ -135,6 +163,9 @@ def _written(match: re.Match[str]) -> str | None:
     fraction = f".{part['fraction'][:6]}" if part["fraction"] else ""
     out = f"{day.isoformat()}T{hour:02d}:{part['minute']}:{part['second'] or '00'}{fraction}"
     offset = part["offset"]
+    if part.get("zone"):
+        named = OFFSETS.get(part["zone"].lower())
+        return None if named is None else out + ("Z" if named == "+00:00" else named)
     if offset:
         sign, digits = offset[0], offset[1:].replace(":", "")
         digits = digits.rjust(2, "0") if len(digits) <= 2 else digits
@@ -190,7 +221,13 @@ def _of_one_layout(text: Any, order: str, days: bool) -> Any:
     text = text.combine_chunks() if isinstance(text, pa.ChunkedArray) else text
     first = text[0].as_py()
     match = next((m for p in _patterns(order)[:3] if (m := p.fullmatch(first))), None)
-    if match is None or match["offset"] or pc.any(pc.not_equal(pc.binary_length(text), len(first))).as_py():
+    if (
+        match is None
+        or match["offset"]
+        or match["zone"]
+        or match["beside"]
+        or pc.any(pc.not_equal(pc.binary_length(text), len(first))).as_py()
+    ):
         return None
     spans = {name: match.span(name) for name in _PARTS if match[name] is not None}
     if any(b - a != (4 if n == "year" else 2) for n, (a, b) in spans.items() if n not in ("fraction", "half")):

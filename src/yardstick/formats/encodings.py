@@ -10,10 +10,6 @@ from typing import Any, BinaryIO
 _STATED = re.compile(r"sep=([,;|\t])", re.IGNORECASE)
 
 
-KNOWN = ("utf-8", "utf-16", "windows-1252")
-"""Encodings that are offered; any other of Python's that is one of text is taken too."""
-
-
 AT_ONCE = 1 << 18
 """Bytes that are read where no number is asked for."""
 
@@ -28,6 +24,8 @@ def encoding_of(head: bytes, stated: str) -> str:
     head : how it begins
     stated : what its source says; a mark at its beginning beats it
     """
+    if head.startswith((codecs.BOM_UTF32_LE, codecs.BOM_UTF32_BE)):
+        return "utf-32"
     if is_utf16(head):
         return "utf-16"
     if not stated or head.startswith(codecs.BOM_UTF8):

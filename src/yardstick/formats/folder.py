@@ -13,7 +13,7 @@ from yardstick import __version__
 from yardstick.core.base.tables import SCHEMA
 from yardstick.core.plan.source_records import Source
 from yardstick.core.report.judged import Judged
-from yardstick.core.report.summary import Part, finding_counts, tie_line
+from yardstick.core.report.summary import Part, finding_counts, money_without_rate, tie_line
 from yardstick.core.report.totals import totals
 from yardstick.core.report.weigh import Result
 
@@ -37,10 +37,12 @@ from .csv_out import (
     verdict_rows,
 )
 from .given import FileCount, Given, ReadFile, read_file, tables_of
+from .logs_in import is_log
 from .raw import FileProblem
 from .readers import READERS, open_table
 from .settings_toml import settings_used
 from .sourcing import open_by, source_for
+from .sum_rows import Watched
 from .typed_results import result_bytes
 
 
@@ -49,8 +51,8 @@ def read_folder(folder: Path, zone: str, sources: Sequence[Source] = ()) -> Give
 
     Parameters
     ----------
-    folder : holds `visits.csv` and, if there are any, leads, conversions, spend, other_costs and rates, or files that
-        fit a source, whatever they are called
+    folder : holds files of visits and, if there are any, of other tables, whatever they are called; several files of
+        one table are one load
     zone : time zone of times without an offset
     sources : how files with other columns are read
 
@@ -58,57 +60,47 @@ def read_folder(folder: Path, zone: str, sources: Sequence[Source] = ()) -> Give
     ------
     FileProblem
         If there is no such folder, no visits, or these cannot be read as a whole. Another file that cannot be read does
-        not stop the rest: what is wrong with it stands in `Given.unread`, by table.
+        not stop the rest: what is wrong with it, and what would make it read, stands in `Given.unread`, by file.
     """
     if not folder.is_dir():
         raise FileProblem(f"{folder}: there is no such folder")
-    files, unread = _by_sources(folder, zone, sources)
-    taken = {f.header.file for f in files} | set(unread)
-    for name in SCHEMA:
-        try:
-            path = _the_file(folder, name, taken)
-            if path is not None:
-                with path.open("rb") as stream:
-                    files.append(read_file(open_table(path.name, stream, name), zone))
-        except FileProblem as problem:
-            if name == "visits":
-                raise
-            unread[name] = str(problem)
-    if not any(f.header.table == "visits" for f in files):
-        raise FileProblem(f"{folder}: there is no visits.csv: visits are required")
-    return replace(tables_of(sorted(files, key=lambda f: f.header.file) if sources else files), unread=unread)
-
-
-def _by_sources(folder: Path, zone: str, sources: Sequence[Source]) -> tuple[list[ReadFile], dict[str, str]]:
-    """The files that fit a source, and what is wrong with those that fit none and are no table by their name."""
     files: list[ReadFile] = []
     unread: dict[str, str] = {}
-    for path in sorted(folder.iterdir()) if sources else ():
-        if not path.is_file() or path.suffix.lower() not in READERS:
+    for path in sorted(folder.iterdir(), key=lambda p: p.name):
+        if not path.is_file() or path.name.startswith(".") or path.suffix.lower() == ".toml":
             continue
-        with path.open("rb") as stream:
-            try:
-                source = source_for(path.name, stream, sources)
-                if source is not None:
-                    files.append(read_file(open_by(path.name, stream, source), source.time_zone or zone))
-                elif path.stem not in SCHEMA:
-                    unread[path.name] = f"{path.name}: no source has its columns, and its name is no table's"
-            except FileProblem as problem:
-                unread[path.name] = str(problem)
-    return files, unread
+        try:
+            files.append(_read_one(path, zone, sources))
+        except FileProblem as problem:
+            unread[path.name] = str(problem)
+    if not any(f.header.table == "visits" for f in files):
+        # What was meant to be the visits says why it is none.
+        meant = [why for name, why in unread.items() if name.lower().startswith("visits")]
+        raise FileProblem(meant[0] if meant else f"{folder}: there is no file of visits: visits are required")
+    return replace(tables_of(files), unread=unread)
 
 
-def _the_file(folder: Path, name: str, taken: set[str]) -> Path | None:
-    there = sorted(p for p in folder.iterdir() if p.is_file() and p.stem == name and p.name not in taken)
-    usable = [p for p in there if p.suffix.lower() in READERS]
-    if len(there) > 1:
-        raise FileProblem(f"{folder}: {' and '.join(p.name for p in there)} both hold {name}: keep one of them")
-    if there and not usable:
-        raise FileProblem(
-            f"{there[0].name}: files ending in {there[0].suffix} are not read yet: "
-            "save it as CSV, JSON Lines, Parquet or XLSX"
-        )
-    return usable[0] if usable else None
+def _read_one(path: Path, zone: str, sources: Sequence[Source]) -> ReadFile:
+    """A file read by the source that it fits, else by its columns."""
+    suffix = path.suffix.lower()
+    with path.open("rb") as stream:
+        head = stream.read(1 << 16)
+        stream.seek(0)
+        if suffix not in READERS and not is_log(head):
+            raise FileProblem(
+                f"{path.name}: files ending in {suffix or 'nothing'} are not read: save it as CSV, JSON Lines, Parquet "
+                "or XLSX"
+            )
+        source = source_for(path.name, stream, sources)
+        if source is not None:
+            return read_file(open_by(path.name, stream, source), source.time_zone or zone)
+        try:
+            return read_file(Watched(open_table(path.name, stream)), zone)
+        except FileProblem as problem:
+            if path.stem.lower() in SCHEMA:
+                raise
+            said = "`yardstick read` writes the source that would read it, for your settings"
+            raise FileProblem(f"{problem}. {said}") from None
 
 
 Cells = tuple[Sequence[str], Iterable[Sequence[str]], Sequence[str]]
@@ -170,7 +162,7 @@ def _write(path: Path, content: bytes) -> None:
 
 def summary(result: Result, folder: Given) -> dict[str, Any]:
     """`summary.json`: totals, rows per file, findings, settings as used, fingerprint."""
-    ties, digits = tie_line(result), result.plan.money.minor_digits
+    ties, digits, unrated = tie_line(result), result.plan.money.minor_digits, money_without_rate(result)
 
     def part(p: Part) -> dict[str, Any]:
         return asdict(p) | {"value": money(p.value, digits)}
@@ -201,6 +193,7 @@ def summary(result: Result, folder: Given) -> dict[str, Any]:
             "blended": _totals(result, False),
         },
         "files": {name: asdict(count) for name, count in _final_counts(result, folder).items()},
+        **({"without_rate": [asdict(one) for one in unrated]} if unrated else {}),
         **({"unread": folder.unread} if folder.unread else {}),
         "captured": {"first": asdict(ties.captured_first), "last": asdict(ties.captured_last)},
         "findings": finding_counts([*folder.findings, *result.findings]),

@@ -17,16 +17,8 @@ from yardstick.core.base.words import fold
 
 from .columns import TypedBatch
 from .keyed import LEVELS, Keys
+from .worth import MONEY
 
-MONEY = {
-    "spend": "cost",
-    "other_costs": "cost",
-    "conversions": "total",
-    "refunds": "amount",
-    "order_lines": "total",
-    "invoices": "amount",
-}
-"""The column that says what the rows of a table are worth."""
 MOST_CELLS = 2_000
 """Distinct cells that could not be read which are remembered."""
 _EXACT = pa.decimal256(76, 40)
@@ -49,6 +41,9 @@ class Gist:
     bad : (column, cell, reason) -> how many rows were rejected for it
     days : of spend, (group, day, currency, cost) a row
     accounts : of spend, see `accounts_of`
+    by_day : (currency, day since 1970) -> sum, of rows that state a currency
+    below, worth_below, line_below : rows that are worth less than 0, their sum, and the first line with one
+    campaigns : of spend, names folded, the first of them
     """
 
     def __init__(self, table: str) -> None:
@@ -61,6 +56,11 @@ class Gist:
         self.bad_lines: dict[tuple[str, str, str], int] = {}
         self.days: list[tuple[npt.NDArray[np.uint64], Any, Any, Any]] = []
         self.accounts: set[Account] = set()
+        self.by_day: dict[tuple[str, int], Decimal] = {}
+        self.below = 0
+        self.worth_below = Decimal(0)
+        self.line_below = 0
+        self.campaigns: set[str] = set()
 
     def add(self, batch: TypedBatch, keys: Keys) -> None:
         """Take in a batch."""
@@ -77,9 +77,40 @@ class Gist:
             cost = worth(self._table, batch.columns)
             currency = batch.columns.get("currency", pa.repeat(pa.scalar("", pa.string()), len(batch)))
             add_sums(self.money, sums_by(currency, cost))
+            self._add_days(batch, currency, cost)
+            self._add_below(batch, cost)
             if self._table == "spend":
                 self.days.append((keys.group, batch.columns["day"], currency, cost))
                 self.accounts |= accounts_of(batch.columns)
+                if len(self.campaigns) < MOST_CELLS:
+                    self.campaigns |= {fold(name) for name in pc.unique(batch.columns["campaign"]).to_pylist()}
+
+    def _add_days(self, batch: TypedBatch, currency: Any, cost: Any) -> None:
+        """Sums by currency and day, of rows that state one."""
+        stated = pc.not_equal(currency, "")
+        if self._dated is None or self._dated.kind is Kind.MONTH or not pc.any(stated).as_py():
+            return
+        days = batch.columns[self._dated.name]
+        if self._dated.kind is Kind.INSTANT:
+            days = pa.array(np.floor_divide(days.to_numpy(zero_copy_only=False), DAY_US))
+        table = pa.table({"code": currency, "day": days, "cost": cost}).filter(stated)
+        summed = table.group_by(["code", "day"]).aggregate([("cost", "sum")])
+        rows = zip(*(summed[n].to_pylist() for n in ("code", "day", "cost_sum")), strict=True)
+        with localcontext(prec=76):
+            for code, day, total in rows:
+                key = (code, int(day))
+                self.by_day[key] = self.by_day.get(key, Decimal(0)) + (total or Decimal(0))
+
+    def _add_below(self, batch: TypedBatch, cost: Any) -> None:
+        negative = pc.less(cost, pa.scalar(Decimal(0), _EXACT))
+        if not pc.any(negative).as_py():
+            return
+        some = cost.filter(negative)
+        if not self.below:
+            self.line_below = int(batch.lines[np.flatnonzero(negative.to_numpy(zero_copy_only=False))[0]])
+        self.below += len(some)
+        with localcontext(prec=76):
+            self.worth_below += pc.sum(some).as_py() or Decimal(0)
 
     def _span(self, column: Any, kind: Kind) -> None:
         blank = NO_INSTANT if kind is Kind.INSTANT else NO_DAY

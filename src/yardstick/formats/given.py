@@ -63,13 +63,25 @@ def read_file(file: TableFile, zone: str) -> ReadFile:
         accepted=taken.counts.read - taken.counts.rejected,
         quarantined=0,
     )
-    return ReadFile(file.header, batches, taken.keys, rejected, taken.findings, count)
+    return ReadFile(file.header, batches, taken.keys, rejected, [*taken.findings, *_sums(file)], count)
+
+
+def _sums(file: TableFile) -> list[Finding]:
+    """Rows that are the sum of others and were left out, and rows that may be and count."""
+    table, name = file.header.table, file.header.file
+    out = []
+    for row in getattr(file, "sums", ()):
+        code, level = ("sum_left_out", "note") if row.out else ("may_be_a_sum", "warning")
+        out.append(
+            Finding(code, level, table, "", "", row.said or f"{row.amount.normalize():f}", None, "", name, row.line)
+        )
+    return out
 
 
 @dataclass
 class Given:
-    """Tables made of files, with all that was noticed. `unread` says by table what is wrong with a file that could not
-    be read as a whole."""
+    """Tables made of files, with all that was noticed. `unread` says by file what is wrong with one that could not be
+    read as a whole, and what would make it read."""
 
     tables: Tables
     rejected: list[Rejected] = field(default_factory=list)

@@ -69,10 +69,9 @@ def canonical(file: str, table: str, header: list[str]) -> list[str]:
         seen.add(name)
     missing = [c.called for c in SCHEMA[table] if c.required and c.name not in seen]
     if missing:
-        hint = "" if len(header) > 1 else "; the delimiter must be a comma, a semicolon or a tab"
         raise FileProblem(
             f"{file}: line 1: required column {', '.join(missing)} of {table} is missing; "
-            f"found {', '.join(header)[:200]}{hint}"
+            f"found {', '.join(header)[:200]}"
         )
     return names
 
@@ -107,7 +106,7 @@ def which_table(file: str, header: Sequence[str]) -> str:
         )
     raise FileProblem(
         f"{file}: line 1: unknown table: no column of {', '.join(SCHEMA)} is in the header; "
-        f"found {', '.join(header)[:200]}; the delimiter must be a comma, a semicolon or a tab"
+        f"found {', '.join(header)[:200]}"
     )
 
 

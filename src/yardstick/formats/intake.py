@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from yardstick.core.base.notes import Finding, Rejected
 
 from .columns import TypedBatch, Typer
@@ -16,10 +18,11 @@ MOST_SHOWN = 200
 
 @dataclass(kw_only=True)
 class Lines:
-    """What became of the lines of a file: lines = header + read + skipped.
+    """What became of the lines of a file: lines = header + read + skipped - spread.
 
     `skipped` are blank lines and lines inside a cell, `repeated` rows identical to one that counts, `replaced` those
-    that another of their id or day took the place of or that took the place of one.
+    that another of their id or day took the place of or that took the place of one. `spread` are rows that stand for a
+    part of a line that others stand for, too: a week of spend is seven.
     """
 
     lines: int
@@ -29,6 +32,7 @@ class Lines:
     rejected: int
     repeated: int
     replaced: int
+    spread: int = 0
 
 
 @dataclass(kw_only=True)
@@ -108,8 +112,9 @@ def take_in(
         counts.rejected += rejected
         counts.read += len(batch) + rejected
         counts.skipped += raw.skipped
+        counts.spread += len(batch) - len(np.unique(batch.lines)) if raw.spread else 0
         progress(counts.read, raw.bytes_done)
-    counts.lines = counts.header + counts.read + counts.skipped
+    counts.lines = counts.header + counts.read + counts.skipped - counts.spread
     out.keys, out.findings, out.zone_matters = all_keys.all(), typer.findings, typer.zone_matters
     if not counts.read:
         header = file.header

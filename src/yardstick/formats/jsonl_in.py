@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from typing import Any, BinaryIO
 
 import numpy as np
@@ -51,7 +52,8 @@ class JsonLinesFile:
         self._encoding = encoding_of(head, laid.encoding)
         self.header_lines = 0
         names = self._names_of_all()
-        self.header, order = header_of(file, table, names)
+        header, order = header_of(file, table, names)
+        self.header = replace(header, left_out=tuple(self._nested))
         self._names = [names[i] for i in order]
         self._keys = keys_of(self.header)
 
@@ -102,11 +104,19 @@ class JsonLinesFile:
         """The names that stand in any line, in the order in which they first do."""
         names: dict[str, None] = {}
         first: tuple[int, str] | None = None
+        nested: dict[str, None] = {}
+        single: set[str] = set()
         for number, line in self._lines():
             if not line.strip():
                 continue
             try:
-                names.update(dict.fromkeys(_object(line)))
+                found = _object(line)
+                names.update(dict.fromkeys(found))
+                nested.update((name, None) for name, value in found.items() if isinstance(value, list | dict))
+                if nested:
+                    single |= {
+                        n for n, v in found.items() if n in nested and v is not None and isinstance(v, str | bool)
+                    }
             except _Bad as problem:
                 first = first or (number, str(problem))
             if len(names) > MOST_COLUMNS:
@@ -115,7 +125,9 @@ class JsonLinesFile:
             if first is None:
                 raise FileProblem(f"{self._file}: the file is empty: it needs an object on each line")
             raise FileProblem(f"{self._file}: line {first[0]}: {first[1]}: this is no JSON Lines")
-        return list(names)
+        # Where one value stands in some rows, the others are named one by one.
+        self._nested = [name for name in nested if name not in single]
+        return [name for name in names if name not in self._nested]
 
     def _refused(self, number: int, line: bytes, reason: str) -> Rejected:
         text = line.rstrip(b"\r\n").decode("utf-8", "surrogateescape")

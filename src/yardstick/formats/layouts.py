@@ -7,11 +7,13 @@ import csv
 import io
 from collections import Counter
 from collections.abc import Sequence
+from dataclasses import dataclass, field
 from pathlib import PurePath
 from typing import BinaryIO
 
 from .contents import content_of
 from .csv_in import MOST_COLUMNS
+from .encoding_guess import Candidate, candidates, first_changes, is_close
 from .encodings import Recoded, encoding_of, stated_delimiter
 from .raw import Laid
 from .workbooks import read_workbook, sheets_of
@@ -24,13 +26,32 @@ LINES = 80
 MOST_SHEETS = 6
 
 
-def layout_of(file: str, stream: BinaryIO) -> tuple[Laid, list[str]]:
+@dataclass
+class Layout:
     """How a file is laid out, as far as its beginning tells.
 
-    Returns
-    -------
-    tuple
-        (layout, texts of the lines above the header)
+    Attributes
+    ----------
+    laid : see `Laid`
+    above : texts of the lines above the header
+    encodings : others that it may be in, the one taken first; empty where one alone can be it
+    hints : under each the first words that read otherwise
+    """
+
+    laid: Laid
+    above: list[str] = field(default_factory=list)
+    encodings: list[str] = field(default_factory=list)
+    hints: list[str] = field(default_factory=list)
+
+
+def layout_of(file: str, stream: BinaryIO, encoding: str = "") -> Layout:
+    """How a file is laid out, as far as its beginning tells.
+
+    Parameters
+    ----------
+    file : its name
+    stream : its bytes
+    encoding : the one it is in, if somebody said so
 
     Raises
     ------
@@ -40,13 +61,18 @@ def layout_of(file: str, stream: BinaryIO) -> tuple[Laid, list[str]]:
     stream.seek(0)
     suffix = PurePath(file).suffix.lower()
     if suffix in (".xlsx", ".xlsm"):
-        return _of_workbook(file, stream.read(MOST_BYTES + 1))
+        return Layout(*_of_workbook(file, stream.read(MOST_BYTES + 1)))
     if suffix == ".parquet":
-        return Laid(), []
+        return Layout(Laid())
     head = stream.read(LOOKED_AT)
+    found: list[Candidate] = []
+    if not encoding:
+        encoding, found = _encoding(head)
+    close = [c for c in found[1:] if is_close(found[0], c)]
+    others = [found[0].name, *(c.name for c in close)] if close else []
+    hints = first_changes(found[0], close) if close else []
     if suffix in (".jsonl", ".ndjson"):
-        return Laid(_encoding(head)), []
-    encoding = _encoding(head)
+        return Layout(Laid(encoding), [], others, hints)
     stream.seek(0)
     text = _text(stream, encoding)
     lines = text.splitlines()[:LINES]
@@ -54,29 +80,41 @@ def layout_of(file: str, stream: BinaryIO) -> tuple[Laid, list[str]]:
     if stated:
         lines = lines[1:]
     best = (0.0, stated or ",", 0)
-    for delimiter in [stated] if stated else DELIMITERS:
-        score, above = _header_at([_cells(line, delimiter) for line in lines])
+    split = {d: [_cells(line, d) for line in lines] for d in ([stated] if stated else DELIMITERS)}
+    for delimiter, rows in split.items():
+        score, above = _header_at(rows)
         if score > best[0]:
             best = (score, delimiter, above)
     _, delimiter, above = best
     usual = delimiter in (",", ";", "\t") and not above
-    return Laid(encoding, "" if stated or usual else delimiter, "", above), lines[:above]
+    headed = not _is_row(split[delimiter][above]) if len(split[delimiter]) > above else True
+    laid = Laid(encoding, "" if stated or (usual and headed) else delimiter, "", above, headed)
+    return Layout(laid, lines[:above], others, hints)
 
 
-def _encoding(head: bytes) -> str:
-    """Empty for UTF-8 and for what says what it is; one that does not is judged by its bytes."""
+def _is_row(cells: Sequence[str]) -> bool:
+    """Whether a first line names no columns but is a row: it has a day or an address, an e-mail, or amounts."""
+    whats = [content_of([cell.strip()]).what for cell in cells if cell.strip()]
+    return len(whats) > 1 and ("mail" in whats or whats.count("date") > 0 or whats.count("number") > 1)
+
+
+def _encoding(head: bytes) -> tuple[str, list[Candidate]]:
+    """Empty for UTF-8 and for what says what it is; of another, those its bytes may be, the likeliest first."""
     if encoding_of(head, ""):
-        return ""
+        return "", []
+    if len(head) >= 8 and head[1::4].count(0) + head[2::4].count(0) > len(head) // 3:
+        return "utf-32-le" if head[3::4].count(0) > head[::4].count(0) else "utf-32-be", []
     if head[1::2].count(0) > len(head) // 6:
-        return "utf-16-le"
+        return "utf-16-le", []
     if head[::2].count(0) > len(head) // 6:
-        return "utf-16-be"
+        return "utf-16-be", []
     try:
         # The last character of what is looked at may be cut in two.
         codecs.getincrementaldecoder("utf-8")().decode(head, final=len(head) < LOOKED_AT)
     except UnicodeDecodeError:
-        return "windows-1252"
-    return ""
+        found = candidates(head)
+        return (found[0].name if found else "windows-1252"), found
+    return "", []
 
 
 def _text(stream: BinaryIO, encoding: str) -> str:
@@ -105,7 +143,8 @@ def _header_at(rows: Sequence[Sequence[str]]) -> tuple[float, int]:
         below = [r for r in rows[i + 1 : i + 8] if len(r) == width]
         if not below and i + 1 < len(rows):
             continue
-        if all(content_of([cell]).what in ("word", "nothing") for cell in filled) or i + 1 == len(rows):
+        alone = i + 1 == len(rows) and not any(len(r) == width for r in rows[:i])
+        if all(content_of([cell]).what in ("word", "nothing") for cell in filled) or alone:
             return many * min(width, 12) / max(1, len(rows)), i
     return many * min(width, 12) / max(1, len(rows)) / 2, 0
 
@@ -124,7 +163,8 @@ def _of_workbook(file: str, content: bytes) -> tuple[Laid, list[str]]:
         score, above = _header_at(trimmed)
         if score > best[0]:
             titles = [" ".join(cell for cell in row if cell.strip()) for row in filled[:above]]
-            best = (score, Laid(sheet=name if i else "", skip_top=above), titles)
+            headed = not _is_row(trimmed[above]) if len(trimmed) > above else True
+            best = (score, Laid(sheet=name if i else "", skip_top=above, headed=headed), titles)
     return best[1], best[2]
 
 

@@ -7,10 +7,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
+from datetime import date
+from decimal import Decimal, InvalidOperation
 from typing import Any
 from urllib.parse import quote_plus
 
 import numpy as np
+import numpy.typing as npt
 import pyarrow as pa
 import pyarrow.compute as pc
 
@@ -18,9 +21,14 @@ from yardstick.core.base.tables import ROW_ID, SCHEMA, Kind
 from yardstick.core.base.words import fold
 from yardstick.core.plan.source_records import TAG_COLUMNS, Replacement, Source
 
+from .cells import is_currency, minor_digits
+from .currencies_in import code_of, codes_by_sign, marks_of
 from .dates_in import dates_of
-from .numbers_in import numbers_of
-from .raw import FileProblem, Header, Laid, RawBatch, TableFile, Unread, rejected_digest
+from .numbers_in import ANY, numbers_of
+from .raw import FileProblem, Header, Laid, NotSaid, RawBatch, TableFile, Unread, rejected_digest
+from .spreading import first_day, spread
+from .sum_rows import SumRow, SumRows, sum_rows_of
+from .worth import MONEY
 
 NUMBERS = (Kind.AMOUNT, Kind.COST, Kind.PRICE, Kind.RATE, Kind.COUNT)
 _SCHEME = r"^[A-Za-z][A-Za-z0-9+.-]*://"
@@ -28,7 +36,7 @@ _SCHEME = r"^[A-Za-z][A-Za-z0-9+.-]*://"
 
 def laid_of(source: Source) -> Laid:
     """How the files of a source are laid out."""
-    return Laid(source.encoding, source.delimiter, source.sheet, source.skip_top)
+    return Laid(source.encoding, source.delimiter, source.sheet, source.skip_top, source.headed)
 
 
 def missing_columns(source: Source, names: tuple[str, ...]) -> list[str]:
@@ -83,9 +91,25 @@ class MappedFile:
         used |= {self._place[fold(s.column)] for s in source.split}
         self._extra = [i for i in range(len(names)) if f"extra {i}" not in used]
         self._total = fold(source.total)
+        self._signs = dict(source.signs)
+        self._reads_codes = source.currency_signs and "currency" in self._kinds
+        self._sums = self._sum_rows()
+        filled |= {"currency"} if self._reads_codes else set()
         columns = tuple(c.name for c in SCHEMA[source.table] if c.name in filled)
         extra = tuple(names[i] for i in self._extra)
-        self.header = Header(source.table, file, columns, extra, source.name, made, self._id_of(names) if made else ())
+        id_of = self._id_of(names) if made else ()
+        left_out = plain.header.left_out
+        self.header = Header(source.table, file, columns, extra, source.name, made, id_of, left_out)
+
+    @property
+    def sums(self) -> list[SumRow]:
+        """Rows that are, or may be, the sum of others, as far as the file was read."""
+        return self._sums.found
+
+    def _sum_rows(self) -> SumRows:
+        """What finds rows that are the sum of others: those of tables that are worth something."""
+        key = {c: keys[0] for c, keys in self._comes_from.items() if len(keys) == 1}
+        return sum_rows_of(self._source.table, key, [*self._place.values()], self._source.sums)
 
     def _columns(self, names: tuple[str, ...]) -> dict[str, tuple[str, ...]]:
         """Which columns of the file each of the table is made of; of a split, the column that is split."""
@@ -110,7 +134,7 @@ class MappedFile:
     def _require(self, filled: set[str], file: str) -> None:
         missing = [c.called for c in SCHEMA[self._source.table] if c.required and c.name not in filled]
         if missing:
-            raise FileProblem(
+            raise NotSaid(
                 f"{file}: {self._source.name} says nothing of {', '.join(missing)}, which {self._source.table} must "
                 "have: name its column, or a text that always stands there"
                 + (", or the columns that tell a row" if ROW_ID.get(self._source.table) in missing else "")
@@ -172,9 +196,21 @@ class MappedFile:
             if replacement.column in columns:
                 columns[replacement.column] = _replaced(columns[replacement.column], replacement)
         unread: list[Unread] = []
+        currency = self._codes(columns, unread) if self._reads_codes else None
+        by_period = self._source.period and self._source.table == "spend"
+        came, strange = dict(columns), list(unread)
         for column, keys in self._comes_from.items():
             typed = raw.typed.get(keys[0]) if len(keys) == 1 else None
-            columns[column] = self._read(column, columns[column], typed, unread)
+            if column != "day" or not by_period:
+                columns[column] = self._read(column, columns[column], typed, unread)
+        for one in strange:
+            # A cell that is refused is shown as it came.
+            columns[one.column] = pc.if_else(one.rows, came[one.column], columns[one.column])
+        if self._source.micros and "cost" in columns:
+            columns["cost"] = _millionth(columns["cost"])
+        gone = self._sums.sift(plain, raw.lines, columns)
+        if currency is not None:
+            columns["currency"] = currency
         for column, text in self._constant.items():
             constant = pa.repeat(pa.scalar(text, pa.string()), n)
             there = columns.get(column)
@@ -184,7 +220,83 @@ class MappedFile:
         blank = pa.repeat(pa.scalar("", pa.string()), n)
         out = {name: columns.get(name, blank) for name in self.header.columns}
         out |= {f"extra {k}": raw.columns[f"extra {i}"] for k, i in enumerate(self._extra)}
-        return replace(raw, columns=out, typed={}, unread=unread)
+        gone |= self._turned(out)
+        lines = raw.lines
+        if gone.any():
+            keep = pa.array(~gone)
+            out = {name: array.filter(keep) for name, array in out.items()}
+            unread = [replace(one, rows=one.rows.filter(keep)) for one in unread]
+            lines = lines[~gone]
+        made = replace(raw, columns=out, typed={}, unread=unread, lines=lines, skipped=raw.skipped + int(gone.sum()))
+        return self._by_day(made) if by_period else made
+
+    def _codes(self, columns: Mapping[str, Any], unread: list[Unread]) -> Any:
+        """The currency of each row: as a column says it, else as it stands beside its amounts."""
+        money = [c for c in columns if self._kinds.get(c) in (Kind.AMOUNT, Kind.COST, Kind.PRICE)]
+        there = columns.get("currency")
+        out = there
+        for column in sorted(money, key=lambda c: c != MONEY.get(self._source.table)):
+            marks = marks_of(columns[column]).dictionary_encode()
+            said = marks.dictionary.to_pylist()
+            codes = [code_of(mark, self._signs) if mark else "" for mark in said]
+            strange = [
+                bool(mark) and not code and self._is_strange(mark) for mark, code in zip(said, codes, strict=True)
+            ]
+            if any(strange):
+                rows = pa.array(strange, pa.bool_()).take(marks.indices)
+                unread.append(Unread(column, rows, f"{self._source.name} does not say which currency its sign is"))
+            if not any(codes):
+                continue
+            found = pa.array(codes, pa.string()).take(marks.indices)
+            if out is None:
+                out = found
+                continue
+            differ = pc.and_(
+                pc.and_(pc.not_equal(found, ""), pc.not_equal(out, "")), pc.not_equal(found, pc.utf8_upper(out))
+            )
+            if pc.any(differ).as_py():
+                unread.append(Unread(column, differ, "another currency than the rest of its row: say which one holds"))
+            out = pc.if_else(pc.equal(out, ""), found, out)
+        return out
+
+    def _is_strange(self, mark: str) -> bool:
+        """Whether a sign is none of those that the source says, nor one of its currency."""
+        stated = self._constant.get("currency", "")
+        if self._signs:
+            return stated not in codes_by_sign().get(mark, ())
+        return bool(stated) and stated not in codes_by_sign().get(mark, (stated,))
+
+    def _turned(self, columns: dict[str, Any]) -> npt.NDArray[np.bool_]:
+        """(n,) bool, rows that are none of the table, by the sign of their amounts: refunds among orders, and orders
+        among refunds. Of refunds the sign is taken away."""
+        worth, table = MONEY.get(self._source.table, ""), self._source.table
+        some = np.zeros(len(next(iter(columns.values()))) if columns else 0, np.bool_)
+        if not self._source.negative or worth not in columns:
+            return some
+        below = pc.and_(pc.starts_with(columns[worth], "-"), pc.match_substring_regex(columns[worth], "[1-9]"))
+        negative: npt.NDArray[np.bool_] = below.to_numpy(zero_copy_only=False)
+        if table == "refunds":
+            columns[worth] = pc.utf8_ltrim(columns[worth], "-")
+            return ~negative
+        return negative
+
+    def _by_day(self, raw: RawBatch) -> RawBatch:
+        """Rows of weeks or months as rows of days."""
+        code = self._constant.get("currency", "")
+        digits = minor_digits(code) if is_currency(code) else 0
+        adding = {"cost": digits, "claimed_value": digits, "claimed_conversions": 0, "clicks": 0, "impressions": 0}
+        period, order = self._source.period, self._source.date
+
+        def day(cell: str) -> tuple[date, int] | None:
+            return first_day(cell, order, period)
+
+        columns, lines, rows = spread(raw.columns, raw.lines, day, adding)
+        index = pa.array(rows)
+        unread = [replace(one, rows=one.rows.take(index)) for one in raw.unread]
+        bad = pa.array([cell[4:5] != "-" or len(cell) != 10 for cell in columns["day"].to_pylist()], pa.bool_())
+        if pc.any(bad).as_py():
+            unread.append(Unread("day", bad, f"not a {period} as {self._source.name} writes it ({order})"))
+        return replace(raw, columns=columns, lines=lines, unread=unread, spread=len(lines) - len(raw))
 
     def _emptied(self, text: Any) -> Any:
         """A column in which words for nothing are nothing."""
@@ -196,7 +308,7 @@ class MappedFile:
     def _made(self, column: str, keys: tuple[str, ...], plain: Mapping[str, Any]) -> Any:
         for split in self._source.split:
             if column in split.into:
-                return _part(plain[keys[0]], split.by, split.into.index(column), len(split.into))
+                return self._emptied(_split(plain[keys[0]], split.by, split.into.index(column), len(split.into)))
         for join in self._source.join:
             if join.into == column:
                 joined = pc.binary_join_element_wise(*(plain[key] for key in keys), pa.scalar(join.by))
@@ -214,9 +326,8 @@ class MappedFile:
             read, bad = dates_of(text, source.date, kind is Kind.DAY)
             reason = f"not a {'day' if kind is Kind.DAY else 'time'} as {source.name} writes it ({source.date})"
         elif kind in NUMBERS:
-            read, bad = numbers_of(
-                text, source.decimal, source.thousands, source.currency_signs, self._constant.get("currency", "")
-            )
+            code = ANY if self._reads_codes else self._constant.get("currency", "")
+            read, bad = numbers_of(text, source.decimal, source.thousands, source.currency_signs, code)
             reason = f"not a number as {source.name} writes it (decimals after {source.decimal!r})"
         elif kind is Kind.ADDRESS and source.url_host:
             return _with_host(text, source.url_host)
@@ -231,12 +342,33 @@ class MappedFile:
         return read
 
 
+def _split(text: Any, by: str, at: int, parts: int) -> Any:
+    """A part of each cell, each cell by itself: with blanks around what parts it where it has them, else without."""
+    bare = by.strip()
+    if not bare or by == bare == "":
+        return _part(text, by, at, parts)
+    wide = pc.match_substring(text, f" {bare} ")
+    return pc.if_else(wide, _part(text, f" {bare} ", at, parts), _part(text, bare, at, parts))
+
+
 def _part(text: Any, by: str, at: int, parts: int) -> Any:
     """A part of each cell; the last takes all that is left."""
     pieces = pc.split_pattern(text, pattern=by, max_splits=parts - 1)
     long_enough = pc.greater(pc.list_value_length(pieces), at)
     found = pc.list_element(pc.if_else(long_enough, pieces, pa.scalar([""] * parts, pa.list_(pa.string()))), at)
     return pc.utf8_trim_whitespace(found)
+
+
+def _millionth(text: Any) -> Any:
+    """Amounts, each a millionth of what it says."""
+    coded = text.dictionary_encode()
+    made = []
+    for cell in coded.dictionary.to_pylist():
+        try:
+            made.append(f"{Decimal(cell).scaleb(-6):f}" if cell else cell)
+        except InvalidOperation:
+            made.append(cell)
+    return pa.array(made, pa.string()).take(coded.indices)
 
 
 def _replaced(text: Any, what: Replacement) -> Any:

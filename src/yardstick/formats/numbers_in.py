@@ -14,6 +14,8 @@ from .cells import is_currency
 
 SPACES = " \u00a0\u202f\u2009"
 MINUS = "-\u2212\u2012\u2013"
+ANY = "*"
+_TWO = re.compile(r"[^\W\d_]{3,6}", re.UNICODE)
 _SIGN = re.compile(r"[^\W\d_]{1,4}\.?", re.UNICODE)
 """Letters beside an amount that may stand for a currency, as kr or Rs."""
 
@@ -36,7 +38,7 @@ def number_of(cell: str, decimal: str, thousands: str, signs: bool, currency: st
     cell : trimmed, not empty
     decimal, thousands : the signs in it; the second may be empty
     signs : whether it may carry a sign of currency, which is dropped, never read
-    currency : the code that may stand beside it; another one is not dropped
+    currency : the code that may stand beside it; another is not dropped. `ANY` for all: what they say is read elsewhere
 
     Returns
     -------
@@ -75,9 +77,14 @@ def _without_sign(text: str, currency: str) -> str | None:
     stop = max((i + 1 for i, c in enumerate(text) if c.isdigit() or c in MINUS), default=0)
     for sign in (text[:start], text[stop:]):
         word = "".join(c for c in sign if c not in SPACES and unicodedata.category(c) not in ("Sc", "Cf"))
-        if word and word not in (".", ",", "'") and not _SIGN.fullmatch(word):
+        if (
+            word
+            and word not in (".", ",", "'", "\\")
+            and not _SIGN.fullmatch(word)
+            and not (currency == ANY and _TWO.fullmatch(word))
+        ):
             return None
-        if is_currency(word.upper()) and word.upper() != currency.upper():
+        if currency != ANY and is_currency(word.upper()) and word.upper() != currency.upper():
             return None
     return text[start:stop]
 

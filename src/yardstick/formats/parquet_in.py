@@ -9,7 +9,7 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.parquet as pq
 
-from .arrow_text import ArrowColumns
+from .arrow_text import ArrowColumns, nested_in
 from .csv_in import MOST_COLUMNS
 from .raw import USUAL, FileProblem, Laid, RawBatch
 
@@ -70,7 +70,7 @@ class ParquetTable:
             raise self._too_much(0)
         widest = max((group.total_byte_size / max(1, group.num_rows) for group in groups), default=1.0)
         self._at_once = int(min(ROWS, max(1, BATCH / max(1.0, widest))))
-        self._columns = ArrowColumns(file, table, names, floats=True)
+        self._columns = ArrowColumns(file, table, names, floats=True, nested=nested_in(schema))
         self.header = self._columns.header
 
     def _too_much(self, row: int) -> FileProblem:

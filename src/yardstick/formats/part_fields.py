@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, datetime
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
@@ -73,13 +73,43 @@ def _separator(value: object) -> object:
     return " " if value == "space" else _word(value) if value != " " else value
 
 
+def _instant(value: object) -> object:
+    """A time with its offset as ISO 8601 text, as TOML and forms write it; empty for the present."""
+    if isinstance(value, datetime):
+        value = value.isoformat()
+    if not isinstance(value, str):
+        raise ValueError("write it as 2026-03-05T14:30:00+01:00, or leave it empty")
+    text = value.strip()
+    if not text:
+        return text
+    try:
+        at = datetime.fromisoformat(text)
+    except ValueError:
+        raise ValueError("write it as 2026-03-05T14:30:00+01:00, or leave it empty") from None
+    if at.tzinfo is None:
+        raise ValueError("it has no offset: write it as 2026-03-05T14:30:00+01:00")
+    return text
+
+
+Instant = Annotated[str, BeforeValidator(_instant)]
+"""A time with an offset, as text; empty for the present one."""
 Exact = Annotated[Decimal, BeforeValidator(exact_decimal), Field(allow_inf_nan=False)]
 Positive = Annotated[Exact, Field(gt=0, lt=PRICE_BELOW)]
 NotNegative = Annotated[Exact, Field(ge=0, lt=AMOUNT_BELOW)]
 """An amount within the limits of R29."""
+
+
+def _open(value: object) -> object:
+    return None if isinstance(value, str) and not value.strip() else value
+
+
+OpenAmount = Annotated[NotNegative | None, BeforeValidator(_open)]
+"""An amount, or nothing: an empty text says so, too."""
 Price = Annotated[Exact, Field(ge=0, lt=PRICE_BELOW)]
 Days = Annotated[Decimal, BeforeValidator(exact_decimal), Field(ge=0, le=36_500, allow_inf_nan=False)]
 Day = Annotated[date, BeforeValidator(_day)]
+OpenDay = Annotated[Day | None, BeforeValidator(_open)]
+"""A day, or nothing."""
 CostDay = Annotated[Day, Field(ge=FIRST_DAY, le=LAST_DAY)]
 """A day that a cost stands on, within the limits of R29."""
 Currency = Annotated[str, BeforeValidator(_currency)]

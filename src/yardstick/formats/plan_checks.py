@@ -10,7 +10,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.tables import CANCELLED, TEST
 from yardstick.core.base.words import fold
 from yardstick.core.costs.further_costs import LONGEST_DAYS
-from yardstick.core.credit.touch_fields import page_key
+from yardstick.core.reading.pages import page_key
 from yardstick.core.reading.tags import FIELDS
 
 if TYPE_CHECKING:

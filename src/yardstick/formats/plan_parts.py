@@ -29,6 +29,7 @@ from yardstick.core.plan.records import (
 )
 from yardstick.core.reading.asking import ASKED
 from yardstick.core.reading.legends import ROLES
+from yardstick.core.reading.tags import FIELDS
 from yardstick.core.trails.quarantine import FIELDS as JUDGED
 
 from .part_fields import (
@@ -39,6 +40,8 @@ from .part_fields import (
     LevelName,
     Name,
     NotNegative,
+    OpenAmount,
+    OpenDay,
     Part,
     Positive,
     Price,
@@ -234,6 +237,7 @@ class LegendPart(BaseModel):
     source: Word = said("The source, as its links carry it; empty where conditions say more.", "ostrel", default="")
     when: list[ConditionPart] = said("Conditions; all must hold. None and no source: every arrival.", default=[])
     since: Day | None = said("First day it holds; empty for always.", "2026-01-01", default=None, alias="from")
+    until: OpenDay = said("Last day it holds; empty for as long as nothing else is said.", "2026-03-31", default=None)
     fixed: FixedPart = said("Roles that one text fills, whatever the address says.", default_factory=FixedPart)
 
     def plain(self) -> Legend:
@@ -243,10 +247,16 @@ class LegendPart(BaseModel):
             if not isinstance(role, str):
                 raise ValueError(f"{field}: a role is one of {', '.join(ROLES)}, or extra:NAME")
             if role.strip():
-                roles.append((field.strip().removeprefix("utm_"), role.strip()))
+                roles.append((_field_of(field.strip()), role.strip()))
         when = [Condition("source", "is", (self.source,))] if self.source else []
         when += [stated.plain() for stated in self.when]
-        return Legend(tuple(when), self.since, tuple(roles), self.fixed.plain())
+        return Legend(tuple(when), self.since, tuple(roles), self.fixed.plain(), self.until)
+
+
+def _field_of(name: str) -> str:
+    """A tag of the six goes by its field, every other name by itself."""
+    short = name.removeprefix("utm_")
+    return short if short in FIELDS else name
 
 
 class QuarantineConditionPart(ConditionPart):
@@ -304,7 +314,7 @@ class GoalPart(Part):
         "Which records of one person count.", "every", default=None
     )
     value: Literal["total", "net"] | None = said("net = total without tax and shipping.", "net", default=None)
-    fixed_value: NotNegative | None = said("Each is worth this, whatever its record says.", "30.00", default=None)
+    fixed_value: OpenAmount = said("Each is worth this, whatever its record says.", "30.00", default=None)
     default_value: NotNegative | None = said("Worth this, where the record has no total.", "25.00", default=None)
     currency: Currency = said("Of these two values; empty for the home currency.", "AUD", default="")
     click_days: Days | None = said("Its own look-back for clicks, in days.", "60", default=None)
@@ -358,7 +368,7 @@ class LandingPagePart(Part):
 
     def plain(self) -> tuple[Page, ...]:
         """The page and its variants."""
-        variants = (Page(f"{self.name}: {v.name}", v.address) for v in self.variants)
+        variants = (Page(f"{self.name}: {v.name}", v.address, True) for v in self.variants)
         return (Page(self.name, self.address), *variants)
 
 

@@ -19,6 +19,10 @@ class FileProblem(ValueError):
     """A file that cannot be used as a whole. The text names the file and says what to do."""
 
 
+class NotSaid(FileProblem):
+    """A file whose source does not say all that its table must have."""
+
+
 @dataclass(frozen=True)
 class Header:
     """What the first line of a file says.
@@ -31,6 +35,7 @@ class Header:
     extra : names of columns the table does not know, as written; they are kept with the row
     source : name of the source by which the file is read, empty if by none
     id_column, id_of : a column that is made of others, if the file has none of its own, and the names of those others
+    left_out : names of columns that hold lists or objects, of which no cell is read
     """
 
     table: str
@@ -40,6 +45,7 @@ class Header:
     source: str = ""
     id_column: str = ""
     id_of: tuple[str, ...] = ()
+    left_out: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -51,12 +57,14 @@ class Laid:
     encoding, delimiter : of text
     sheet : name of the sheet of a workbook; empty for the first
     skip_top : lines above the header that are none of the table
+    headed : whether it names its columns
     """
 
     encoding: str = ""
     delimiter: str = ""
     sheet: str = ""
     skip_top: int = 0
+    headed: bool = True
 
 
 USUAL = Laid()
@@ -85,6 +93,7 @@ class RawBatch:
     typed : per column (n,) Arrow booleans, cells that were numbers, days or times in the file and not text; columns
         without any are left out
     unread : cells whose rows are rejected, whatever the rules for their columns say
+    spread : how many of the rows stand for a part of one that stands beside them: a week is seven
     """
 
     columns: dict[str, Any]
@@ -94,6 +103,7 @@ class RawBatch:
     bytes_done: int = 0
     typed: dict[str, Any] = field(default_factory=dict)
     unread: list[Unread] = field(default_factory=list)
+    spread: int = 0
 
     def __len__(self) -> int:
         return len(self.lines)

@@ -21,7 +21,7 @@ from yardstick.core.trails.quarantine import check_quarantine
 
 from .cells import BadCell, minor_digits
 from .link_parts import DialectPart, OwnSlotPart, PatternPart, PlacePart, PresetPart, SenderPart, StorePart
-from .part_fields import Day, Days, Exact, Part, Positive, Referrer, Word, said
+from .part_fields import Day, Days, Exact, Instant, Part, Positive, Referrer, Word, said
 from .plan_checks import check_plan
 from .plan_parts import (
     AllowedPart,
@@ -94,6 +94,9 @@ class SettingsFile(Part):
     verdict_minimum: Annotated[int, Field(ge=0, le=1_000_000)] = 10
     mature_share: Annotated[Exact, Field(gt=0, le=1)] = Decimal("0.9")
     mature_minimum: Annotated[int, Field(ge=0, le=1_000_000)] = 30
+    identifier_limit: Annotated[int, Field(ge=0, le=1_000_000)] = 50
+    rate_days: Annotated[int, Field(ge=0, le=3_650)] = 7
+    as_of: Instant = ""
     campaign: list[CampaignPart] = []
     level: list[LevelPart] = []
     goal: list[GoalPart] = []
@@ -247,6 +250,9 @@ def _checked(read: SettingsFile) -> Plan:
         verdict_minimum=read.verdict_minimum,
         mature_share=read.mature_share,
         mature_minimum=read.mature_minimum,
+        identifier_limit=read.identifier_limit,
+        rate_days=read.rate_days,
+        as_of=read.as_of,
         yardsticks=yardsticks,
         sources=tuple(s.plain() for s in read.source),
     )

@@ -103,14 +103,32 @@ class SourcePart(Part):
     )
     sheet: Word = said("The sheet of a workbook; empty for the first.", "Data", default="")
     skip_top: Annotated[int, Field(ge=0, le=MOST_ABOVE)] = said("Lines above the header.", "2", default=0)
+    headed: bool = said("Its files name their columns.", "true", default=True)
     total: Word = said("Rows whose first cell begins so are no rows.", "Total", default="")
+    sums: Literal["", "leave out", "keep"] = said(
+        "Rows that are the sum of others; empty leaves those out that are so for sure.", "leave out", default=""
+    )
     date: Literal["year month day", "day month year", "month day year", "unix seconds", "unix milliseconds"] = said(
         "The order of days and times, with any separators.", "day month year", default=DATE_ORDERS[0]
     )
     decimal: Annotated[Sign, Field(min_length=1, max_length=1)] = said("Sign before decimals.", ",", default=".")
     thousands: Annotated[Sign, Field(max_length=1)] = said("Sign between groups of digits.", ".", default="")
     nothing: list[Word] = said("Words for an empty cell.", "--", default=[])
-    currency_signs: bool = said("Amounts carry signs, which are dropped, never read.", "true", default=False)
+    currency_signs: bool = said(
+        "Amounts carry signs, which are dropped, or codes, which are read.", "true", default=False
+    )
+    signs: Annotated[dict[str, Currency], BeforeValidator(_pairs)] = said(
+        "Sign beside an amount = its currency.",
+        default={},
+        json_schema_extra={"pair": {"column": ["The sign.", "$"], "text": ["Its currency.", "AUD"]}},
+    )
+    micros: bool = said("Costs are millionths of the currency.", "true", default=False)
+    period: Literal["", "week", "month"] = said(
+        "A row of spend is a week or a month and is spread by day.", "week", default=""
+    )
+    negative: Literal["", "refunds", "leave out"] = said(
+        "What rows of conversions below 0 are; empty for rows as others.", "refunds", default=""
+    )
     url_host: Word = said("Host put before addresses that are a path.", "www.lunnick.example", default="")
     columns: Pairs = said(
         "Column of the table = column of the file; an empty one leaves a column out.",
@@ -126,6 +144,11 @@ class SourcePart(Part):
     split: list[SplitPart] = said("Columns of the file that hold several.", default=[])
     join: list[JoinPart] = said("Columns of the file that make one.", default=[])
     replace: list[ReplacePart] = said("Cells that stand for others.", default=[])
+    answers: Pairs = said(
+        "What was asked of its files = what was said.",
+        default={},
+        json_schema_extra={"pair": {"column": ["What was asked.", "sums"], "text": ["What was said.", "leave out"]}},
+    )
 
     def plain(self) -> Source:
         """The source."""
@@ -135,6 +158,8 @@ class SourcePart(Part):
             "columns": tuple((column_called(self.table, c), written.strip()) for c, written in self.columns.items()),
             "constant": tuple((column_called(self.table, c), t.strip()) for c, t in self.constant.items() if t.strip()),
             "id": tuple(self.id),
+            "signs": tuple((sign, code) for sign, code in self.signs.items() if sign and code),
+            "answers": tuple(self.answers.items()),
             "split": tuple(
                 Split(s.column, s.by, tuple(column_called(self.table, i) for i in s.into)) for s in self.split
             ),

@@ -84,7 +84,7 @@ def _that_matters(file: str, laid: Laid) -> Laid:
     """What of a layout bears on a file's format, so that it is opened once for sources that differ in nothing of it."""
     suffix = PurePath(file).suffix.lower()
     if suffix in (".xlsx", ".xlsm"):
-        return Laid(sheet=laid.sheet, skip_top=laid.skip_top)
+        return Laid(sheet=laid.sheet, skip_top=laid.skip_top, headed=laid.headed)
     if suffix in (".jsonl", ".ndjson"):
         return Laid(encoding=laid.encoding)
     return USUAL if suffix == ".parquet" else laid

@@ -50,15 +50,16 @@ class XlsxFile:
         if at is None:
             which = f"sheet {laid.sheet!r}" if laid.sheet else "first sheet"
             raise FileProblem(f"{file}: line {1 + laid.skip_top}: the {which} is empty")
-        self.header_lines = at + 1
+        self.header_lines = at + 1 if laid.headed else at
         width = max(i + 1 for i, cell in enumerate(lines[at]) if cell.strip())
         # A column without a name is none.
-        kept = [i for i in range(width) if lines[at][i].strip()]
-        names = [lines[at][i].strip() for i in kept]
+        kept = [i for i in range(width) if lines[at][i].strip() or not laid.headed]
+        names = [lines[at][i].strip() if laid.headed else "" for i in kept]
         self.header, order = header_of(file, table, names)
         self._keys = keys_of(self.header)
         self._cells = [kept[i] for i in order]
-        self._rows = [(number, line) for number, line in enumerate(lines[at + 1 :], at + 2)]
+        first = self.header_lines
+        self._rows = [(number, line) for number, line in enumerate(lines[first:], first + 1)]
 
     def batches(self) -> Iterator[RawBatch]:
         """All rows at once; a row's line is its number in the sheet."""

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
 from yardstick.core.base.tables import Tables
+from yardstick.core.base.words import fold
 from yardstick.core.links.addresses import LinkFinding
 from yardstick.core.links.audit import OWN, Ad, audit
 from yardstick.core.report.slot_coverage import Coverage, slot_coverage
+from yardstick.store.links import rows_after
+from yardstick.store.states import last_change
 
+from .desk import Desk
 from .weigh import Question, Weighing
 
 
@@ -67,12 +72,30 @@ class Audit:
     coverage: list[RoleArrived]
 
 
+def landing_pages(desk: Desk) -> dict[str, str]:
+    """Campaign -> the one page that its links lead to; without those whose links lead to several."""
+    with desk.engine.connect() as connection:
+        rows = rows_after(connection, desk.workspace, last_change(connection, desk.workspace))
+    addresses = {fold(page.name): page.address for page in desk.plan().reading.pages}
+    found: dict[str, set[str]] = {}
+    for row in rows:
+        campaign, page = row.cells.get("campaign", "").strip(), row.cells.get("page", "").strip()
+        if campaign and page:
+            found.setdefault(campaign, set()).add(addresses.get(fold(page), page))
+    return {campaign: next(iter(pages)) for campaign, pages in found.items() if len(pages) == 1}
+
+
 RESTING = ("paused", "stopped", "ended", "removed", "archived", "off", "draft")
 """Words for ads that nobody sees."""
 
 
-def read_audit(weighing: Weighing, question: Question) -> Audit:
+def read_audit(weighing: Weighing, question: Question, landing: Mapping[str, str] | None = None) -> Audit:
     """What the ads of all accounts would send, and which roles arrived in a range.
+
+    Parameters
+    ----------
+    weighing, question : the workspace's figures, and the range
+    landing : campaign -> its landing page
 
     Raises
     ------
@@ -82,7 +105,7 @@ def read_audit(weighing: Weighing, question: Question) -> Audit:
     result, _ = weighing.result(question)
     plan, tables = result.plan, result.ground.tables
     rows = _ads(tables)
-    found = audit([ad for ad, _ in rows], plan.linking, plan.reading)
+    found = audit([ad for ad, _ in rows], plan.linking, plan.reading, landing)
     amounts = tables.ads.amounts("spend")
     ads = []
     for one in found:

@@ -11,9 +11,11 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 import pyarrow as pa
+import pyarrow.compute as pc
 
 from yardstick.core.base.days import day_text
-from yardstick.formats.gist import Gist, accounts_of, worth
+from yardstick.core.base.words import fold
+from yardstick.formats.gist import Account, Gist, accounts_of, worth
 from yardstick.store.snapshots import TableState
 from yardstick.store.states import LoadThere
 
@@ -95,11 +97,52 @@ def _rows(state: TableState, which: Any) -> Any:
     return whole.filter(pa.array(which)).combine_chunks()
 
 
+def _with_accounts(rows: set[Account], state: TableState) -> set[Account]:
+    """Rows of spend, an empty account being the platform's only one (R18)."""
+    known: dict[str, set[str]] = defaultdict(set)
+    for part in state.parts:
+        both = part.rows.select(["platform", "account"]).group_by(["platform", "account"]).aggregate([])
+        for platform, account in zip(both["platform"].to_pylist(), both["account"].to_pylist(), strict=True):
+            if account:
+                known[fold(platform)].add(fold(account))
+    for platform, account, _, _ in rows:
+        if account:
+            known[platform].add(account)
+    only = {platform: next(iter(accounts)) for platform, accounts in known.items() if len(accounts) == 1}
+    return {(platform, account or only.get(platform, ""), day, level) for platform, account, day, level in rows}
+
+
 def _by_day(day: Any, currency: Any, cost: Any) -> Sums:
     table = pa.table({"day": day, "currency": currency, "cost": cost})
     summed = table.group_by(["day", "currency"]).aggregate([("cost", "sum"), ("cost", "count")])
     columns = (summed[n].to_pylist() for n in ("day", "currency", "cost_sum", "cost_count"))
     return {(d, code): (total or Decimal(0), count) for d, code, total, count in zip(*columns, strict=True)}
+
+
+def strangers(gist: Gist, state: TableState | None) -> str:
+    """Why a file of spend looks as if it came from elsewhere: it replaces days and has none of their campaigns; empty
+    where it does not.
+
+    Parameters
+    ----------
+    gist : of the file
+    state : the rows of spend that stand
+    """
+    if state is None or not gist.days:
+        return ""
+    groups = np.unique(np.concatenate([group for group, _, _, _ in gist.days]))
+    here = np.isin(state.keys.group, groups) & state.standing.counts
+    if not here.any():
+        return ""
+    rows = _rows(state, here)
+    there = {fold(name) for name in pc.unique(rows["campaign"]).to_pylist()}
+    replaced = int(np.isin(groups, state.keys.group[here]).sum())
+    if there & gist.campaigns or replaced < MANY_DAYS or 2 * replaced < len(groups):
+        return ""
+    return f"It would replace {replaced} days, and none of the campaigns on them is in it."
+
+
+MANY_DAYS = 2
 
 
 def overlaps(gist: Gist, state: TableState | None, loads: Sequence[LoadThere], source: str) -> list[str]:
@@ -118,6 +161,7 @@ def overlaps(gist: Gist, state: TableState | None, loads: Sequence[LoadThere], s
     others = ~np.isin(state.keys.group, groups) & state.standing.counts
     if not others.any():
         return []
+    here = _with_accounts(gist.accounts, state)
     found: dict[tuple[str, str, str], set[int]] = defaultdict(set)
     by_load = {load.load: load for load in loads}
     start = 0
@@ -129,7 +173,7 @@ def overlaps(gist: Gist, state: TableState | None, loads: Sequence[LoadThere], s
             load = by_load.get(part.facts.load)
             called = (load.source if load else "") or part.facts.file
             rows = part.rows.filter(pa.array(chosen))
-            for platform, account, day, _ in accounts_of(rows) & gist.accounts:
+            for platform, account, day, _ in _with_accounts(accounts_of(rows), state) & here:
                 found[called, platform, account].add(day)
     shown = Counter({key: len(days) for key, days in found.items()})
     out = []

@@ -42,7 +42,7 @@ from .desk import Desk
 from .mark import check_rows
 from .rehearsals import rehearse
 from .remembering import remember
-from .uploads import GivenFile, Meant, settings_bytes, sort_out, uploaded
+from .uploads import GivenFile, Meant, beside_of, reading_of, settings_bytes, sort_out, uploaded
 
 TOKEN = re.compile(r"[0-9a-f]{24}")
 Progress = Callable[[str, int, int, int], None]
@@ -91,6 +91,7 @@ class _Told:
     job: int
     kept: list[str]
     left: int
+    asking: int = 0
 
 
 def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: Progress, told: _Told | None) -> None:
@@ -131,7 +132,7 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
                 )  # fmt: skip
             reach("load copied", desk.end_backends)
             compare(file.table, taken, desk.states().get(file.table))
-            if file.reading.part is not None:
+            if file.reading.part is not None and not file.derived:
                 remember(connection, desk, file.reading.part)
             record_load(
                 connection, desk.workspace, load, together, reader.header, taken.counts,
@@ -140,9 +141,41 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
         if told is not None:
             told.kept.append(file.name)
             state = jobs.DONE if not told.left else jobs.RUNNING
-            jobs.say(connection, told.job, state, f"kept {_names(told.kept)}" + (f"; {note}" if note else ""))
+            words = [f"kept {_names(told.kept)}", note, _still(told.asking) if told.asking else ""]
+            jobs.say(connection, told.job, state, "; ".join(word for word in words if word))
         reach("load recorded", desk.end_backends)
     reach("load committed", desk.end_backends)
+
+
+def _still(asking: int) -> str:
+    return f"{asking} {'file still asks' if asking == 1 else 'files still ask'}"
+
+
+def _take_ready(folder: Path, job: int) -> tuple[Path, int]:
+    """Move the files of a rehearsal about which nothing is left to say, so that nobody keeps them twice.
+
+    Returns
+    -------
+    tuple
+        (folder they are in, how many files still ask)
+    """
+    taken = folder.with_name(f"{folder.name}-kept-{job}")
+    taken.mkdir()
+    asking = 0
+    for name, path in uploaded(folder):
+        rows = not name.lower().endswith((".toml", ".zip"))
+        reading = reading_of(path) if rows else None
+        if reading is not None and reading.open:
+            # What can only be refused asks nothing.
+            asking += bool(reading.record is not None)
+            continue
+        beside = beside_of(path)
+        if beside.exists():
+            beside.rename(taken / beside.name)
+        path.rename(taken / path.name)
+    if not asking:
+        shutil.rmtree(folder, ignore_errors=True)
+    return taken, asking
 
 
 def _said_of(file: GivenFile, reader: TableFile) -> str:
@@ -162,9 +195,12 @@ class Loader:
         self._live: dict[int, JobState] = {}
         self._begun: dict[int, float] = {}
         self._unsaid: dict[int, tuple[str, str, str]] = {}
+        self._taking = threading.Lock()
 
     def keep(self, token: str) -> int:
         """Start keeping the files of a rehearsal; returns the id of the job.
+
+        Files about which something is left to say stay where they are, under the same token.
 
         Raises
         ------
@@ -174,19 +210,14 @@ class Loader:
         folder = self._desk.uploads / token if TOKEN.fullmatch(token) else None
         if folder is None or not folder.is_dir():
             raise NotFound("that rehearsal is over: choose the files again")
-        # Under another name at once, so that nobody keeps it twice.
-        taken = folder.with_name(f"{token}-kept")
-        try:
-            folder.rename(taken)
-        except OSError:
-            raise NotFound("that rehearsal is over: choose the files again") from None
-        try:
+        with self._taking:
             job = jobs.begin(self._desk.engine, self._desk.workspace, "waiting")
-        except BaseException:
-            taken.rename(folder)
-            raise
+            try:
+                taken, asking = _take_ready(folder, job)
+            except OSError:
+                raise NotFound("that rehearsal is over: choose the files again") from None
         self._stop[job] = threading.Event()
-        self._pool.submit(self._run, job, taken)
+        self._pool.submit(self._run, job, taken, asking)
         return job
 
     def stop(self, job: int) -> None:
@@ -217,7 +248,7 @@ class Loader:
             event.set()
         self._pool.shutdown(wait=True)
 
-    def _run(self, job: int, folder: Path) -> None:
+    def _run(self, job: int, folder: Path, asking: int) -> None:
         desk = self._desk
         kept: list[str] = []
         self._live[job] = JobState(job, jobs.RUNNING, "waiting", 0, 0, "", 0, None)
@@ -226,11 +257,12 @@ class Loader:
             together = next_number(desk)
             self._begun[job] = time.monotonic()
             for i, file in enumerate(given):
-                told = _Told(job, list(kept), len(given) - i - 1)
+                told = _Told(job, list(kept), len(given) - i - 1, asking)
                 keep_file(desk, file, by, together, partial(self._progress, job), told)
                 kept.append(file.name)
             if not given:
-                self._end(job, jobs.FAILED, "none of the files could be read", NOTHING_ELSE)
+                why = f"nothing is kept yet: {_still(asking)}" if asking else "none of the files could be read"
+                self._end(job, jobs.FAILED, why, NOTHING_ELSE)
         except Stopped:
             self._end(job, jobs.STOPPED, "stopped", NOTHING_ELSE)
         except (SQLAlchemyError, OSError, FileProblem, SettingsError) as problem:
@@ -300,6 +332,7 @@ class Load(Counts):
     file: str
     made_at: datetime
     made_by: str
+    answers: dict[str, str]
     undone: bool
     can_undo: bool
 
@@ -329,6 +362,7 @@ def list_loads(desk: Desk) -> list[Load]:
                 file=c.file,
                 made_at=c.made_at,
                 made_by=c.made_by,
+                answers=_answers(c.reading),
                 read=c.rows_read,
                 new=c.rows_new,
                 replaced=c.rows_replaced,
@@ -343,6 +377,12 @@ def list_loads(desk: Desk) -> list[Load]:
             )
         )
     return out
+
+
+def _answers(reading: str) -> dict[str, str]:
+    """What was said when a load was rehearsed."""
+    record = json.loads(reading).get("source") if reading else None
+    return dict((record or {}).get("answers", {}))
 
 
 def undo_load(desk: Desk, load: int) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -91,6 +92,18 @@ def credit_folder(
     judged = judge_result(weighed.folder.tables, weighed.result) if certainty else None
     write_results(weighed.result, weighed.folder, out, format, judged)
     return weighed
+
+
+def why_no_folder(out: Path) -> str:
+    """Why results cannot be written to a place, said before anything is computed; empty where they can."""
+    there = out
+    while not there.exists() and there != there.parent:
+        there = there.parent
+    if not there.is_dir():
+        return f"{out}: {there} is a file: name a folder for the results"
+    if not os.access(there, os.W_OK | os.X_OK) or str(there.resolve()).startswith(("/proc", "/sys")):
+        return f"{out}: nothing can be written in {there}: name another folder for the results"
+    return ""
 
 
 def explain_in_folder(source: Path, settings_file: Path | None, conversion: str) -> str:

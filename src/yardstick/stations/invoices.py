@@ -27,6 +27,7 @@ from yardstick.core.report.invoices import (
     patterns,
     rows_of_account,
 )
+from yardstick.core.report.unrated import WithoutRate, without_rate
 from yardstick.core.report.weigh import Result
 from yardstick.formats.cells import BadCell, amount_cell, currency_cell, minor_digits, month_cell
 
@@ -88,6 +89,7 @@ class Invoice:
     other_costs : what the plan and files say of costs that no platform bills, in the month
     patterns : what the difference looks like
     other_currency : rows in another currency
+    without_rate : what of its rows is in no figure because no exchange rate holds for its day
     """
 
     platform: str
@@ -111,6 +113,7 @@ class Invoice:
     unmet: list[UnmetSpend] = field(default_factory=list)
     days: list[DayOfInvoice] = field(default_factory=list)
     patterns: list[str] = field(default_factory=list)
+    without_rate: list[WithoutRate] = field(default_factory=list)
 
 
 def account_months(weighing: Weighing) -> list[AccountMonth]:
@@ -216,6 +219,9 @@ def read_invoice(weighing: Weighing, platform: str, account: str, month: str) ->
     names = accounts.names[number] if number >= 0 else (platform, account)
     out = _shown(names, shown, against, month, billed, zone)
     out.home_currency = plan.money.home_currency
+    key = (fold(names[0]), fold(names[1]))
+    of_account = [row for row in everything.ground.unrated if (fold(row.platform), fold(row.account)) == key]
+    out.without_rate = without_rate(of_account, begins, ends)
     out.other_costs = f"{Decimal(_further(of_month)).scaleb(-plan.money.minor_digits):f}"
     rates = _rates(tables, shown.currency, begins, ends)
     if foreign is not None:

@@ -6,9 +6,10 @@ from collections.abc import Sequence
 from typing import BinaryIO
 
 from yardstick.core.base.words import fold
-from yardstick.formats.guessing import Guess, Question
+from yardstick.formats.guessing import Guess
 from yardstick.formats.headers import AS_WRITTEN
 from yardstick.formats.mapping import laid_of, missing_columns
+from yardstick.formats.questions.question import Question
 from yardstick.formats.raw import FileProblem, Laid
 from yardstick.formats.readers import open_table
 from yardstick.formats.source_parts import SourcePart, record_of
@@ -32,6 +33,7 @@ def as_before(file: str, stream: BinaryIO, made: Guess, parts: Sequence[SourcePa
         made.record.get("delimiter", ""),
         made.record.get("sheet", ""),
         made.record.get("skip_top", 0),
+        made.record.get("headed", True),
     )
     stream.seek(0)
     names = open_table(file, stream, AS_WRITTEN, laid).header.extra
@@ -90,5 +92,5 @@ def _renamed(out: Guess, part: SourcePart, names: Sequence[str], made: Guess) ->
             out.notes.append(f"The column {written} is gone; {guessed} is taken for it now.")
         else:
             columns[column] = ""
-            out.questions.append(Question(f"columns.{column}", f"The column {written} is gone: which is it now?", free))
+            out.asked.append(Question(f"columns.{column}", f"The column {written} is gone: which is it now?", free))
     out.record["columns"] = columns

@@ -69,7 +69,7 @@ def try_channel(
 
 
 def _arrival(read: ReadAddress, marked: bool, referrer: str) -> Arrival:
-    return Arrival(read.tags, read.tagged, marked, referrer, read.host, read.stated)
+    return Arrival(read.tags, read.tagged, marked, referrer, read.host, read.stated, read.page)
 
 
 @dataclass(frozen=True)

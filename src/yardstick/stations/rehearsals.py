@@ -6,9 +6,9 @@ from __future__ import annotations
 import json
 import secrets
 import shutil
-from collections.abc import Sequence
-from contextlib import ExitStack
-from dataclasses import asdict, dataclass, field
+from collections.abc import Collection, Mapping, Sequence
+from contextlib import ExitStack, suppress
+from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
 from typing import Any, BinaryIO
 
@@ -21,25 +21,43 @@ from yardstick.core.base.notes import Finding, Rejected
 from yardstick.core.base.tables import SCHEMA
 from yardstick.core.plan.source_records import Source
 from yardstick.formats.gist import Gist
-from yardstick.formats.guessing import Guess, Question, guess
+from yardstick.formats.guessing import Guess, Unusable, guess
 from yardstick.formats.intake import COUNTS, MOST_SHOWN, Counts, Intake, take_in
 from yardstick.formats.keyed import stand
-from yardstick.formats.mapping import MappedFile
+from yardstick.formats.mapping import MappedFile, laid_of
 from yardstick.formats.mending import Mend, mends_for
 from yardstick.formats.packages import Package
 from yardstick.formats.previews import PreviewRow, preview_of
-from yardstick.formats.raw import FileProblem
+from yardstick.formats.questions.look import Look, look_at
+from yardstick.formats.questions.other_source import called_anew
+from yardstick.formats.questions.question import Question
+from yardstick.formats.questions.registry import answered, questions_of, settled_by_hand
+from yardstick.formats.raw import FileProblem, NotSaid
 from yardstick.formats.settings_toml import plan_from, read_settings
 from yardstick.formats.source_parts import SourcePart, record_of
 from yardstick.formats.sourcing import Ambiguous, open_by
+from yardstick.formats.sum_rows import Watched
 from yardstick.store.models import Change
 from yardstick.store.states import last_change
 
 from .comparing import compare
-from .corrections import Correction, correction_of, overlaps
+from .corrections import Correction, correction_of, overlaps, strangers
 from .desk import Desk
+from .looking import look_of
 from .near_sources import as_before
-from .uploads import GivenFile, Meant, Reading, choose, short_name, sort_out, uploaded
+from .rates_there import without_rate
+from .uploads import (
+    GivenFile,
+    Meant,
+    Reading,
+    Record,
+    choose,
+    reading_of,
+    refunds_of,
+    short_name,
+    sort_out,
+    uploaded,
+)
 
 
 @dataclass(frozen=True)
@@ -96,10 +114,12 @@ class FileRehearsal(Counts):
 
 @dataclass
 class Rehearsal:
-    """What would happen to a set of files; `token` keeps them."""
+    """What would happen to a set of files; `token` keeps them. `first` is asked of a workspace whose home currency or
+    time zone nobody has said yet: all else is read by them."""
 
     token: str
     files: list[FileRehearsal]
+    first: list[Question] = field(default_factory=list)
 
 
 def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
@@ -139,10 +159,40 @@ def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
                 guessed = _guessed(desk, name, path, by) if table else None
                 said[path] = guessed or _refused(name, str(problem))
         seen.add(name)
-    return Rehearsal(token, [said[path] for _, path in paths])
+    stated = any(file.table in ("settings", "package") for file in given)
+    return Rehearsal(token, [said[path] for _, path in paths], [] if stated else ground_of(desk, said.values()))
 
 
-def read_otherwise(desk: Desk, token: str, name: str, part: SourcePart | None, called: str) -> FileRehearsal:
+ZONES = (
+    *("UTC", "Europe/London", "Europe/Berlin", "America/New_York", "America/Los_Angeles", "Asia/Tokyo"),
+    "Australia/Sydney",
+)
+
+
+def ground_of(desk: Desk, files: Collection[FileRehearsal]) -> list[Question]:
+    """What of home currency and time zone nobody has said in a workspace, with what the files offer."""
+    general = desk.kept_plan().document.general()
+    out = []
+    if "home_currency" not in general:
+        stated = [f.reading.currency for f in files if f.reading is not None]
+        stated += [money.currency for f in files for money in f.money]
+        codes = list(dict.fromkeys(code for code in stated if code))
+        text = "In which currency are figures shown? It is that of amounts beside which none stands."
+        out.append(Question("home_currency", text, codes, free=True))
+    if "time_zone" not in general:
+        text = "In which time zone are days counted? It is that of times without an offset."
+        out.append(Question("time_zone", text, list(ZONES), free=True))
+    return out
+
+
+def read_otherwise(
+    desk: Desk,
+    token: str,
+    name: str,
+    part: SourcePart | None,
+    called: str,
+    answers: Mapping[str, str] | None = None,
+) -> FileRehearsal:
     """Rehearse one file of a rehearsal again, read in another way.
 
     Parameters
@@ -152,6 +202,7 @@ def read_otherwise(desk: Desk, token: str, name: str, part: SourcePart | None, c
     name : of the file
     part : how to read it
     called : where `part` is None, the name of a source to read it by, of a table to guess under, or nothing
+    answers : to questions, by what they are about; they change the way it is read, and are kept with it
 
     Raises
     ------
@@ -171,25 +222,49 @@ def read_otherwise(desk: Desk, token: str, name: str, part: SourcePart | None, c
         part = next((known for known in by.parts if known.name == called), None)
         if part is None:
             raise SettingsError(f"there is no source called {called!r}: look at the list again")
-    if part is None:
+    before = reading_of(path)
+    if part is None and not answers:
         with path.open("rb") as stream:
             made = guess(name, stream, by.plan, called)
         return _by_guess(desk, name, path, by, made)
+    given: Record | None = record_of(part) if part is not None else before.record
+    record = dict(given) if given is not None else own_record(name, path, by)
+    if before.record is not None and part is not None:
+        still = [q.field for q in before.asked] if not before.open else [*before.open_fields]
+        record = settled_by_hand(before.record, record, still)
+    asked = before.asked
+    for about, answer in (answers or {}).items():
+        record = answered(record, about, answer)
+        if about in ("encoding", "table"):
+            # Names and cells are other ones then: all else is guessed anew.
+            with path.open("rb") as stream:
+                made = guess(name, stream, by.plan, str(record["table"]), str(record.get("encoding", "")))
+            record = made.record | {"answers": {**record.get("answers", {}), about: answer}}
+            asked = (*(q for q in asked if q.field == about), *(q for q in made.asked if q.field != about))
+    made_part = SourcePart.model_validate(record)
     # As if it stood in the plan: the same limits at both doors.
-    plan_from({"source": [record_of(part)]}, "source")
-    reading = Reading(record_of(part))
+    plan_from({"source": [record_of(made_part)]}, "source")
+    reading = Reading(record_of(made_part), asked=asked)
     choose(path, reading)
-    return _one(desk, GivenFile(name, part.table, path, reading), by)
+    return _one(desk, GivenFile(name, made_part.table, path, reading), by)
+
+
+def own_record(name: str, path: Path, by: Meant) -> Record:
+    """A file with our own columns as a source of its own, so that what is said of it can be kept."""
+    with path.open("rb") as stream:
+        reader = open_by(name, stream, None)
+    table = reader.header.table
+    columns = {c.called: c.called for c in SCHEMA[table] if c.name in reader.header.columns}
+    return {"name": called_anew(name, by.plan), "table": table, "columns": columns}
 
 
 def _which(desk: Desk, name: str, path: Path, by: Meant, tie: Ambiguous) -> FileRehearsal:
     """A file that several sources fit, read by the first of them until somebody says by which."""
     part = next(part for part in by.parts if part.name == tie.names[0])
-    reading = Reading(record_of(part), open=True)
-    choose(path, reading)
-    out = _one(desk, GivenFile(name, part.table, path, reading), by)
+    out = _one(desk, GivenFile(name, part.table, path, Reading(record_of(part))), by)
     text = f"{' and '.join(tie.names[:3])} have the same columns: which is it from?"
     out.questions = [Question("source", text, tie.names)]
+    choose(path, Reading(record_of(part), open=True))
     return out
 
 
@@ -199,41 +274,65 @@ def _guessed(desk: Desk, name: str, path: Path, by: Meant) -> FileRehearsal | No
         with path.open("rb") as stream:
             made = guess(name, stream, by.plan)
             made = as_before(name, stream, made, by.parts) or made
+    except Unusable as problem:
+        return _refused(name, str(problem))
     except FileProblem:
         return None
-    if not made.rows or len(made.record["columns"]) + len(made.record.get("split", [])) < 2:
+    if not made.rows:
         return None
     return _by_guess(desk, name, path, by, made)
 
 
 def _by_guess(desk: Desk, name: str, path: Path, by: Meant, made: Guess) -> FileRehearsal:
     part = SourcePart.model_validate(made.record)
-    reading = Reading(record_of(part), open=bool(made.questions))
+    reading = Reading(record_of(part), asked=tuple(made.asked))
     choose(path, reading)
     out = _one(desk, GivenFile(name, part.table, path, reading), by)
-    out.questions, out.notes = made.questions, [*made.notes, *out.notes]
+    out.notes = [*made.notes, *out.notes]
     return out
 
 
 def _one(desk: Desk, file: GivenFile, by: Meant) -> FileRehearsal:
-    """What keeping one file would do."""
+    """What keeping one file would do; how it is read is settled by it, and whether anything is left to say."""
     try:
         if file.table == "package":
             return _package(desk, file)
-        out = _settings(desk, file) if file.table == "settings" else _rows(desk, file, by)
+        if file.table == "settings":
+            return _settings(desk, file)
+        out, look = _rows(desk, file, by)
+        if file.reading.record is None and look.sums:
+            # What of it is a sum can only be left out by a source.
+            file = replace(file, reading=replace(file.reading, record=own_record(file.name, file.path, by)))
+            out, look = _rows(desk, file, by)
     except (FileProblem, SettingsError) as problem:
-        out = _refused(file.name, str(problem))
+        # What its source does not say is asked.
+        out, look = _refused(file.name, "" if isinstance(problem, NotSaid) else str(problem)), None
+        with suppress(FileProblem), file.path.open("rb") as stream:
+            source = file.reading.source
+            look = look_at(file.name, stream, laid_of(source)) if source is not None else None
+    if look is not None:
+        record = file.reading.record
+        virtual = own_record(file.name, file.path, by) if record is None else record
+        out.questions = questions_of(look, virtual, by.plan, file.reading.asked)
+        if record is not None or any(q.open for q in out.questions):
+            still = tuple(q.field for q in out.questions if q.open)
+            file = replace(file, reading=replace(file.reading, record=virtual, open=bool(still), open_fields=still))
+        else:
+            out.questions = []
+    choose(file.path, file.reading)
     _say_reading(out, file, by)
     return out
 
 
-def _rows(desk: Desk, file: GivenFile, by: Meant) -> FileRehearsal:
+def _rows(desk: Desk, file: GivenFile, by: Meant) -> tuple[FileRehearsal, Look]:
     source, gist = file.reading.source, Gist(file.table)
     with ExitStack() as opened:
         stream = opened.enter_context(file.path.open("rb"))
         reader = open_by(file.name, stream, source)
+        reader = reader if source is not None else Watched(reader)
         taken = take_in(reader, by.zone(source), lambda rows, done: None, gist.add)
-    state = desk.states().get(file.table)
+        state = desk.states().get(file.table)
+        look = look_of(desk, file, stream, by, reader, gist, state)
     lost = compare(file.table, taken, state)
     out = FileRehearsal(
         file=file.name,
@@ -253,9 +352,30 @@ def _rows(desk: Desk, file: GivenFile, by: Meant) -> FileRehearsal:
         repeated = stand("spend", taken.keys, np.zeros(len(taken.keys), np.int64)).repeated
         out.correction = correction_of(gist, repeated, state)
         out.warnings += overlaps(gist, state, desk.loads(), source.name if source else "")
+        look.strange = strangers(gist, state)
+    out.warnings += without_rate(desk, by, gist, file.path.parent)
+    out.notes += _refunds(desk, file, by)
+    if reader.header.left_out:
+        out.notes.append(f"Left out, since they hold lists: {', '.join(reader.header.left_out[:10])}.")
     if gist.bad:
         out.mends = mends_for(source or _by_own_names(file, reader.header.columns), gist.bad, gist.bad_lines)
-    return out
+    return out, look
+
+
+def _refunds(desk: Desk, file: GivenFile, by: Meant) -> list[str]:
+    """What the rows below 0 of a file come to that are taken as refunds."""
+    refunds = refunds_of(file)
+    if refunds is None:
+        return []
+    gist = Gist("refunds")
+    with file.path.open("rb") as stream:
+        reader = open_by(file.name, stream, refunds.reading.source)
+        taken = take_in(reader, by.zone(refunds.reading.source), lambda rows, done: None, gist.add)
+    compare("refunds", taken, desk.states().get("refunds"))
+    worth = ", ".join(f"{total.normalize():f} {code}".strip() for code, total in sorted(gist.money.items()))
+    count = taken.counts.read - taken.counts.rejected
+    said = f"{count:,} of its rows are refunds, {worth or 0} in all: {taken.counts.new:,} new"
+    return [f"{said}. They are kept as a load of their own, and can be undone by itself."]
 
 
 def _new_columns(desk: Desk, reader: MappedFile) -> list[str]:

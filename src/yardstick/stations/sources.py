@@ -19,15 +19,18 @@ from yardstick.core.base.days import day_text, local_days, missing_between
 from yardstick.core.base.tables import SCHEMA, Kind
 from yardstick.core.base.words import fold
 from yardstick.core.plan.source_records import Source
-from yardstick.formats.gist import MONEY, add_sums, sums_by, worth
+from yardstick.formats.gist import add_sums, sums_by, worth
 from yardstick.formats.keyed import GROUPED
+from yardstick.formats.worth import MONEY
 from yardstick.store.models import Change
 from yardstick.store.snapshots import TableState
 
 from .desk import Desk
 from .rehearsals import Money
 
-PLANNED, AWAITING, RECEIVING, STALE, ENDED = "planned", "awaiting first data", "receiving", "stale", "ended"
+PLANNED, AWAITING, RECEIVING, STALE, ENDED = "planned", "none yet", "arriving", "quiet", "ended"
+AMONG = "Rows of a file of {} that are refunds."
+WEEKS = 13
 NO_SOURCE = "Files whose columns have our names: nothing was said of when they should arrive."
 FORGOTTEN = "No longer among the sources: files of it are not read by themselves any more."
 MOST_MISSING = 60
@@ -46,8 +49,8 @@ class SourceNow:
     table, kind, account, currency : as it says
     platforms : whose spend it brings
     zone : of its days
-    state : planned, awaiting first data, receiving, stale or ended, by what arrived; empty where nothing was said of
-        when something should
+    state : planned, none yet, arriving, quiet or ended, by what arrived; empty where nothing was said of when
+        something should
     why : that in a sentence
     first_day, last_day : of its rows, in its zone; empty without any
     partial : whether its last day is not over yet
@@ -56,6 +59,8 @@ class SourceNow:
     rows, rejected : that count; that could not be read
     money : what its rows come to
     loads : changes that brought them, the latest first
+    file : of the latest of these
+    days : one sign a day of the 13 weeks to its last day: `x` with rows, `.` without, a blank before its first day
     """
 
     name: str
@@ -77,6 +82,8 @@ class SourceNow:
     rejected: int = 0
     money: list[Money] = field(default_factory=list)
     loads: list[int] = field(default_factory=list)
+    file: str = ""
+    days: str = ""
 
 
 @dataclass
@@ -113,27 +120,31 @@ def list_sources(desk: Desk) -> list[SourceNow]:
     for table, called in others:
         key, zone = fold(called), plan.reading.time_zone
         mine = {n for n, load in loads.items() if (fold(load.source), load.table) == (key, table)}
-        now = SourceNow(called, table, "", "", "", zone, "", FORGOTTEN if called else NO_SOURCE)
+        why = AMONG.format(called) if key in sources else FORGOTTEN if called else NO_SOURCE
+        now = SourceNow(called, table, "", "", "", zone, "", why)
         arrived = _arrived(states.get(table), table, mine, zone)
         _fill(now, arrived, rejected.get((key, table), 0), changes.get((key, table), []))
         out.append(now)
     return out
 
 
-def _by_source(desk: Desk, standing: set[int]) -> tuple[dict[tuple[str, str], int], dict[tuple[str, str], list[int]]]:
-    """Rejected rows and changes by (source, table), of loads that stand."""
+Changes = dict[tuple[str, str], list[tuple[int, str]]]
+
+
+def _by_source(desk: Desk, standing: set[int]) -> tuple[dict[tuple[str, str], int], Changes]:
+    """Rejected rows and changes, with their files, by (source, table), of loads that stand."""
     rejected: dict[tuple[str, str], int] = defaultdict(int)
-    changes: dict[tuple[str, str], list[int]] = defaultdict(list)
+    changes: Changes = defaultdict(list)
     with desk.engine.connect() as connection:
         found = connection.execute(
-            select(Change.id, Change.load_no, Change.source, Change.subject, Change.rows_rejected)
+            select(Change.id, Change.load_no, Change.source, Change.subject, Change.rows_rejected, Change.file)
             .where(Change.workspace_id == desk.workspace, Change.load_no.is_not(None))
             .order_by(Change.id.desc())
         ).all()
     for row in found:
         if row.load_no in standing:
             rejected[fold(row.source), row.subject] += row.rows_rejected
-            changes[fold(row.source), row.subject].append(row.id)
+            changes[fold(row.source), row.subject].append((row.id, row.file))
     return rejected, changes
 
 
@@ -199,16 +210,28 @@ def _days(values: npt.NDArray[Any], kind: Kind, zone: str) -> npt.NDArray[np.int
     return np.unique(local_days((np.flatnonzero(there) + first) * QUARTER_US, zone)).astype(np.int64)
 
 
-def _fill(now: SourceNow, arrived: _Arrived, rejected: int, changes: list[int]) -> None:
-    now.rows, now.rejected, now.loads, now.platforms = arrived.rows, rejected, changes, arrived.platforms
+def _fill(now: SourceNow, arrived: _Arrived, rejected: int, changes: list[tuple[int, str]]) -> None:
+    now.rows, now.rejected, now.platforms = arrived.rows, rejected, arrived.platforms
+    now.loads, now.file = [change for change, _ in changes], next((file for _, file in changes), "")
     now.money = [Money(code, f"{total.normalize():f}") for code, total in sorted(arrived.money.items())]
     if len(arrived.days):
         first, last = int(arrived.days[0]), int(arrived.days[-1])
         now.first_day, now.last_day = day_text(first), day_text(last)
+        now.days = _signs_of(arrived.days)
         if now.table in DAILY:
             gone = missing_between(arrived.days)
             now.missing_days = len(gone)
             now.missing = [day_text(int(day)) for day in gone[:MOST_MISSING]]
+
+
+def _signs_of(days: npt.NDArray[np.int64]) -> str:
+    """A sign for each day of the weeks, Monday to Sunday, up to the one of the last day."""
+    last = int(days[-1])
+    # The first of January 1970 was a Thursday.
+    end = last + 6 - (last + 3) % 7
+    there = set(days[days > end - 7 * WEEKS].tolist())
+    span = range(end - 7 * WEEKS + 1, end + 1)
+    return "".join("x" if d in there else "." if int(days[0]) < d < last else " " for d in span)
 
 
 def _say_state(now: SourceNow, source: Source, today: date) -> None:

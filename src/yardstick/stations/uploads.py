@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.tables import SCHEMA
 from yardstick.core.plan.plan import Plan
-from yardstick.core.plan.source_records import TAG_COLUMNS, Source
+from yardstick.core.plan.source_records import REFUNDS, TAG_COLUMNS, Source
 from yardstick.formats.packages import Package
 from yardstick.formats.plan_document import Document
+from yardstick.formats.questions.question import Question
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.settings_toml import read_settings
 from yardstick.formats.source_parts import SourcePart, record_of
@@ -41,10 +42,14 @@ class Reading:
     ----------
     record : a source as settings have it; None where its columns have our names
     open : whether something has to be said before rows are kept by it
+    asked : what was asked when it was guessed at
+    open_fields : what the open questions are about
     """
 
     record: Record | None = None
     open: bool = False
+    asked: tuple[Question, ...] = ()
+    open_fields: tuple[str, ...] = ()
 
     @property
     def part(self) -> SourcePart | None:
@@ -66,6 +71,8 @@ class GivenFile:
     table: str
     path: Path
     reading: Reading = Reading()
+    derived: bool = False
+    """Whether its rows are some of a file that is kept as another table, too."""
 
 
 @dataclass(frozen=True)
@@ -113,19 +120,27 @@ def uploaded(folder: Path) -> list[tuple[str, Path]]:
 
 def reading_of(path: Path) -> Reading:
     """How a file of a rehearsal is read: what was shown is what will be kept."""
-    content = read_whole(_beside(path))
+    content = read_whole(beside_of(path))
     if content is None:
         return Reading(None, open=True)
     said: Mapping[str, Any] = json.loads(content)
-    return Reading(said["record"], said["open"])
+    return Reading(
+        said["record"],
+        said["open"],
+        tuple(Question(**one) for one in said.get("asked", ())),
+        tuple(said.get("fields", ())),
+    )
 
 
 def choose(path: Path, reading: Reading) -> None:
     """Settle how a file of a rehearsal is read."""
-    write_whole(_beside(path), json.dumps({"record": reading.record, "open": reading.open}).encode())
+    said: Record = {"record": reading.record, "open": reading.open, "asked": [asdict(one) for one in reading.asked]}
+    said["fields"] = list(reading.open_fields)
+    write_whole(beside_of(path), json.dumps(said).encode())
 
 
-def _beside(path: Path) -> Path:
+def beside_of(path: Path) -> Path:
+    """The file in which how a file is read is settled."""
     # A file of its own for each: two people's answers about two files never take each other back.
     return path.with_name(f".{path.name[:3]}{CHOSEN}")
 
@@ -180,13 +195,45 @@ def sort_out(
         try:
             reading = reading_of(path) if chosen else _reading_for(name, path, by)
             if reading.open:
-                raise FileProblem(f"{name}: it was not said how to read it")
+                raise FileProblem(f"{name}: choose how to read this file first")
             with path.open("rb") as stream:
-                given.append(GivenFile(name, open_by(name, stream, reading.source).header.table, path, reading))
+                file = GivenFile(name, open_by(name, stream, reading.source).header.table, path, reading)
+            given.append(file)
+            refunds = refunds_of(file)
+            given += [refunds] if refunds is not None and chosen else []
         except FileProblem as problem:
             problems[path] = problem
     # Rows are ordered by the names of the files they came in (R20).
     return sorted(given, key=lambda f: (ORDER.index(f.table), f.name)), problems, by
+
+
+def refunds_of(file: GivenFile) -> GivenFile | None:
+    """The rows of a file of conversions that are refunds, as a file of those; None where it has none."""
+    record = file.reading.record
+    if record is None or file.table != "conversions" or record.get("negative") != REFUNDS:
+        return None
+    kept = {name: record[name] for name in _SHARED if name in record}
+    columns = {_REFUND.get(name, name): written for name, written in record.get("columns", {}).items()}
+    own = {c.called for c in SCHEMA["refunds"]}
+    joins = [j | {"into": _REFUND.get(j["into"], j["into"])} for j in record.get("join", [])]
+    refunds = kept | {
+        "table": "refunds",
+        "columns": {name: written for name, written in columns.items() if name in own},
+        "constant": {name: text for name, text in record.get("constant", {}).items() if name == "currency"},
+        "join": [join for join in joins if join["into"] in own],
+        "id": ["conversion_id", "occurred_at", "amount"],
+    }
+    return GivenFile(
+        file.name, "refunds", file.path, Reading(record_of(SourcePart.model_validate(refunds))), derived=True
+    )
+
+
+_REFUND = {"total": "amount"}
+_SHARED = (
+    *("name", "time_zone", "currency", "encoding", "delimiter", "sheet", "skip_top", "headed", "total", "sums", "date"),
+    *("decimal", "thousands", "nothing", "currency_signs", "signs", "negative"),
+)
+"""What a source of refunds has of the one of the orders they stand among."""
 
 
 def _reading_for(name: str, path: Path, by: Meant) -> Reading:

@@ -7,7 +7,7 @@ from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from concurrent.futures import Future
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, datetime
 from decimal import Decimal
 from typing import TypeVar
 
@@ -24,9 +24,10 @@ from yardstick.core.report.ground import lay_ground
 from yardstick.core.report.judged import CAMPAIGN, Judged, judge_result
 from yardstick.core.report.maturity import LEADS, SALES
 from yardstick.core.report.report import Row
-from yardstick.core.report.summary import TieLine, finding_counts, tie_line
+from yardstick.core.report.summary import TieLine, finding_counts, money_without_rate, tie_line
 from yardstick.core.report.totals import ads_by_place, totals
 from yardstick.core.report.trace import ADS_ONLY, TOTAL, Trace, trace_part, trace_row
+from yardstick.core.report.unrated import WithoutRate
 from yardstick.core.report.weigh import Result, weigh
 from yardstick.store.snapshots import Current, PartsMissing, Snapshots
 
@@ -80,6 +81,7 @@ class Board:
     sources: list[Source]
     findings: dict[str, int]
     rejected: int
+    without_rate: list[WithoutRate]
     without_event: int
     first_day: str
     last_day: str
@@ -123,6 +125,12 @@ class _Kept:
         return future.result()  # type: ignore[return-value]
 
 
+def present_of(plan: Plan, now: int) -> int:
+    """The instant that decides which days are over (R21): as the plan says, else the present one, in microseconds."""
+    said = plan.reporting.as_of
+    return int(datetime.fromisoformat(said).timestamp()) * 1_000_000 if said else now
+
+
 class Weighing:
     """Answers questions about one workspace from its snapshots. It has no way to the database."""
 
@@ -161,9 +169,10 @@ class Weighing:
             total=_total(TOTAL, "Blended (everything)", result, False),
             ads_only=_total(ADS_ONLY, "Ads only", result, True),
             ties=tie_line(result),
-            sources=freshness(tables, result.plan.reading, result.plan.costing, now),
+            sources=freshness(tables, result.plan.reading, result.plan.costing, present_of(result.plan, now)),
             findings=finding_counts(result.findings),
             rejected=len(result.rejected),
+            without_rate=money_without_rate(result),
             without_event=result.without_event(),
             first_day=days[0],
             last_day=days[1],
@@ -249,7 +258,7 @@ class Weighing:
 
     def _result(self, question: Question) -> tuple[Current, Result]:
         current = self._snapshots.current()
-        if current is None or current.change == 0:
+        if current is None or not current.loads:
             raise NothingYet("nothing is loaded yet: go to Gather and drop your files")
         plan = _asked(self._snapshots.plan(current), question)
         where = tuple(read_filter(text) for text in question.where)

@@ -193,9 +193,18 @@ class RawRow:
 def _raw_model(table: str) -> type[Base]:
     columns: dict[str, Any] = {"__tablename__": f"raw_{table}"}
     for column in SCHEMA[table]:
-        columns[f"c_{column.name}"] = mapped_column(column.name, Text, nullable=False, server_default="")
+        # Of spend several rows may stand for one line, each a day of it.
+        key = (table, column.name) == ("spend", "day")
+        columns[f"c_{column.name}"] = mapped_column(
+            column.name, Text, nullable=False, server_default="", primary_key=key
+        )
     return type(f"Raw{table.title()}", (RawRow, Base), columns)
 
 
 RAW = {table: _raw_model(table) for table in SCHEMA}
 """The model of each loaded table."""
+
+
+def order_of_rows(table: str) -> str:
+    """By what the rows of a load are in order."""
+    return "line, day" if table == "spend" else "line"

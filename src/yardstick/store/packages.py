@@ -37,7 +37,7 @@ from yardstick.formats.raw import FileProblem
 from .database import copying
 from .links import Row
 from .loading import load_file, next_load, record_load
-from .models import RAW, Change, RejectedRow, ShortClick
+from .models import RAW, Change, RejectedRow, ShortClick, order_of_rows
 from .packed_links import CheckRows, read_clicks, read_links
 from .parts import Parts
 from .plans import keep_settings
@@ -68,7 +68,8 @@ def write_package(
                 columns = ", ".join(f'"{c.name}"' for c in SCHEMA[load.table])
                 query = (
                     f"COPY (SELECT line, {columns}, extra FROM {RAW[load.table].__tablename__} "
-                    f"WHERE load_no = {int(load.number)} ORDER BY line) TO STDOUT (FORMAT csv, FORCE_QUOTE *)"
+                    f"WHERE load_no = {int(load.number)} "
+                    f"ORDER BY {order_of_rows(load.table)}) TO STDOUT (FORMAT csv, FORCE_QUOTE *)"
                 )
                 with copying(connection, query) as copy:
                     for block in copy:

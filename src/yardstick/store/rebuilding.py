@@ -16,7 +16,7 @@ from yardstick.formats.keyed import keys_of
 from yardstick.formats.raw import Header, RawBatch
 
 from .database import copying
-from .models import RAW
+from .models import RAW, order_of_rows
 from .parts import Parts
 from .states import LoadThere
 
@@ -36,7 +36,7 @@ def rebuild_part(connection: Connection, load: LoadThere, zone: str, parts: Part
     quoted = ", ".join(f'"{name}"' for name in names)
     query = (
         f"COPY (SELECT line, extra, {quoted} FROM {RAW[load.table].__tablename__} WHERE load_no = {int(load.load)} "
-        "ORDER BY line) TO STDOUT (FORMAT csv, NULL '\\N', FORCE_QUOTE *)"
+        f"ORDER BY {order_of_rows(load.table)}) TO STDOUT (FORMAT csv, NULL '\\N', FORCE_QUOTE *)"
     )
     with tempfile.TemporaryFile() as file:
         with copying(connection, query) as copy:

@@ -18,7 +18,7 @@ from yardstick.formats.csv_out import REJECTED_COLUMNS, rejected_rows
 from yardstick.formats.sheets import Kind
 from yardstick.stations import gather, rehearsals
 from yardstick.stations.asked import file_name
-from yardstick.stations.audits import AdAudited, Audit, RoleArrived, read_audit
+from yardstick.stations.audits import AdAudited, Audit, RoleArrived, landing_pages, read_audit
 from yardstick.stations.gather import Load
 from yardstick.stations.invoices import (
     AccountMonth,
@@ -55,7 +55,7 @@ def rehearse(at_hand: AtHand, files: Annotated[list[UploadFile], File()]) -> Reh
 @router.post("/rehearsals/{token}/readings")
 def read_otherwise(at_hand: AtHand, token: str, wanted: ReadOtherwise) -> FileRehearsal:
     """Rehearse one of the files again, read by another source, as a source yet to be remembered, or guessed anew."""
-    return rehearsals.read_otherwise(at_hand.desk, token, wanted.file, wanted.reading, wanted.called)
+    return rehearsals.read_otherwise(at_hand.desk, token, wanted.file, wanted.reading, wanted.called, wanted.answers)
 
 
 @router.get("/sources")
@@ -112,7 +112,9 @@ def audit(
     report_to: Annotated[date | None, Query(alias="to")] = None,
 ) -> Audit:
     """The address each ad will send people to and what is wrong with it, and which roles arrived in a range."""
-    return read_audit(at_hand.weighing, Question(report_from=report_from, report_to=report_to))
+    return read_audit(
+        at_hand.weighing, Question(report_from=report_from, report_to=report_to), landing_pages(at_hand.desk)
+    )
 
 
 @router.get("/audit.{kind}", response_class=Response)

@@ -11,6 +11,7 @@ from pydantic import BaseModel
 from yardstick.core.reading.freshness import Source
 from yardstick.core.report.summary import TieLine
 from yardstick.core.report.trace import Trace
+from yardstick.core.report.unrated import WithoutRate
 from yardstick.formats.source_parts import SourcePart
 
 Id = Annotated[int, Path(ge=1, le=2**63 - 1)]
@@ -43,11 +44,12 @@ class Keep(BaseModel):
 
 class ReadOtherwise(BaseModel):
     """Read a file of a rehearsal in another way: `reading` says how; without it `called` names a source, or a table to
-    guess under; with neither it is guessed anew."""
+    guess under; with neither it is guessed anew. `answers` are to its questions, by what they are about."""
 
     file: str
     reading: SourcePart | None = None
     called: str = ""
+    answers: dict[str, str] = {}
 
 
 class TypedInvoice(BaseModel):
@@ -129,6 +131,7 @@ class BoardOut(BaseModel):
     sources: list[Source]
     findings: dict[str, int]
     rejected: int
+    without_rate: list[WithoutRate]
     without_event: int
     nearest: dict[str, list[str]]
 

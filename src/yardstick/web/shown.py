@@ -67,6 +67,7 @@ def board_out(board: Board, wanted: Wanted, verdicts: Verdicts) -> BoardOut:
         sources=board.sources,
         findings=board.findings,
         rejected=board.rejected,
+        without_rate=board.without_rate,
         without_event=board.without_event,
         nearest=board.nearest,
     )

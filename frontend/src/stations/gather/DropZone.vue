@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { onBeforeUnmount, onMounted, ref } from 'vue'
 
 defineProps<{ busy: boolean }>()
 const emit = defineEmits<{ files: [files: File[]] }>()
@@ -14,20 +14,35 @@ function take(list: FileList | null | undefined) {
   if (input.value) input.value.value = ''
 }
 
+const isOfFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files')
+function hover(event: DragEvent) {
+  if (!isOfFiles(event)) return
+  event.preventDefault()
+  over.value = true
+}
+function leave(event: DragEvent) {
+  // Only what leaves the window has nothing to go to.
+  if (!event.relatedTarget) over.value = false
+}
 function drop(event: DragEvent) {
+  if (!isOfFiles(event)) return
+  event.preventDefault()
   over.value = false
   take(event.dataTransfer?.files)
 }
+
+// The whole page takes files.
+const on = (way: 'addEventListener' | 'removeEventListener') => {
+  window[way]('dragover', hover as EventListener)
+  window[way]('dragleave', leave as EventListener)
+  window[way]('drop', drop as EventListener)
+}
+onMounted(() => on('addEventListener'))
+onBeforeUnmount(() => on('removeEventListener'))
 </script>
 
 <template>
-  <div
-    class="zone"
-    :class="{ over }"
-    @dragover.prevent="over = true"
-    @dragleave="over = false"
-    @drop.prevent="drop"
-  >
+  <span class="no-print">
     <input
       ref="input"
       type="file"
@@ -36,30 +51,24 @@ function drop(event: DragEvent) {
       class="input"
       @change="take(input?.files)"
     />
-    <v-btn variant="flat" color="primary" :loading="busy" title="Choose files (f)" @click="input?.click()"
-      >Choose files</v-btn
+    <v-btn variant="flat" color="primary" :loading="busy" title="Load a file (f)" @click="input?.click()"
+      >Load a file</v-btn
     >
-    <p>
-      or drop them here: exports as CSV in any dialect, JSON Lines, Parquet or XLSX, web server logs, settings
-      as TOML. A file is read by the source whose columns it has; of a new one it is shown how it would be
-      read. Nothing is kept before you have seen it.
-    </p>
-  </div>
+  </span>
+  <div v-if="over" class="over" role="status">Drop them: nothing is kept before you have seen it</div>
 </template>
 
 <style scoped>
-.zone {
-  border: 1px dashed var(--unsure);
-  padding: 12px;
-  margin: 10px 0 14px;
-  display: flex;
-  gap: 14px;
-  align-items: center;
-}
-
 .over {
-  border: 1px solid var(--accent);
-  background: var(--sheet);
+  position: fixed;
+  inset: 12px;
+  z-index: 20;
+  display: grid;
+  place-items: center;
+  border: 2px dashed var(--accent);
+  background: color-mix(in srgb, var(--paper) 88%, transparent);
+  font-size: 18px;
+  pointer-events: none;
 }
 
 .input {
@@ -68,10 +77,5 @@ function drop(event: DragEvent) {
   height: 1px;
   opacity: 0;
   pointer-events: none;
-}
-
-p {
-  margin: 0;
-  max-width: 720px;
 }
 </style>

@@ -7,10 +7,11 @@ import WorkingNote from '../../shared/WorkingNote.vue'
 import { address, type Rehearsal } from '../../api/client'
 import { usePlan } from '../plan/queries'
 import DropZone from './DropZone.vue'
+import GroundQuestions from './GroundQuestions.vue'
 import LoadList from './LoadList.vue'
 import PlatformList from './PlatformList.vue'
 import { useKeeping, useLoads, useReadingNow, useRehearsal, useSources } from './queries'
-import type { FileRehearsal } from './reading'
+import { openOf, type FileRehearsal } from './reading'
 import RehearsalFile from './RehearsalFile.vue'
 import SourceList from './SourceList.vue'
 
@@ -24,23 +25,31 @@ const readingNow = useReadingNow()
 const rehearsal = ref<Rehearsal | null>(null)
 const files = computed(() => (rehearsal.value?.files ?? []) as FileRehearsal[])
 const usable = computed(() => files.value.filter((f) => !f.problem))
-const open = computed(() => usable.value.filter((f) => f.questions.length))
-/** Nothing is kept while something is still to be said, or being read anew. */
-const held = computed(() => open.value.length > 0 || readingNow.value > 0)
-const changes = computed(() => usable.value.reduce((sum, f) => sum + f.new + f.replaced, 0))
+const open = computed(() => usable.value.filter((f) => openOf(f.questions).length))
+const openQuestions = computed(() => open.value.reduce((sum, f) => sum + openOf(f.questions).length, 0))
+const ready = computed(() => usable.value.filter((f) => !openOf(f.questions).length))
+const ground = computed(() => rehearsal.value?.first ?? [])
+/** Nothing is kept while what all rows are read by is not said, or something is being read anew. */
+const held = computed(() => !ready.value.length || ground.value.length > 0 || readingNow.value > 0)
+const changes = computed(() => ready.value.reduce((sum, f) => sum + f.new + f.replaced, 0))
 const home = computed(() => (plan.data.value?.general.home_currency as string | undefined) ?? 'EUR')
 const named = computed(() => (plan.data.value?.sections.source ?? []).map((s) => String(s.name)))
 
 async function keep() {
   const kept = rehearsal.value!.token
+  const names = ready.value.map((f) => f.file)
   await keeping.mutateAsync(kept)
-  // Until all that is shown was read anew, other files may have been dropped: those stay.
-  if (rehearsal.value?.token === kept) rehearsal.value = null
+  // Until all that is shown was read anew, other files may have been dropped: those stay; so do files that still ask.
+  if (rehearsal.value?.token !== kept) return
+  const left = files.value.filter((f) => !names.includes(f.file) && !f.problem)
+  rehearsal.value = left.length ? { ...rehearsal.value, files: left } : null
 }
 
 let asks = 0
+let last: File[] = []
 async function choose(chosen: File[]) {
   const mine = ++asks
+  last = chosen
   keeping.reset()
   job.value = undefined
   rehearsal.value = null
@@ -53,15 +62,17 @@ const zone = ref<InstanceType<typeof DropZone>>()
 const desk = ref<HTMLElement>()
 useKeys({
   f: () => zone.value?.open(),
-  k: () => void (usable.value.length && !held.value && !keeping.isPending.value && keep()),
+  k: () => void (!held.value && !keeping.isPending.value && keep()),
 })
 // What is to be said next has the focus: the first question, then what keeps the files.
 watch(
-  () => [rehearsal.value?.token, open.value.flatMap((f) => f.questions).length, held.value],
+  () => [rehearsal.value?.token, openQuestions.value, held.value],
   async () => {
     await nextTick()
     desk.value
-      ?.querySelector<HTMLElement>('.question button, .question select, .question input, .keep')
+      ?.querySelector<HTMLElement>(
+        '.ground input, .question button, .question select, .question input, .keep',
+      )
       ?.focus()
   },
 )
@@ -85,13 +96,31 @@ function take(at: number, file: FileRehearsal) {
         title="Rows, plan, links and history as a data package; drop it into an empty workspace"
         >Export all</a
       >
+      <DropZone ref="zone" :busy="rehearsing.isPending.value" @files="choose" />
     </span>
   </header>
-  <DropZone ref="zone" :busy="rehearsing.isPending.value" @files="choose" />
+  <p v-if="!files.length" class="quiet no-print">
+    Drop files anywhere on this page: exports as CSV in any dialect, JSON Lines, Parquet or XLSX, web server
+    logs, settings as TOML. Nothing is kept before you have seen it.
+  </p>
   <ProblemNote :error="rehearsing.error.value ?? keeping.error.value" />
 
   <section v-if="files.length" ref="desk" aria-label="Rehearsal" class="rehearsal">
-    <h2>Rehearsal: nothing is kept yet</h2>
+    <h2>
+      Rehearsal: nothing is kept yet<template v-if="openQuestions"
+        >;
+        <span class="asks" role="status"
+          >{{ count(openQuestions) }} {{ openQuestions === 1 ? 'question is' : 'questions are' }} open in
+          {{ count(open.length) }} {{ open.length === 1 ? 'file' : 'files' }}</span
+        ></template
+      >
+    </h2>
+    <GroundQuestions
+      v-if="ground.length && plan.data.value"
+      :questions="ground"
+      :plan="plan.data.value"
+      @said="choose(last)"
+    />
     <RehearsalFile
       v-for="(file, at) in files"
       :key="`${rehearsal!.token} ${at}`"
@@ -114,7 +143,11 @@ function take(at: number, file: FileRehearsal) {
         Keep {{ count(changes) }} {{ changes === 1 ? 'change' : 'changes' }}
       </v-btn>
       <v-btn @click="rehearsal = null">Leave everything as it is</v-btn>
-      <span v-if="open.length" class="quiet">First say what is asked about {{ open[0]!.file }}.</span>
+      <span v-if="ground.length" class="quiet">First say by what the files are read.</span>
+      <span v-else-if="open.length" class="quiet"
+        >{{ count(open.length) }} {{ open.length === 1 ? 'file still asks' : 'files still ask' }}:
+        {{ open.map((f) => f.file).join(', ') }}</span
+      >
     </div>
   </section>
 
@@ -153,6 +186,11 @@ function take(at: number, file: FileRehearsal) {
 .aside {
   display: flex;
   gap: 14px;
+  align-items: center;
+}
+
+.asks {
+  color: var(--accent-text);
 }
 
 .top {

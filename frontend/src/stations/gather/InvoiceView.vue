@@ -157,6 +157,11 @@ function keep() {
             .join(', ')
         }}. A day without rows is not zero.
       </p>
+      <p v-for="lost in invoice.data.value.without_rate" :key="lost.currency" class="bad">
+        {{ lost.amount }} {{ lost.currency }} in {{ lost.rows }} {{ lost.rows === 1 ? 'row' : 'rows' }} have
+        no exchange rate and are in no figure of the board.
+        <router-link class="link" to="/gather">Load rates</router-link>
+      </p>
       <p v-if="invoice.data.value.other_currency" class="bad">
         {{ invoice.data.value.other_currency }} rows of this account are in another currency and in none of
         these figures.

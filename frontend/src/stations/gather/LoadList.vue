@@ -12,7 +12,7 @@ defineProps<{ loads: Load[] }>()
       <h2>Loads</h2>
       <TakeAway v-if="loads.length" path="/gather/loads" />
     </header>
-    <p v-if="!loads.length" class="quiet">Nothing is loaded yet. Choose files above, or drop them there.</p>
+    <p v-if="!loads.length" class="quiet">Nothing is loaded yet. Load a file, or drop some on this page.</p>
     <LoadTable v-else :loads="loads" />
   </section>
 </template>

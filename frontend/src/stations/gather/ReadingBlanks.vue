@@ -89,13 +89,26 @@ const SIGNS = [
         :checked="reading.currency_signs"
         @change="emit('put', { currency_signs: ($event.target as HTMLInputElement).checked })"
       />
-      drop currency signs
+      amounts carry signs or codes
+    </label>
+    <label v-if="reading.table === 'spend'">
+      a row is a
+      <select
+        class="tool"
+        aria-label="How long a row is"
+        :value="reading.period ?? ''"
+        @change="emit('put', { period: text($event) as Reading['period'] })"
+      >
+        <option value="">day</option>
+        <option>week</option>
+        <option>month</option>
+      </select>
     </label>
     <label>
-      nothing is written
+      text that means empty
       <input
         class="tool"
-        aria-label="Words for nothing"
+        aria-label="Text that means empty"
         :value="(reading.nothing ?? []).join(', ')"
         placeholder="--, n/a"
         @change="emit('put', { nothing: words($event) })"

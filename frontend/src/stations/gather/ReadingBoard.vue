@@ -14,14 +14,14 @@ const props = defineProps<{
   busy: boolean
 }>()
 const emit = defineEmits<{
-  read: [reading: Reading | null, called: string]
+  read: [reading: Partial<Reading> | null, called: string]
   answer: [question: Question, text: string]
 }>()
 
 const tables = useTables()
 const columns = computed(() => tables.data.value?.[props.reading.table] ?? [])
 
-const put = (next: Partial<Reading>) => emit('read', { ...props.reading, ...next }, '')
+const put = (next: Partial<Reading>) => emit('read', next, '')
 </script>
 
 <template>

@@ -27,19 +27,20 @@ const rowsThere = computed(() => props.file.preview.filter((row) => row.stands.l
               <span class="written">{{ name }}</span>
               <span v-if="split(name)" class="quiet">split: {{ split(name)!.join(', ') }}</span>
               <span v-else-if="joined(name)" class="quiet">part of {{ joined(name) }}</span>
-              <select
-                v-else
-                class="pick"
-                :class="{ used: goesTo(reading, name) }"
-                :aria-label="`${name} goes to`"
-                :value="goesTo(reading, name)"
-                @change="pick(name, $event)"
-              >
-                <option value="">kept besides</option>
-                <option v-for="c in columns" :key="c.name" :value="c.name">
-                  {{ c.name.replaceAll('_', ' ') }}{{ c.required ? ' *' : '' }}
-                </option>
-              </select>
+              <label v-else class="pick" :class="{ used: goesTo(reading, name) }">
+                is
+                <select
+                  class="as-text"
+                  :aria-label="`${name} goes to`"
+                  :value="goesTo(reading, name)"
+                  @change="pick(name, $event)"
+                >
+                  <option value="">an extra column</option>
+                  <option v-for="c in columns" :key="c.name" :value="c.name">
+                    {{ c.name.replaceAll('_', ' ') }}{{ c.required ? ' *' : '' }}
+                  </option>
+                </select>
+              </label>
             </th>
           </tr>
         </thead>
@@ -105,18 +106,14 @@ th {
 }
 
 .pick {
-  font: inherit;
   font-size: 13px;
   font-weight: 400;
-  max-width: 150px;
   color: var(--unsure);
-  background: var(--sheet);
-  border: 1px solid var(--line);
+  white-space: nowrap;
 }
 
 .used {
   color: var(--ink);
-  border-color: var(--ink);
 }
 
 td {

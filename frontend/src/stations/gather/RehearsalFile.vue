@@ -5,7 +5,8 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import CorrectionNote from './CorrectionNote.vue'
 import MendList from './MendList.vue'
 import ReadingBoard from './ReadingBoard.vue'
-import { answered, moneyOf, type FileRehearsal, type Question, type Reading } from './reading'
+import ReadingQuestions from './ReadingQuestions.vue'
+import { moneyOf, openOf, type FileRehearsal, type Question, type Reading } from './reading'
 import { useReadOtherwise } from './queries'
 
 const props = defineProps<{ file: FileRehearsal; token: string; sources: string[]; home: string }>()
@@ -14,45 +15,60 @@ const emit = defineEmits<{ read: [file: FileRehearsal] }>()
 const otherwise = useReadOtherwise()
 /** A way of reading that is not remembered yet is shown, one that is only on demand. */
 const wanted = ref(false)
-const shown = computed(
-  () => props.file.reading && (wanted.value || !props.file.known || questions.value.length),
-)
+const shown = computed(() => props.file.reading && (wanted.value || !props.file.known || isOpen.value))
 const others = computed(() => props.sources.filter((name) => name !== props.file.reading?.name))
 
-/** What was said last: it stands at once, and what is said next builds on it, whatever answers are on their way. */
+/** What was changed last: it stands at once, whatever answers are on their way. */
 const draft = ref<Reading | null>(null)
 const reading = computed(() => draft.value ?? props.file.reading)
 /** Questions that were answered since they were asked. */
 const said = ref<string[]>([])
-const questions = computed(() => props.file.questions.filter((q) => !said.value.includes(q.field)))
-let asks = 0
+const questions = computed(() =>
+  props.file.questions.filter((q) => q.answer || !said.value.includes(q.field)),
+)
+const isOpen = computed(() => openOf(questions.value).length > 0)
+let waiting = 0
+let latest: Reading | null = null
+let turn: Promise<unknown> = Promise.resolve()
 
-/** Read the file in a way; questions that are left stand on until each is answered. */
-async function read(wish: Reading | null, called: string) {
-  const mine = ++asks
-  draft.value = wish
-  const asked = { token: props.token, file: props.file.file, reading: wish, called }
+/** One after the other: what is said next builds on what the server made of what was said before. */
+function inTurn<T>(work: () => Promise<T>): Promise<T> {
+  waiting += 1
+  const mine = turn.then(work).finally(() => (waiting -= 1))
+  turn = mine.catch(() => null)
+  return mine
+}
+
+/** Read the file in a way. */
+async function read(wish: Reading | null, called: string, answers?: Record<string, string>) {
+  const asked = { token: props.token, file: props.file.file, reading: wish, called, answers }
   const found = await otherwise.mutateAsync(asked).catch(() => null)
-  if (mine !== asks) return null
-  draft.value = null
+  if (found) latest = found.reading ?? null
+  if (waiting <= 1) {
+    draft.value = null
+    said.value = []
+  }
   if (!found) return null
-  const now = wish ? { ...found, questions: questions.value, notes: props.file.notes } : found
-  said.value = []
+  const keeps = Boolean(wish) || Boolean(answers)
+  const now = keeps ? { ...found, notes: [...new Set([...props.file.notes, ...found.notes])] } : found
   emit('read', now)
   return now
 }
 
 function answer(question: Question, text: string) {
   said.value = [...said.value, question.field]
-  if (question.field === 'source') void read(null, text)
-  else void read(answered(reading.value!, question, text), '')
+  const isSource = question.field === 'source'
+  void inTurn(() => (isSource ? read(null, text) : read(null, '', { [question.field]: text })))
 }
-const put = (wish: Reading | null, called: string) => void read(wish, called)
+function put(wish: Partial<Reading> | null, called: string) {
+  if (wish) draft.value = { ...reading.value!, ...wish }
+  void inTurn(() => read(wish && { ...(latest ?? props.file.reading!), ...wish }, called))
+}
 
 /** A file with our own names becomes one of a source by the first thing that is said of it. */
 async function mend(change: Partial<Reading>) {
-  const before = reading.value ?? (await read(null, props.file.table))?.reading
-  if (before) put({ ...before, ...change }, '')
+  const before = reading.value ?? (await inTurn(() => read(null, props.file.table)))?.reading
+  if (before) put(change, '')
 }
 </script>
 
@@ -68,12 +84,13 @@ async function mend(change: Partial<Reading>) {
       {{ count(file.unchanged) }} unchanged,
       <template v-if="file.repeated">{{ count(file.repeated) }} repeated, </template>
       <span :class="{ bad: file.rejected }">{{ count(file.rejected) }} rejected</span>
-      <span v-if="file.extra.length" class="quiet">; kept besides: {{ file.extra.join(', ') }}</span>
+      <span v-if="file.extra.length" class="quiet">; kept as extra columns: {{ file.extra.join(', ') }}</span>
     </p>
     <p v-if="file.lines" class="quiet">
       {{ count(file.lines) }} lines = {{ count(file.header) }} header + {{ count(file.read) }} rows +
-      {{ count(file.skipped) }} skipped (blank, inside a cell, or sums)<template v-if="file.first_day"
-        >; {{ file.first_day }} to {{ file.last_day }}</template
+      {{ count(file.skipped) }} skipped (blank, inside a cell, or sums)<template v-if="file.spread"
+        >, of which {{ count(file.spread) }} are further days of a week or month</template
+      ><template v-if="file.first_day">; {{ file.first_day }} to {{ file.last_day }}</template
       ><template v-if="file.money.length">; its rows add up to {{ moneyOf(file.money, home) }}</template>
     </p>
     <p v-for="warning in file.warnings" :key="warning" class="bad">{{ warning }}</p>
@@ -93,9 +110,10 @@ async function mend(change: Partial<Reading>) {
       @read="put"
       @answer="answer"
     />
-    <p v-else-if="file.table && !['settings', 'package'].includes(file.table)">
+    <ReadingQuestions v-if="!shown && file.questions.length" :questions="questions" @answer="answer" />
+    <p v-if="!shown && file.table && !['settings', 'package'].includes(file.table)">
       <button type="button" class="plain link" @click="file.reading ? (wanted = true) : put(null, '')">
-        Read {{ file.file }} otherwise
+        Change how {{ file.file }} is read
       </button>
     </p>
     <ul v-if="file.findings.length || file.rejected_rows.length">

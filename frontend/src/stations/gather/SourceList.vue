@@ -9,6 +9,7 @@ import RecordForm from '../plan/RecordForm.vue'
 import { SOURCES } from '../plan/sections'
 import { useRecords } from '../plan/useRecords'
 import LoadTable from './LoadTable.vue'
+import WeekTicks from './WeekTicks.vue'
 import { moneyOf, type SourceNow } from './reading'
 
 const props = defineProps<{
@@ -27,12 +28,16 @@ const keyOf = (source: SourceNow) => `${source.name} ${source.table}`
 const toggle = (source: SourceNow) => (opened.value = opened.value === keyOf(source) ? '' : keyOf(source))
 const loadsOf = (source: SourceNow) => props.loads.filter((load) => source.loads.includes(load.id))
 const place = (source: SourceNow) => records.value.findIndex((r) => r.name === source.name)
-const MARKS: Record<string, string> = {
-  planned: '○',
-  'awaiting first data': '◌',
-  receiving: '●',
-  stale: '◐',
-  ended: '■',
+const calledOf = (source: SourceNow) => source.name || source.file || source.table.replaceAll('_', ' ')
+/** The last day and how late it is, in words. */
+function lateOf(source: SourceNow): string {
+  if (!source.last_day) return source.rows ? 'no days' : source.state || 'none yet'
+  const late = source.late_days
+    ? `quiet since ${source.last_day}, ${source.late_days} ${source.late_days === 1 ? 'day' : 'days'} late`
+    : source.state === 'ended'
+      ? `ended ${source.last_day}`
+      : source.last_day
+  return source.partial ? `${late}, not over` : late
 }
 </script>
 
@@ -48,9 +53,8 @@ const MARKS: Record<string, string> = {
         <tr>
           <th>Source</th>
           <th>What</th>
-          <th>State</th>
+          <th class="ticks">13 weeks to its last day</th>
           <th>Last day</th>
-          <th class="number">Missing days</th>
           <th class="number">Rows</th>
           <th class="number">Rejected</th>
           <th class="number">Worth</th>
@@ -59,14 +63,14 @@ const MARKS: Record<string, string> = {
       <tbody>
         <template v-for="source in sources" :key="keyOf(source)">
           <tr>
-            <td>
+            <td class="name">
               <button
                 type="button"
                 class="plain link"
                 :aria-expanded="opened === keyOf(source)"
                 @click="toggle(source)"
               >
-                {{ source.name || 'our own columns' }}
+                {{ calledOf(source) }}
               </button>
             </td>
             <td>
@@ -74,17 +78,14 @@ const MARKS: Record<string, string> = {
                 [source.kind || source.table.replaceAll('_', ' '), source.account].filter(Boolean).join(', ')
               }}
             </td>
-            <td :class="{ bad: source.state === 'stale' }" :title="source.why">
-              <span aria-hidden="true">{{ MARKS[source.state] }}</span> {{ source.state || '–' }}
-            </td>
-            <td>{{ source.last_day || '–' }}<span v-if="source.partial" class="quiet"> partial</span></td>
-            <td class="number" :class="{ bad: source.missing_days }">{{ source.missing_days || '' }}</td>
+            <td class="ticks"><WeekTicks :days="source.days" :missing="source.missing_days" /></td>
+            <td :class="{ bad: source.late_days }" :title="source.why">{{ lateOf(source) }}</td>
             <td class="number">{{ count(source.rows) }}</td>
             <td class="number" :class="{ bad: source.rejected }">{{ count(source.rejected) }}</td>
             <td class="number">{{ source.money.length ? moneyOf(source.money, home) : '–' }}</td>
           </tr>
           <tr v-if="opened === keyOf(source)" class="more">
-            <td colspan="8">
+            <td colspan="7">
               <p>
                 {{ source.why }}
                 <template v-if="source.platforms.length"
@@ -130,11 +131,30 @@ const MARKS: Record<string, string> = {
 }
 
 td {
-  padding-block: 3px;
+  padding-block: 2px;
+}
+
+.name {
+  max-width: 200px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 
 .bad {
   color: var(--loses);
+}
+
+@media print {
+  .ticks {
+    display: none;
+  }
+}
+
+@media (width < 900px) {
+  .ticks {
+    display: none;
+  }
 }
 
 .more td {

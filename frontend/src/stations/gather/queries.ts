@@ -30,13 +30,22 @@ export const useReadOtherwise = () =>
   useMutation<
     FileRehearsal,
     Problem,
-    { token: string; file: string; reading: Reading | null; called: string }
+    {
+      token: string
+      file: string
+      reading: Reading | null
+      called: string
+      answers?: Record<string, string>
+    }
   >({
     mutationKey: ['reading'],
     scope: { id: 'reading' },
-    mutationFn: async ({ token, ...body }) =>
+    mutationFn: async ({ token, answers = {}, ...body }) =>
       (await answer(
-        api.POST('/gather/rehearsals/{token}/readings', { params: { path: { token } }, body }),
+        api.POST('/gather/rehearsals/{token}/readings', {
+          params: { path: { token } },
+          body: { ...body, answers },
+        }),
       )) as FileRehearsal,
   })
 

@@ -1,22 +1,22 @@
 import { describe, expect, it } from 'vitest'
-import { answered, goesTo, moneyOf, sent, unfilled, type Reading, type TableColumn } from './reading'
+import { goesTo, moneyOf, openOf, saidOf, sent, unfilled, type Reading, type TableColumn } from './reading'
 
 const READING = { name: 'r', table: 'spend', columns: { day: 'Datum', cost: 'Kosten' } } as unknown as Reading
-const asked = (field: string, options: string[] = []) => ({ field, options, text: '', line: 0 })
+const question = (field: string, answer = '') => ({
+  field,
+  options: [],
+  text: '',
+  line: 0,
+  answer,
+  hints: [],
+  free: false,
+})
 
 describe('a reading', () => {
-  it('takes the answer to a question where it belongs', () => {
-    expect(answered(READING, asked('date'), 'day month year').date).toBe('day month year')
-    expect(answered(READING, asked('constant.platform'), 'Quorrin').constant).toEqual({ platform: 'Quorrin' })
-    expect(answered(READING, asked('columns.clicks'), 'Klicks').columns).toEqual({
-      day: 'Datum',
-      cost: 'Kosten',
-      clicks: 'Klicks',
-    })
-    expect(answered(READING, asked('decimal', [',', '.']), ',')).toMatchObject({
-      decimal: ',',
-      thousands: '.',
-    })
+  it('holds a file back by questions that nobody has answered, and by no other', () => {
+    const questions = [question('date'), question('sums', 'leave out')]
+    expect(openOf(questions).map((q) => q.field)).toEqual(['date'])
+    expect(saidOf(questions).map((q) => q.field)).toEqual(['sums'])
   })
 
   it('sends a column of the file to one place alone', () => {

@@ -7,17 +7,10 @@ export type Reading = Schemas['SourcePart']
 export type Question = Schemas['Question']
 export type TableColumn = Schemas['TableColumn']
 
-/** A reading with the answer to a question about one of its fields, such as `date` or `constant.platform`. */
-export function answered(reading: Reading, question: Question, answer: string): Reading {
-  const [field, name] = question.field.split('.') as [string, string | undefined]
-  if (field === 'decimal') {
-    const other = question.options.find((o) => o !== answer) ?? ''
-    return { ...reading, decimal: answer, thousands: other }
-  }
-  if (!name) return { ...reading, [field]: answer }
-  const pairs = (reading[field as 'constant' | 'columns'] ?? {}) as Record<string, string>
-  return { ...reading, [field]: { ...pairs, [name]: answer } }
-}
+/** Questions that hold a file back. */
+export const openOf = (questions: Question[]) => questions.filter((q) => !q.answer)
+/** What was said, or holds until something else is said. */
+export const saidOf = (questions: Question[]) => questions.filter((q) => q.answer)
 
 /** Where a column of the file goes: a column of the table, or nowhere. */
 export function goesTo(reading: Reading, written: string): string {

@@ -63,9 +63,16 @@ const spend = computed(() => [
         title="Test records, outside every figure"
         @click="$emit('open', 'quarantined')"
       >
-        Quarantined, outside
+        Quarantined (in no figure):
         <b>{{ count(ties.quarantined_records) }} records, {{ show(ties.quarantined_value) }}</b>
       </button>
+    </span>
+    <span v-for="lost in board.without_rate" :key="`${lost.table} ${lost.currency}`" class="line lost">
+      No exchange rate:
+      <b>{{ lost.amount.replace(/\B(?=(\d{3})+(?!\d)(?=\.|$))/g, ',') }} {{ lost.currency }}</b>
+      in {{ count(lost.rows) }} {{ lost.rows === 1 ? 'row' : 'rows' }} of
+      {{ lost.table.replaceAll('_', ' ') }}, in no figure.
+      <router-link class="link" to="/gather">Load rates</router-link>
     </span>
     <span
       v-if="captured.length"
@@ -91,6 +98,10 @@ const spend = computed(() => [
   margin: 6px 0 0;
   padding: 5px 0;
   border-block: 1px solid var(--line);
+}
+
+.lost {
+  color: var(--loses);
 }
 
 .sign {

@@ -11,7 +11,8 @@ from .columns import Amounts, Ints, Text, narrow, product
 from .limits import AMOUNT_BELOW
 from .tables import Table
 
-OLDEST_RATE_DAYS = 7
+RATE_DAYS = 7
+"""How many days old a rate may be, unless the settings say otherwise (R20)."""
 
 
 def round_half_even(units: npt.NDArray[Any], decimals: int, to: int) -> npt.NDArray[Any]:
@@ -55,13 +56,15 @@ class RateTable:
     ----------
     rates : the rates table; of two rows for one day the later one holds
     home : code of the home currency
+    oldest : how many days old a rate may be
 
     Notes
     -----
     Only rows with `quote` = home are used: no inverse, no cross rate.
     """
 
-    def __init__(self, rates: Table, home: str) -> None:
+    def __init__(self, rates: Table, home: str, oldest: int = RATE_DAYS) -> None:
+        self._oldest = oldest
         column = rates.amounts("rate")
         base, quote, days = rates.text("base"), rates.text("quote"), rates.ints("day")
         self.decimals = column.decimals
@@ -73,12 +76,12 @@ class RateTable:
         self._days = {code: np.array(sorted(by_day), dtype=np.int64) for code, by_day in self._row.items()}
 
     def row_for(self, currency: str, day: int) -> int | None:
-        """Row of the rate that holds for a currency on a day: that day's, or the latest at most 7 days older."""
+        """Row of the rate that holds for a currency on a day: that day's, or the latest not too many days older."""
         days = self._days.get(currency)
         if days is None:
             return None
         at = int(np.searchsorted(days, day, side="right")) - 1
-        if at < 0 or day - int(days[at]) > OLDEST_RATE_DAYS:
+        if at < 0 or day - int(days[at]) > self._oldest:
             return None
         return self._row[currency][int(days[at])]
 

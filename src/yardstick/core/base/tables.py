@@ -88,7 +88,7 @@ SCHEMA: Mapping[str, tuple[Column, ...]] = {
     "order_lines": _columns("conversion_id* line_number* product* quantity:amount total:amount* tax:amount"),
     "rates": _columns("day:day* base:currency* quote:currency* rate:rate*"),
     "invoices": _columns("platform* account month:month* amount:amount* currency:currency"),
-    "ads": _columns("platform* account campaign campaign_id ad_group ad* level pattern address state spend:cost"),
+    "ads": _columns("platform* account campaign campaign_id ad_group ad level pattern address state spend:cost"),
 }
 """Every table, with its columns in their canonical order. No figure hangs on `invoices` and `ads`."""
 

@@ -79,7 +79,7 @@ def read_spend(
     costs : of all of them
     """
     home, minor_digits, same = money.home_currency, money.minor_digits, same_as(reading.fold)
-    cost, estimated, large = _original_cost(table)
+    cost, estimated, large = original_cost(table)
     currency, days = table.text("currency"), table.ints("day")
     minor, refused = to_home(cost, currency, days, rates, home, minor_digits)
     said = table.amounts("claimed_value")
@@ -179,7 +179,7 @@ def _only_one(value: Text, of: npt.NDArray[Any], accepted: Flags) -> Text:
     return Text(np.where(~filled & (told >= 0), told, value.codes).astype(np.int32), value.values)
 
 
-def _original_cost(table: Table) -> tuple[Amounts, Flags, Flags]:
+def original_cost(table: Table) -> tuple[Amounts, Flags, Flags]:
     """Cost as reported, or clicks x click price where there is none, in the row's own currency; which rows are
     estimated, and which of these are too large (R29)."""
     cost, price = table.amounts("cost"), table.amounts("click_price")

@@ -159,7 +159,7 @@ def _channels(arrivals: Arrivals, captured: Captured, rules: ChannelRules) -> tu
     answers = []
     for key, has_mark in distinct.T.tolist():
         r, host = arrivals.readings[key // len(hosts.values)], hosts.values[key % len(hosts.values)]
-        answers.append(ask(Arrival(r.tags, r.tagged, bool(has_mark), host, r.host, r.stated)))
+        answers.append(ask(Arrival(r.tags, r.tagged, bool(has_mark), host, r.host, r.stated, r.page)))
     columns = [captured.fields[name] for name in FIELDS]
     combos, set_row = distinct_columns(np.stack([c.codes.astype(np.int64) for c in columns]))
     sets = []

@@ -15,12 +15,13 @@ from ..costs.levels import LEVELS
 from ..costs.spend import Costs
 from ..plan.plan import Reading
 from ..reading.arrivals import Arrivals
+from ..reading.pages import page_key, page_text
 from ..reading.roles import RoleTable
-from ..reading.tags import host_of, split_address
 
 MAIN_FIELDS = ("campaign", "source", "medium", "channel")
 ROLE_FIELDS = ("group", "ad", "keyword", "placement", "item", "audience")
-VISIT_FIELDS = ("landing_page", "device")
+VARIANT = "variant"
+VISIT_FIELDS = ("landing_page", VARIANT, "device")
 OWN_COLUMN = {"group": "ad_group", "ad": "ad", "keyword": "keyword", "placement": "placement"}
 """Fields for which a spend row has a column of its own."""
 OTHER_CHANNELS = "Other channels"
@@ -75,7 +76,7 @@ class TouchFields:
 
     def _make(self, name: str) -> _Field:
         names = self._reading.names
-        same: Callable[[str], str] = fold if name == "channel" else names.same
+        same: Callable[[str], str] = fold if name in ("channel", "landing_page") else names.same
         rows = names.rename_rows(name, self._rows(name), self._roles.day)
         own = self._own_column(name)
         fallback = []
@@ -96,7 +97,7 @@ class TouchFields:
         if name == "channel":
             return self._channels
         if name in VISIT_FIELDS:
-            of_visits = self._visits.text("device") if name == "device" else self._pages()
+            of_visits = self._visits.text("device") if name == "device" else self._pages(name == VARIANT)
             return Text.join([of_visits, Text.blank(len(self._roles.kind) - self._roles.visits)])
         text = self._roles.text(name)
         if name == "campaign" and self._costs.names:
@@ -112,20 +113,14 @@ class TouchFields:
             return self._platforms[name]
         return self._spend.text(OWN_COLUMN[name]).map(collapse) if name in OWN_COLUMN else None
 
-    def _pages(self) -> Text:
-        named = {page_key(p.address): p.name for p in self._reading.pages}
-        by_path = {key.partition("/")[2]: name for key, name in named.items()}
+    def _pages(self, variants: bool) -> Text:
+        """Landing pages under their names; or the variants alone, other pages being empty."""
+        named = {page_key(p.address): p.name for p in self._reading.pages if p.variant or not variants}
+        # An address of a path alone is known by the path of a page.
+        by_path = {f"/{key.partition('/')[2]}": name for key, name in named.items() if not key.startswith("/")}
         shown = []
         for reading in self._arrivals.readings:
             key = page_key(reading.page)
-            name = named.get(key) or ("" if reading.host else by_path.get(key.lstrip("/"), ""))
-            shown.append(name or reading.page)
+            name = named.get(key) or ("" if reading.host else by_path.get(key, ""))
+            shown.append(name or ("" if variants else page_text(reading.page)))
         return Text.of(shown).take(self._arrivals.url) if len(self._arrivals.url) else Text.blank(0)
-
-
-def page_key(address: str) -> str:
-    """A landing page as it is compared: host in lower case and path, without scheme, query and closing slash."""
-    base = split_address(address.strip())[0]
-    host = host_of(base)
-    path = base.split("//", 1)[1].partition("/")[2] if host else base.lstrip("/")
-    return f"{host}/{path}".rstrip("/")

@@ -4,8 +4,8 @@ first click."""
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from ..base.words import fold
 from ..plan.link_records import Dialect
@@ -54,27 +54,39 @@ class Audited:
     findings: tuple[LinkFinding, ...]
 
 
-def audit(ads: Sequence[Ad], linking: Linking, reading: Reading) -> list[Audited]:
+def audit(
+    ads: Sequence[Ad], linking: Linking, reading: Reading, landing: Mapping[str, str] | None = None
+) -> list[Audited]:
     """Work out the address of every ad and look at it as a visit would be read.
 
     Parameters
     ----------
     ads : rows; one without a pattern has that of the nearest level above it that a row states
     linking, reading : the plan's patterns and dialects, our hosts, tags that links must have
+    landing : campaign -> its landing page, for ads without an address of their own
 
     Notes
     -----
     A platform puts the nearest pattern alone behind an address: a nearer one takes the place of those above it, whole.
     """
-    above = _by_level(ads)
+    above, pages = _by_level(ads, "pattern"), {**_pages(landing), **_by_level(ads, "address")}
     read = reader(reading.click_marks, reading.extra_values, tag_parameters=reading.tag_parameters)
     ours = host_matcher(reading.own_hosts)
     dialects = {fold(d.platform): d for d in linking.dialects}
 
     def one(row: int, ad: Ad) -> Audited:
-        return _one(row, ad, above, dialects.get(fold(ad.platform)), linking, reading, read, ours)
+        own = fold(ad.platform)
+        others = [d for name, d in dialects.items() if name != own]
+        page = ad.address.strip() or next((p for key in _above(ad) if (p := pages.get(key, ""))), "")
+        found = _one(row, replace(ad, address=page), above, dialects.get(own), linking, reading, read, ours)
+        strange = _foreign(found.address, dialects.get(own), others)
+        if not page:
+            said = LinkFinding("no_address", "error", "neither the ad nor a level above it says where it leads")
+            strange = [said, *strange]
+        return replace(found, findings=(*strange, *found.findings)) if strange else found
 
-    return [one(row, ad) for row, ad in enumerate(ads)]
+    # A row of a level above says what its ads have, and is none.
+    return [one(row, ad) for row, ad in enumerate(ads) if ad.ad.strip()]
 
 
 def _key(ad: Ad, level: str) -> tuple[str, ...]:
@@ -86,9 +98,42 @@ def _level(ad: Ad) -> str:
     return fold(ad.level) if fold(ad.level) in LEVELS else "ad"
 
 
-def _by_level(ads: Sequence[Ad]) -> dict[tuple[str, ...], str]:
-    """The patterns that rows state, by what they hold for; of two for one the later row."""
-    return {_key(ad, _level(ad)): ad.pattern.strip() for ad in ads if ad.pattern.strip()}
+def _by_level(ads: Sequence[Ad], what: str) -> dict[tuple[str, ...], str]:
+    """The patterns that rows state, or the addresses of levels above ads, by what they hold for; the later row wins."""
+    stated = [ad for ad in ads if getattr(ad, what).strip() and (what == "pattern" or not ad.ad.strip())]
+    return {_key(ad, _level(ad)): getattr(ad, what).strip() for ad in stated}
+
+
+def _above(ad: Ad) -> list[tuple[str, ...]]:
+    """Keys of the levels above an ad, the nearest first, and of its campaign wherever it runs."""
+    return [*(_key(ad, level) for level in reversed(LEVELS) if level != "ad"), ("landing", fold(ad.campaign))]
+
+
+def _pages(landing: Mapping[str, str] | None) -> dict[tuple[str, ...], str]:
+    return {("landing", fold(campaign)): page for campaign, page in (landing or {}).items()}
+
+
+_PAIRS = re.compile(
+    r"\{\{[\w.: -]{1,60}\}\}|\{[\w.: -]{1,60}\}|\[\[[\w.: -]{1,60}\]\]|\[[\w.: -]{1,60}\]|\(:[\w.: -]{1,60}:\)"
+)
+"""What is a slot somewhere (R4)."""
+
+
+def _foreign(address: str, own: Dialect | None, others: Sequence[Dialect]) -> list[LinkFinding]:
+    """Slots that are none of the platform's dialect: they arrive as they are written."""
+    left = _filled(address, own)
+    found: dict[str, str] = {}
+    for other in others:
+        pattern = _slot_of(other)
+        for match in pattern.finditer(left) if pattern else ():
+            found[match[0]] = f"{match[0]} is a slot of {other.platform}"
+    for match in _PAIRS.finditer(left):
+        found.setdefault(match[0], f"{match[0]} looks like a slot")
+    whose = own.platform if own is not None else "this platform"
+    return [
+        LinkFinding("foreign_slot", "error", f"{said} and none of {whose}: it arrives as it is written", "", text)
+        for text, said in found.items()
+    ]
 
 
 def _one(

@@ -53,10 +53,11 @@ USUALLY_REQUIRED = ("source", "medium", "campaign")
 
 @dataclass(frozen=True)
 class Money:
-    """The home currency and the decimals of its minor unit (ISO 4217)."""
+    """The home currency, the decimals of its minor unit (ISO 4217), and how many days old a rate may be (R20)."""
 
     home_currency: str = "EUR"
     minor_digits: int = 2
+    rate_days: int = 7
 
 
 @dataclass(frozen=True)
@@ -98,10 +99,12 @@ class Reading:
 
 @dataclass(frozen=True)
 class Trailing:
-    """What makes touches and conversions of rows (R7, R10): the pause between touches, goals without windows, what
-    status words mean, and the word or stage on whose day records stand, folded (R22; empty: on their own)."""
+    """What makes touches and conversions of rows (R6, R7, R10): how many others an identifier may stand with, the pause
+    between touches, goals without windows, what status words mean, and the word or stage on whose day records stand,
+    folded (R22; empty: on their own)."""
 
     session_gap_minutes: Decimal = Decimal(30)
+    identifier_limit: int = 50
     counted_goals: tuple[Goal, ...] = ()
     status_words: tuple[StatusWord, ...] = ()
     event: str = ""
@@ -147,7 +150,8 @@ class Crediting:
 
 @dataclass(frozen=True)
 class Reporting:
-    """What a report shows and what it is held against (R5, R22-R25)."""
+    """What a report shows and what it is held against (R5, R22-R25); `as_of` is the instant, with its offset, that
+    decides which days are over (R21), empty for the present one."""
 
     report_from: date | None = None
     report_to: date | None = None
@@ -161,6 +165,7 @@ class Reporting:
     verdict_minimum: int = 10
     mature_share: Decimal = Decimal("0.9")
     mature_minimum: int = 30
+    as_of: str = ""
 
 
 @dataclass(frozen=True)

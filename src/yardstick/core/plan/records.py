@@ -112,12 +112,14 @@ class Legend:
     since : its first day; None = from the beginning. Of legends with equal conditions the latest that has begun holds
     roles : pairs of field or extra value, and role
     fixed : pairs of role and the text that fills it
+    until : its last day; a version that has ended ends its legend
     """
 
     when: tuple[Condition, ...]
     since: date | None
     roles: tuple[tuple[str, str], ...]
     fixed: tuple[tuple[str, str], ...] = ()
+    until: date | None = None
 
 
 @dataclass(frozen=True)
@@ -230,6 +232,7 @@ class Page:
 
     name: str
     address: str
+    variant: bool = False
 
 
 @dataclass(frozen=True)

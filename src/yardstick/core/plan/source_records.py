@@ -10,6 +10,10 @@ from ..base.tables import SCHEMA
 DATE_ORDERS = ("year month day", "day month year", "month day year", "unix seconds", "unix milliseconds")
 """How days and times are written; in the first three with any separators, in 12 or 24 hours."""
 YEAR_FIRST, DAY_FIRST, MONTH_FIRST, SECONDS, MILLISECONDS = DATE_ORDERS
+LEFT_OUT, KEPT = "leave out", "keep"
+"""What becomes of rows that are no rows of their own."""
+WEEK, MONTH = "week", "month"
+REFUNDS = "refunds"
 TAG_COLUMNS = tuple(f"utm_{name}" for name in ("source", "medium", "campaign", "term", "content", "id"))
 """What columns of visits may be besides those of the table: tags that are put into the address."""
 
@@ -56,16 +60,24 @@ class Source:
     starts, ends : days between which it is expected to bring something
     expected_days : how many days late its newest day may be
     encoding, delimiter, sheet, skip_top : how its files are laid out
+    headed : whether its files name their columns; without names these are *Column 1*, *Column 2*...
     total : rows whose first cell begins so are none
+    sums : rows that are the sum of others: `LEFT_OUT`, `KEPT`, or empty where only those are left out that are so for
+        sure
     date : one of `DATE_ORDERS`
     decimal, thousands : signs in numbers
     nothing : words for an empty cell
-    currency_signs : whether amounts carry signs, which are dropped
+    currency_signs : whether amounts carry signs, which are dropped; codes beside them are read
+    signs : (sign, currency) of signs that say a currency
+    micros : whether costs are millionths
+    period : `WEEK` or `MONTH` where a row of spend is one of that length, spread by day
+    negative : what rows of conversions with an amount below 0 are: `REFUNDS`, `LEFT_OUT`, or empty for rows as others
     url_host : put before addresses that are a path
     columns : (column of the table, column of the file)
     constant : (column of the table, text) where a cell is empty or the file has no such column
     id : columns that tell a row, where it has no id
     split, join, replace : see there
+    answers : (question, answer) of what was asked of its files and said
     """
 
     name: str
@@ -83,12 +95,18 @@ class Source:
     delimiter: str = ""
     sheet: str = ""
     skip_top: int = 0
+    headed: bool = True
     total: str = ""
+    sums: str = ""
     date: str = YEAR_FIRST
     decimal: str = "."
     thousands: str = ""
     nothing: tuple[str, ...] = ()
     currency_signs: bool = False
+    signs: tuple[tuple[str, str], ...] = ()
+    micros: bool = False
+    period: str = ""
+    negative: str = ""
     url_host: str = ""
     columns: tuple[tuple[str, str], ...] = ()
     constant: tuple[tuple[str, str], ...] = ()
@@ -96,6 +114,7 @@ class Source:
     split: tuple[Split, ...] = ()
     join: tuple[Join, ...] = ()
     replace: tuple[Replacement, ...] = ()
+    answers: tuple[tuple[str, str], ...] = ()
 
     @property
     def asks_for(self) -> tuple[str, ...]:

@@ -10,11 +10,13 @@ from ..base.errors import SettingsError
 from ..base.words import collapse, fold, same_as
 from ..plan.plan import Reading
 from ..plan.records import Condition
+from .hosts import ascii_host
+from .pages import page_key, pages_among
 from .tags import EXTRA, FIELDS
 
-REFERRER, LANDING, MARK = "referrer host", "landing host", "click mark"
+REFERRER, LANDING, PAGE, MARK = "referrer host", "landing host", "landing page", "click mark"
 PARAMETER = "parameter:"
-ASKED = (*FIELDS, "referrer_host", "landing_host", "click_mark")
+ASKED = (*FIELDS, "referrer_host", "landing_host", "landing_page", "click_mark")
 """Fields that conditions name, besides `parameter:NAME` and `extra:NAME`."""
 
 Seen = Mapping[str, str]
@@ -31,6 +33,7 @@ class Arrival:
     tagged, marked : whether it carries any tag, and a click mark
     referrer_host, landing_host : empty where there is none
     stated : parameters that stand in the address, as far as a condition asks for them: (folded name, value after R4)
+    page : the address without its query; empty where there is none
     """
 
     tags: tuple[str, ...]
@@ -39,6 +42,7 @@ class Arrival:
     referrer_host: str = ""
     landing_host: str = ""
     stated: tuple[tuple[str, str], ...] = ()
+    page: str = ""
 
     def seen(self, referrer_host: str) -> Seen:
         """What stands in it.
@@ -52,6 +56,7 @@ class Arrival:
         out |= {name: value for name, value in zip(FIELDS, self.tags, strict=True) if value}
         out |= {REFERRER: referrer_host} if referrer_host else {}
         out |= {LANDING: self.landing_host} if self.landing_host else {}
+        out |= {PAGE: page_key(self.page)} if self.page else {}
         return out | ({MARK: "yes"} if self.marked else {})
 
 
@@ -93,6 +98,10 @@ def test_of(where: str, stated: Condition, folding: bool) -> Callable[[Seen], bo
     if keys[0] == MARK:
         values = tuple(_yes_no(where, value) for value in values)
     holds = condition(where, stated.op, values, clean)
+    operator, wanted = operator_of(where, stated.op)
+    if keys[0] == PAGE and operator in ("is", "in list"):
+        listed = pages_among(values)
+        return lambda seen: listed(seen.get(PAGE, "")) == wanted
     if len(keys) == 1:
         return lambda seen: holds(seen.get(keys[0]))
     return lambda seen: holds(next((seen[key] for key in keys if key in seen), None))
@@ -111,7 +120,9 @@ def sameness(when: Iterable[Condition], folding: bool) -> frozenset[tuple[object
 
 def _clean(keys: tuple[str, ...], folding: bool) -> Callable[[str], str]:
     """What is done to values of a field before they are compared: hosts and the medium always fold (R2)."""
-    return fold if keys and keys[0] in ("medium", REFERRER, LANDING) else same_as(folding)
+    if keys and keys[0] in (REFERRER, LANDING):
+        return lambda text: ascii_host(fold(text))
+    return fold if keys and keys[0] in ("medium", PAGE) else same_as(folding)
 
 
 def _keys(field: str) -> tuple[str, ...]:
@@ -124,7 +135,7 @@ def _keys(field: str) -> tuple[str, ...]:
         return (PARAMETER + name,) if kind + colon == PARAMETER else (PARAMETER + name, PARAMETER + f"utm_{name}")
     plain = collapse(kind.replace("_", " ").replace("-", " ")).removeprefix("utm ")
     plain = MARK if plain == "click mark present" else plain
-    return (plain,) if plain in (*FIELDS, REFERRER, LANDING, MARK) else ()
+    return (plain,) if plain in (*FIELDS, REFERRER, LANDING, PAGE, MARK) else ()
 
 
 def conditions_of(reading: Reading) -> list[Condition]:
@@ -132,7 +143,10 @@ def conditions_of(reading: Reading) -> list[Condition]:
     stated = [rule.when for rule in (*reading.channels, *reading.shared_channels)]
     stated += [legend.when for legend in reading.legends] + [rule.when for rule in reading.quarantine]
     token = Condition(f"{PARAMETER}{reading.test_parameter}", "is there")
-    return [one for when in stated for one in when] + ([token] if reading.test_parameter else [])
+    # A parameter that a legend reads is looked for as one that a condition asks for.
+    keys = [Condition(field, "is there") for legend in reading.legends for field, _ in legend.roles]
+    read = [one for one in keys if fold(one.field).startswith(PARAMETER)]
+    return [one for when in stated for one in when] + read + ([token] if reading.test_parameter else [])
 
 
 def _yes_no(where: str, value: str) -> str:

@@ -12,7 +12,7 @@ from ..base.errors import SettingsError
 from ..base.words import fold
 from ..plan.plan import Reading
 from ..plan.records import Legend, Naming
-from .asking import MARK, REFERRER, Seen, sameness, test_of
+from .asking import MARK, PARAMETER, REFERRER, Seen, sameness, test_of
 from .tags import EXTRA, FIELDS, beside_fields
 
 ROLES = ("channel", "source", "medium", "campaign", "group", "ad", "keyword", "placement", "item", "audience")
@@ -41,6 +41,14 @@ def check_legends(reading: Reading) -> None:
         if key in seen:
             raise SettingsError(f"{where}: two legends begin on one day: keep one of them")
         seen.add(key)
+        if legend.since and legend.until and legend.until < legend.since:
+            raise SettingsError(f"{where}: until is before from: swap them")
+        for field, _ in legend.roles:
+            if not _is_key(field, reading):
+                raise SettingsError(
+                    f"{where}: {field!r} is nothing that an arrival has: name a field (utm_source, term...), another "
+                    "utm_ tag, a name of extra_values or tag_parameters, or parameter:NAME"
+                )
         taken: dict[str, str] = {}
         for field, role in (*legend.roles, *(("a fixed text", role) for role, _ in legend.fixed)):
             if role not in ROLES and not (role.startswith(EXTRA) and role != EXTRA):
@@ -49,6 +57,16 @@ def check_legends(reading: Reading) -> None:
             if role in taken:
                 raise SettingsError(f"{where}: {taken[role]} and {field} are both the {role}: choose one of them")
             taken[role] = field
+
+
+def _is_key(field: str, reading: Reading) -> bool:
+    """Whether a legend can say what a name carries (R3)."""
+    name = fold(field)
+    if name in FIELDS or name.startswith("utm_") or (name.startswith(PARAMETER) and name != PARAMETER):
+        return True
+    own = {fold(known) for known in (*reading.extra_values, *reading.tag_parameters)}
+    own |= {fold(part) for naming in reading.namings for part in naming.parts}
+    return name.removeprefix(EXTRA) in own
 
 
 def called(legend: Legend) -> str:
@@ -74,7 +92,7 @@ class LegendBook:
     def __init__(self, reading: Reading) -> None:
         self._namings = reading.namings
         self.legends: tuple[Legend | None, ...] = (None, *reading.legends)
-        lots: dict[object, list[tuple[int, int]]] = {}
+        lots: dict[object, list[tuple[int, int, int]]] = {}
         tests: list[list[Callable[[Seen], bool]]] = []
         for number, legend in enumerate(reading.legends, 1):
             key = sameness(legend.when, reading.fold)
@@ -82,14 +100,15 @@ class LegendBook:
                 lots[key] = []
                 tests.append([test_of(called(legend), stated, reading.fold) for stated in legend.when])
             day = -(10**9) if legend.since is None else (legend.since - date(1970, 1, 1)).days
-            lots[key].append((day, number))
+            last = 10**9 if legend.until is None else (legend.until - date(1970, 1, 1)).days
+            lots[key].append((day, number, last))
         self._tests = tests
         self._versions = []
         for versions in lots.values():
             # Of two that begin on one day the first written holds.
             ordered = sorted(versions, key=lambda v: (v[0], -v[1]))
-            firsts, numbers = np.array([day for day, _ in ordered]), np.array([0, *(n for _, n in ordered)])
-            self._versions.append((firsts, numbers))
+            firsts, numbers = np.array([day for day, *_ in ordered]), np.array([0, *(n for _, n, _ in ordered)])
+            self._versions.append((firsts, numbers, np.array([0, *(last for *_, last in ordered)])))
         asked = {key for legend in reading.legends for key, *_ in sameness(legend.when, reading.fold)}
         self.looks_beyond_the_address = bool(asked & {REFERRER, MARK})
         """Whether any of them looks at what the address alone does not say."""
@@ -102,8 +121,10 @@ class LegendBook:
         """(n,) int64: number of the legend that holds on each day for arrivals that fit lots; 0 where none does."""
         found = np.zeros(len(days), np.int64)
         for lot in fitting:
-            firsts, numbers = self._versions[lot]
-            found = np.where(found == 0, numbers[np.searchsorted(firsts, days, side="right")], found)
+            firsts, numbers, lasts = self._versions[lot]
+            at = np.searchsorted(firsts, days, side="right")
+            # What has ended leaves the day to the legends after it.
+            found = np.where(found == 0, np.where(days <= lasts[at], numbers[at], 0), found)
         return found
 
     def numbers_of(self, fitting: Sequence[tuple[int, ...]], which: Ints, days: Ints) -> Ints:
@@ -133,7 +154,13 @@ class LegendBook:
         """Number of the legend that holds for an arrival on a day, 0 if none does."""
         return int(self.numbers_at(self.fitting(seen), np.array([day]))[0])
 
-    def roles(self, values: Mapping[str, str], number: int, has_parameters: bool = True) -> Roles:
+    def roles(
+        self,
+        values: Mapping[str, str],
+        number: int,
+        has_parameters: bool = True,
+        stated: Sequence[tuple[str, str]] = (),
+    ) -> Roles:
         """The role of every value of one arrival.
 
         Parameters
@@ -142,16 +169,22 @@ class LegendBook:
         number : of the legend, 0 = none
         has_parameters : whether it came by an address; captured sets and spend rows have none, and a role that would be
             filled from one keeps its default field
+        stated : (folded name, value) of parameters that legends read by `parameter:NAME`
 
         Returns
         -------
         dict from role to value; fields that the legend names lose their default role, roles it fills their field
         """
         parts = name_parts(values, self._namings)
-        all_values = dict(values) | parts
         legend = self.legends[number]
         there = {fold(name) for name in (*FIELDS, *parts)}
         roles = [(fold(field), role) for field, role in (legend.roles if legend else ())]
+        asked = {field for field, _ in roles}
+        read = {f"{PARAMETER}{name}": value for name, value in stated}
+        all_values = dict(values) | parts | {name: value for name, value in read.items() if name in asked}
+        roles = [
+            (field if fold(field.removeprefix(EXTRA)) in FIELDS else field.removeprefix(EXTRA), r) for field, r in roles
+        ]
         given = {field: role for field, role in roles if has_parameters or field in there}
         fixed = dict(legend.fixed) if legend else {}
         filled = {*given.values(), *fixed}

@@ -17,7 +17,7 @@ from .asking import Arrival
 from .captured import Captured
 from .hosts import outside_of
 from .legends import LegendBook, Roles
-from .tags import EXTRA, FIELDS
+from .tags import EXTRA, FIELDS, ReadAddress
 
 
 @dataclass(frozen=True)
@@ -73,7 +73,7 @@ def lay_roles(visits: Table, arrivals: Arrivals, captured: Captured, reading: Re
         legend = legends_of_visits(arrivals, visit_day, reading)
         keys, kind = np.unique(arrivals.url * wide + legend, return_inverse=True)
         number_of_keys = len(keys)
-        distinct += [book.roles(arrivals.readings[key // wide].values(), key % wide) for key in keys.tolist()]
+        distinct += [_roles_of(book, arrivals.readings[key // wide], key % wide) for key in keys.tolist()]
 
     columns = [captured.fields[name] for name in FIELDS]
     codes = np.stack([c.codes.astype(np.int64) for c in columns])
@@ -90,6 +90,10 @@ def lay_roles(visits: Table, arrivals: Arrivals, captured: Captured, reading: Re
         np.concatenate([visit_day, set_day]),
         np.concatenate([legend, set_legend]),
     )
+
+
+def _roles_of(book: LegendBook, reading: ReadAddress, legend: int) -> Roles:
+    return book.roles(reading.values(), legend, stated=reading.stated)
 
 
 def _texts(columns: Sequence[Text], codes: Sequence[int]) -> list[str]:
@@ -116,6 +120,6 @@ def legends_of_visits(arrivals: Arrivals, day: Ints, reading: Reading) -> Ints:
     for url, code, has_mark in keys.T.tolist():
         r = arrivals.readings[url]
         came = hosts.values[code] if book.looks_beyond_the_address else ""
-        arrival = Arrival(r.tags, r.tagged, bool(has_mark), came, r.host, r.stated)
+        arrival = Arrival(r.tags, r.tagged, bool(has_mark), came, r.host, r.stated, r.page)
         fitting.append(book.fitting(arrival.seen(outside(came, r.host))))
     return book.numbers_of(fitting, which, day)

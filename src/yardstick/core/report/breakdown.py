@@ -15,13 +15,18 @@ from ..base.tally import Tally, counted_by
 from ..base.words import collapse, fold
 from ..costs.spend_tags import PLATFORM_FIELDS
 from ..credit.lined import LinedTrails
-from ..credit.touch_fields import MAIN_FIELDS, OTHER_CHANNELS, ROLE_FIELDS, UNKNOWN, VISIT_FIELDS
+from ..credit.touch_fields import MAIN_FIELDS, OTHER_CHANNELS, ROLE_FIELDS, UNKNOWN, VARIANT, VISIT_FIELDS
 from ..plan.plan import CONVERSION, TOUCH, Reading
 from ..reading.tags import EXTRA
 from ..trails.trails import Trails
 from .ground import Ground
 
-FIELDS = (*MAIN_FIELDS, *ROLE_FIELDS, *VISIT_FIELDS, "goal", "product", "day", "week", "month")
+PRODUCT = "product"
+STATES = ("stage", "owner", "status")
+REASON, CREATED = "reason", "created_month"
+CONVERSION_FIELDS = ("goal", PRODUCT, *STATES, REASON, CREATED)
+"""Fields that a conversion carries and a touch does not."""
+FIELDS = (*MAIN_FIELDS, *ROLE_FIELDS, *VISIT_FIELDS, *CONVERSION_FIELDS, "day", "week", "month")
 """Fields a report can be broken down by, besides `extra:NAME`."""
 NAMED, UNTAGGED, NO_VALUE, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKETS = (
     "named",
@@ -32,9 +37,6 @@ NAMED, UNTAGGED, NO_VALUE, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKE
     "undivided",
     "left_out",
 )
-PRODUCT = "product"
-CONVERSION_FIELDS = ("goal", PRODUCT)
-"""Fields that a conversion carries and a touch does not."""
 
 
 def check_fields(by: tuple[str, ...], reading: Reading | None = None) -> tuple[str, ...]:
@@ -130,7 +132,7 @@ def lay_axis(name: str, ground: Ground, trails: Trails, basis: str = CONVERSION)
         labels.codes.take(trails.touch),
         touches,
         np.full(len(ground.spend_campaign), UNKNOWN, np.int64) if own is None else own,
-        own is None or name in PLATFORM_FIELDS,
+        (own is None or name in PLATFORM_FIELDS) and name != VARIANT,
         labels.shown,
     )
 
@@ -247,13 +249,57 @@ def _period_axis(written: Callable[[int], str], ground: Ground, trails: Trails, 
     return Axis(elements, number(ground.touches.day), number(spend_day), False, ["", *shown], of_trail)
 
 
+REASONS = ("visits", "captured", "code", "self_reported", "direct", "none")
+"""Why a lead has a source: the first of these that applies (R32)."""
+
+
+def _text_of(name: str, ground: Ground) -> Text:
+    """(c,) text: what each conversion has in a field of its own."""
+    conversions = ground.conversions
+    if name == "goal":
+        return conversions.goal
+    if name in STATES:
+        own = {"stage": conversions.stage, "owner": conversions.owner, "status": conversions.word}[name]
+        return own.map(collapse)
+    if name == CREATED:
+        days, codes = np.unique(conversions.day, return_inverse=True)
+        months = Text.of([day_text(day)[:7] for day in days.tolist()])
+        return months.take(codes.reshape(-1)) if len(days) else Text.blank(0)
+    products = ground.tables.conversions.text("product").map(collapse)
+    return Text.join([Text.blank(len(ground.tables.leads)), products])
+
+
+def _reason_axis(ground: Ground, trails: Trails) -> Axis:
+    """Why each lead has a source (R32); sales have no value of it."""
+    owner, touches = trails.owner(), ground.touches
+    leads = len(ground.tables.leads)
+    by_visit = trails.touch < touches.count
+    by_set = ~by_visit & (trails.touch < touches.count + 2 * leads)
+
+    def any_of(which: Flags) -> Flags:
+        out = np.zeros(len(trails.conversion), np.bool_)
+        out[owner[which]] = True
+        return out
+
+    told = ground.conversions.told[trails.conversion]
+    applies = (
+        any_of(by_visit & ~touches.direct[trails.touch]),
+        any_of(by_set),
+        any_of(~by_visit & ~by_set),
+        told,
+        any_of(by_visit),
+    )
+    of_trail = np.select(applies, list(range(1, len(applies) + 1)), len(REASONS)).astype(np.int64)
+    of_trail = np.where(ground.conversions.is_lead_row[trails.conversion], of_trail, 0)
+    spend = np.full(len(ground.spend_campaign), UNKNOWN, np.int64)
+    return Axis(of_trail[owner], None, spend, False, ["", *REASONS], of_trail)
+
+
 def _conversion_axis(name: str, ground: Ground, trails: Trails) -> Axis:
     """Fields that a conversion carries and a touch does not."""
-    if name == "goal":
-        text = ground.conversions.goal
-    else:
-        products = ground.tables.conversions.text("product").map(collapse)
-        text = Text.join([Text.blank(len(ground.tables.leads)), products])
+    if name == REASON:
+        return _reason_axis(ground, trails)
+    text = _text_of(name, ground)
     known = {*text.values, *(ground.lines.product.values if name == PRODUCT else ())}
     names = sorted(known - {""})
     place = {v: i for i, v in enumerate(names, 1)}

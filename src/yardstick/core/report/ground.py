@@ -21,7 +21,7 @@ from ..base.notes import Finding, Rejected
 from ..base.tables import CANCELLED, CLICK, ROW_ID, TEST, Table, Tables
 from ..base.words import Slots, fold
 from ..costs.further_costs import count_clicks, with_further_costs
-from ..costs.spend import Costs, read_spend
+from ..costs.spend import Costs, original_cost, read_spend
 from ..credit.touch_columns import TouchColumns, lay_touches
 from ..plan.plan import Costing, Money, Reading, Trailing
 from ..plan.records import ClickPrice, Goal
@@ -38,6 +38,7 @@ from ..trails.quarantine import quarantined, quarantined_visits
 from ..trails.refunds import refunded_of
 from ..trails.standing import rows_that_stand
 from ..trails.touches import Touches, find_touches
+from .unrated import Unrated, unrated_rows
 
 MINUTE_US = 60_000_000
 
@@ -64,6 +65,7 @@ class Ground:
     spend: Table
     quarantine: Quarantine
     rejected: tuple[Rejected, ...]
+    unrated: tuple[Unrated, ...]
     findings: tuple[Finding, ...]
     arrivals: Arrivals
     roles: RoleTable
@@ -99,7 +101,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
     """
     same, slots = reading.names.same, Slots(reading.slot_pairs)
     home = money.home_currency
-    rates = RateTable(tables.rates, home)
+    rates = RateTable(tables.rates, home, money.rate_days)
     notes: list[Finding] = []
     visits, leads, sales = tables.visits, tables.leads, tables.conversions
 
@@ -119,7 +121,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
     notes += reading_findings(visits, arrivals, ~quarantine.visits)
     notes += name_findings(visits, arrivals, ~quarantine.visits, reading)
     identified = _identified(tables, arrivals, quarantine, slots)
-    people = find_people(identified)
+    people = find_people(identified, trailing.identifier_limit)
     for kind, value, count in people.shared:
         notes.append(Finding("shared_identifier", "warning", "", value, kind, str(count)))
 
@@ -137,6 +139,9 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
     notes[:0] = costs.findings
     rejected = [*lead_worth.rejected, *bad_costs, *sale_worth.rejected, *refunded.rejected]
     rejected += refused_rows(spend, np.where(costs.rest, FINE, costs.refused), spend.ints("day"), home)
+    of_spend = np.where(costs.rest, FINE, costs.refused)
+    unrated = [*lead_worth.unrated, *sale_worth.unrated]
+    unrated += unrated_rows(spend, original_cost(spend)[0], of_spend, spend.ints("day"), home)
     # A set counts unless its own row is quarantined.
     held_back = np.concatenate([np.repeat(quarantine.leads, 2), quarantine.leads, quarantine.conversions])
     counts = np.concatenate([~quarantine.visits, captured.filled & ~held_back])
@@ -163,6 +168,10 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         eligible=eligible,
         stands=np.concatenate([lead_worth.stands, sale_worth.stands]),
         names_lead=_named_leads(leads, sales, eligible[: len(leads)]),
+        word=Text.join([lead_worth.word, sale_worth.word]),
+        stage=Text.join([lead_worth.stage, sale_worth.stage]),
+        owner=Text.join([lead_worth.owner, sale_worth.owner]),
+        told=np.concatenate([leads.text("self_reported").filled(), np.zeros(len(sales), np.bool_)]),
     )
     lines = lines_of(tables.order_lines, sales, len(leads))
     notes += lines.findings
@@ -175,6 +184,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         spend,
         quarantine,
         tuple(rejected),
+        tuple(unrated),
         tuple(notes),
         arrivals,
         roles,
@@ -218,10 +228,13 @@ class _Worth:
     stands: Ints
     value: Ints
     stage: Text
+    word: Text
+    owner: Text
     counts: Flags
     good: Flags
     quarantined: Flags
     rejected: list[Rejected]
+    unrated: list[Unrated]
     findings: tuple[Finding, ...]
 
 
@@ -252,6 +265,7 @@ def _worth(
     standing = rows_that_stand(table, refused != FINE)
     rows = standing.rows
     rejected = refused_rows(table, refused, days, home, of_goal)
+    unrated = unrated_rows(table, now.total, refused, days, home, of_goal)
     word = now.word.take(rows)
     event = trailing.event
     counts = word.test(
@@ -270,10 +284,13 @@ def _worth(
         stands[rows],
         value[rows],
         now.stage.take(rows),
+        word,
+        now.owner.take(rows),
         counts,
         good,
         tests[rows],
         rejected,
+        unrated,
         findings,
     )
     return goals, _only(table, rows), worth

@@ -9,12 +9,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Ints, total
-from ..base.days import days_within
+from ..base.days import day_number, days_within
 from ..base.notes import Finding
 from ..base.tally import Tally
 from .counted import GOOD_LEAD, is_sale
 from .ledger import NAMED_PART, NO_VALUE_PART, RECORDS, UNTAGGED_PART, WORTH
 from .proportions import Proportion, proportion
+from .unrated import WithoutRate, without_rate
 from .weigh import Result
 
 
@@ -26,6 +27,14 @@ class Part:
     good_leads: int
     conversions: int
     value: int
+
+
+def money_without_rate(result: Result) -> list[WithoutRate]:
+    """What of the range is in no figure because it has no exchange rate (R20)."""
+    reporting = result.plan.reporting
+    first = None if reporting.report_from is None else day_number(reporting.report_from)
+    last = None if reporting.report_to is None else day_number(reporting.report_to)
+    return without_rate(result.ground.unrated, first, last)
 
 
 @dataclass(frozen=True)

@@ -47,6 +47,8 @@ class Conversions:
     eligible : (c,) bool, not cancelled, test, quarantined or rejected
     names_lead : (c,) int64, row of the lead whose captured sets may serve (R8), -1 if none
     stands : (c,) int64, the day reports set it on, `NO_DAY` where it has none: its own, or that of an event (R22)
+    word, stage, owner : (c,) text, what each is now (R10)
+    told : (c,) bool, records that say themselves where they had heard of it
     """
 
     is_lead_row: Flags
@@ -62,6 +64,10 @@ class Conversions:
     eligible: Flags
     names_lead: Ints
     stands: Ints
+    word: Text
+    stage: Text
+    owner: Text
+    told: Flags
 
     def __len__(self) -> int:
         return len(self.row)

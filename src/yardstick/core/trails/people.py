@@ -44,12 +44,13 @@ class People:
     shared: tuple[tuple[str, str, int], ...]
 
 
-def find_people(groups: Sequence[Identified]) -> People:
+def find_people(groups: Sequence[Identified], limit: int = MOST_TOGETHER) -> People:
     """Connected components of rows and identifiers (R6).
 
     Parameters
     ----------
     groups : the row groups (visits, leads, conversions), each with its identifiers
+    limit : more others than that on rows with an identifier, and it joins nothing
 
     Returns
     -------
@@ -57,7 +58,7 @@ def find_people(groups: Sequence[Identified]) -> People:
 
     Notes
     -----
-    An identifier found together with more than 50 different others (click marks not counted) joins nothing.
+    An identifier found together with more different others than the limit (click marks not counted) joins nothing.
     """
     sizes = [len(group.joins) for group in groups]
     starts = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
@@ -80,18 +81,18 @@ def find_people(groups: Sequence[Identified]) -> People:
         count += len(joined.values)
     if not count:
         return People(tuple(np.arange(starts[i], starts[i + 1]) for i in range(len(groups))), ())
-    together = _others_seen(ids, count)
-    barred = together > MOST_TOGETHER
+    together = _others_seen(ids, count, limit)
+    barred = together > limit
     person = _components(ids, barred, total, count)
     return People(
         tuple(person[starts[i] : starts[i + 1]] for i in range(len(groups))), _shared(names, together, barred)
     )
 
 
-def _others_seen(ids: Ints, count: int) -> Ints:
+def _others_seen(ids: Ints, count: int, limit: int) -> Ints:
     """For each identifier, how many different others (no click marks) stand on rows together with it.
 
-    Said of those alone that may have more than `MOST_TOGETHER`; 0 of all others.
+    Said of those alone that may have more than the limit; 0 of all others.
     """
     present = ids >= 0
     kinds = [(a, b, present[a] & present[b]) for a in range(len(KINDS)) for b in range(MARK) if a != b]
@@ -99,7 +100,7 @@ def _others_seen(ids: Ints, count: int) -> Ints:
     most = np.zeros(count, np.int64)
     for a, _, both in kinds:
         most += np.bincount(ids[a][both], minlength=count)
-    many = most > MOST_TOGETHER
+    many = most > limit
     pairs = [
         np.unique(ids[a][asked] * count + ids[b][asked])
         for a, b, both in (kinds if many.any() else ())

@@ -18,13 +18,14 @@ class Present:
     Attributes
     ----------
     word : (n,) text, folded status word, empty where none was ever said
-    stage : (n,) text, as it came
+    stage, owner : (n,) text, as they came
     total : (n,) what each is said to be worth in its own currency
     """
 
     word: Text
     stage: Text
     total: Amounts
+    owner: Text
 
 
 def present_of(table: Table, statuses: Table) -> Present:
@@ -42,9 +43,10 @@ def present_of(table: Table, statuses: Table) -> Present:
     n = len(table)
     own_word = table.text("status").map(fold)
     own_stage = table.text("stage") if "stage" in table.columns else Text.blank(n)
+    own_owner = table.text("owner") if "owner" in table.columns else Text.blank(n)
     total = table.amounts("total") if "total" in table.columns else Amounts.unknown(n)
     if not len(statuses):
-        return Present(own_word, own_stage, total)
+        return Present(own_word, own_stage, total, own_owner)
     updated = table.ints("updated_at") if "updated_at" in table.columns else np.full(n, NO_INSTANT, np.int64)
     record = _records(table, statuses)
     order = _latest_rows(statuses)
@@ -67,7 +69,8 @@ def present_of(table: Table, statuses: Table) -> Present:
     decimals = max(total.decimals, value.decimals)
     units = np.where(there, value.at(decimals).astype(object)[row], total.at(decimals).astype(object))
     worth = Amounts(narrow(units.tolist()), decimals, there | total.known)
-    return Present(merged(own_word, words), merged(own_stage, statuses.text("stage")), worth)
+    stage, owner = (merged(own, statuses.text(name)) for own, name in ((own_stage, "stage"), (own_owner, "owner")))
+    return Present(merged(own_word, words), stage, worth, owner)
 
 
 UPDATED = "updated"
