@@ -146,14 +146,16 @@ def verdict_plainly(kind, points, bounds, credited, minimum, even, target, come,
     points = [better(p) for p in points]
     lows = [better(b[0] if kind == "sale" else b[1]) for b in bounds]
     highs = [better(b[1] if kind == "sale" else b[0]) for b in bounds]
-    if credited < minimum or (come is not None and come < mature):
-        return "too few to tell"
-    if min(points) < even < max(points):
-        return "depends on the yardstick"
+    if credited < minimum:
+        return "too_few"
+    if come is not None and come < mature:
+        return "too_early"
+    if min(points) < even <= max(points):
+        return "depends"
     if target is not None and min(lows) > target:
         return "grow"
     if max(highs) < even:
         return "cut"
     if any(low < even <= high for low, high in zip(lows, highs, strict=True)):
-        return "too few to tell"
+        return "unsure"
     return "keep"

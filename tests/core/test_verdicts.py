@@ -1,4 +1,4 @@
-"""Verdicts, intervals and maturity (R24, R25, R28) by hand, through the command line and at each boundary."""
+"""Verdicts, intervals, maturity and what flips a verdict (R24, R25, R28, R34) by hand, through the command line and at each boundary."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ import pytest
 from command import credit
 from core.test_hard_cases import sale, tags, visit
 from yardstick.core.report.certainty import Interval
-from yardstick.core.report.verdicts import CUT, DEPENDS, FEW, GROW, KEEP, verdict_of
+from yardstick.core.report.verdicts import CUT, DEPENDS, EARLY, FEW, GROW, KEEP, UNSURE, verdict_of
 
 A, B = tags("zeta", "cpc", "A"), tags("zeta", "cpc", "B")
 
@@ -66,8 +66,8 @@ def test_a_range_whose_spend_is_young_is_too_early(tmp_path):
     assert [come[n]["share"] for n in ("0", "1", "2", "7", "8")] == ["0", "0", "0.9", "0.9", "1"]
     assert (come["2"]["credits"], come["8"]["credits"]) == ("36", "40")
     (verdict,) = written(tmp_path, "verdicts.csv")
-    assert (verdict["verdict"], verdict["maturity"]) == (FEW, "0.5")
-    assert verdict["reason"] == "too early: 50 % of the sales of its days have come; 90 % are asked for"
+    assert (verdict["verdict"], verdict["maturity"]) == (EARLY, "0.5")
+    assert verdict["reason"] == "50 % of the sales of its days have come; at least 90 % are needed"
 
 
 def test_a_campaign_whose_days_are_old_enough_is_judged(tmp_path):
@@ -100,10 +100,11 @@ def test_touch_days_younger_than_the_longest_look_back_do_not_count(tmp_path):
     assert shares[1] == {""}
 
 
-def test_with_a_filter_the_verdict_is_on_what_is_shown_and_by_other_fields_it_is_on_campaigns(tmp_path):
+def test_with_a_filter_the_verdict_is_on_what_is_shown_and_it_is_by_what_the_figures_are_by(tmp_path):
     world = late(spends=("2026-01-05",))
     credit(tmp_path, world, "", "--certainty", "--by", "source")
-    assert [r["campaign"] for r in written(tmp_path, "verdicts.csv")] == ["A"]
+    (verdict,) = written(tmp_path, "verdicts.csv")
+    assert (verdict["source"], "campaign" in verdict) == ("zeta", False)
     assert {r["source"] for r in written(tmp_path, "intervals.csv")} == {"zeta"}
     credit(tmp_path / "b", world, "", "--certainty", "--where", "campaign is B")
     assert written(tmp_path / "b", "verdicts.csv") == []
@@ -115,7 +116,7 @@ def test_leads_are_judged_only_against_a_target_cost(tmp_path):
     world = {"visits": visits, "leads": leads, "spend": [spend("100.00")]}
     credit(tmp_path / "a", world, "", "--certainty")
     assert [r["kind"] for r in written(tmp_path / "a", "verdicts.csv")] == ["sale"]
-    for cost, word in (("9.00", GROW), ("1.00", CUT), ("5.01", FEW)):
+    for cost, word in (("9.00", GROW), ("1.00", CUT), ("5.01", UNSURE)):
         credit(tmp_path / cost, world, f'target_cost_per_lead = "{cost}"\n', "--certainty")
         of_leads = [r for r in written(tmp_path / cost, "verdicts.csv") if r["kind"] == "lead"]
         assert [(r["verdict"], r["lowest"], r["target"]) for r in of_leads] == [
@@ -147,20 +148,22 @@ def asked(points, bounds, **more):
     [
         # Too few, or too early: one on either side of each boundary.
         ([3], [(F(5, 2), 4)], {"credited": F(10) - F(1, 2**60)}, FEW),
-        ([3], [(F(5, 2), 4)], {"come": F(9, 10) - F(1, 10**9)}, FEW),
+        ([3], [(F(5, 2), 4)], {"come": F(9, 10) - F(1, 10**9)}, EARLY),
         ([3], [(F(5, 2), 4)], {"come": None}, GROW),
-        # Point figures on both sides of break-even; on it is on neither.
+        ([3], [(F(5, 2), 4)], {"credited": F(9), "come": F(0)}, FEW),
+        # Point figures on both sides of break-even; one on it pays.
         (["0.99", "1.01"], [(0, 2), (0, 2)], {}, DEPENDS),
         (["1", "1.01"], [(1, 2), (1, 2)], {}, KEEP),
+        (["1", "0.99"], [(0, 2), (0, 2)], {}, DEPENDS),
         # Every lower bound has to beat the target, and no target lets nothing grow.
         ([3, 4], [(F(201, 100), 4), (3, 5)], {}, GROW),
         ([3, 4], [(2, 4), (3, 5)], {}, KEEP),
         ([3, 4], [(F(201, 100), 4), (3, 5)], {"target": None}, KEEP),
         # Every upper bound below break-even.
         (["0.5"], [(0, F(99, 100))], {}, CUT),
-        (["0.5"], [(0, 1)], {}, FEW),
+        (["0.5"], [(0, 1)], {}, UNSURE),
         # An interval that straddles break-even, and one that ends on it.
-        (["1.5"], [(F(99, 100), 2)], {}, FEW),
+        (["1.5"], [(F(99, 100), 2)], {}, UNSURE),
         (["1.5"], [(1, 2)], {}, KEEP),
         # A yardstick without an interval stands by its point alone.
         ([3], [None], {}, GROW),
@@ -168,9 +171,9 @@ def asked(points, bounds, **more):
         # Cost per lead: less is better, no leads are above every target, an infinite bound is.
         ([30], [(20, 39)], {"kind": "lead", "break_even": F(40), "target": F(40)}, GROW),
         ([30], [(20, 40)], {"kind": "lead", "break_even": F(40), "target": F(40)}, KEEP),
-        ([30], [(20, None)], {"kind": "lead", "break_even": F(40), "target": F(40)}, FEW),
+        ([30], [(20, None)], {"kind": "lead", "break_even": F(40), "target": F(40)}, UNSURE),
         ([50], [(41, 60)], {"kind": "lead", "break_even": F(40), "target": F(40)}, CUT),
-        ([50], [(40, 60)], {"kind": "lead", "break_even": F(40), "target": F(40)}, FEW),
+        ([50], [(40, 60)], {"kind": "lead", "break_even": F(40), "target": F(40)}, UNSURE),
         ([None], [(None, None)], {"kind": "lead", "break_even": F(40), "target": F(40)}, CUT),
         ([30, None], [(20, 39), (None, None)], {"kind": "lead", "break_even": F(40), "target": F(40)}, DEPENDS),
     ],

@@ -75,7 +75,7 @@ def test_maturity_and_verdicts_are_those_of_the_plain_reading(world, both, minim
     linear = next(name for name, rule in plain["yardsticks"].items() if rule == "linear")
     seen = set()
     for verdict in judged.verdicts:
-        kind, values = verdict.kind, (same(verdict.campaign),)
+        kind, values = verdict.kind, (same(verdict.shown[0]),)
         bucket = result.places[verdict.place].bucket
         spend = rows[linear, bucket, values]["spend"]
         points, ranges = [], []
@@ -95,7 +95,7 @@ def test_maturity_and_verdicts_are_those_of_the_plain_reading(world, both, minim
         even = 1 / Fraction(plan.reporting.margin) if kind == "sale" else Fraction(1, 2)
         target = Fraction(3) if kind == "sale" else Fraction(1, 2)
         word = verdict_plainly(kind, points, ranges, credited, least, even, target, come, Fraction(mature))
-        assert verdict.word == word, verdict
+        assert verdict.code == word, verdict
         seen.add((bucket, values, kind))
     assert seen == {
         (bucket, values, kind)

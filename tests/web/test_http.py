@@ -241,12 +241,14 @@ def test_certainty_says_intervals_verdicts_and_what_has_come(client):
             assert figures["roas"]["low"] <= row["under"][name]["roas"] <= figures["roas"]["high"]
         assert "removal" not in rows[key]["intervals"]
         verdict = rows[key]["verdicts"]["sale"]
-        assert verdict["word"] == "too few to tell"
-        assert "10 are asked for" in verdict["reason"]
+        assert verdict["code"] == "too_few"
+        assert "at least 10 are needed" in verdict["reason"]
     # Six sales are too few to know how late they come.
     assert sure["come"] == {"sale": None, "lead": None}
     weeks = client.get("/api/w/test/weigh/certainty", params={"by": "week"}).json()
     assert all(r["verdicts"] == {} for r in weeks["rows"])
+    sources = client.get("/api/w/test/weigh/certainty", params={"by": "source"}).json()
+    assert {c["code"] for r in sources["rows"] for c in r["verdicts"].values()} == {"too_few"}
     picked = client.get("/api/w/test/weigh/certainty", params={"panel": ["last", "removal"]}).json()
     assert picked["panel"] == ["last", "removal"]
     assert client.get("/api/w/test/weigh/certainty", params={"panel": "ruler"}).status_code == 422
@@ -322,8 +324,9 @@ def test_the_csv_by_campaign_says_how_sure_its_figures_are_as_the_board_does(cli
                 cell, wanted = row[f"{figure}_{end}"], bounds.get(figure, {}).get(end)
                 assert (float(cell) if cell else None) == (wanted and pytest.approx(wanted, rel=1e-11)), (row, figure)
         for kind, column in (("sale", "verdict"), ("lead", "lead_verdict")):
-            verdict = of_row["verdicts"].get(kind, {"word": "", "reason": ""})
-            assert (row[column], row[f"{column}_reason"]) == (verdict["word"], verdict["reason"])
+            verdict = of_row["verdicts"].get(kind, {"code": "", "reason": ""})
+            word = {"too_few": "too few to tell", "": ""}[verdict["code"]]
+            assert (row[column], row[f"{column}_reason"]) == (word, verdict["reason"])
     by_day = client.get("/api/w/test/weigh/board.csv", params={"by": "day"}).text
     assert "verdict" not in by_day.partition("\n")[0]
 

@@ -192,7 +192,7 @@ def test_the_panel_and_the_minimum_are_typed_at_the_forms_door(client, values, s
     sure = client.get("/api/w/test/weigh/certainty").json()
     asked = {v["reason"].partition("; ")[2] for row in sure["rows"] for v in row["verdicts"].values()}
     if status == 200:
-        assert (sure["panel"], asked) == (["last", "decay"], {"3 are asked for"})
+        assert (sure["panel"], asked) == (["last", "decay"], {"at least 3 are needed"})
     else:
         assert said in answer.json()["message"]
-        assert asked == {"10 are asked for"}
+        assert asked == {"at least 10 are needed"}

@@ -3746,13 +3746,26 @@ export interface components {
         };
         /**
          * VerdictOut
-         * @description What is said of a campaign for one kind of goal, and why.
+         * @description What is said of a row for one kind of goal, why, and what that hangs on (R25, R34).
+         *
+         *     In how many of the redraws of the people it pays and loses, the yardstick that flips it, the cost per click up to
+         *     which it pays, and about how many conversions would settle it (`none`: no number of them).
          */
         VerdictOut: {
-            /** Word */
-            word: string;
+            /** Code */
+            code: string;
             /** Reason */
             reason: string;
+            /** Pays */
+            pays: number | null;
+            /** Loses */
+            loses: number | null;
+            /** Flips Under */
+            flips_under: string;
+            /** Pays Up To Click */
+            pays_up_to_click: number | null;
+            /** Conversions Needed */
+            conversions_needed: string;
         };
         /**
          * Visit

@@ -12,11 +12,24 @@ const props = defineProps<{
   target: number | null
   /** The 90 % interval of the chosen yardstick. */
   bracket: { low: number; high: number; label: string } | null
+  /** In how many of 400 redraws of the people it pays and loses; null where nothing is said. */
+  cap?: { pays: number | null; loses: number | null; label: string } | null
 }>()
 
 const HEIGHT = 24
 const MIDDLE = HEIGHT / 2
 const STEP = 3
+
+/** The cap left of zero: 400 redraws as its length. */
+const CAP = { x: -13, top: 2, width: 6, height: 20 }
+const paying = computed(() => ((props.cap?.pays ?? 0) / 400) * CAP.height)
+const losing = computed(() => ((props.cap?.loses ?? 0) / 400) * CAP.height)
+/** Rungs where neither is so under every yardstick. */
+const rungs = computed(() => {
+  const from = CAP.top + losing.value
+  const to = CAP.top + CAP.height - paying.value
+  return Array.from({ length: Math.max(0, Math.floor((to - from) / 3)) }, (_, i) => from + 1.5 + 3 * i)
+})
 
 const pointed = ref<string>()
 const names = computed(() => props.values.map((v) => v.name))
@@ -27,7 +40,7 @@ const span = computed(() => [ticks.value[0]?.x ?? 0, ticks.value.at(-1)?.x ?? 0]
 const label = computed(() => ticks.value.find((t) => t.item.name === pointed.value))
 const height = (level: number) => MIDDLE + (level % 2 ? -1 : 1) * Math.ceil(level / 2) * STEP
 const summary = computed(() =>
-  [...props.values.map((v) => v.label), props.bracket?.label].filter(Boolean).join('; '),
+  [...props.values.map((v) => v.label), props.bracket?.label, props.cap?.label].filter(Boolean).join('; '),
 )
 /** A stroke from bound to bound with an upright at each end that is not beyond the edge. */
 const bracket = computed(() => {
@@ -48,6 +61,21 @@ const bracket = computed(() => {
     role="img"
     :aria-label="summary"
   >
+    <g v-if="cap" class="cap">
+      <title>{{ cap.label }}</title>
+      <template v-if="cap.pays !== null">
+        <rect :x="CAP.x" :y="CAP.top" :width="CAP.width" :height="losing" class="losing" />
+        <rect
+          :x="CAP.x"
+          :y="CAP.top + CAP.height - paying"
+          :width="CAP.width"
+          :height="paying"
+          class="paying"
+        />
+        <line v-for="y in rungs" :key="y" :x1="CAP.x" :x2="CAP.x + CAP.width" :y1="y" :y2="y" class="rung" />
+      </template>
+      <line v-else :x1="CAP.x + 3" :x2="CAP.x + 3" :y1="CAP.top" :y2="CAP.top + CAP.height" class="rung" />
+    </g>
     <line :x1="0" :x2="scale.width" :y1="MIDDLE" :y2="MIDDLE" class="base" />
     <line
       v-if="notch !== null"
@@ -114,6 +142,21 @@ svg {
 
 .base {
   stroke: var(--line);
+}
+
+.paying {
+  fill: var(--ink);
+}
+
+.losing {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1;
+}
+
+.rung {
+  stroke: var(--unsure);
+  stroke-width: 1;
 }
 
 .notch {

@@ -45,8 +45,9 @@ CREDIT_COLUMNS = ("yardstick", "table", "conversion_id", "goal", "visit_id", "to
 FINDING_COLUMNS = ("code", "level", "table", "id", "field", "value", "amount", "currency", "file", "line")
 REJECTED_COLUMNS = ("file", "line", "column", "value", "reason")
 VERDICT_COLUMNS = (
-    *("campaign", "kind", "verdict", "reason", "conversions", "spend", "break_even", "target"),
+    *("kind", "verdict", "reason", "conversions", "spend", "break_even", "target"),
     *("lowest_yardstick", "lowest", "highest_yardstick", "highest", "maturity"),
+    *("pays", "loses", "flips_under", "pays_up_to_click", "conversions_needed"),
 )
 MATURITY_COLUMNS = ("kind", "days", "share", "credits")
 _RUNS = re.compile(r"'*[=+\-@\t\r]")
@@ -173,13 +174,21 @@ def rejected_rows(rejected: Iterable[Rejected]) -> Iterator[list[str]]:
         yield [r.file, str(r.line), r.column, r.value, r.reason]
 
 
+def verdict_header(result: Result) -> list[str]:
+    """Columns of `verdicts.csv`."""
+    return [*result.by, *VERDICT_COLUMNS]
+
+
 def verdict_rows(judged: Judged, digits: int) -> Iterator[list[str]]:
-    """`verdicts.csv`, by campaign as its name is compared."""
-    for v in sorted(judged.verdicts, key=lambda v: (v.campaign.casefold(), v.campaign, v.kind != SALES)):
+    """`verdicts.csv`, by values as they are compared."""
+    for v in sorted(judged.verdicts, key=lambda v: (*(s.casefold() for s in v.shown), *v.shown, v.kind != SALES)):
+        flips = v.flips
         yield [
-            *(v.campaign, v.kind, v.word, v.reason, credit(v.credited), money(v.spend, digits)),
+            *(*v.shown, v.kind, v.code, v.reason, credit(v.credited), money(v.spend, digits)),
             *(figure(v.break_even), figure(v.target), v.lowest[0], figure(v.lowest[1])),
             *(v.highest[0], figure(v.highest[1]), figure(v.maturity)),
+            *("" if flips.pays is None else str(flips.pays), "" if flips.loses is None else str(flips.loses)),
+            *(flips.under, figure(flips.up_to_click), flips.needed),
         ]
 
 

@@ -23,7 +23,6 @@ from .csv_out import (
     MATURITY_COLUMNS,
     REJECTED_COLUMNS,
     REPORT_COLUMNS,
-    VERDICT_COLUMNS,
     credit_rows,
     figure_cells,
     finding_rows,
@@ -34,6 +33,7 @@ from .csv_out import (
     rejected_rows,
     report_header,
     report_rows,
+    verdict_header,
     verdict_rows,
 )
 from .given import FileCount, Given, ReadFile, read_file, tables_of
@@ -118,7 +118,11 @@ def result_tables(result: Result, folder: Given, judged: Judged | None = None) -
     }
     if judged is not None:
         tables |= {
-            "verdicts": (VERDICT_COLUMNS, list(verdict_rows(judged, digits)), ()),
+            "verdicts": (
+                verdict_header(result),
+                list(verdict_rows(judged, digits)),
+                (*result.by, "conversions_needed"),
+            ),
             "intervals": (interval_header(result), list(interval_rows(result, judged)), result.by),
             "maturity": (MATURITY_COLUMNS, list(maturity_rows(judged)), ()),
         }

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from yardstick.core.report.judged import CAMPAIGN, Judged
+from yardstick.core.report.judged import Judged
 from yardstick.core.report.maturity import LEADS, SALES
 from yardstick.core.report.weigh import Result
 from yardstick.formats.csv_out import credit, figure, money, plain
 from yardstick.formats.typed_results import result_bytes
 
 from .asked import asked_of, file_name
-from .board_rows import Verdicts, Wanted, in_order, is_found, name_cells
+from .board_rows import VERDICT_WORDS, Verdicts, Wanted, in_order, is_found, name_cells
 from .shown_figures import as_shown, credit_sent, ratio_sent
 from .weigh import Board
 
@@ -45,7 +45,7 @@ def board_file(
     question, plan, name = board.question, board.plan, board.question.yardstick
     digits, by = plan.money.minor_digits, question.by.split(",")
     others = [y.name for y in plan.crediting.yardsticks]
-    said = _said(name, *certainty) if certainty and tuple(by) == CAMPAIGN else {}
+    said = _said(name, *certainty) if certainty and certainty[1].verdicts else {}
     days = (board.first_day, board.last_day)
     asked = asked_of(question, plan, days, workspace, board.fingerprint, board.data)
     header = [
@@ -91,6 +91,6 @@ def _said(name: str, result: Result, judged: Judged) -> Mapping[tuple[str, tuple
             one = of_place.get(f)
             bounds += [figure(one.low), figure(one.high)] if one else ["", ""]
         words = [verdicts.get((number, kind)) for kind in (SALES, LEADS)]
-        cells = [cell for v in words for cell in ((v.word, v.reason) if v else ("", ""))]
+        cells = [cell for v in words for cell in ((VERDICT_WORDS[v.code], v.reason) if v else ("", ""))]
         out[place.bucket, place.shown] = [*bounds, *cells]
     return out

@@ -12,6 +12,7 @@ from yardstick.core.reading.tags import EXTRA
 from yardstick.core.report.breakdown import CONVERSION_FIELDS, LEFT_OUT, NAMED, NO_TRAIL, NO_VALUE, UNDIVIDED, UNTAGGED
 from yardstick.core.report.figures import Figures, Sums
 from yardstick.core.report.totals import Ads
+from yardstick.core.report.verdicts import CUT, DEPENDS, EARLY, FEW, GROW, KEEP, UNSURE
 
 NAMES = {
     UNTAGGED: "Untagged",
@@ -21,8 +22,18 @@ NAMES = {
 }
 """What a row is called that has no value of its own."""
 SORTS = ("name", "spend", "leads", "cost_per_lead", "sales", "value", "roas", "touches", "verdict")
-ORDER = ("grow", "keep", "depends on the yardstick", "too few to tell", "cut")
+ORDER = (GROW, KEEP, UNSURE, DEPENDS, EARLY, FEW, CUT)
 """Verdicts from good to bad."""
+VERDICT_WORDS = {
+    GROW: "grow",
+    KEEP: "keep",
+    UNSURE: "unsure",
+    DEPENDS: "depends on the yardstick",
+    EARLY: "too early to tell",
+    FEW: "too few to tell",
+    CUT: "cut",
+}
+"""Verdicts as they are shown."""
 Verdicts = Mapping[tuple[str, tuple[str, ...]], str]
 """What is said of campaigns, by bucket and values."""
 

@@ -21,7 +21,7 @@ from yardstick.core.reading.freshness import Source, freshness
 from yardstick.core.report.breakdown import NAMED
 from yardstick.core.report.filters import Filter, read_filter
 from yardstick.core.report.ground import lay_ground
-from yardstick.core.report.judged import CAMPAIGN, Judged, judge_result
+from yardstick.core.report.judged import Judged, judge_result
 from yardstick.core.report.maturity import LEADS, SALES
 from yardstick.core.report.report import Row
 from yardstick.core.report.summary import TieLine, finding_counts, money_without_rate, tie_line
@@ -227,11 +227,9 @@ class Weighing:
         measure : `value` for sales, `leads` for leads
         """
         result, judged = self.certainty(question)
-        if result.by != CAMPAIGN:
-            return {}
         kind = LEADS if measure == "leads" else SALES
         return {
-            (result.places[v.place].bucket, result.places[v.place].shown): v.word
+            (result.places[v.place].bucket, result.places[v.place].shown): v.code
             for v in judged.verdicts
             if v.kind == kind
         }
@@ -333,7 +331,7 @@ def _board_rows(result: Result) -> list[BoardRow]:
     by_place: dict[tuple[str, tuple[str, ...]], dict[str, Row]] = {}
     for row in result.rows:
         by_place.setdefault((row.bucket, row.by), {})[row.yardstick] = row
-    ads = {} if result.by == CAMPAIGN else ads_by_place(result)
+    ads = {} if result.by == ("campaign",) else ads_by_place(result)
     out = []
     for (bucket, values), under in by_place.items():
         any_row = next(iter(under.values()))

@@ -144,10 +144,18 @@ class RangeOut(BaseModel):
 
 
 class VerdictOut(BaseModel):
-    """What is said of a campaign for one kind of goal, and why."""
+    """What is said of a row for one kind of goal, why, and what that hangs on (R25, R34).
 
-    word: str
+    In how many of the redraws of the people it pays and loses, the yardstick that flips it, the cost per click up to
+    which it pays, and about how many conversions would settle it (`none`: no number of them)."""
+
+    code: str
     reason: str
+    pays: int | None
+    loses: int | None
+    flips_under: str
+    pays_up_to_click: float | None
+    conversions_needed: str
 
 
 class CertainOut(BaseModel):

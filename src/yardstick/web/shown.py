@@ -11,7 +11,7 @@ from yardstick.core.base.conditions import OFFERED
 from yardstick.core.reading.tags import EXTRA
 from yardstick.core.report.breakdown import FIELDS, known_extras
 from yardstick.core.report.figures import Figures, Sums, break_even_roas
-from yardstick.core.report.judged import CAMPAIGN, Judged
+from yardstick.core.report.judged import Judged
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.weigh import Result
 from yardstick.stations.board_rows import BoardRow, Verdicts, Wanted, in_order, is_found
@@ -119,9 +119,16 @@ def _row(row: BoardRow, found: bool = True, sent: Collection[str] | None = None)
 def certainty_out(result: Result, judged: Judged) -> CertaintyOut:
     """How sure the figures of a board are."""
     verdicts: dict[int, dict[str, VerdictOut]] = {}
-    if result.by == CAMPAIGN:
-        for v in judged.verdicts:
-            verdicts.setdefault(v.place, {})[v.kind] = VerdictOut(word=v.word, reason=v.reason)
+    for v in judged.verdicts:
+        verdicts.setdefault(v.place, {})[v.kind] = VerdictOut(
+            code=v.code,
+            reason=v.reason,
+            pays=v.flips.pays,
+            loses=v.flips.loses,
+            flips_under=v.flips.under,
+            pays_up_to_click=_float(v.flips.up_to_click),
+            conversions_needed=v.flips.needed,
+        )
     intervals: dict[int, dict[str, dict[str, RangeOut]]] = {}
     for (name, place), of_place in judged.intervals.items():
         shown = {figure: RangeOut(low=_float(one.low), high=_float(one.high)) for figure, one in of_place.items()}

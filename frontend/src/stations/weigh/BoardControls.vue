@@ -6,6 +6,7 @@ import DayField from '../../shared/DayField.vue'
 import TakeAway from '../../shared/TakeAway.vue'
 import { rangesUpTo } from '../../shared/days'
 import BoardFilters from './BoardFilters.vue'
+import { VERDICT_WORDS } from './boardWords'
 import { type useQuestion } from './question'
 
 const props = defineProps<{ board: Board; question: ReturnType<typeof useQuestion> }>()
@@ -33,7 +34,7 @@ function pickRange(event: Event) {
   const range = ranges.value.find((r) => r.name === value(event))
   if (range) void q.change({ from: range.all ? undefined : range.from, to: range.all ? undefined : range.to })
 }
-const VERDICTS = ['grow', 'keep', 'depends on the yardstick', 'too few to tell', 'cut']
+const VERDICTS = Object.entries(VERDICT_WORDS)
 const value = (event: Event) => (event.target as HTMLInputElement).value
 </script>
 
@@ -154,7 +155,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
       ><span class="hidden">Verdict</span>
       <select v-model="q.verdict.value" class="tool" aria-label="Only with this verdict">
         <option value="">any verdict</option>
-        <option v-for="word in VERDICTS" :key="word">{{ word }}</option>
+        <option v-for="[code, word] in VERDICTS" :key="code" :value="code">{{ word }}</option>
       </select>
     </label>
     <label

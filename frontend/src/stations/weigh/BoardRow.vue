@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { flipWords } from './boardWords'
 import { computed } from 'vue'
 import type { Board, Certain, Certainty, Row } from '../../api/client'
 import RulerLine from '../../ruler/RulerLine.vue'
@@ -36,15 +37,15 @@ const bracket = computed(() => {
 const said = computed(() =>
   props.certainty ? saidOf(props.board, props.certainty, props.certain, props.measure) : null,
 )
-const MARKS: Record<string, { mark: string; side: string; short?: string }> = {
-  grow: { mark: '●', side: 'pays' },
-  keep: { mark: '●', side: 'pays' },
-  cut: { mark: '○', side: 'loses' },
-  'depends on the yardstick': { mark: '◐', side: 'depends', short: 'depends' },
-  'too few to tell': { mark: '·', side: 'few' },
-  'too early': { mark: '·', side: 'few' },
-}
-const side = computed(() => MARKS[said.value?.word ?? '']?.side ?? '')
+const SIDES: Record<string, string> = { grow: 'pays', keep: 'pays', cut: 'loses' }
+const side = computed(() => (said.value ? (SIDES[said.value.code] ?? 'few') : ''))
+const verdict = computed(() => props.certain?.verdicts[props.measure === 'value' ? 'sale' : 'lead'])
+/** The redraws of the people that pay and lose, as the ruler's cap. */
+const cap = computed(() => {
+  const v = verdict.value
+  if (!v) return null
+  return { pays: v.pays, loses: v.loses, label: flipWords(v, props.board.currency) }
+})
 const remark = computed(() => rowRemark(props.row, props.board.by))
 
 /** The days of a week or month, and whether the range cuts some of them off. */
@@ -113,8 +114,9 @@ const figures = computed<Figure[]>(() => {
         :notch="notch"
         :target="targetOf(board, row, measure, perSpend)"
         :bracket="bracket"
+        :cap="cap"
       />
-      <span v-else-if="row.bucket === 'named'" class="quiet">no spend to hold it against</span>
+      <span v-else-if="row.bucket === 'named'" class="quiet">no spend to compare with</span>
       <span v-else class="quiet">{{ remark }}</span>
     </td>
     <td v-for="figure in figures" :key="figure.name" class="number">
@@ -131,8 +133,7 @@ const figures = computed<Figure[]>(() => {
     </td>
     <td class="says" :class="side" :title="said?.reason">
       <template v-if="said"
-        >{{ MARKS[said.word]!.mark }} {{ MARKS[said.word]!.short ?? said.word
-        }}<span class="hidden">: {{ said.reason }}</span></template
+        >{{ said.word }}<span class="hidden">: {{ said.reason }}</span></template
       >
     </td>
   </tr>
@@ -195,10 +196,6 @@ const figures = computed<Figure[]>(() => {
 
 .loses {
   color: var(--loses);
-}
-
-.depends {
-  color: var(--unsure);
 }
 
 tr:hover td {

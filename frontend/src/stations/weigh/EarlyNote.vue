@@ -17,7 +17,7 @@ const early = computed(() =>
 <template>
   <p v-if="early.length" class="early" role="status">
     <b>Too early.</b> Of what the touches of these days will have earned, {{ early.join(' and ') }} have come;
-    {{ Math.round(certainty.mature_share * 100) }} % are asked for. Later days will look better.
+    {{ Math.round(certainty.mature_share * 100) }} % are needed. Later days will look better.
   </p>
 </template>
 

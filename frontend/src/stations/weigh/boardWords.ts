@@ -1,5 +1,31 @@
-import type { Board } from '../../api/client'
+import type { Board, Schemas } from '../../api/client'
 import { yardstickName } from '../../shared/format'
+
+/** Verdicts in words; inside they are codes. */
+export const VERDICT_WORDS: Record<string, string> = {
+  grow: 'grow',
+  keep: 'keep',
+  unsure: 'unsure',
+  depends: 'depends on the yardstick',
+  too_early: 'too early to tell',
+  too_few: 'too few to tell',
+  cut: 'cut',
+}
+
+type Verdict = Schemas['VerdictOut']
+/** In how many redraws of the people a row pays, and what would flip its verdict, in words. */
+export function flipWords(verdict: Verdict, currency: string): string {
+  const out = []
+  if (verdict.pays !== null && verdict.loses !== null)
+    out.push(`pays in ${verdict.pays} of 400 redraws of the people, loses in ${verdict.loses}`)
+  if (verdict.flips_under) out.push(`${yardstickName(verdict.flips_under)} flips it`)
+  if (verdict.pays_up_to_click !== null)
+    out.push(`pays up to ${verdict.pays_up_to_click.toFixed(2)} ${currency} a click`)
+  if (verdict.conversions_needed === 'none') out.push('no number of conversions would settle it')
+  else if (verdict.conversions_needed)
+    out.push(`about ${Number(verdict.conversions_needed).toLocaleString('en')} conversions would settle it`)
+  return out.join('; ')
+}
 
 /** What a board was asked, in words: for whoever reads it away from its controls. */
 export function boardWords(board: Board): string {

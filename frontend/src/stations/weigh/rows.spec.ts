@@ -68,8 +68,17 @@ describe('the unit of the ruler', () => {
     const certainty = { mature_share: 0.9 } as Certainty
     const certain = (verdicts: Certain['verdicts'], sale: number | null) =>
       ({ verdicts, come: { sale, lead: null } }) as unknown as Certain
-    const grow = { word: 'grow', reason: 'it pays' }
-    expect(saidOf(board, certainty, certain({ sale: grow }, 1), 'value')).toEqual(grow)
+    const grow = {
+      code: 'grow',
+      reason: 'it pays',
+      pays: null,
+      loses: null,
+      flips_under: '',
+      pays_up_to_click: null,
+      conversions_needed: '',
+    }
+    const said = { code: 'grow', word: 'grow', reason: 'it pays' }
+    expect(saidOf(board, certainty, certain({ sale: grow }, 1), 'value')).toEqual(said)
     expect(saidOf(board, certainty, certain({ sale: grow }, 1), 'leads')).toBeNull()
     const week = { ...board, by: 'week' }
     expect(saidOf(week, certainty, certain({}, 0.899), 'value')?.reason).toBe('89 % of the sales have come')

@@ -1,5 +1,6 @@
 import type { Board, Certain, Certainty, Row } from '../../api/client'
 import { credit, money, ratio, yardstickName } from '../../shared/format'
+import { flipWords, VERDICT_WORDS } from './boardWords'
 
 export type Measure = 'value' | 'leads'
 
@@ -102,12 +103,20 @@ export function bracketOf(
 export function saidOf(board: Board, certainty: Certainty, certain: Certain | undefined, measure: Measure) {
   const kind = measure === 'value' ? 'sale' : 'lead'
   const verdict = certain?.verdicts[kind]
-  if (verdict) return { word: verdict.word, reason: verdict.reason }
+  if (verdict) {
+    const flips = flipWords(verdict, board.currency)
+    const reason = [verdict.reason, flips].filter(Boolean).join('. ')
+    return { code: verdict.code, word: VERDICT_WORDS[verdict.code] ?? verdict.code, reason }
+  }
   const come = certain?.come[kind]
   if (!['day', 'week', 'month'].includes(board.by) || come == null || come >= certainty.mature_share)
     return null
   const things = measure === 'value' ? 'sales' : 'leads'
-  return { word: 'too early', reason: `${Math.floor(come * 100)} % of the ${things} have come` }
+  return {
+    code: 'too_early',
+    word: 'too early',
+    reason: `${Math.floor(come * 100)} % of the ${things} have come`,
+  }
 }
 
 /** Rows of a board and of its certainty by one key. */

@@ -1,24 +1,22 @@
-"""Costs that no platform reports (R18): fees and the like spread over days, and clicks at a typed price."""
+"""Costs that no platform reports (R18): fees and the like, spread over days."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
-from ..base.columns import Amounts, Ints, Text
-from ..base.days import day_number, days_within
+from ..base.columns import Amounts, Text
+from ..base.days import day_number
 from ..base.limits import AMOUNT_BELOW
 from ..base.notes import Rejected
 from ..base.tables import SCHEMA, Table, blank_column
-from ..plan.plan import Costing, Reading
-from ..plan.records import ClickPrice, OtherCost
-from ..reading.arrivals import Arrivals
+from ..plan.plan import Costing
+from ..plan.records import OtherCost
 from ..trails.goals import decimal_units
 
-OTHER_COSTS, CLICK_PRICES = "Other costs", "Price per click"
+OTHER_COSTS = "Other costs"
 """Where such rows stand in place of a platform."""
 LONGEST_DAYS = 3_660
 _DIGITS = {
@@ -48,16 +46,13 @@ class _Row:
     line: int
 
 
-def with_further_costs(
-    spend: Table, other_costs: Table, clicks: Sequence[tuple[ClickPrice, int, int]], costing: Costing, home: str
-) -> tuple[Table, list[Rejected]]:
+def with_further_costs(spend: Table, other_costs: Table, costing: Costing, home: str) -> tuple[Table, list[Rejected]]:
     """The spend table with one more row per day of every further cost.
 
     Parameters
     ----------
     spend, other_costs : tables
-    clicks : (price, day, clicks) as `count_clicks` gives them
-    costing : other costs and prices typed in the plan
+    costing : other costs typed in the plan
     home : the home currency
 
     Returns
@@ -86,22 +81,6 @@ def with_further_costs(
         rows += _spread(int(first[i]), int(last[i]), amount, **text, home=home, where=where)
     for number, typed in enumerate(costing.other_costs, 1):
         rows += _typed(typed, number, home)
-    numbers = {id(price): i for i, price in enumerate(costing.click_prices, 1)}
-    for price, day, count in clicks:
-        where = ("plan: price per click", numbers[id(price)])
-        rows.append(
-            _Row(
-                day,
-                CLICK_PRICES,
-                price.source,
-                price.campaign,
-                None,
-                count,
-                decimal_units(price.price),
-                price.currency,
-                *where,
-            )
-        )
     return (_joined(spend, rows) if rows else spend), rejected
 
 
@@ -132,83 +111,6 @@ def _spread(
         _Row(day, OTHER_COSTS, kind, campaign, (share + (day - first < left), digits), -1, None, currency, *where)
         for day in range(first, last + 1)
     ]
-
-
-def count_clicks(
-    prices: Sequence[ClickPrice], arrivals: Arrivals, visit: Ints, day: Ints, campaign: Text, reading: Reading
-) -> list[tuple[ClickPrice, int, int]]:
-    """Arrivals that a typed price holds for, per price and day.
-
-    Parameters
-    ----------
-    prices : of two that hold for one arrival the one written first counts
-    arrivals : addresses as read
-    visit : (k,) int64, first visit row of each touch by click
-    day : (k,) int64, its day
-    campaign : (k,) text, its campaign, under the name of its day
-    reading : folding and names
-
-    Notes
-    -----
-    Touches are grouped by campaign and tags first, so that each group looks at the prices of its campaign alone.
-    """
-    if not prices or not len(visit):
-        return []
-    counts: dict[tuple[int, int], int] = {}
-    keys = campaign.map(reading.names.same)
-    url = arrivals.url[visit]
-    for first, last in reading.names.spans("campaign"):
-        of_campaign: dict[str, list[int]] = {}
-        for number, price in enumerate(prices):
-            of_campaign.setdefault(reading.names.meant("campaign", price.campaign, first), []).append(number)
-        here = np.flatnonzero(keys.test(of_campaign.__contains__) & (day >= first) & (day < last))
-        for candidates, rows in _by_candidates(prices, of_campaign, arrivals, url, keys, here, reading):
-            free = np.ones(len(rows), np.bool_)
-            for number in candidates:
-                wanted = free & days_within(day[rows], prices[number].first, prices[number].last)
-                free &= ~wanted
-                for on, count in zip(*np.unique(day[rows[wanted]], return_counts=True), strict=True):
-                    counts[number, int(on)] = counts.get((number, int(on)), 0) + int(count)
-    return [(prices[number], on, count) for (number, on), count in sorted(counts.items())]
-
-
-def _by_candidates(
-    prices: Sequence[ClickPrice],
-    of_campaign: Mapping[str, Sequence[int]],
-    arrivals: Arrivals,
-    url: Ints,
-    keys: Text,
-    rows: Ints,
-    reading: Reading,
-) -> Iterator[tuple[tuple[int, ...], Ints]]:
-    """Touches by the prices that fit their campaign and tags, in the order in which these are written."""
-    same = reading.names.same
-    pairs, which = np.unique(np.stack([keys.codes[rows], url[rows]]), axis=1, return_inverse=True)
-    seen: dict[tuple[str, ...], tuple[int, ...]] = {}
-    groups: dict[tuple[int, ...], int] = {}
-    group = np.zeros(pairs.shape[1], np.int64)
-    for number, (code, at) in enumerate(pairs.T.tolist()):
-        tags = tuple(same(arrivals.readings[at].tags[i]) for i in _PRICED_TAGS)
-        key = (keys.values[code], *tags)
-        if key not in seen:
-            mine = of_campaign[keys.values[code]]
-            seen[key] = tuple(n for n in mine if _fits(prices[n], tags, same))
-        group[number] = groups.setdefault(seen[key], len(groups))
-    of_row = group[which.reshape(-1)]
-    order = np.argsort(of_row, kind="stable")
-    ends = np.searchsorted(of_row[order], np.arange(len(groups) + 1))
-    for candidates, number in groups.items():
-        if candidates:
-            yield candidates, rows[order[ends[number] : ends[number + 1]]]
-
-
-_PRICED_TAGS = (0, 1, 3, 4)
-"""Source, medium, term and content among `tags.FIELDS`."""
-
-
-def _fits(price: ClickPrice, tags: Sequence[str], same: Callable[[str], str]) -> bool:
-    stated = (price.source, price.medium, price.term, price.content)
-    return all(not same(want) or same(want) == tag for want, tag in zip(stated, tags, strict=True))
 
 
 def _joined(spend: Table, rows: list[_Row]) -> Table:

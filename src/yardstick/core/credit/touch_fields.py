@@ -10,7 +10,8 @@ import numpy as np
 from ..base.columns import Flags, Ints, Text
 from ..base.labels import Labels, Spelled, label
 from ..base.tables import Table
-from ..base.words import collapse, fold, same_as
+from ..base.words import collapse, fold
+from ..costs.clicks import campaigns_of
 from ..costs.levels import LEVELS
 from ..costs.spend import Costs
 from ..plan.plan import Reading
@@ -100,11 +101,7 @@ class TouchFields:
             of_visits = self._visits.text("device") if name == "device" else self._pages(name == VARIANT)
             return Text.join([of_visits, Text.blank(len(self._roles.kind) - self._roles.visits)])
         text = self._roles.text(name)
-        if name == "campaign" and self._costs.names:
-            same, names = same_as(self._reading.fold), self._costs.names
-            by_id = self._roles.text("id").map(lambda v: names.get(same(v), "") if v else "")
-            return by_id.where(by_id.filled(), text)
-        return text
+        return campaigns_of(self._roles, self._costs.names, self._reading) if name == "campaign" else text
 
     def _own_column(self, name: str) -> Text | None:
         if name == "campaign":

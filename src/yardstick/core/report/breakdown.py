@@ -167,7 +167,13 @@ def place_spend(axis: Axis, ground: Ground, spend_rows: Flags, pairs: Tally | No
             agreed[campaign[first[times == 1]]] = value[first[times == 1]]
             spend = np.where(spend == UNKNOWN, agreed[ground.spend_campaign], spend)
         spend = np.where(spend_rows, spend, UNKNOWN)
-    return spend if axis.same is None else _made_same(spend, axis.same)
+    spend = spend if axis.same is None else _made_same(spend, axis.same)
+    rows = np.flatnonzero(ground.spend_touch >= 0)
+    if len(rows):
+        # A click at a price stands where its touch does.
+        spend = spend.copy()
+        spend[rows] = UNKNOWN if axis.touches is None else axis.touches[ground.spend_touch[rows]]
+    return spend
 
 
 TAGGED = -3

@@ -118,17 +118,31 @@ def _buckets(result: Result, owner: Ints) -> Ints:
     return out
 
 
+Redraws = dict[tuple[str, int], tuple[npt.NDArray[Any], npt.NDArray[Any]]]
+"""By yardstick and number of the place (400,) minor units of value, and (400,) parts of 2^-20 of leads."""
+
+
 def intervals(result: Result) -> dict[tuple[str, int], dict[str, Interval]]:
     """The intervals of all named rows with spend, by yardstick and number of the place (R24)."""
+    return intervals_and_redraws(result)[0]
+
+
+def intervals_and_redraws(result: Result) -> tuple[dict[tuple[str, int], dict[str, Interval]], Redraws]:
+    """The intervals of all named rows with spend, and of the panel's yardsticks the replicates they were made of."""
     spend = spend_of(result)
     places = [i for i, place in enumerate(result.places) if place.bucket == NAMED and spend[i] > 0]
     points = {(row.yardstick, row.by): row for row in result.rows if row.bucket == NAMED}
     out = {}
+    redraws: Redraws = {}
+    panel = set(result.plan.panel)
     by_bucket = spread(result, places)
     for begin in range(0, len(places), _CHUNK):
         some = range(begin, min(begin + _CHUNK, len(places)))
         for y, name in enumerate(result.shares):
-            sales, leads, value = (_sorted(_replicates(by_bucket, 3 * y + k, some, k < 2)) for k in range(3))
+            drawn = [_replicates(by_bucket, 3 * y + k, some, k < 2) for k in range(3)]
+            if name in panel:
+                redraws |= {(name, places[at]): (drawn[2][:, c], drawn[1][:, c]) for c, at in enumerate(some)}
+            sales, leads, value = (_sorted(one) for one in drawn)
             for column, at in enumerate(some):
                 place = result.places[places[at]]
                 cost = Fraction(spend[places[at]], 10**result.plan.money.minor_digits)
@@ -146,7 +160,7 @@ def intervals(result: Result) -> dict[tuple[str, int], dict[str, Interval]]:
                     "roas": row.figures.roas,
                 }
                 out[name, places[at]] = {f: Interval(point[f], *ranges[f]) for f in FIGURES}
-    return out
+    return out, redraws
 
 
 def spend_of(result: Result) -> list[int]:

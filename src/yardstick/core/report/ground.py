@@ -20,11 +20,12 @@ from ..base.money import FINE, TOO_LARGE, RateTable
 from ..base.notes import Finding, Rejected
 from ..base.tables import CANCELLED, CLICK, ROW_ID, TEST, Table, Tables
 from ..base.words import Slots, fold
-from ..costs.further_costs import count_clicks, with_further_costs
+from ..costs.clicks import CLICK_PRICES, Clicks, price_clicks
+from ..costs.further_costs import with_further_costs
 from ..costs.spend import Costs, original_cost, read_spend
 from ..credit.touch_columns import TouchColumns, lay_touches
 from ..plan.plan import Costing, Money, Reading, Trailing
-from ..plan.records import ClickPrice, Goal
+from ..plan.records import Goal
 from ..reading.arrivals import Arrivals, name_findings, read_arrivals, reading_findings
 from ..reading.captured import Captured, read_captured
 from ..reading.roles import RoleTable, lay_roles
@@ -37,7 +38,7 @@ from ..trails.present import event_instants, present_of
 from ..trails.quarantine import quarantined, quarantined_visits
 from ..trails.refunds import refunded_of
 from ..trails.standing import rows_that_stand
-from ..trails.touches import Touches, find_touches
+from ..trails.touches import find_touches
 from .unrated import Unrated, unrated_rows
 
 MINUTE_US = 60_000_000
@@ -58,7 +59,8 @@ class Ground:
 
     `spend` are the spend rows with those of further costs; `spend_campaign` are the numbers of their campaigns in
     `touches.fields`; `known_by` are the identifiers of everyone who converted, `contacts` the further people of deals,
-    `lines` what orders are of, `latest` what was laid on it for the last question.
+    `lines` what orders are of, `spend_touch` (s,) the touch that a spend row stands with, -1 for none, `latest` what
+    was laid on it for the last question.
     """
 
     tables: Tables
@@ -79,6 +81,7 @@ class Ground:
     known_by: KnownBy
     contacts: Contacts
     lines: Lines
+    spend_touch: Ints
     latest: Latest = field(default_factory=Latest, compare=False)
 
 
@@ -107,7 +110,10 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
 
     visit_rows = rows_that_stand(visits, np.zeros(len(visits), np.bool_))
     visits = _only(visits, visit_rows.rows)
-    refunded = refunded_of(sales, tables.refunds, home)
+    standing = (
+        _standing_orders(sales, tables.statuses, rates, reading, trailing, money) if len(tables.refunds) else None
+    )
+    refunded = refunded_of(sales, tables.refunds, home, standing)
     none = Amounts.unknown(len(leads))
     goals, leads, lead_worth = _worth(leads, tables.statuses, none, rates, reading, trailing, money)
     more, sales, sale_worth = _worth(sales, tables.statuses, refunded.amount, rates, reading, trailing, money)
@@ -133,14 +139,19 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         np.flatnonzero(~quarantine.visits), people.person[0], visits.ints("occurred_at"), visits.text("visit_id"),
         is_click, arrivals.signature, gap,
     )  # fmt: skip
-    clicks = _priced_clicks(arrivals, roles, found, is_click, costing, reading)
-    spend, bad_costs = with_further_costs(tables.spend, tables.other_costs, clicks, costing, home)
+    spend, bad_costs = with_further_costs(tables.spend, tables.other_costs, costing, home)
     spend, costs = read_spend(spend, rates, reading, money, costing.platforms)
-    notes[:0] = costs.findings
+    by_click = np.flatnonzero(is_click[found.visit])
+    clicked = Clicks(by_click, found.visit[by_click], roles.day[found.visit[by_click]], found.at[by_click])
+    priced = price_clicks(clicked, spend, costs, arrivals, roles, visits, rates, costing, reading, money)
+    spend, costs = priced.spend, priced.costs
+    notes[:0] = [*costs.findings, *priced.findings]
     rejected = [*lead_worth.rejected, *bad_costs, *sale_worth.rejected, *refunded.rejected]
+    rejected += priced.rejected
     rejected += refused_rows(spend, np.where(costs.rest, FINE, costs.refused), spend.ints("day"), home)
     of_spend = np.where(costs.rest, FINE, costs.refused)
     unrated = [*lead_worth.unrated, *sale_worth.unrated]
+    unrated += [Unrated("spend", CLICK_PRICES, "", *one) for one in priced.unrated]
     unrated += unrated_rows(spend, original_cost(spend)[0], of_spend, spend.ints("day"), home)
     # A set counts unless its own row is quarantined.
     held_back = np.concatenate([np.repeat(quarantine.leads, 2), quarantine.leads, quarantine.conversions])
@@ -198,15 +209,8 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         known_by(identified, people),
         contacts,
         lines,
+        priced.touch,
     )
-
-
-def _priced_clicks(
-    arrivals: Arrivals, roles: RoleTable, found: Touches, is_click: Flags, costing: Costing, reading: Reading
-) -> list[tuple[ClickPrice, int, int]]:
-    visit = found.visit[is_click[found.visit]]
-    campaign = reading.names.rename_rows("campaign", roles.text("campaign"), roles.day).take(visit)
-    return count_clicks(costing.click_prices, arrivals, visit, roles.day[visit], campaign, reading)
 
 
 def _good_leads(leads: Table, worth: _Worth, goals: tuple[Goal, ...]) -> Flags:
@@ -294,6 +298,19 @@ def _worth(
         findings,
     )
     return goals, _only(table, rows), worth
+
+
+def _standing_orders(
+    sales: Table, statuses: Table, rates: RateTable, reading: Reading, trailing: Trailing, money: Money
+) -> Ints:
+    """Rows of conversions that stand, as far as it can be told before what was given back of them is known (R20)."""
+    days = local_days(sales.ints("occurred_at"), reading.time_zone)
+    goals, version = version_of(_goal_names(sales), days, trailing)
+    now, none = present_of(sales, statuses), Amounts.unknown(len(sales))
+    home, digits = money.home_currency, money.minor_digits
+    _, refused = record_values(sales, now.total, none, goals, version, days, rates, home, digits)
+    tests = quarantined(sales, now.word.test(lambda word: word == TEST), reading)
+    return rows_that_stand(sales, np.where(tests, False, refused != FINE)).rows
 
 
 def _unlisted(table: Table, rows: Ints, word: Text, means: Mapping[str, str]) -> list[Finding]:

@@ -7,13 +7,14 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ..base.tables import Tables
-from .certainty import Interval, intervals
+from .certainty import Interval, intervals_and_redraws
 from .maturity import Maturity, ages, maturity
 from .part import Glossary
 from .verdicts import Verdict, days_of, days_of_all, judge
-from .weigh import Result, weigh
+from .weigh import Result
 
-CAMPAIGN = ("campaign",)
+JUDGED_BY = ("campaign", "source", "medium", "channel", "group", "ad", "keyword", "placement", "item")
+"""Fields whose values may have spend of their own; a board by one of them is judged."""
 
 
 @dataclass(frozen=True)
@@ -24,7 +25,7 @@ class Judged:
     ----------
     intervals : by yardstick and number of the place, figure -> interval; of named rows with spend
     maturity : by kind of goal
-    verdicts : of campaigns, whatever the breakdown; filters hold for them as for the rows
+    verdicts : of rows with spend; filters hold for them as for the rows
     come : by kind, the share of the range's conversions that has come; None where it cannot be told
     come_by_place : the same for every place of the result
     """
@@ -43,7 +44,7 @@ def judge_result(tables: Tables, result: Result, everything: bool = True) -> Jud
     ----------
     tables : what it was weighed from
     result : a weighing, by whatever fields
-    everything : False leaves out intervals and verdicts where the breakdown is another than by campaign
+    everything : False leaves out intervals and verdicts where no field of the breakdown is one of `JUDGED_BY`
     """
     glossary = Glossary(result.ground, result.counted)
     found = maturity(glossary, result.plan, ages(glossary, result.plan))
@@ -52,11 +53,7 @@ def judge_result(tables: Tables, result: Result, everything: bool = True) -> Jud
     by_place: list[Mapping[str, Fraction | None]] = [
         {kind: one.mean(own_days) for kind, one in found.items()} for own_days in days_of(result)
     ]
-    if result.by != CAMPAIGN and not everything:
+    if not everything and not set(result.by) & set(JUDGED_BY):
         return Judged({}, found, [], come, by_place)
-    own = intervals(result)
-    by_campaign, of_campaigns = result, own
-    if result.by != CAMPAIGN:
-        by_campaign = weigh(tables, result.plan, CAMPAIGN, where=result.where, ground=result.ground)
-        of_campaigns = intervals(by_campaign)
-    return Judged(own, found, judge(by_campaign, found, of_campaigns), come, by_place)
+    own, redraws = intervals_and_redraws(result)
+    return Judged(own, found, judge(result, found, own, redraws), come, by_place)

@@ -1,9 +1,10 @@
-"""Verdicts (R25): which campaigns to grow, keep or cut, over the whole panel of yardsticks, and what would flip it."""
+"""Verdicts (R25): which rows to grow, keep or cut, over the whole panel of yardsticks, and what would flip it."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from fractions import Fraction
 
 import numpy as np
@@ -11,13 +12,23 @@ import numpy as np
 from ..base.columns import Ints
 from ..base.tally import tally
 from .breakdown import NAMED, NO_TOUCH_SPEND
-from .certainty import Interval, spend_of
+from .certainty import Interval, Redraws, spend_of
+from .flips import LEAD_PARTS, Flips, conversions_needed, cost_of_a_click, flipping_yardstick, redraws_on_each_side
 from .maturity import KINDS_OF_GOALS, LEADS, SALES, Maturity
+from .report import Row, is_other_cost
 from .totals import linear_counts
 from .weigh import Result
 
-FEW, DEPENDS, GROW, CUT, KEEP = "too few to tell", "depends on the yardstick", "grow", "cut", "keep"
-WORDS = (GROW, KEEP, CUT, DEPENDS, FEW)
+FEW, EARLY, DEPENDS, GROW, CUT, UNSURE, KEEP = CODES = (
+    "too_few",
+    "too_early",
+    "depends",
+    "grow",
+    "cut",
+    "unsure",
+    "keep",
+)
+"""Verdicts, in the order in which they are tried; words are made where they are shown."""
 
 
 @dataclass(frozen=True)
@@ -26,20 +37,21 @@ class Verdict:
 
     Attributes
     ----------
-    place : number of its place in the result; campaign : as it is shown
+    place : number of its place in the result; shown : its values
     kind : `SALES`, judged by ROAS, or `LEADS`, judged by cost per lead
-    word, reason : the verdict, and a sentence that says why
+    code, reason : the verdict, one of `CODES`, and a sentence that says why
     credited : conversions of that kind under linear
     spend : minor units
     break_even, target : of the figure; for leads both are the target cost per lead; None without one
     lowest, highest : (yardstick, point figure), None where it has no figure
     maturity : see `Maturity.mean`, by its days of spend; None where it cannot be told
+    flips : what it hangs on (R34)
     """
 
     place: int
-    campaign: str
+    shown: tuple[str, ...]
     kind: str
-    word: str
+    code: str
     reason: str
     credited: Fraction
     spend: int
@@ -48,26 +60,29 @@ class Verdict:
     lowest: tuple[str, Fraction | None]
     highest: tuple[str, Fraction | None]
     maturity: Fraction | None
+    flips: Flips
 
 
 def judge(
     result: Result,
     maturity: Mapping[str, Maturity],
     intervals: Mapping[tuple[str, int], Mapping[str, Interval]],
+    redraws: Redraws,
 ) -> list[Verdict]:
-    """The verdicts of all campaigns with spend.
+    """The verdicts of all rows with spend.
 
     Parameters
     ----------
-    result : a weighing by campaign
+    result : a weighing, by whatever fields; a campaign's own targets hold where the campaign is one of them
     maturity : see `maturity.maturity`
-    intervals : see `certainty.intervals`, of the same result
+    intervals, redraws : see `certainty.intervals_and_redraws`, of the same result
 
     Returns
     -------
-    One a campaign and kind; none of leads for a campaign without a target cost per lead
+    One a row and kind; none of leads for a row without a target cost per lead
     """
     spend, days = spend_of(result), days_of(result)
+    other, clicks = _other_costs_and_clicks(result)
     evenly = linear_counts(result)
     rows = {(row.yardstick, row.bucket, row.by): row for row in result.rows}
     panel = [name for name in result.plan.panel if name in result.ledger.yardsticks]
@@ -75,8 +90,8 @@ def judge(
     for number, place in enumerate(result.places):
         if place.bucket not in (NAMED, NO_TOUCH_SPEND) or spend[number] <= 0:
             continue
-        named = place.shown[0]
-        campaign = result.plan.campaign_of(named)
+        named = place.shown[result.by.index("campaign")] if "campaign" in result.by else ""
+        campaign = result.plan.campaign_of(named) if named else None
         general = result.plan.reporting
         target_roas = campaign.target_roas if campaign and campaign.target_roas is not None else general.target_roas
         own_cost = campaign.target_cost_per_lead if campaign else None
@@ -86,7 +101,8 @@ def judge(
             if kind == LEADS and target_cost is None:
                 continue
             figure = "roas" if kind == SALES else "cost_per_lead"
-            points = [(name, getattr(rows[name, place.bucket, place.shown].figures, figure)) for name in panel]
+            of_rows = {name: rows[name, place.bucket, place.shown] for name in panel}
+            points = [(name, getattr(of_rows[name].figures, figure)) for name in panel]
             bounds = [intervals.get((name, number), {}).get(figure) for name in panel]
             if kind == SALES:
                 target = None if target_roas is None else Fraction(target_roas)
@@ -96,7 +112,7 @@ def judge(
             assert break_even is not None
             share = maturity[kind].mean(days[number])
             credited = counts.sales if kind == SALES else counts.leads
-            word, reason = verdict_of(
+            code, reason = verdict_of(
                 kind=kind,
                 points=points,
                 bounds=bounds,
@@ -111,9 +127,9 @@ def judge(
             out.append(
                 Verdict(
                     place=number,
-                    campaign=named,
+                    shown=place.shown,
                     kind=kind,
-                    word=word,
+                    code=code,
                     reason=reason,
                     credited=credited,
                     spend=spend[number],
@@ -122,9 +138,64 @@ def judge(
                     lowest=ordered[0],
                     highest=ordered[-1],
                     maturity=share,
+                    flips=_flips(
+                        kind,
+                        code,
+                        panel,
+                        number,
+                        of_rows,
+                        points,
+                        bounds,
+                        redraws,
+                        break_even,
+                        credited,
+                        (spend[number], other[number], clicks[number]),
+                        general.margin,
+                        result.plan.money.minor_digits,
+                    ),
                 )
             )
     return out
+
+
+def _other_costs_and_clicks(result: Result) -> tuple[list[int], list[int]]:
+    """Of each place: other costs in minor units, and clicks."""
+    rows = np.flatnonzero(result.spend_place >= 0)
+    other, clicks = [0] * len(result.places), [0] * len(result.places)
+    apart, costs = is_other_cost(result.ground), result.ground.costs
+    for row, place in zip(rows.tolist(), result.spend_place[rows].tolist(), strict=True):
+        other[place] += int(costs.cost[row]) if apart[row] else 0
+        clicks[place] += int(costs.clicks[row])
+    return other, clicks
+
+
+def _flips(
+    kind: str, code: str, panel: Sequence[str], place: int, rows: Mapping[str, Row],
+    points: Sequence[tuple[str, Fraction | None]], bounds: Sequence[Interval | None], redraws: Redraws,
+    break_even: Fraction, credited: Fraction, spent: tuple[int, int, int], margin: Decimal, digits: int,
+) -> Flips:  # fmt: skip
+    """What a verdict hangs on (R34): spent = spend, other costs, clicks."""
+    spend, other, clicks = spent
+    # What a minor unit of value, or a lead, is worth against the spend.
+    each = Fraction(margin) if kind == SALES else break_even * 10**digits
+    earned = {n: (Fraction(r.sums.value) if kind == SALES else Fraction(r.sums.leads)) * each for n, r in rows.items()}
+    chosen = LINEAR if LINEAR in panel else panel[0]
+    drawn = [redraws[name, place] for name in panel if (name, place) in redraws]
+    amounts = [value if kind == SALES else leads for value, leads in drawn]
+    pays = loses = None
+    if code not in (FEW, EARLY) and amounts:
+        pays, loses = redraws_on_each_side(amounts, each if kind == SALES else each * LEAD_PARTS, spend)
+    unsure = [(point, bound) for (_, point), bound in zip(points, bounds, strict=True)]
+    return Flips(
+        pays,
+        loses,
+        flipping_yardstick(earned, spend, chosen),
+        cost_of_a_click(min(earned.values()), other, clicks, digits),
+        conversions_needed(unsure, break_even, credited) if code == UNSURE else "",
+    )
+
+
+LINEAR = "linear"
 
 
 def verdict_of(
@@ -152,23 +223,20 @@ def verdict_of(
     """
     thing = "sales" if kind == SALES else "leads"
     if credited < minimum:
-        return FEW, f"{_number(credited)} {thing} credited under linear; {minimum} are asked for"
+        return FEW, f"{_number(credited)} {thing} credited under linear; at least {minimum} are needed"
     if come is not None and come < mature:
         return (
-            FEW,
-            f"too early: {_per_cent(come)} of the {thing} of its days have come; {_per_cent(mature)} are asked for",
+            EARLY,
+            f"{_per_cent(come)} of the {thing} of its days have come; at least {_per_cent(mature)} are needed",
         )
     better = kind == SALES
 
-    def side(point: Fraction | None) -> int:
-        """1 where it pays, -1 where it does not, 0 on break-even itself."""
-        if point is None:
-            return -1
-        gap = point - break_even if better else break_even - point
-        return (gap > 0) - (gap < 0)
+    def pays(point: Fraction | None) -> bool:
+        """A point on break-even itself pays."""
+        return point is not None and (point >= break_even if better else point <= break_even)
 
-    good = [name for name, point in points if side(point) > 0]
-    bad = [name for name, point in points if side(point) < 0]
+    good = [name for name, point in points if pays(point)]
+    bad = [name for name, point in points if not pays(point)]
     if good and bad:
         return DEPENDS, f"it pays under {', '.join(good)} and does not under {', '.join(bad)}"
     worst, best = [], []
@@ -188,7 +256,7 @@ def verdict_of(
         if _beaten(one, break_even, better) and not _beaten(other, break_even, better)
     ]
     if held:
-        return FEW, f"break-even at {_number(break_even)} lies inside the interval under {held[0]}"
+        return UNSURE, f"break-even at {_number(break_even)} lies inside the interval under {held[0]}"
     if target is None:
         return KEEP, "it pays under every yardstick; without a target it is not said to grow"
     name, value = _worst(worst, better)

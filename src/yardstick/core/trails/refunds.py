@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..base.columns import Amounts, narrow
+from ..base.columns import Amounts, Ints, narrow
 from ..base.notes import Finding, Rejected
 from ..base.tables import Table
 from .standing import rows_that_stand
@@ -26,13 +26,14 @@ class Refunded:
     findings: tuple[Finding, ...]
 
 
-def refunded_of(sales: Table, refunds: Table, home: str) -> Refunded:
+def refunded_of(sales: Table, refunds: Table, home: str, stands: Ints | None = None) -> Refunded:
     """What was given back of each order.
 
     Parameters
     ----------
     sales, refunds : tables; a refund is in its order's currency, another is rejected
     home : home currency, which an empty one is
+    stands : rows of `sales` that stand, against which refunds are held (R20); None = all
 
     Notes
     -----
@@ -44,7 +45,8 @@ def refunded_of(sales: Table, refunds: Table, home: str) -> Refunded:
         return Refunded(_without_sign(own), (), tuple(findings))
     ids = sales.text("conversion_id").trimmed()
     code = {value: at for at, value in enumerate(ids.values)}
-    currency = {at: sales.text("currency")[row] or home for row, at in enumerate(ids.codes.tolist())}
+    rows = range(len(sales)) if stands is None else stands.tolist()
+    currency = {int(ids.codes[row]): sales.text("currency")[row] or home for row in rows}
     names, said = refunds.text("conversion_id"), refunds.text("currency")
     order = np.array([code.get(value.strip(), -1) for value in names.values], np.int64)[names.codes]
     order = np.array([at if at in currency else -1 for at in order.tolist()], np.int64)

@@ -1,0 +1,130 @@
+"""Worked cases of the fourth version of the rules: prices, levels, mended rows, removal. By hand; no outside source."""
+
+from __future__ import annotations
+
+import csv
+
+import pytest
+from typer.testing import CliRunner
+
+from yardstick.cli import app
+
+VISITS = "visit_id,occurred_at,visitor_id,url\n"
+PRICE = '[[click_price]]\ncampaign = "{}"\nprice = "{}"\n'
+
+
+def weighed(folder, settings="", by="campaign", *words, **tables):
+    for name, text in tables.items():
+        (folder / f"{name}.csv").write_text(text)
+    (folder / "settings.toml").write_text(settings)
+    call = [
+        "credit",
+        str(folder),
+        "--settings",
+        str(folder / "settings.toml"),
+        "--out",
+        str(folder / "out"),
+        "--by",
+        by,
+        *words,
+    ]
+    done = CliRunner().invoke(app, call)
+    assert done.exit_code == 0, done.output
+    return [r for r in csv.DictReader((folder / "out" / "result.csv").open()) if r["yardstick"] == "linear"]
+
+
+def spent(rows, by="campaign"):
+    return {(r["bucket"], r[by]): r["spend"] for r in rows if r["spend"] not in ("", "0.00")}
+
+
+def findings(folder, code):
+    return [r for r in csv.DictReader((folder / "out" / "findings.csv").open()) if r["code"] == code]
+
+
+@pytest.mark.parametrize(("on", "wanted"), [("Beta", "10.35"), ("Foo", "10.00")])
+def test_ids_come_before_prices(tmp_path, on, wanted):
+    visits = VISITS + "a,2026-04-01T09:00:00Z,p,/?utm_campaign=Foo&utm_id=7\n"
+    spend = "day,platform,campaign_id,campaign,cost\n2026-04-01,Q,7,Beta,10.00\n"
+    assert spent(weighed(tmp_path, PRICE.format(on, "0.35"), visits=visits, spend=spend)) == {("named", "Beta"): wanted}
+
+
+def arrivals(days=("01",) * 30):
+    rows = (
+        f"v{i},2026-04-{day}T09:{i:02d}:00Z,p{i},/?utm_source=harbour&utm_medium=cpc&utm_campaign=Autumn+Lift&utm_content={'ab'[i % 2]}\n"
+        for i, day in enumerate(days)
+    )
+    return VISITS + "".join(rows)
+
+
+LIFT = PRICE.format("Autumn Lift", "0.10") + 'source = "harbour"\n'
+
+
+def test_a_click_costs_where_its_touch_stands(tmp_path):
+    assert spent(weighed(tmp_path, LIFT, "ad", visits=arrivals()), "ad") == {
+        ("named", "a"): "1.50",
+        ("named", "b"): "1.50",
+    }
+    shown = weighed(tmp_path, LIFT, "ad", "--where", "source is harbour", visits=arrivals())
+    assert sum(float(v) for v in spent(shown, "ad").values()) == 3.0
+    assert not [r for r in shown if r["bucket"] in ("undivided", "left_out") and r["spend"] not in ("", "0.00")]
+    assert spent(weighed(tmp_path, LIFT, "keyword", visits=arrivals()), "keyword") == {("undivided", ""): "3.00"}
+
+
+def test_an_estimate_yields_on_days_that_a_platform_reports(tmp_path):
+    platform = '[[platform]]\nname = "Ostrel"\nsource = "harbour"\nmedium = "cpc"\n'
+    spend = "day,platform,campaign,cost\n2026-04-01,Ostrel,Autumn Lift,5.00\n"
+    days = ["01"] * 12 + ["02"] * 18
+    rows = weighed(tmp_path, LIFT + platform, visits=arrivals(days), spend=spend)
+    assert spent(rows) == {("named", "Autumn Lift"): "6.80"}
+    (found,) = findings(tmp_path, "price_yields")
+    assert (found["amount"], found["currency"], found["value"]) == ("1.20", "EUR", "Autumn Lift, 2026-04-01")
+
+
+def test_clicks_of_a_day_are_rounded_once_and_shared(tmp_path):
+    visits = VISITS + "".join(f"v{i},2026-04-01T09:0{i}:00Z,p{i},/?utm_campaign=A&utm_content=c{i}\n" for i in range(3))
+    found = spent(weighed(tmp_path, PRICE.format("A", "0.125"), "ad", visits=visits), "ad")
+    assert found == {("named", "c0"): "0.13", ("named", "c1"): "0.13", ("named", "c2"): "0.12"}
+
+
+def test_a_refund_is_held_against_the_row_that_stands(tmp_path):
+    sales = "conversion_id,occurred_at,goal,total,currency\no1,2026-04-02T09:00:00Z,sale,100.00,EUR\no1,2026-04-02T09:00:00Z,sale,77.00,XAF\n"
+    refunds = "refund_id,conversion_id,occurred_at,amount,currency\nr1,o1,2026-04-03T09:00:00Z,20.00,EUR\n"
+    rows = weighed(tmp_path, visits=VISITS + "a,2026-04-01T09:00:00Z,p,/\n", conversions=sales, refunds=refunds)
+    assert sum(float(r["value"]) for r in rows) == 80.0
+
+
+def test_a_refund_without_a_currency_is_in_its_orders(tmp_path):
+    sales = "conversion_id,occurred_at,goal,total,currency\no1,2026-04-02T09:00:00Z,sale,100.00,SEK\n"
+    refunds = "refund_id,conversion_id,occurred_at,amount\nr1,o1,2026-04-03T09:00:00Z,30.00\n"
+    rates = "day,base,quote,rate\n2026-04-01,SEK,EUR,0.10\n"
+    rows = weighed(
+        tmp_path, visits=VISITS + "a,2026-04-01T09:00:00Z,p,/\n", conversions=sales, refunds=refunds, rates=rates
+    )
+    assert sum(float(r["value"]) for r in rows) == 7.0
+
+
+GROUPS = "2026-04-01,Q,A,g1,,4.00\n2026-04-01,Q,A,g2,,4.00\n2026-04-01,Q,A,g3,,2.03\n"
+
+
+@pytest.mark.parametrize(
+    ("rows", "wanted"),
+    [
+        ("2026-04-01,Q,A,,,10.03\n" + GROUPS + "2026-04-01,Q,A,g1,x,10.00\n", "10.00"),
+        ("2026-04-01,Q,A,,,10.03\n2026-04-01,Q,A,g1,x,10.00\n", "10.03"),
+        ("2026-04-01,Q,A,,,10.02\n" + GROUPS + "2026-04-01,Q,A,g1,x,10.00\n", "10.00"),
+    ],
+)
+def test_only_the_largest_level_is_compared(tmp_path, rows, wanted):
+    spend = "day,platform,campaign,ad_group,ad,cost\n" + rows
+    found = weighed(tmp_path, visits=VISITS + "a,2026-04-01T09:00:00Z,p,/?utm_campaign=A\n", spend=spend)
+    assert spent(found) == {("named", "A"): wanted}
+
+
+def test_identical_other_costs_count_once(tmp_path):
+    costs = (
+        "from,to,campaign,kind,cost\n"
+        + "2026-04-01,2026-04-01,A,fee,10.00\n" * 2
+        + "2026-04-01,2026-04-01,A,fee,5.00\n"
+    )
+    visits = VISITS + "a,2026-04-01T09:00:00Z,p,/?utm_campaign=A\n"
+    assert spent(weighed(tmp_path, visits=visits, other_costs=costs)) == {("named", "A"): "15.00"}
