@@ -110,6 +110,25 @@ def test_with_a_filter_the_verdict_is_on_what_is_shown_and_it_is_by_what_the_fig
     assert written(tmp_path / "b", "verdicts.csv") == []
 
 
+def test_by_source_a_row_is_judged_by_what_its_ads_earned(tmp_path):
+    """Forty sales of 10.00 of the source: twenty by A, which cost 210.00, twenty by B, for which nothing was paid."""
+    visits = [visit(i, A if i < 20 else B, "2026-04-01T09:00:00Z", f"p{i}") for i in range(40)]
+    sales = [sale(i, "10.00", "2026-04-02T09:00:00Z", f"p{i}") for i in range(40)]
+    world = {"visits": visits, "conversions": sales, "spend": [spend("210.00")]}
+    answer = credit(tmp_path, world, 'panel = ["linear"]\n', "--certainty", "--by", "source")
+    assert answer.row("linear", "zeta", "source")["value"] == "400.00"
+    (verdict,) = written(tmp_path, "verdicts.csv")
+    assert (verdict["verdict"], verdict["conversions"], verdict["spend"]) == (UNSURE, "20", "210.00")
+    assert verdict["lowest"] == verdict["highest"] == "0.952380952381"
+    (roas,) = [r for r in written(tmp_path, "intervals.csv") if (r["yardstick"], r["figure"]) == ("linear", "roas")]
+    assert roas["point"] == "1.90476190476"
+    by_campaign = tmp_path / "campaign"
+    credit(by_campaign, world, 'panel = ["linear"]\n', "--certainty")
+    (same,) = written(by_campaign, "verdicts.csv")
+    beside = ("campaign", "source")
+    assert {k: v for k, v in same.items() if k not in beside} == {k: v for k, v in verdict.items() if k not in beside}
+
+
 def test_leads_are_judged_only_against_a_target_cost(tmp_path):
     visits = [visit(i, A, person=f"p{i}") for i in range(20)]
     leads = [{"lead_id": f"l{i}", "occurred_at": "2026-04-02T09:00:00Z", "visitor_id": f"p{i}"} for i in range(20)]

@@ -249,6 +249,12 @@ def test_certainty_says_intervals_verdicts_and_what_has_come(client):
     assert all(r["verdicts"] == {} for r in weeks["rows"])
     sources = client.get("/api/w/test/weigh/certainty", params={"by": "source"}).json()
     assert {c["code"] for r in sources["rows"] for c in r["verdicts"].values()} == {"too_few"}
+    judged = {
+        by: client.get("/api/w/test/weigh/board", params={"by": by}).json()["judged"] for by in ("week", "source")
+    }
+    assert judged == {"week": False, "source": True}
+    by_source = client.get("/api/w/test/weigh/board.csv", params={"by": "source"}).text
+    assert "too few to tell" in by_source
     picked = client.get("/api/w/test/weigh/certainty", params={"panel": ["last", "removal"]}).json()
     assert picked["panel"] == ["last", "removal"]
     assert client.get("/api/w/test/weigh/certainty", params={"panel": "ruler"}).status_code == 422

@@ -1421,6 +1421,8 @@ export interface components {
         BoardOut: {
             /** By */
             by: string;
+            /** Judged */
+            judged: boolean;
             /** Breakdowns */
             breakdowns: string[];
             /** Operators */

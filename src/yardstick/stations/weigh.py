@@ -219,7 +219,7 @@ class Weighing:
         return list(dict.fromkeys(r.values[0] for r in met if r.bucket == NAMED or r.spend))[:MOST_VALUES]
 
     def verdict_words(self, question: Question, measure: str) -> Verdicts:
-        """What is said of each campaign, by its place; nothing by other fields.
+        """What is said of each row, by its place.
 
         Parameters
         ----------

@@ -101,6 +101,7 @@ class BoardOut(BaseModel):
     """The ruler board."""
 
     by: str
+    judged: bool
     breakdowns: list[str]
     operators: list[str]
     where: list[str]

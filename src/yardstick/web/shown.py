@@ -11,7 +11,7 @@ from yardstick.core.base.conditions import OFFERED
 from yardstick.core.reading.tags import EXTRA
 from yardstick.core.report.breakdown import FIELDS, known_extras
 from yardstick.core.report.figures import Figures, Sums, break_even_roas
-from yardstick.core.report.judged import Judged
+from yardstick.core.report.judged import Judged, is_judged
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.weigh import Result
 from yardstick.stations.board_rows import BoardRow, Verdicts, Wanted, in_order, is_found
@@ -43,6 +43,7 @@ def board_out(board: Board, wanted: Wanted, verdicts: Verdicts) -> BoardOut:
         yardstick=board.question.yardstick,
         yardsticks=[y.name for y in plan.crediting.yardsticks],
         panel=list(plan.panel),
+        judged=is_judged(board.question.by.split(",")),
         currency=plan.money.home_currency,
         minor_digits=plan.money.minor_digits,
         time_zone=plan.reading.time_zone,

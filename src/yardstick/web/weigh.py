@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Query, Response
 
+from yardstick.core.report.judged import is_judged
 from yardstick.formats.sheets import KINDS, Kind
 from yardstick.stations import board_files
 from yardstick.stations.board_rows import Verdicts, Wanted
@@ -81,7 +82,7 @@ def values(at_hand: AtHand, question: Asked, field: str) -> list[str]:
 def board_file(at_hand: AtHand, question: Asked, shown: Shown, kind: Kind) -> Response:
     """The board as a file: the rows shown, in the order shown, with all that was asked."""
     found = at_hand.weighing.board(question, at_hand.desk.clock())
-    certainty = at_hand.weighing.certainty(question) if found.question.by == "campaign" else None
+    certainty = at_hand.weighing.certainty(question) if is_judged(found.question.by.split(",")) else None
     verdicts = _verdicts(at_hand, question, shown)
     name, content = board_files.board_file(found, shown, verdicts, certainty, at_hand.desk.name, kind)
     return file_of(at_hand, name, content, KINDS[kind])

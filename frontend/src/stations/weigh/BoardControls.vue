@@ -151,7 +151,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         <option value="money">{{ q.measure.value === 'value' ? `in ${board.currency}` : 'in leads' }}</option>
       </select>
     </label>
-    <label v-if="board.by === 'campaign'"
+    <label v-if="board.judged"
       ><span class="hidden">Verdict</span>
       <select v-model="q.verdict.value" class="tool" aria-label="Only with this verdict">
         <option value="">any verdict</option>

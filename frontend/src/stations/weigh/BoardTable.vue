@@ -112,9 +112,9 @@ const axisShow = (value: number) => {
             {{ c.title }}{{ arrow(c.name) }}<span v-if="c.unit" class="unit">{{ c.unit }}</span>
           </button>
         </th>
-        <th class="says" :aria-sort="board.by === 'campaign' ? sorted('verdict') : undefined">
-          <button v-if="board.by === 'campaign'" type="button" class="plain" @click="sortBy('verdict')">
-            Verdict{{ arrow('verdict') }}
+        <th class="says" :aria-sort="board.judged ? sorted('verdict') : undefined">
+          <button v-if="board.judged" type="button" class="plain" @click="sortBy('verdict')">
+            Verdict{{ arrow('verdict') }}<span v-if="board.by !== 'campaign'" class="unit">ads only</span>
           </button>
         </th>
       </tr>
@@ -235,7 +235,7 @@ th.number:nth-child(8) {
 }
 
 .says {
-  width: 150px;
+  width: 172px;
 }
 
 th.number .plain {

@@ -18,6 +18,7 @@ from ..base.tally import LIMB, Tally, merged
 from ..trails.buckets import BUCKETS
 from .breakdown import NAMED
 from .counted import is_sale
+from .totals import of_ads
 from .weigh import Result
 
 REPLICATES = 400
@@ -70,13 +71,14 @@ def _thresholds() -> npt.NDArray[np.uint64]:
     return np.array(out, np.uint64)
 
 
-def spread(result: Result, places: Sequence[int]) -> Tally:
+def spread(result: Result, places: Sequence[int], ads_only: bool = False) -> Tally:
     """What some rows of a report are credited with, by bucket of people.
 
     Parameters
     ----------
     result : a weighing
     places : numbers of its places
+    ads_only : only what touches of campaigns with spend are credited with (R23)
 
     Returns
     -------
@@ -86,7 +88,8 @@ def spread(result: Result, places: Sequence[int]) -> Tally:
     number = np.full(len(result.places) + 1, -1, np.int64)
     number[list(places)] = np.arange(len(places))
     of_element = number[result.element_place]
-    mine = np.flatnonzero(of_element >= 0)
+    wanted = of_element >= 0
+    mine = np.flatnonzero(wanted & of_ads(result, result.laid.touch) if ads_only else wanted)
     owner = result.laid.owner()[mine]
     sale = is_sale(result.counted.kind[result.trails.conversion]).astype(np.int64)
     keys, which = distinct_columns(np.stack([of_element[mine], _buckets(result, owner)[owner], sale[owner]]))
@@ -127,15 +130,20 @@ def intervals(result: Result) -> dict[tuple[str, int], dict[str, Interval]]:
     return intervals_and_redraws(result)[0]
 
 
-def intervals_and_redraws(result: Result) -> tuple[dict[tuple[str, int], dict[str, Interval]], Redraws]:
-    """The intervals of all named rows with spend, and of the panel's yardsticks the replicates they were made of."""
+def intervals_and_redraws(
+    result: Result, ads_only: bool = False
+) -> tuple[dict[tuple[str, int], dict[str, Interval]], Redraws]:
+    """The intervals of all named rows with spend, and of the panel's yardsticks the replicates they were made of.
+
+    With `ads_only` both are of what the ads alone earned, and an interval has no point.
+    """
     spend = spend_of(result)
     places = [i for i, place in enumerate(result.places) if place.bucket == NAMED and spend[i] > 0]
     points = {(row.yardstick, row.by): row for row in result.rows if row.bucket == NAMED}
     out = {}
     redraws: Redraws = {}
     panel = set(result.plan.panel)
-    by_bucket = spread(result, places)
+    by_bucket = spread(result, places, ads_only)
     for begin in range(0, len(places), _CHUNK):
         some = range(begin, min(begin + _CHUNK, len(places)))
         for y, name in enumerate(result.shares):
@@ -159,7 +167,7 @@ def intervals_and_redraws(result: Result) -> tuple[dict[tuple[str, int], dict[st
                     "cost_per_lead": row.figures.cost_per_lead,
                     "roas": row.figures.roas,
                 }
-                out[name, places[at]] = {f: Interval(point[f], *ranges[f]) for f in FIGURES}
+                out[name, places[at]] = {f: Interval(None if ads_only else point[f], *ranges[f]) for f in FIGURES}
     return out, redraws
 
 

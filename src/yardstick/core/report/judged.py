@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -10,11 +10,16 @@ from ..base.tables import Tables
 from .certainty import Interval, intervals_and_redraws
 from .maturity import Maturity, ages, maturity
 from .part import Glossary
-from .verdicts import Verdict, days_of, days_of_all, judge
+from .verdicts import Verdict, days_of, days_of_all, is_by_ads, judge
 from .weigh import Result
 
 JUDGED_BY = ("campaign", "source", "medium", "channel", "group", "ad", "keyword", "placement", "item")
 """Fields whose values may have spend of their own; a board by one of them is judged."""
+
+
+def is_judged(by: Collection[str]) -> bool:
+    """Whether rows by some fields have verdicts."""
+    return bool(set(by) & set(JUDGED_BY))
 
 
 @dataclass(frozen=True)
@@ -53,7 +58,8 @@ def judge_result(tables: Tables, result: Result, everything: bool = True) -> Jud
     by_place: list[Mapping[str, Fraction | None]] = [
         {kind: one.mean(own_days) for kind, one in found.items()} for own_days in days_of(result)
     ]
-    if not everything and not set(result.by) & set(JUDGED_BY):
+    if not everything and not is_judged(result.by):
         return Judged({}, found, [], come, by_place)
     own, redraws = intervals_and_redraws(result)
-    return Judged(own, found, judge(result, found, own, redraws), come, by_place)
+    asked = intervals_and_redraws(result, ads_only=True) if is_by_ads(result) else (own, redraws)
+    return Judged(own, found, judge(result, found, *asked), come, by_place)

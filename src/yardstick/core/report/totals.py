@@ -8,7 +8,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from ..base.columns import Flags, total
+from ..base.columns import Flags, Ints, total
 from ..credit.credit import WHOLE
 from .counted import is_sale
 from .figures import Figures, Sums, figures
@@ -45,11 +45,16 @@ def shown_in(result: Result) -> Shown:
 
 def ads_in(result: Result) -> Shown:
     """What a report shows of campaigns whose spend in the range is other than 0, with all spend it shows (R23)."""
-    ground, shown = result.ground, shown_in(result)
-    campaign, paid = ground.touches.fields["campaign"].codes, paid_campaigns(ground, result.spend_rows)
-    touches = shown.touches & paid[campaign[: ground.touches.count]]
+    shown = shown_in(result)
+    touches = shown.touches & of_ads(result, np.arange(result.ground.touches.count))
     none = np.zeros(len(shown.empty), np.bool_)
-    return Shown(shown.elements & paid[campaign[result.trails.touch]], touches, shown.spend, none)
+    return Shown(shown.elements & of_ads(result, result.trails.touch), touches, shown.spend, none)
+
+
+def of_ads(result: Result, touch: Ints) -> Flags:
+    """(n,) bool: which of some touches, by number, are of campaigns whose spend in the range is other than 0."""
+    paid = paid_campaigns(result.ground, result.spend_rows)
+    return np.asarray(paid[result.ground.touches.fields["campaign"].codes[touch]])
 
 
 def totals(result: Result, ads_only: bool) -> Mapping[str, tuple[Sums, Figures]]:
@@ -93,10 +98,11 @@ class Evenly:
     leads: Fraction = Fraction(0)
 
 
-def linear_counts(result: Result) -> dict[tuple[str, tuple[str, ...]], Evenly]:
-    """What linear credits each place of a report with, by (bucket, values)."""
+def linear_counts(result: Result, ads_only: bool = False) -> dict[tuple[str, tuple[str, ...]], Evenly]:
+    """What linear credits each place of a report with, by (bucket, values); perhaps the ads alone."""
     ledger, size = result.ledger, len(result.places)
-    cell = np.where(result.credit_place < 0, -1, result.credit_place * 2 + ~is_sale(ledger.kind))
+    left_out = (result.credit_place < 0) | ((ledger.paid != 1) & ads_only)
+    cell = np.where(left_out, -1, result.credit_place * 2 + ~is_sale(ledger.kind))
     counts = [Fraction(parts, int(WHOLE)) for parts in ledger.credit.sums(EVENLY, cell, size * 2)]
     return {
         (place.bucket, place.shown): Evenly(counts[2 * i], counts[2 * i + 1]) for i, place in enumerate(result.places)

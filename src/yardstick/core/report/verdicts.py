@@ -15,8 +15,8 @@ from .breakdown import NAMED, NO_TOUCH_SPEND
 from .certainty import Interval, Redraws, spend_of
 from .flips import LEAD_PARTS, Flips, conversions_needed, cost_of_a_click, flipping_yardstick, redraws_on_each_side
 from .maturity import KINDS_OF_GOALS, LEADS, SALES, Maturity
-from .report import Row, is_other_cost
-from .totals import linear_counts
+from .report import is_other_cost
+from .totals import Ads, ads_by_place, linear_counts
 from .weigh import Result
 
 FEW, EARLY, DEPENDS, GROW, CUT, UNSURE, KEEP = CODES = (
@@ -73,9 +73,11 @@ def judge(
 
     Parameters
     ----------
-    result : a weighing, by whatever fields; a campaign's own targets hold where the campaign is one of them
+    result : a weighing, by whatever fields; a campaign's own targets hold where the campaign is one of them. By
+        anything but the campaign alone a row is judged by what its ads earned (R23), see `earned`
     maturity : see `maturity.maturity`
-    intervals, redraws : see `certainty.intervals_and_redraws`, of the same result
+    intervals, redraws : see `certainty.intervals_and_redraws`, of the same result; of the ads alone where
+        these are judged
 
     Returns
     -------
@@ -83,9 +85,10 @@ def judge(
     """
     spend, days = spend_of(result), days_of(result)
     other, clicks = _other_costs_and_clicks(result)
-    evenly = linear_counts(result)
-    rows = {(row.yardstick, row.bucket, row.by): row for row in result.rows}
+    evenly = linear_counts(result, is_by_ads(result))
+    earned_by = earned(result)
     panel = [name for name in result.plan.panel if name in result.ledger.yardsticks]
+    unit = 10**result.plan.money.minor_digits
     out = []
     for number, place in enumerate(result.places):
         if place.bucket not in (NAMED, NO_TOUCH_SPEND) or spend[number] <= 0:
@@ -101,8 +104,8 @@ def judge(
             if kind == LEADS and target_cost is None:
                 continue
             figure = "roas" if kind == SALES else "cost_per_lead"
-            of_rows = {name: rows[name, place.bucket, place.shown] for name in panel}
-            points = [(name, getattr(of_rows[name].figures, figure)) for name in panel]
+            of_row = {name: earned_by[place.bucket, place.shown][name] for name in panel}
+            points = [(name, _point(kind, one, spend[number], unit)) for name, one in of_row.items()]
             bounds = [intervals.get((name, number), {}).get(figure) for name in panel]
             if kind == SALES:
                 target = None if target_roas is None else Fraction(target_roas)
@@ -143,7 +146,7 @@ def judge(
                         code,
                         panel,
                         number,
-                        of_rows,
+                        of_row,
                         points,
                         bounds,
                         redraws,
@@ -158,6 +161,28 @@ def judge(
     return out
 
 
+def is_by_ads(result: Result) -> bool:
+    """Whether rows are judged by what their ads earned: by anything but the campaign they hold other touches, too."""
+    return result.by != ("campaign",)
+
+
+def earned(result: Result) -> Mapping[tuple[str, tuple[str, ...]], Mapping[str, Ads]]:
+    """By (bucket, values) and yardstick what is set against the spend of a row."""
+    if is_by_ads(result):
+        return ads_by_place(result)
+    out: dict[tuple[str, tuple[str, ...]], dict[str, Ads]] = {}
+    for row in result.rows:
+        out.setdefault((row.bucket, row.by), {})[row.yardstick] = Ads(row.sums.value, row.sums.leads)
+    return out
+
+
+def _point(kind: str, earned: Ads, spend: int, unit: int) -> Fraction | None:
+    """ROAS, or cost per lead in units of the home currency."""
+    if kind == SALES:
+        return Fraction(earned.value, spend)
+    return Fraction(spend, unit) / earned.leads if earned.leads else None
+
+
 def _other_costs_and_clicks(result: Result) -> tuple[list[int], list[int]]:
     """Of each place: other costs in minor units, and clicks."""
     rows = np.flatnonzero(result.spend_place >= 0)
@@ -170,7 +195,7 @@ def _other_costs_and_clicks(result: Result) -> tuple[list[int], list[int]]:
 
 
 def _flips(
-    kind: str, code: str, panel: Sequence[str], place: int, rows: Mapping[str, Row],
+    kind: str, code: str, panel: Sequence[str], place: int, of_row: Mapping[str, Ads],
     points: Sequence[tuple[str, Fraction | None]], bounds: Sequence[Interval | None], redraws: Redraws,
     break_even: Fraction, credited: Fraction, spent: tuple[int, int, int], margin: Decimal, digits: int,
 ) -> Flips:  # fmt: skip
@@ -178,7 +203,7 @@ def _flips(
     spend, other, clicks = spent
     # What a minor unit of value, or a lead, is worth against the spend.
     each = Fraction(margin) if kind == SALES else break_even * 10**digits
-    earned = {n: (Fraction(r.sums.value) if kind == SALES else Fraction(r.sums.leads)) * each for n, r in rows.items()}
+    worth = {name: Fraction(one.value if kind == SALES else one.leads) * each for name, one in of_row.items()}
     chosen = LINEAR if LINEAR in panel else panel[0]
     drawn = [redraws[name, place] for name in panel if (name, place) in redraws]
     amounts = [value if kind == SALES else leads for value, leads in drawn]
@@ -189,8 +214,8 @@ def _flips(
     return Flips(
         pays,
         loses,
-        flipping_yardstick(earned, spend, chosen),
-        cost_of_a_click(min(earned.values()), other, clicks, digits),
+        flipping_yardstick(worth, spend, chosen),
+        cost_of_a_click(min(worth.values()), other, clicks, digits),
         conversions_needed(unsure, break_even, credited) if code == UNSURE else "",
     )
 
