@@ -61,7 +61,7 @@ def reading(page: Page) -> None:
     page.goto("/gather")
     file = {"name": "box office.csv", "mimeType": "text/csv", "buffer": NEW_ORDERS.encode()}
     page.get_by_label("Files to load").set_input_files([file])  # type: ignore[list-item]
-    page.get_by_text("As it will stand").wait_for()
+    page.get_by_text("No column names the goal").wait_for()
 
 
 def invoices(page: Page) -> None:
