@@ -12,7 +12,7 @@ from core.test_hard_cases import sale, tags, visit
 from worlds import into_core
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.records import Yardstick
-from yardstick.core.report.certainty import _thresholds, intervals, replicate_weights
+from yardstick.core.report.certainty import _thresholds, intervals_and_redraws, replicate_weights
 from yardstick.core.report.weigh import weigh
 
 
@@ -35,7 +35,7 @@ def test_the_percentiles_are_those_of_numpy():
         "spend": [{"day": "2026-04-01", "platform": "Zeta", "campaign": "A", "cost": "100.00"}],
     }
     result = weigh(into_core(world), plan_of(yardsticks=(Yardstick("linear", "linear"),)))
-    (found,) = intervals(result).values()
+    (found,) = intervals_and_redraws(result)[0].values()
     buckets = [result.ground.known_by.bucket(int(p), "conversions", "") for p in result.ground.conversions.person]
     values = replicate_weights()[:, buckets] @ np.array([i * 100 + 50 for i in range(30)])
     low, high = np.percentile(values / 10_000, [5, 95])
@@ -63,7 +63,9 @@ def test_limits_of_a_count_are_about_those_of_a_poisson_mean(n):
         "conversions": [sale(i, "10.00", person=f"p{i}") for i in range(n)],
         "spend": [{"day": "2026-04-01", "platform": "Zeta", "campaign": "A", "cost": "100.00"}],
     }
-    (found,) = intervals(weigh(into_core(world), plan_of(yardsticks=(Yardstick("linear", "linear"),)))).values()
+    (found,) = intervals_and_redraws(weigh(into_core(world), plan_of(yardsticks=(Yardstick("linear", "linear"),))))[
+        0
+    ].values()
     low, high = garwood(n, 0.9)
     assert float(found["conversions"].low) == pytest.approx(low, rel=0.03)
     assert float(found["conversions"].high) == pytest.approx(high, rel=0.03)
@@ -86,7 +88,7 @@ def test_intervals_hold_the_truth_in_about_nine_of_ten_worlds():
             ],
             "spend": [{"day": "2026-04-01", "platform": "Zeta", "campaign": "A", "cost": "1000.00"}],
         }
-        (found,) = intervals(weigh(into_core(world), plan)).values()
+        (found,) = intervals_and_redraws(weigh(into_core(world), plan))[0].values()
         for figure, truth in (("conversions", 60), ("roas", 60 * 40 / 1000)):
             held[figure] += found[figure].low <= truth <= found[figure].high
     assert 170 <= held["conversions"] <= 190, held

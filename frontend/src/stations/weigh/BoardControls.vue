@@ -153,7 +153,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
     </label>
     <label v-if="board.judged"
       ><span class="hidden">Verdict</span>
-      <select v-model="q.verdict.value" class="tool" aria-label="Only with this verdict">
+      <select v-model="q.verdict.value" class="tool verdict" aria-label="Only with this verdict">
         <option value="">any verdict</option>
         <option v-for="[code, word] in VERDICTS" :key="code" :value="code">{{ word }}</option>
       </select>
@@ -188,6 +188,10 @@ label,
 
 select {
   max-width: 118px;
+}
+
+select.verdict {
+  max-width: 190px;
 }
 
 .second {

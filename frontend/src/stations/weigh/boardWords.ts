@@ -13,8 +13,12 @@ export const VERDICT_WORDS: Record<string, string> = {
 }
 
 type Verdict = Schemas['VerdictOut']
-/** In how many redraws of the people a row pays, and what would flip its verdict, in words. */
+/**
+ * In how many redraws of the people a row pays, and what would flip its verdict, in words. Where nothing is judged yet,
+ * no word of paying stands (R25).
+ */
 export function flipWords(verdict: Verdict, currency: string): string {
+  if (verdict.code === 'too_few' || verdict.code === 'too_early') return ''
   const out = []
   if (verdict.pays !== null && verdict.loses !== null)
     out.push(`pays in ${verdict.pays} of 400 redraws of the people, loses in ${verdict.loses}`)

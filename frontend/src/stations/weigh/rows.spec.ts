@@ -80,6 +80,21 @@ describe('the unit of the ruler', () => {
     const said = { code: 'grow', word: 'grow', reason: 'it pays' }
     expect(saidOf(board, certainty, certain({ sale: grow }, 1), 'value')).toEqual(said)
     expect(saidOf(board, certainty, certain({ sale: grow }, 1), 'leads')).toBeNull()
+    const flips = {
+      ...grow,
+      pays: 241,
+      loses: 159,
+      flips_under: 'last',
+      pays_up_to_click: 2.5,
+      conversions_needed: '1280',
+    }
+    const words = (code: string) =>
+      saidOf(board, certainty, certain({ sale: { ...flips, code } }, 1), 'value')?.reason
+    expect(words('unsure')).toBe(
+      'it pays. pays in 241 of 400 redraws of the people, loses in 159; Last touch flips it; ' +
+        'pays up to 2.50 AUD a click; about 1,280 conversions would settle it',
+    )
+    for (const code of ['too_few', 'too_early']) expect(words(code)).toBe('it pays')
     const week = { ...board, by: 'week' }
     expect(saidOf(week, certainty, certain({}, 0.899), 'value')?.reason).toBe('89 % of the sales have come')
     expect(saidOf(week, certainty, certain({}, 0.9), 'value')).toBeNull()

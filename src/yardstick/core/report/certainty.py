@@ -125,11 +125,6 @@ Redraws = dict[tuple[str, int], tuple[npt.NDArray[Any], npt.NDArray[Any]]]
 """By yardstick and number of the place (400,) minor units of value, and (400,) parts of 2^-20 of leads."""
 
 
-def intervals(result: Result) -> dict[tuple[str, int], dict[str, Interval]]:
-    """The intervals of all named rows with spend, by yardstick and number of the place (R24)."""
-    return intervals_and_redraws(result)[0]
-
-
 def intervals_and_redraws(
     result: Result, ads_only: bool = False
 ) -> tuple[dict[tuple[str, int], dict[str, Interval]], Redraws]:
