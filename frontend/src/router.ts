@@ -19,6 +19,7 @@ export const router = createRouter({
     { path: '/invoices', name: 'invoices', component: () => import('./stations/gather/InvoiceView.vue') },
     { path: '/ads', name: 'ads', component: () => import('./stations/gather/AuditView.vue') },
     { path: '/weigh', name: 'weigh', component: () => import('./stations/weigh/WeighView.vue') },
+    { path: '/findings', name: 'findings', component: () => import('./stations/weigh/FindingsView.vue') },
     {
       path: '/selfcheck',
       name: 'selfcheck',
@@ -29,7 +30,12 @@ export const router = createRouter({
 })
 
 /** Titles of pages that are no station of their own. */
-const PAGES: Record<string, string> = { selfcheck: 'Self-check', invoices: 'Invoices', ads: 'Ads' }
+const PAGES: Record<string, string> = {
+  selfcheck: 'Self-check',
+  invoices: 'Invoices',
+  ads: 'Ads',
+  findings: 'Findings',
+}
 
 /** What the parts of a station are called in titles. */
 const PARTS: Record<string, string> = {

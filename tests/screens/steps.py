@@ -37,3 +37,15 @@ def load(page, *files):
 def row(page, name):
     """The row of a table that has a cell of that name."""
     return page.get_by_role("row").filter(has=page.get_by_role("cell", name=name, exact=True))
+
+
+def pick(page, blank, word):
+    """Put another word into a blank of the question."""
+    page.get_by_role("button", name=re.compile(f"^{blank}: ")).click()
+    page.get_by_role("option", name=word, exact=True).click()
+
+
+def way_out(place, name):
+    """The link of an export control of a place, opened."""
+    place.get_by_role("button", name="Export", exact=True).first.click()
+    return place.get_by_role("group", name="Export as").get_by_role("link", name=name, exact=True)

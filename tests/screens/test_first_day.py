@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from screens.steps import choose, row, settle
+from screens.steps import choose, pick, row, settle, way_out
 from week import FOLDER
 
 pytestmark = pytest.mark.screens
@@ -67,7 +67,7 @@ def test_files_are_rehearsed_kept_weighed_and_undone(page, tmp_path):
 def test_the_yardstick_is_switched_by_menu_and_by_key_and_stands_in_the_address(page, give):
     load_week(page, give)
     page.goto("/weigh")
-    page.get_by_role("combobox", name="Yardstick").select_option("first")
+    pick(page, "Yardstick", "First touch")
     expect(row(page, "Spring Whale Boats").locator("td.number").nth(4)).to_have_text("220.00")
     expect(page).to_have_url(re.compile("yardstick=first"))
     page.get_by_role("heading", name="Weigh").click()
@@ -80,7 +80,7 @@ def test_the_yardstick_is_switched_by_menu_and_by_key_and_stands_in_the_address(
 def test_a_figure_opens_down_to_the_lines_of_the_files(page, give):
     load_week(page, give)
     page.goto("/weigh")
-    page.get_by_role("button", name=re.compile("^roas of Two-Island Year Card")).focus()
+    page.get_by_role("button", name=re.compile("^ROAS of Two-Island Year Card")).focus()
     page.keyboard.press("Enter")
     trace = page.get_by_label("Trace", exact=True)
     expect(trace.get_by_role("heading", name="ROAS of Two-Island Year Card")).to_be_visible()
@@ -89,33 +89,38 @@ def test_a_figure_opens_down_to_the_lines_of_the_files(page, give):
     expect(trace.get_by_role("row", name=re.compile("2026-03-03.*50 NZD.*46.00.*spend.csv 5"))).to_be_visible()
     shares = trace.locator("tr.conversion td:nth-child(4)").all_inner_texts()
     assert sum(float(s.split()[0]) for s in shares) == pytest.approx(130.90)
+    # The row of the figure stands above its trace, alone; nothing lies over it.
+    expect(page.locator("tbody td.name")).to_have_text(["Two-Island Year Card"])
     page.keyboard.press("Escape")
     expect(trace).to_be_hidden()
+    expect(page.get_by_role("button", name=re.compile("^ROAS of Two-Island Year Card"))).to_be_focused()
+    expect(row(page, "Spring Whale Boats")).to_be_visible()
 
 
 def test_under_removal_a_figure_opens_into_its_states(page, give):
     load_week(page, give)
     page.goto("/weigh?yardstick=removal")
-    page.get_by_role("button", name=re.compile("^value of Midnight Boat")).click()
+    page.get_by_role("button", name=re.compile("^Value of Midnight Boat")).click()
     trace = page.get_by_label("Trace", exact=True)
     expect(trace.get_by_role("heading", name="What would be lost without them")).to_be_visible()
     expect(trace.get_by_role("row", name=re.compile("^Midnight Boat"))).to_have_count(2)
+    page.keyboard.press("Escape")
     expect(page.get_by_text("the bracket is the 90 % interval of the chosen yardstick, which has none")).to_be_visible()
 
 
 def test_two_fields_are_picked_and_a_verdict_says_why(page, give):
     load_week(page, give)
     page.goto("/weigh")
-    verdict = row(page, "Spring Whale Boats").locator("td.says")
+    verdict = row(page, "Spring Whale Boats").locator("td.says button")
     expect(verdict).to_have_attribute("title", re.compile(r"1\.5 sales credited under linear; at least 10 are needed"))
     expect(row(page, "Spring Whale Boats").get_by_role("img")).to_have_attribute(
         "aria-label", re.compile("90 % interval: ROAS")
     )
-    page.get_by_role("combobox", name="Second field").select_option("source")
+    pick(page, "Second field", "source")
     expect(page).to_have_url(re.compile("then=source"))
     pair = page.get_by_role("row", name=re.compile("^Spring Whale Boats . "))
     expect(pair.first).to_be_visible()
-    pair.first.get_by_role("button", name=re.compile("^value of")).click()
+    pair.first.get_by_role("button", name=re.compile("^Value of")).click()
     heading = page.get_by_label("Trace", exact=True).get_by_role("heading", level=2)
     expect(heading).to_have_text(re.compile("^Value of Spring Whale Boats / "))
 
@@ -131,7 +136,7 @@ def test_the_self_check_is_reached_from_the_rail(page):
 def test_the_totals_open_too(page, give):
     load_week(page, give)
     page.goto("/weigh")
-    page.get_by_role("button", name=re.compile("^value of Blended")).click()
+    page.get_by_role("button", name=re.compile("^Value of Blended")).click()
     trace = page.get_by_label("Trace", exact=True)
     expect(trace.get_by_role("heading", name="Value of blended (everything)")).to_be_visible()
     expect(trace).to_contain_text(re.compile(r"6 conversions give 6\.0 credited, worth 452\.57.AUD"))
@@ -146,7 +151,7 @@ def test_every_part_of_the_tie_line_opens(page, give):
         expect(trace.get_by_role("heading", name=re.compile(heading))).to_be_visible()
         if part == "untagged":
             expect(trace).to_contain_text("findery.example")
-        page.get_by_label("Close the trace").click()
+        page.get_by_role("button", name="Back to the board").click()
 
 
 def test_sorting_finding_ranges_and_the_csv_of_what_is_seen(page, give):
@@ -157,15 +162,19 @@ def test_sorting_finding_ranges_and_the_csv_of_what_is_seen(page, give):
     page.get_by_role("columnheader", name="campaign").get_by_role("button").click()
     expect(names.first).to_have_text("Freight Fridays")
     with page.expect_download() as download:
-        page.get_by_role("link", name="CSV").click()
+        way_out(page, "CSV").click()
     rows = list(csv.DictReader(Path(download.value.path()).read_text().splitlines()))
     assert [r["campaign"] for r in rows] == names.evaluate_all("cells => cells.map(c => c.innerText)")
     page.keyboard.press("/")
     page.keyboard.type("whale")
     expect(names).to_have_count(1)
     page.get_by_label("Find a row by name").fill("")
+    page.keyboard.press("Escape")
+    page.get_by_role("heading", name="Weigh").click()
+    page.keyboard.press("r")
     page.get_by_label("From").fill("2026-03-06")
-    page.get_by_label("From").blur()
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
     expect(page.get_by_label("Tie line")).to_contain_text(re.compile(r"Booked 277\.57"))
     page.goto("/weigh?by=channel")
     expect(row(page, "Paid social")).to_be_visible()
@@ -177,27 +186,29 @@ def test_a_filter_narrows_the_board_by_key_stands_in_the_address_and_drops_nothi
     load_week(page, give)
     page.goto("/weigh")
     expect(row(page, "Midnight Boat")).to_be_visible()
-    filters = page.get_by_role("group", name="Filters")
+    filters = page.get_by_role("group", name="Question")
     page.keyboard.press("f")
-    filters.get_by_label("Field").select_option("source")
-    filters.get_by_label("Value").fill("quorrin")
+    filters.get_by_label("Field", exact=True).select_option("source")
+    filters.get_by_label("Value", exact=True).fill("quorrin")
     page.keyboard.press("Enter")
     expect(row(page, "Midnight Boat")).to_be_hidden()
     expect(row(page, "Spring Whale Boats").locator("td.number").nth(4)).to_have_text("140.00")
     expect(row(page, "Outside the filter").locator("td.number").nth(4)).to_have_text("312.57")
     expect(page).to_have_url(re.compile(r"where=source\+is\+quorrin"))
-    assert page.request.get(page.get_by_role("link", name="CSV").get_attribute("href")).text().count("left_out") == 1
+    assert page.request.get(way_out(page, "CSV").get_attribute("href")).text().count("left_out") == 1
+    page.keyboard.press("Escape")
     row(page, "Outside the filter").locator("td.number").nth(4).get_by_role("button").click()
     expect(page.get_by_label("Trace", exact=True)).to_contain_text("312.57")
     page.keyboard.press("Escape")
-    page.get_by_role("button", name="and …").click()
-    filters.get_by_label("Field").select_option("medium")
-    filters.get_by_label("How").select_option("is empty")
-    filters.get_by_role("button", name="Filter", exact=True).click()
+    page.get_by_role("button", name="only where …").click()
+    filters.get_by_label("Field", exact=True).select_option("medium")
+    filters.get_by_label("How", exact=True).select_option("is empty")
+    filters.get_by_role("button", name="Add", exact=True).click()
     expect(row(page, "Spring Whale Boats")).to_be_hidden()
     page.go_back()
     expect(row(page, "Spring Whale Boats")).to_be_visible()
-    page.get_by_role("button", name="Remove the filter source is quorrin").click()
+    filters.get_by_role("button", name="Only where: source is quorrin").focus()
+    page.keyboard.press("Delete")
     expect(row(page, "Midnight Boat")).to_be_visible()
     expect(page.get_by_text("Outside the filter")).to_be_hidden()
 
@@ -213,7 +224,7 @@ def test_keys_lead_between_stations_and_are_shown(page, give):
     expect(page.get_by_text("Keys rest while a field has the focus.")).to_be_hidden()
     page.keyboard.press(",")
     expect(page).to_have_url(re.compile("from=2026-02-23&to=2026-03-01"))
-    page.get_by_role("button", name=re.compile("^reset")).click()
+    pick(page, "Days", "all days")
     page.keyboard.press("3")
     expect(page.get_by_role("heading", name="Gather")).to_be_visible()
 

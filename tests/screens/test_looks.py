@@ -30,6 +30,8 @@ VIEWS = {
     "/weigh": "break-even",
     "/weigh?where=source+is+quorrin": "Outside the filter",
     "/weigh?trace=row~named~value~Midnight+Boat": "Under Linear",
+    "/weigh?columns=traffic&columns=claimed_value": "Claimed value",
+    "/findings": "what is to be known",
 }
 
 CONTRAST = """() => {

@@ -98,7 +98,7 @@ def test_rows_are_multiplied_filled_down_copied_and_undone(sheet):
     paste(page, f"{PAGE}\tMidnight Boat\tostrel\tpaid-social")
     expect(cell(page, 1, "source")).to_have_text("ostrel")
     cell(page, 1, "page").click()
-    page.get_by_role("button", name="Multiply").click()
+    page.get_by_role("button", name="One for each").click()
     page.get_by_label("Values of placement").fill("feed\nside")
     page.get_by_label("Values of content").fill("a\nb\nc")
     page.get_by_role("button", name="Make 6 rows").click()
@@ -156,11 +156,12 @@ def test_a_bad_list_is_checked_and_mended(page):
     expect(page.get_by_role("status")).to_contain_text(f"{len(bad)} addresses")
     first = page.get_by_role("article").filter(has_text="tags after # never reach the site")
     expect(first).to_contain_text("utm_campaign=Two-Bike+Deck#book")
-    page.get_by_role("button", name=re.compile("errors")).click()
+    page.get_by_role("button", name=re.compile("break")).click()
     expect(page.get_by_text("Nothing wrong with it")).to_have_count(0)
     assert "level=error" in page.url
     # What is left in sight goes out as a file.
     with page.expect_download() as download:
+        page.get_by_role("button", name="Export", exact=True).click()
         page.get_by_role("button", name="CSV", exact=True).click()
     lines = list(csv.DictReader(io.StringIO(Path(download.value.path()).read_text())))
     assert len(lines) == page.get_by_role("article").count()
@@ -200,17 +201,17 @@ def test_from_the_plan_to_the_first_arrival(page, tmp_path):
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Placing").click()
     line = page.get_by_role("row", name=re.compile("Midnight Boat"))
-    expect(line).to_contain_text("awaiting first arrival")
+    expect(line).to_contain_text("none yet")
     line.get_by_role("button", name="Test visit").click()
     visit = page.get_by_role("status")
     expect(visit).to_contain_text("utm_campaign")
     expect(visit.get_by_text("✓ same")).to_have_count(3)
-    expect(line).to_contain_text("awaiting first arrival")  # a test visit is no arrival
+    expect(line).to_contain_text("none yet")  # a test visit is no arrival
     answer = page.request.get("/~/pier", max_redirects=0)
     assert answer.status == 302
     page.reload()
     expect(line).to_contain_text("1 click counted")
-    expect(line).to_contain_text("awaiting first arrival")  # nor is a click on our own redirect
+    expect(line).to_contain_text("none yet")  # nor is a click on our own redirect
     page.get_by_role("button", name="Hand over").click()
     expect(page.get_by_text("No code: short links would lead to 127.0.0.1")).to_be_visible()
     url = f"{PAGE}?utm_source=brannoway&utm_medium=poster&utm_campaign=mnb-26"
@@ -218,7 +219,7 @@ def test_from_the_plan_to_the_first_arrival(page, tmp_path):
     file.write_text(f"visit_id,occurred_at,visitor_id,url\nv1,2026-01-03T10:00:00Z,a,{url}\n")
     load(page, file)
     page.goto("/mark?part=placing")
-    expect(line).to_contain_text("receiving")
+    expect(line).to_contain_text("arriving")
     page.get_by_role("button", name="Text messages").click()
     page.get_by_label("Message", exact=True).fill("x" * 161)
     expect(page.get_by_role("status")).to_contain_text("2 parts")
@@ -298,7 +299,7 @@ def test_all_of_mark_without_a_mouse(planned, give):
     page.keyboard.type("Night boat")
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Landing pages 1")).to_be_visible()
-    tab_to(page, page.get_by_role("button", name="Multiply"))
+    tab_to(page, page.get_by_role("button", name="One for each"))
     page.keyboard.press("Enter")
     expect(page.get_by_label("Values of placement")).to_be_focused()
     pick = page.get_by_label("Pick content")
@@ -332,7 +333,7 @@ def test_all_of_mark_without_a_mouse(planned, give):
     expect(ways).to_contain_text("{=page=}?" + suffix)
     tab_to(page, page.get_by_role("button", name="copy (s)"))
     page.keyboard.press("s")
-    expect(page.get_by_text("Suffix alone copied.")).to_be_visible()
+    expect(page.get_by_text("Behind any address copied.")).to_be_visible()
     assert page.evaluate("navigator.clipboard.readText()") == suffix
 
     page.goto("/mark?part=placing")
@@ -344,7 +345,7 @@ def test_all_of_mark_without_a_mouse(planned, give):
     expect(landed.get_by_role("row", name=re.compile("^more .* added"))).to_be_visible()
     give([("visits.csv", f"visit_id,occurred_at,visitor_id,url\nv1,2026-01-03T10:00:00Z,a,{url}\n".encode())])
     page.goto("/mark?part=placing")
-    expect(line).to_contain_text("receiving")
+    expect(line).to_contain_text("arriving")
 
 
 def test_a_name_is_built_from_its_parts_and_counted_on(planned):

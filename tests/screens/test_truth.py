@@ -12,6 +12,7 @@ import pytest
 from playwright.sync_api import expect
 
 from planned_week import planned_week_files
+from screens.steps import pick, way_out
 from web.test_boards_out import three_campaigns
 from week import week_files
 
@@ -47,8 +48,8 @@ def test_old_figures_are_dimmed_under_new_controls_and_say_what_they_are(board):
     answers = page.locator("[aria-busy]")
     expect(answers).to_have_attribute("aria-busy", "false")
     go = held_back(page)
-    page.get_by_role("combobox", name=re.compile("^Yardstick")).select_option("last")
-    expect(page.get_by_role("combobox", name=re.compile("^Yardstick"))).to_have_value("last")
+    pick(page, "Yardstick", "Last touch")
+    expect(page.get_by_role("button", name="Yardstick: Last touch")).to_be_visible()
     said = page.get_by_role("status").filter(has_text="Being worked out.")
     expect(said).to_contain_text(re.compile("the last true answer: By campaign, .* to .*, yardstick Linear, look-back"))
     expect(answers).to_have_attribute("aria-busy", "true")
@@ -61,7 +62,7 @@ def test_old_figures_are_dimmed_under_new_controls_and_say_what_they_are(board):
 def test_an_answer_that_fails_leaves_the_last_true_one_dimmed(board):
     page = board
     go = held_back(page)
-    page.locator("form.controls select").first.select_option("channel")
+    pick(page, "By", "channel")
     expect(page.get_by_text("Being worked out.")).to_be_visible()
     go(422)
     expect(page.get_by_text("no such thing: choose another")).to_be_visible()
@@ -69,7 +70,7 @@ def test_an_answer_that_fails_leaves_the_last_true_one_dimmed(board):
     expect(said).to_contain_text("By campaign")
     expect(page.get_by_role("cell", name="Midnight Boat").first).to_be_visible()
     expect(page.locator("[aria-busy]")).to_have_class(re.compile("old"))
-    page.locator("form.controls select").first.select_option("source")
+    pick(page, "By", "source")
     expect(said).to_be_hidden()
     expect(page.locator("[aria-busy]")).not_to_have_class(re.compile("old"))
 
@@ -121,12 +122,12 @@ def test_typing_is_one_step_back(board):
     expect(page.get_by_label("Find a row by name")).to_have_value("")
 
 
-def test_the_trace_is_a_dialog_and_focus_returns(board):
+def test_the_trace_stands_below_its_row_and_focus_returns(board):
     page = board
-    figure = page.get_by_role("button", name=re.compile("^value of Midnight Boat"))
+    figure = page.get_by_role("button", name=re.compile("^Value of Midnight Boat"))
     figure.focus()
     page.keyboard.press("Enter")
-    trace = page.get_by_role("dialog", name="Trace")
+    trace = page.get_by_role("region", name="Trace")
     expect(trace).to_contain_text("Under Linear")
     page.keyboard.press("Escape")
     expect(trace).to_be_hidden()
@@ -135,26 +136,26 @@ def test_the_trace_is_a_dialog_and_focus_returns(board):
 
 def test_all_yardsticks_stand_side_by_side_with_their_differences(board):
     page = board
-    page.get_by_label("Shown as").select_option("table")
+    pick(page, "Shown as", "all yardsticks")
     table = page.get_by_role("table", name="All yardsticks")
     expect(table.get_by_role("columnheader", name="Linear chosen")).to_be_visible()
     expect(table.get_by_role("columnheader", name="First touch and difference")).to_be_visible()
     table.get_by_role("button", name=re.compile("^value of Midnight Boat under First touch")).click()
-    expect(page.get_by_role("dialog", name="Trace")).to_contain_text("Under First touch")
+    expect(page.get_by_role("region", name="Trace")).to_contain_text("Under First touch")
 
 
 def test_weeks_stand_in_order_of_time_with_their_days(board):
     page = board
     page.goto("/weigh?by=week&from=2026-03-03&to=2026-03-31")
     expect(page.get_by_role("cell", name=re.compile("2026-W10 ?03-02 to 03-08, part"))).to_be_visible()
+    page.keyboard.press("r")
     page.get_by_label("From").fill("2026-02-30")
     page.keyboard.press("Enter")
     expect(page.get_by_label("From")).to_have_attribute("aria-invalid", "true")
     page.keyboard.press("Escape")
     page.locator("h1").click()
     page.keyboard.press("r")
-    page.keyboard.press("Home")
-    page.keyboard.type("all")
+    page.keyboard.type("a")
     page.keyboard.press("Enter")
     expect(page).not_to_have_url(re.compile("from="))
 
@@ -223,6 +224,7 @@ def test_of_many_days_those_in_sight_are_drawn(page, give):
     expect(page.get_by_role("cell", name="2026-01-01", exact=True)).to_be_visible()
     assert page.locator("tbody tr").count() < 90
     expect(page.get_by_role("cell", name="2026-05-30", exact=True)).not_to_be_attached()
+    page.locator("h1").click()
     page.keyboard.press("End")
     expect(page.get_by_role("cell", name="2026-05-30", exact=True)).to_be_visible()
     expect(page.get_by_role("cell", name="2026-01-01", exact=True)).not_to_be_attached()
@@ -234,7 +236,8 @@ def test_the_cells_of_the_board_are_copied_for_a_spreadsheet(page, give):
     give(week_files())
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     page.goto("/weigh?yardstick=last")
-    page.get_by_role("button", name="Copy", exact=True).click()
+    page.get_by_role("button", name="Export", exact=True).click()
+    page.get_by_role("button", name="Copy the cells").click()
     expect(page.get_by_text(re.compile(r"\d+ rows copied"))).to_be_visible()
     workspace = page.url.split("/w/")[1].split("/")[0]
     board = page.request.get(f"/api/w/{workspace}/weigh/board?yardstick=last").json()
@@ -279,7 +282,8 @@ def test_screen_clipboard_and_file_round_alike(page, give):
     give(quarters())
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     page.goto("/weigh")
-    page.get_by_role("button", name="Copy", exact=True).click()
+    page.get_by_role("button", name="Export", exact=True).click()
+    page.get_by_role("button", name="Copy the cells").click()
     expect(page.get_by_text("rows copied")).to_be_visible()
     copied = [line.split("\t") for line in page.evaluate("navigator.clipboard.readText()").split("\n")][1:]
     workspace = page.url.split("/w/")[1].split("/")[0]
@@ -299,9 +303,9 @@ def test_screen_clipboard_and_file_round_alike(page, give):
 def test_a_trace_is_taken_away_with_what_it_was_asked_of(page, give):
     give(week_files())
     page.goto("/weigh?yardstick=last&trace=part~booked")
-    page.get_by_role("dialog", name="Trace").wait_for()
+    page.get_by_role("region", name="Trace").wait_for()
     with page.expect_download() as download:
-        page.get_by_role("link", name="Conversions as Parquet").click()
+        way_out(page.get_by_role("region", name="Trace"), "Conversions as Parquet").click()
     assert re.search(
         r"-trace-conversions-booked-2026-03-02-to-.*-last-\w{16}\.parquet$", download.value.suggested_filename
     )

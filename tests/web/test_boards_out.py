@@ -14,9 +14,10 @@ import pyarrow.parquet as pq
 import pytest
 from openpyxl import load_workbook
 
+from command import run
 from planned_week import planned_week_files
 from web.http_files import load
-from week import week_files
+from week import FOLDER, week_files
 
 BOARD = "/api/w/test/weigh/board"
 
@@ -77,6 +78,52 @@ def test_figures_stand_as_shown_and_in_full(week):
         if under["roas"] is not None:
             assert line["roas"] == as_a_browser(under["roas"], 2)
             assert float(line["roas_full"]) == pytest.approx(under["roas"], rel=1e-7)
+
+
+def test_every_figure_of_the_result_can_be_shown_sorted_by_and_taken_away(week, tmp_path):
+    """The board's figures are those of `result.csv`, which the library gives of the same files."""
+    sets = week.get(BOARD).json()["column_sets"]
+    assert sets["traffic"] == [
+        *("clicks", "touches", "cost_per_click", "conversion_rate", "bounce_rate", "value_per_touch")
+    ]
+    named = {"sales": "conversions", "cost_per_sale": "cost_per_conversion"}
+    columns = [column["name"] for column in week.get(BOARD).json()["columns"]]
+    result = {line["campaign"]: line for line in core_rows(tmp_path) if line["yardstick"] == "linear"}
+    assert {named.get(name, name) for name in columns} - {"good_rate"} == {*next(iter(result.values()))} - {
+        *("yardstick", "bucket", "campaign")
+    }
+    asked = {"columns": columns}
+    board = week.get(BOARD, params=asked).json()
+    file = {line["campaign"]: line for line in rows_of(week.get(f"{BOARD}.csv", params=asked))}
+    for row in board["rows"]:
+        if row["bucket"] != "named":
+            continue
+        line, mine = file[row["called"]], result[row["called"]]
+        for column in board["columns"]:
+            name, full = column["name"], line.get(f"{column['name']}_full", line[column["name"]])
+            if name != "good_rate":
+                assert full == mine[named.get(name, name)], name
+            sent = row["under"]["linear"][name]
+            minor = 100 if column["kind"] == "money" else 1
+            assert (sent is None) == (full == "")
+            assert sent is None or float(full) == pytest.approx(sent / minor, rel=1e-7)
+    for name in columns:
+        sent = week.get(BOARD, params={"columns": name, "sort": name}).json()["rows"]
+        figures = [f for row in sent if row["bucket"] == "named" if (f := row["under"]["linear"][name]) is not None]
+        assert figures == sorted(figures, reverse=True)
+    taken = week.get(f"{BOARD}.csv", params={"columns": ["quality", "claimed_value"]})
+    head = taken.text.splitlines()[0].split(",")
+    assert head[:10] == ["bucket", "campaign", "yardstick", "touches", *sets["quality"]]
+    assert head[10] == "claimed_value"
+    wrong = week.get(BOARD, params={"columns": "clciks"})
+    assert wrong.status_code == 422
+    assert "there is no column 'clciks'; there are money, traffic, quality, spend" in wrong.json()["message"]
+
+
+def core_rows(out):
+    """The rows of `result.csv` of the worked week, as the command writes them."""
+    assert run("credit", FOLDER, "--out", out / "of", "--settings", FOLDER / "settings.toml").returncode == 0
+    return list(csv.DictReader((out / "of" / "result.csv").open(newline="")))
 
 
 def three_campaigns():

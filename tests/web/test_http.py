@@ -128,30 +128,51 @@ def test_wrong_questions_are_answered_in_words(client, query, named):
     assert named in answer.json()["message"]
 
 
-FIGURES = ("leads", "good_leads", "conversions", "value", "touches", "spend", "cost_per_lead", "roas", "clicks")
-
-
 def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
     load(client, week_files())
     seen = 0
+    columns = [column["name"] for column in client.get("/api/w/test/weigh/board").json()["columns"]]
     for by in ("campaign", "channel", "goal", "day"):
-        board = client.get("/api/w/test/weigh/board", params={"by": by}).json()
+        board = client.get("/api/w/test/weigh/board", params={"by": by, "columns": columns}).json()
+        assert board["shown_columns"] == columns
         for row in [*board["rows"], board["total"], board["ads_only"]]:
             for yardstick in board["yardsticks"]:
                 under = row["under"][yardstick]
-                for figure in FIGURES:
+                for column in board["columns"]:
                     question = {
                         "by": by,
                         "yardstick": yardstick,
                         "bucket": row["bucket"],
                         "name": row["name"],
-                        "figure": figure,
+                        "figure": column["traced"],
                     }
                     trace = client.get("/api/w/test/weigh/trace", params=question).json()
                     assert trace["fingerprint"] == board["fingerprint"]
-                    (check_states if yardstick == "removal" else check_trace)(trace, figure, row, under)
+                    (check_states if yardstick == "removal" else check_trace)(trace, column["name"], row, under)
                     seen += 1
-    assert seen > 400
+    assert seen > 1000
+
+
+CREDITED = {
+    "leads": "leads",
+    "cost_per_lead": "leads",
+    "good_rate": "leads",
+    "good_leads": "good_leads",
+    "cost_per_good_lead": "good_leads",
+    "sales": "sales",
+    "cost_per_sale": "sales",
+    "average_value": "sales",
+    "conversion_rate": "sales",
+    "new_customers": "new_customers",
+    "cost_per_new_customer": "new_customers",
+}
+"""Figure -> the credit that its trace lists."""
+OF_VALUE = ("value", "roas", "profit", "value_per_touch")
+OF_SPEND = (
+    *("spend", "roas", "profit", "clicks", "impressions", "claimed_conversions", "claimed_value", "cost_per_click"),
+    *("cost_per_lead", "cost_per_good_lead", "cost_per_sale", "cost_per_new_customer"),
+)
+OF_TOUCHES = ("touches", "bounce_rate", "conversion_rate", "value_per_touch")
 
 
 def check_trace(trace, figure, row, under):
@@ -164,19 +185,25 @@ def check_trace(trace, figure, row, under):
         if c["touches"]:
             assert sum(t["value"] for t in c["touches"]) == c["value"]
             assert sum(t["value"] for t in c["touches"] if t["here"]) == c["value_here"]
-    spend = sum(s["cost"] for s in trace["spend_rows"])
-    if figure in ("value", "roas"):
+    if figure in OF_VALUE:
         assert listed == trace["value"] == under["value"]
-    if figure in ("leads", "good_leads", "cost_per_lead"):
-        assert shares == pytest.approx(under["good_leads" if figure == "good_leads" else "leads"], abs=1e-9)
-    if figure == "conversions":
-        assert shares == pytest.approx(under["sales"], abs=1e-9)
-    if figure == "touches":
-        assert len(trace["touches"]) == (row["touches"] or 0)
-    if figure in ("spend", "cost_per_lead", "roas"):
-        assert spend == trace["spend"] == (row["spend"] or 0)
-    if figure == "clicks":
-        assert sum(s["clicks"] for s in trace["spend_rows"]) == (row["clicks"] or 0)
+    if figure in CREDITED:
+        assert shares == pytest.approx(under[CREDITED[figure]], abs=1e-9)
+    else:
+        assert figure in OF_VALUE or not conversions
+    check_rows(trace, figure, row, under)
+
+
+def check_rows(trace, figure, row, under):
+    """Spend rows and touches stand where the figure is of them, and nowhere else."""
+    rows = trace["spend_rows"]
+    if figure in OF_SPEND:
+        assert sum(s["cost"] for s in rows) == trace["spend"] == (row["spend"] or 0)
+        assert sum(s["clicks"] for s in rows) == (row["clicks"] or 0)
+        assert sum(s["claimed_value"] for s in rows) == (under["claimed_value"] or 0)
+    else:
+        assert not rows
+    assert len(trace["touches"]) == ((row["touches"] or 0) if figure in OF_TOUCHES else 0)
 
 
 def check_states(trace, figure, row, under):
@@ -184,17 +211,14 @@ def check_states(trace, figure, row, under):
     states, alone = trace["states"], trace["conversions"]
     assert all(not c["touches"] for c in alone)
     share = sum(s["share"] for s in states) + sum(c["share_here"] for c in alone)
-    if figure in ("value", "roas"):
+    if figure in OF_VALUE:
         value = sum(s["value"] for s in states) + sum(c["value_here"] for c in alone)
         assert value == trace["value"] == under["value"]
-    if figure in ("leads", "good_leads", "cost_per_lead"):
-        assert share == pytest.approx(under["good_leads" if figure == "good_leads" else "leads"], abs=1e-9)
-    if figure == "conversions":
-        assert share == pytest.approx(under["sales"], abs=1e-9)
-    if figure in ("spend", "cost_per_lead", "roas"):
-        assert sum(s["cost"] for s in trace["spend_rows"]) == (row["spend"] or 0)
-    if figure in ("touches", "spend", "clicks"):
-        assert not states
+    if figure in CREDITED:
+        assert share == pytest.approx(under[CREDITED[figure]], abs=1e-9)
+    else:
+        assert figure in OF_VALUE or not states
+    check_rows(trace, figure, row, under)
 
 
 def test_every_part_of_the_tie_line_opens_into_states_under_removal(client):

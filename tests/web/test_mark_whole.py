@@ -217,7 +217,7 @@ def test_an_app_is_a_destination_where_only_clicks_count(client, page, good):
     # Not through the test client, which follows such addresses in its mind and cannot.
     assert answer_of(client, f"/~/app-{client.workspace}") == (302, row["url"])
     (link,) = client.get("/api/w/test/mark/placing").json()
-    assert (link["state"], link["verdict"]) == ("receiving", "1 click counted")
+    assert (link["state"], link["verdict"]) == ("arriving", "1 click counted")
     answer = client.post("/api/w/test/mark/links/k/visit")
     assert (answer.status_code, "an app opens" in answer.json()["message"]) == (422, True)
 

@@ -33,12 +33,12 @@ CARD = {"campaign": "Two-Island Year Card", "source": "ostrel", "medium": "paid-
         (None, None, None, "planned"),
         (105, None, None, "planned"),
         (100, None, None, "placed"),
-        (90, None, None, "awaiting first arrival"),
-        (90, None, Seen(1, 91, 93), "receiving"),
-        (None, None, Seen(1, 91, 93), "receiving"),
-        (90, None, Seen(9, 91, 92), "stale"),
+        (90, None, None, "none yet"),
+        (90, None, Seen(1, 91, 93), "arriving"),
+        (None, None, Seen(1, 91, 93), "arriving"),
+        (90, None, Seen(9, 91, 92), "quiet"),
         (90, 99, Seen(9, 91, 99), "ended"),
-        (90, 100, Seen(9, 91, 99), "receiving"),
+        (90, 100, Seen(9, 91, 99), "arriving"),
     ],
 )
 def test_past_placed_only_arrivals_tell(placed, ends, seen, state):
@@ -100,7 +100,7 @@ def test_states_and_verdicts_come_from_arrivals(placed):
     )
     found = states(client)
     assert {key: link["state"] for key, link in found.items()} == {
-        "old": "receiving", "odd": "awaiting first arrival", "new": "planned", "hung": "awaiting first arrival",
+        "old": "arriving", "odd": "none yet", "new": "planned", "hung": "none yet",
     }  # fmt: skip
     assert (found["old"]["visits"], found["old"]["first"], found["old"]["last"]) == (2, "2026-03-03", "2026-03-03")
     assert found["old"]["verdict"] == "2 real arrivals carried exactly these tags"

@@ -298,7 +298,7 @@ def test_a_store_tells_clicks_and_nothing_else(alone):
     for query in ("", "", "?yt-test=a"):
         go(alone, "/~/app" + query)
     (link,) = alone.get("/api/w/test/mark/placing").json()
-    assert (link["state"], link["clicks"], link["verdict"]) == ("receiving", 2, "2 clicks counted")
+    assert (link["state"], link["clicks"], link["verdict"]) == ("arriving", 2, "2 clicks counted")
 
 
 def test_visits_of_tests_are_no_arrivals(alone):

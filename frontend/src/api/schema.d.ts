@@ -1180,6 +1180,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/weigh/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Findings
+         * @description What is to be known of the rows behind a board, kind by kind, and the rows of one kind; without a code, of the
+         *     first.
+         */
+        get: operations["findings_weigh_findings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/weigh/findings.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Findings Rows
+         * @description The findings of a board as a file, all of them, or those of one kind.
+         */
+        get: operations["findings_rows_weigh_findings__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/weigh/trace": {
         parameters: {
             query?: never;
@@ -1425,6 +1466,14 @@ export interface components {
             judged: boolean;
             /** Breakdowns */
             breakdowns: string[];
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Column Sets */
+            column_sets: {
+                [key: string]: string[];
+            };
+            /** Shown Columns */
+            shown_columns: string[];
             /** Operators */
             operators: string[];
             /** Where */
@@ -1692,6 +1741,26 @@ export interface components {
             parts: components["schemas"]["NamePart"][];
         };
         /**
+         * ColumnOut
+         * @description A figure the board can show: its head, what it is (see `board_columns.Kind`), the figure its trace is asked for,
+         *     and why it may be missing.
+         */
+        ColumnOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "money" | "amount" | "credit" | "count" | "ratio" | "share";
+            /** Traced */
+            traced: string;
+            /** None */
+            none: string;
+        };
+        /**
          * Compared
          * @description One parameter of the link: what was meant to arrive, what arrived, and what happened to it.
          *
@@ -1944,6 +2013,68 @@ export interface components {
              * @default 0
              */
             line: number;
+        };
+        /**
+         * FindingGroupOut
+         * @description The findings of one kind: what it is, what it does and what mends it, by which rule, at which station; how many,
+         *     and what they add up to in minor units of the home currency.
+         */
+        FindingGroupOut: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** About */
+            about: string;
+            /** Rule */
+            rule: string;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "plan" | "mark" | "gather";
+            /** Count */
+            count: number;
+            /** Amount */
+            amount: number;
+        };
+        /**
+         * FindingOut
+         * @description A finding: where it stands, what it says, and the amount it names in minor units of the home currency.
+         */
+        FindingOut: {
+            /** Table */
+            table: string;
+            /** Id */
+            id: string;
+            /** Field */
+            field: string;
+            /** Value */
+            value: string;
+            /** Amount */
+            amount: number | null;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+        };
+        /**
+         * FindingsOut
+         * @description The findings of a board, and a page of the rows of the kind asked for.
+         */
+        FindingsOut: {
+            /** Fingerprint */
+            fingerprint: string;
+            /** Currency */
+            currency: string;
+            /** Minor Digits */
+            minor_digits: number;
+            /** Groups */
+            groups: components["schemas"]["FindingGroupOut"][];
+            /** Code */
+            code: string;
+            /** Rows */
+            rows: components["schemas"]["FindingOut"][];
         };
         /**
          * For
@@ -2864,7 +2995,9 @@ export interface components {
             };
             /** Under */
             under: {
-                [key: string]: components["schemas"]["Under"];
+                [key: string]: {
+                    [key: string]: number | null;
+                };
             };
             /**
              * Campaign
@@ -3699,28 +3832,6 @@ export interface components {
              * @default
              */
             currency: string;
-        };
-        /**
-         * Under
-         * @description The figures of a row under one yardstick. None = no figure.
-         */
-        Under: {
-            /** Leads */
-            leads: number;
-            /** Good Leads */
-            good_leads: number;
-            /** Sales */
-            sales: number;
-            /** Value */
-            value: number;
-            /** Cost Per Lead */
-            cost_per_lead: number | null;
-            /** Cost Per Sale */
-            cost_per_sale: number | null;
-            /** Roas */
-            roas: number | null;
-            /** Profit */
-            profit: number | null;
         };
         /**
          * UnmetSpend
@@ -8833,6 +8944,7 @@ export interface operations {
                 verdict?: string;
                 measure?: "value" | "leads";
                 few?: boolean;
+                columns?: string[] | null;
             };
             header?: never;
             path?: never;
@@ -9113,6 +9225,193 @@ export interface operations {
                 verdict?: string;
                 measure?: "value" | "leads";
                 few?: boolean;
+                columns?: string[] | null;
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx" | "parquet" | "jsonl";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    findings_weigh_findings_get: {
+        parameters: {
+            query?: {
+                code?: string;
+                first?: number;
+                most?: number;
+                by?: string;
+                from?: string | null;
+                to?: string | null;
+                click_days?: number | string | null;
+                yardstick?: string;
+                where?: string[] | null;
+                panel?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    findings_rows_weigh_findings__kind__get: {
+        parameters: {
+            query?: {
+                code?: string;
+                by?: string;
+                from?: string | null;
+                to?: string | null;
+                click_days?: number | string | null;
+                yardstick?: string;
+                where?: string[] | null;
+                panel?: string[] | null;
             };
             header?: never;
             path: {

@@ -20,8 +20,8 @@ const ticks = computed(() =>
   <svg
     class="ruler-drawing"
     :width="scale.width"
-    height="28"
-    :viewBox="`0 0 ${scale.width} 28`"
+    height="27"
+    :viewBox="`0 1 ${scale.width} 27`"
     preserveAspectRatio="none"
     aria-hidden="true"
   >

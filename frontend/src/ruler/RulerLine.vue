@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { glyph } from './glyphs'
-import { place, stack, type Scale } from './scale'
+import { place, stacks, type Scale } from './scale'
 
 const props = defineProps<{
   scale: Scale
@@ -18,7 +18,6 @@ const props = defineProps<{
 
 const HEIGHT = 24
 const MIDDLE = HEIGHT / 2
-const STEP = 3
 
 /** The cap left of zero: 400 redraws as its length. */
 const CAP = { x: -13, top: 2, width: 6, height: 20 }
@@ -31,14 +30,22 @@ const rungs = computed(() => {
   return Array.from({ length: Math.max(0, Math.floor((to - from) / 3)) }, (_, i) => from + 1.5 + 3 * i)
 })
 
-const pointed = ref<string>()
+const pointed = ref<number>()
 const names = computed(() => props.values.map((v) => v.name))
-const ticks = computed(() => stack(props.values.map((item) => ({ item, ...place(props.scale, item.value) }))))
-const others = computed(() => ticks.value.filter((t) => t.item.name !== props.chosen))
+const ticks = computed(() => props.values.map((item) => ({ item, ...place(props.scale, item.value) })))
+/** The chosen one is drawn in full; of the others those that would lie on each other are one stroke, with their number. */
+const others = computed(() => stacks(ticks.value.filter((t) => t.item.name !== props.chosen)))
 const main = computed(() => ticks.value.find((t) => t.item.name === props.chosen))
-const span = computed(() => [ticks.value[0]?.x ?? 0, ticks.value.at(-1)?.x ?? 0] as const)
-const label = computed(() => ticks.value.find((t) => t.item.name === pointed.value))
-const height = (level: number) => MIDDLE + (level % 2 ? -1 : 1) * Math.ceil(level / 2) * STEP
+const span = computed(() => {
+  const at = ticks.value.map((t) => t.x)
+  return [Math.min(...at), Math.max(...at)] as const
+})
+/** What lies under the pointer, each with its figures. */
+const label = computed(() => {
+  if (pointed.value === undefined) return undefined
+  const near = ticks.value.filter((t) => Math.abs(t.x - pointed.value!) < 6)
+  return { x: pointed.value, text: near.map((t) => t.item.label).join('; ') }
+})
 const summary = computed(() =>
   [...props.values.map((v) => v.label), props.bracket?.label, props.cap?.label].filter(Boolean).join('; '),
 )
@@ -97,13 +104,12 @@ const bracket = computed(() => {
     <path v-if="bracket" :d="bracket" class="bracket">
       <title>{{ props.bracket!.label }}</title>
     </path>
-    <g
-      v-for="tick in others"
-      :key="tick.item.name"
-      :transform="`translate(${tick.x},${height(tick.level)})`"
-      class="tick"
-    >
-      <path :d="glyph(tick.item.name, names)" transform="scale(0.8)" />
+    <g v-for="stack in others" :key="stack.x" :transform="`translate(${stack.x},${MIDDLE})`" class="tick">
+      <path v-if="stack.items.length === 1" :d="glyph(stack.items[0]!.name, names)" transform="scale(0.8)" />
+      <template v-else>
+        <path d="M0,-9 V9" class="stack" />
+        <text x="3" y="-3" class="many">{{ stack.items.length }}</text>
+      </template>
     </g>
     <g v-if="main" :transform="`translate(${main.x},${MIDDLE})`" class="chosen">
       <path :d="glyph(main.item.name, names)" transform="scale(1.25)" />
@@ -113,11 +119,11 @@ const bracket = computed(() => {
       v-for="tick in ticks"
       :key="`over ${tick.item.name}`"
       :x="tick.x - 4"
-      :y="height(tick.level) - 5"
+      y="1"
       width="8"
-      height="10"
+      :height="HEIGHT - 2"
       class="over"
-      @pointerenter="pointed = tick.item.name"
+      @pointerenter="pointed = tick.x"
       @pointerleave="pointed = undefined"
     >
       <title>{{ tick.item.label }}</title>
@@ -129,7 +135,7 @@ const bracket = computed(() => {
       :text-anchor="label.x > scale.width / 2 ? 'end' : 'start'"
       class="named"
     >
-      {{ label.item.label }}
+      {{ label.text }}
     </text>
   </svg>
 </template>
@@ -191,6 +197,17 @@ svg {
   stroke: var(--accent);
   stroke-width: 2;
   fill: var(--accent);
+}
+
+.tick .stack {
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+
+.many {
+  font-size: 11px;
+  font-weight: 650;
+  fill: var(--ink);
 }
 
 .beyond {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { axisTicks, makeScale, place, stack } from './scale'
+import { axisTicks, makeScale, place, stacks } from './scale'
 
 describe('the scale', () => {
   it('stands zero at the left edge and the largest value inside the right one', () => {
@@ -39,14 +39,12 @@ describe('the scale', () => {
 })
 
 describe('stacks', () => {
-  it('hold ticks closer than six pixels, and no others', () => {
+  it('hold ticks closer than six pixels to their first, and no others', () => {
     const at = (x: number) => ({ item: x, x, beyond: false })
-    expect(stack([at(30), at(0), at(4), at(5.9), at(12)]).map((s) => [s.item, s.level])).toEqual([
-      [0, 0],
-      [4, 1],
-      [5.9, 2],
-      [12, 0],
-      [30, 0],
+    expect(stacks([at(30), at(0), at(4), at(5.9), at(12)]).map((s) => s.items)).toEqual([
+      [0, 4, 5.9],
+      [12],
+      [30],
     ])
   })
 })

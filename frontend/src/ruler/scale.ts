@@ -45,24 +45,22 @@ export function axisTicks(scale: Scale): number[] {
   return Array.from({ length: Math.floor(scale.max / step) + 1 }, (_, i) => i * step)
 }
 
-export interface Stacked<T> {
-  item: T
-  x: number
-  beyond: boolean
-  /** 0 for the tick that stands on the line, then 1, 2 ... for those that share its stack. */
-  level: number
-}
-
 export const STACK_PX = 6
 
-/** Ticks within six pixels share a stack: they keep their place and move apart in height. */
-export function stack<T>(items: { item: T; x: number; beyond: boolean }[]): Stacked<T>[] {
-  const sorted = [...items].sort((a, b) => a.x - b.x)
-  let base = -Infinity
-  let level = 0
-  return sorted.map((tick) => {
-    level = tick.x - base < STACK_PX ? level + 1 : 0
-    if (level === 0) base = tick.x
-    return { ...tick, level }
-  })
+export interface Stack<T> {
+  /** Where it stands: at its first tick. */
+  x: number
+  beyond: boolean
+  items: T[]
+}
+
+/** Ticks within six pixels of the first of them share a stack. */
+export function stacks<T>(items: { item: T; x: number; beyond: boolean }[]): Stack<T>[] {
+  const out: Stack<T>[] = []
+  for (const tick of [...items].sort((a, b) => a.x - b.x)) {
+    const last = out.at(-1)
+    if (last && tick.x - last.x < STACK_PX) last.items.push(tick.item)
+    else out.push({ x: tick.x, beyond: tick.beyond, items: [tick.item] })
+  }
+  return out
 }

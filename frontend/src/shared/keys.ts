@@ -7,14 +7,11 @@ function rests(event: KeyboardEvent): boolean {
   return event.ctrlKey || event.metaKey || event.altKey || (!!typing && event.key !== 'Escape')
 }
 
-/** Listen to keys as long as the component lives. */
-export function useKeys(actions: Record<string, (event: KeyboardEvent) => void>): void {
+/** Listen to keys as long as the component lives. An action that gives false leaves the key to the browser. */
+export function useKeys(actions: Record<string, (event: KeyboardEvent) => unknown>): void {
   function listen(event: KeyboardEvent) {
     const action = actions[event.key]
-    if (action && !rests(event)) {
-      event.preventDefault()
-      action(event)
-    }
+    if (action && !rests(event) && action(event) !== false) event.preventDefault()
   }
   onMounted(() => window.addEventListener('keydown', listen))
   onBeforeUnmount(() => window.removeEventListener('keydown', listen))

@@ -49,7 +49,7 @@ PAGES = {
     "Winter": "/winter/",
 }
 PLACES_OF = (
-    ("Quorrin text ad", "Final address", "the box Display path", 2_048),
+    ("Quorrin text ad", "address it leads to", "address as shown", 2_048),
     ("Ostrel feed ad", "Where people go", "the box Shown address", 1_024),
     ("Tarvolin harbour panel", "Click address", "the field Pixel", 2_048),
     ("Harnock film end card", "End card address", "the channel's own links", 1_024),

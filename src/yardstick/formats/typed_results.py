@@ -21,7 +21,7 @@ CREDITS = ("leads", "good_leads", "conversions", "sales", "new_customers", "shar
 MONEY = ("value", "spend", "claimed_value", "profit")
 RATIOS = (
     *("cost_per_lead", "cost_per_good_lead", "cost_per_conversion", "roas", "conversion_rate", "cost_per_click"),
-    *("average_value", "bounce_rate", "value_per_touch", "cost_per_new_customer"),
+    *("average_value", "bounce_rate", "value_per_touch", "cost_per_new_customer", "cost_per_sale", "good_rate"),
     *("break_even", "target", "lowest", "highest", "maturity", "point", "low", "high"),
 )
 WIDEST, WHOLE_DIGITS, MOST_PLACES = 38, 20, 50

@@ -11,8 +11,8 @@ from yardstick.formats.csv_out import credit, figure, money, plain
 from yardstick.formats.typed_results import result_bytes
 
 from .asked import asked_of, file_name
+from .board_columns import COLUMNS, columns_of
 from .board_rows import VERDICT_WORDS, Verdicts, Wanted, in_order, is_found, name_cells
-from .shown_figures import as_shown, credit_sent, ratio_sent
 from .weigh import Board
 
 SAID = (
@@ -20,8 +20,6 @@ SAID = (
     *("verdict", "verdict_reason", "lead_verdict", "lead_verdict_reason"),
 )
 """Columns of what is said of a campaign."""
-CREDIT_PLACES, RATIO_PLACES = 1, 2
-"""Decimals with which the board shows credits and ratios."""
 
 
 def board_file(
@@ -48,9 +46,12 @@ def board_file(
     said = _said(name, *certainty) if certainty and certainty[1].verdicts else {}
     days = (board.first_day, board.last_day)
     asked = asked_of(question, plan, days, workspace, board.fingerprint, board.data)
+    columns = columns_of(wanted.columns)
+    in_full = [column for column in columns if not column.is_exact]
     header = [
-        *("bucket", *by, "yardstick", "touches", "spend", "leads", "cost_per_lead", "sales", "value", "roas"),
-        *("leads_full", "cost_per_lead_full", "sales_full", "roas_full"),
+        *("bucket", *by, "yardstick", *(() if COLUMNS["touches"] in columns else ("touches",))),
+        *(column.name for column in columns),
+        *(f"{column.name}_full" for column in in_full),
         *(SAID if said else ()),
         *(f"value {other}" for other in others),
         *(f"leads {other}" for other in others),
@@ -62,12 +63,10 @@ def board_file(
             sums, ratios = row.under[name]
             lines.append(
                 [
-                    *(row.bucket, *name_cells(row, by), name, plain(row.touches), money(row.spend, digits)),
-                    as_shown(credit_sent(sums.leads), CREDIT_PLACES),
-                    as_shown(ratio_sent(ratios.cost_per_lead), digits),
-                    *(as_shown(credit_sent(sums.conversions), CREDIT_PLACES), money(sums.value, digits)),
-                    as_shown(ratio_sent(ratios.roas), RATIO_PLACES),
-                    *(credit(sums.leads), figure(ratios.cost_per_lead), credit(sums.conversions), figure(ratios.roas)),
+                    *(row.bucket, *name_cells(row, by), name),
+                    *(() if COLUMNS["touches"] in columns else (plain(row.touches),)),
+                    *(column.shown(sums, ratios, digits) for column in columns),
+                    *(column.in_full(sums, ratios) for column in in_full),
                     *(said.get((row.bucket, row.values), [""] * len(SAID)) if said else ()),
                     *(money(row.under[other][0].value, digits) for other in others),
                     *(credit(row.under[other][0].leads) for other in others),

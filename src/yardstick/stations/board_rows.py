@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from fractions import Fraction
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import collapse, fold
@@ -14,6 +13,8 @@ from yardstick.core.report.figures import Figures, Sums
 from yardstick.core.report.totals import Ads
 from yardstick.core.report.verdicts import CUT, DEPENDS, EARLY, FEW, GROW, KEEP, UNSURE
 
+from .board_columns import COLUMNS, Value
+
 NAMES = {
     UNTAGGED: "Untagged",
     NO_TRAIL: "No trail",
@@ -21,7 +22,7 @@ NAMES = {
     UNDIVIDED: "Cannot be split",
 }
 """What a row is called that has no value of its own."""
-SORTS = ("name", "spend", "leads", "cost_per_lead", "sales", "value", "roas", "touches", "verdict")
+SORTS = ("name", *COLUMNS, "verdict")
 ORDER = (GROW, KEEP, UNSURE, DEPENDS, EARLY, FEW, CUT)
 """Verdicts from good to bad."""
 VERDICT_WORDS = {
@@ -72,7 +73,8 @@ class Wanted:
     find : only rows whose name holds this text, whatever the case
     verdict : only campaigns of which this is said; empty = all rows
     measure : whether verdicts are those on `value` or on `leads`
-    few : send the figures of rows under the chosen yardstick and the panel alone
+    few : send the figures of rows under the chosen yardstick and the panel alone, and of the latter what rulers need
+    columns : names of columns, or of sets of them; none = money
     """
 
     sort: str = "spend"
@@ -81,6 +83,7 @@ class Wanted:
     verdict: str = ""
     measure: str = "value"
     few: bool = False
+    columns: tuple[str, ...] = ()
 
     @property
     def asks_for_verdicts(self) -> bool:
@@ -178,15 +181,5 @@ def in_order(rows: Sequence[BoardRow], yardstick: str, wanted: Wanted, verdicts:
     return [r for _, r in known] + unknown + rest
 
 
-def _figure(row: BoardRow, yardstick: str, sort: str) -> Fraction | int | None:
-    sums, ratios = row.under[yardstick]
-    of_row: dict[str, Fraction | int | None] = {
-        "spend": row.spend,
-        "touches": row.touches,
-        "leads": sums.leads,
-        "sales": sums.conversions,
-        "value": sums.value,
-        "cost_per_lead": ratios.cost_per_lead,
-        "roas": ratios.roas,
-    }
-    return of_row[sort]
+def _figure(row: BoardRow, yardstick: str, sort: str) -> Value:
+    return COLUMNS[sort].of(*row.under[yardstick])

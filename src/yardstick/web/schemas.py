@@ -13,6 +13,8 @@ from yardstick.core.report.summary import TieLine
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.unrated import WithoutRate
 from yardstick.formats.source_parts import SourcePart
+from yardstick.stations.board_columns import Kind
+from yardstick.stations.findings import Place
 
 Id = Annotated[int, Path(ge=1, le=2**63 - 1)]
 """The number of something in the database."""
@@ -59,17 +61,15 @@ class TypedInvoice(BaseModel):
     currency: str = ""
 
 
-class Under(BaseModel):
-    """The figures of a row under one yardstick. None = no figure."""
+class ColumnOut(BaseModel):
+    """A figure the board can show: its head, what it is (see `board_columns.Kind`), the figure its trace is asked for,
+    and why it may be missing."""
 
-    leads: float
-    good_leads: float
-    sales: float
-    value: int
-    cost_per_lead: float | None
-    cost_per_sale: float | None
-    roas: float | None
-    profit: int | None
+    name: str
+    title: str
+    kind: Kind
+    traced: str
+    none: str
 
 
 class AdsOut(BaseModel):
@@ -91,7 +91,7 @@ class RowOut(BaseModel):
     spend: int | None
     clicks: int | None
     ads: dict[str, AdsOut]
-    under: dict[str, Under]
+    under: dict[str, dict[str, float | int | None]]
     campaign: str = ""
     target_roas: float | None = None
     target_cost_per_lead: float | None = None
@@ -103,6 +103,9 @@ class BoardOut(BaseModel):
     by: str
     judged: bool
     breakdowns: list[str]
+    columns: list[ColumnOut]
+    column_sets: dict[str, list[str]]
+    shown_columns: list[str]
     operators: list[str]
     where: list[str]
     yardstick: str
@@ -135,6 +138,42 @@ class BoardOut(BaseModel):
     without_rate: list[WithoutRate]
     without_event: int
     nearest: dict[str, list[str]]
+
+
+class FindingOut(BaseModel):
+    """A finding: where it stands, what it says, and the amount it names in minor units of the home currency."""
+
+    table: str
+    id: str
+    field: str
+    value: str
+    amount: int | None
+    file: str
+    line: int
+
+
+class FindingGroupOut(BaseModel):
+    """The findings of one kind: what it is, what it does and what mends it, by which rule, at which station; how many,
+    and what they add up to in minor units of the home currency."""
+
+    code: str
+    words: str
+    about: str
+    rule: str
+    place: Place
+    count: int
+    amount: int
+
+
+class FindingsOut(BaseModel):
+    """The findings of a board, and a page of the rows of the kind asked for."""
+
+    fingerprint: str
+    currency: str
+    minor_digits: int
+    groups: list[FindingGroupOut]
+    code: str
+    rows: list[FindingOut]
 
 
 class RangeOut(BaseModel):

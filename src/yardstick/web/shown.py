@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Mapping, Sequence
 from dataclasses import fields
 from datetime import date
 from fractions import Fraction
@@ -14,8 +14,10 @@ from yardstick.core.report.figures import Figures, Sums, break_even_roas
 from yardstick.core.report.judged import Judged, is_judged
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.weigh import Result
+from yardstick.stations.board_columns import COLUMNS, SETS, Column, columns_of
 from yardstick.stations.board_rows import BoardRow, Verdicts, Wanted, in_order, is_found
-from yardstick.stations.shown_figures import credit_sent, ratio_sent
+from yardstick.stations.findings import grouped, rows_of
+from yardstick.stations.shown_figures import credit_sent
 from yardstick.stations.weigh import Board
 
 from .schemas import (
@@ -23,10 +25,13 @@ from .schemas import (
     BoardOut,
     CertainOut,
     CertaintyOut,
+    ColumnOut,
+    FindingGroupOut,
+    FindingOut,
+    FindingsOut,
     RangeOut,
     RowOut,
     TraceOut,
-    Under,
     VerdictOut,
 )
 
@@ -35,10 +40,16 @@ def board_out(board: Board, wanted: Wanted, verdicts: Verdicts) -> BoardOut:
     """The ruler board, rows in the order wanted."""
     plan = board.plan
     reporting, window = plan.reporting, plan.windows.window
+    columns = columns_of(wanted.columns)
     return BoardOut(
         by=board.question.by,
         operators=[*OFFERED],
         breakdowns=[*FIELDS, *sorted(f"{EXTRA}{name}" for name in known_extras(plan.reading))],
+        columns=[
+            ColumnOut(name=c.name, title=c.title, kind=c.kind, traced=c.traced, none=c.none) for c in COLUMNS.values()
+        ],
+        column_sets={name: list(columns) for name, columns in SETS.items()},
+        shown_columns=[column.name for column in columns],
         where=list(board.question.where),
         yardstick=board.question.yardstick,
         yardsticks=[y.name for y in plan.crediting.yardsticks],
@@ -61,9 +72,9 @@ def board_out(board: Board, wanted: Wanted, verdicts: Verdicts) -> BoardOut:
         fingerprint=board.fingerprint,
         data=board.data,
         origin=board.origin,
-        rows=_rows(board, wanted, verdicts),
-        total=_row(board.total),
-        ads_only=_row(board.ads_only),
+        rows=_rows(board, wanted, verdicts, columns),
+        total=_row(board.total, columns),
+        ads_only=_row(board.ads_only, columns),
         ties=board.ties,
         sources=board.sources,
         findings=board.findings,
@@ -78,12 +89,15 @@ def _day(day: date | None) -> str | None:
     return None if day is None else day.isoformat()
 
 
-def _rows(board: Board, wanted: Wanted, verdicts: Verdicts) -> list[RowOut]:
+def _rows(board: Board, wanted: Wanted, verdicts: Verdicts, columns: Sequence[Column]) -> list[RowOut]:
     """The rows; a campaign of the plan shows what it is called in spend files and links, and its own targets."""
     ordered = in_order(board.rows, board.question.yardstick, wanted, verdicts)
     every = [y.name for y in board.plan.crediting.yardsticks]
-    sent = {board.question.yardstick, *board.plan.panel} if wanted.few else set(every)
-    rows = [_row(row, is_found(row, wanted, verdicts), sent) for row in ordered]
+    chosen = board.question.yardstick
+    # What is drawn needs no more than value and leads; the figures beside it stand under the chosen yardstick.
+    drawn: Sequence[Column] = () if wanted.few else columns
+    sent = dict.fromkeys(board.plan.panel if wanted.few else every, drawn) | {chosen: columns}
+    rows = [_row(row, columns, is_found(row, wanted, verdicts), sent) for row in ordered]
     if board.question.by == "campaign":
         for row in rows:
             campaign = board.plan.campaign_of(row.name) if row.name else None
@@ -95,9 +109,15 @@ def _rows(board: Board, wanted: Wanted, verdicts: Verdicts) -> list[RowOut]:
     return rows
 
 
-def _row(row: BoardRow, found: bool = True, sent: Collection[str] | None = None) -> RowOut:
-    """A row, with its figures under the yardsticks that are sent; without any named, under all."""
-    under = {name: _under(*of) for name, of in row.under.items() if sent is None or name in sent}
+def _row(
+    row: BoardRow, columns: Sequence[Column], found: bool = True, sent: Mapping[str, Sequence[Column]] | None = None
+) -> RowOut:
+    """A row, with its columns under the yardsticks that are sent; without any named, all of them under all."""
+    under = {
+        name: _under(*of, columns if sent is None else sent[name])
+        for name, of in row.under.items()
+        if sent is None or name in sent
+    }
     name = row.values[0] if row.values else ""
     return RowOut(
         bucket=row.bucket,
@@ -153,16 +173,30 @@ def certainty_out(result: Result, judged: Judged) -> CertaintyOut:
     )
 
 
-def _under(sums: Sums, ratios: Figures) -> Under:
-    return Under(
-        leads=credit_sent(sums.leads),
-        good_leads=credit_sent(sums.good_leads),
-        sales=credit_sent(sums.conversions),
-        value=sums.value,
-        cost_per_lead=ratio_sent(ratios.cost_per_lead),
-        cost_per_sale=ratio_sent(ratios.cost_per_conversion),
-        roas=ratio_sent(ratios.roas),
-        profit=ratios.profit,
+def _under(sums: Sums, ratios: Figures, columns: Sequence[Column]) -> dict[str, float | int | None]:
+    """The figures of a row under one yardstick; None = no figure."""
+    return {column.name: column.sent(sums, ratios) for column in (*_DRAWN, *columns)}
+
+
+_DRAWN = tuple(COLUMNS[name] for name in ("leads", "sales", "value"))
+"""What the ruler and the comparison of yardsticks need, whichever columns are shown."""
+
+
+def findings_out(result: Result, code: str, first: int, most: int) -> FindingsOut:
+    """The findings behind a result, and a page of those of one kind."""
+    groups = grouped(result.findings)
+    code = code or (groups[0].code if groups else "")
+    page = rows_of(result.findings, code)[first : first + most]
+    return FindingsOut(
+        fingerprint=result.fingerprint,
+        currency=result.plan.money.home_currency,
+        minor_digits=result.plan.money.minor_digits,
+        groups=[
+            FindingGroupOut(code=group.code, count=group.count, amount=group.amount, **vars(group.kind))
+            for group in groups
+        ],
+        code=code,
+        rows=[FindingOut(**{name: getattr(one, name) for name in FindingOut.model_fields}) for one in page],
     )
 
 

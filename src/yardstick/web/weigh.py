@@ -12,12 +12,13 @@ from yardstick.core.report.judged import is_judged
 from yardstick.formats.sheets import KINDS, Kind
 from yardstick.stations import board_files
 from yardstick.stations.board_rows import Verdicts, Wanted
+from yardstick.stations.findings import findings_file
 from yardstick.stations.trace_files import trace_file
 from yardstick.stations.weigh import Question
 
 from .exports import file_of
-from .schemas import PROBLEMS, BoardOut, CertaintyOut, TraceOut
-from .shown import board_out, certainty_out, trace_out
+from .schemas import PROBLEMS, BoardOut, CertaintyOut, FindingsOut, TraceOut
+from .shown import board_out, certainty_out, findings_out, trace_out
 from .state import AtHand
 
 router = APIRouter(prefix="/weigh", tags=["weigh"], responses=PROBLEMS)
@@ -48,8 +49,9 @@ def _wanted(
     verdict: str = "",
     measure: Literal["value", "leads"] = "value",
     few: bool = False,
+    columns: Annotated[list[str] | None, Query(max_length=40)] = None,
 ) -> Wanted:
-    return Wanted(sort, descending, find, verdict, measure, few)
+    return Wanted(sort, descending, find, verdict, measure, few, tuple(columns or ()))
 
 
 Shown = Annotated[Wanted, Depends(_wanted)]
@@ -85,6 +87,22 @@ def board_file(at_hand: AtHand, question: Asked, shown: Shown, kind: Kind) -> Re
     certainty = at_hand.weighing.certainty(question) if is_judged(found.question.by.split(",")) else None
     verdicts = _verdicts(at_hand, question, shown)
     name, content = board_files.board_file(found, shown, verdicts, certainty, at_hand.desk.name, kind)
+    return file_of(at_hand, name, content, KINDS[kind])
+
+
+@router.get("/findings")
+def findings(at_hand: AtHand, question: Asked, code: str = "", first: First = 0, most: Most = 100) -> FindingsOut:
+    """What is to be known of the rows behind a board, kind by kind, and the rows of one kind; without a code, of the
+    first."""
+    result, _ = at_hand.weighing.result(question)
+    return findings_out(result, code, first, most)
+
+
+@router.get("/findings.{kind}", response_class=Response)
+def findings_rows(at_hand: AtHand, question: Asked, kind: Kind, code: str = "") -> Response:
+    """The findings of a board as a file, all of them, or those of one kind."""
+    result, _ = at_hand.weighing.result(question)
+    name, content = findings_file(question, result, code, at_hand.desk.name, kind)
     return file_of(at_hand, name, content, KINDS[kind])
 
 

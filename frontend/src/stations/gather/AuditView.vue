@@ -5,7 +5,7 @@ import { answer, api } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import TakeAway from '../../shared/TakeAway.vue'
+import ExportControl from '../../shared/ExportControl.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import { usePlan } from '../plan/queries'
 import { moneyOf } from './reading'
@@ -48,7 +48,7 @@ const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
         />
         Those alone
       </label>
-      {{ ' ' }}<TakeAway path="/gather/audit" />
+      {{ ' ' }}<ExportControl :tables="[{ path: '/gather/audit' }]" />
     </p>
     <table v-if="ads.length" aria-label="Ads">
       <thead>
@@ -86,7 +86,7 @@ const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
     <section v-if="audit.data.value.coverage.length" aria-label="What arrives" class="coverage">
       <header class="titled">
         <h2>What truly arrives</h2>
-        <TakeAway path="/gather/audit" :query="{ rows: 'roles' }" />
+        <ExportControl :tables="[{ path: '/gather/audit', query: { rows: 'roles' } }]" />
       </header>
       <table>
         <thead>

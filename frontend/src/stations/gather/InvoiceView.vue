@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { setAddress, useAddressState } from '../../shared/addressState'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import TakeAway from '../../shared/TakeAway.vue'
+import ExportControl from '../../shared/ExportControl.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import InvoiceDays from './InvoiceDays.vue'
 import { useAccounts, useInvoice, useTypeInvoice } from './invoices'
@@ -54,7 +54,7 @@ function keep() {
 <template>
   <header class="titled">
     <h1>Invoices <small class="quiet">does the month’s cost tie?</small></h1>
-    <span><TakeAway v-if="accounts.data.value?.length" path="/gather/accounts" /></span>
+    <span><ExportControl v-if="accounts.data.value?.length" :tables="[{ path: '/gather/accounts' }]" /></span>
   </header>
   <ProblemNote :error="accounts.error.value ?? invoice.error.value ?? typing.error.value" />
   <WorkingNote
@@ -143,10 +143,14 @@ function keep() {
         <li v-for="said in invoice.data.value.patterns" :key="said">{{ said }}.</li>
       </ul>
       <InvoiceDays :days="invoice.data.value.days" :currency="invoice.data.value.currency" />
-      <TakeAway
-        what="Days"
-        :path="`/gather/invoices/${chosen.month}`"
-        :query="{ platform: chosen.platform, account: chosen.account }"
+      <ExportControl
+        :tables="[
+          {
+            what: 'Days',
+            path: `/gather/invoices/${chosen.month}`,
+            query: { platform: chosen.platform, account: chosen.account },
+          },
+        ]"
       />
       <p v-if="invoice.data.value.missing" class="bad">
         Missing:

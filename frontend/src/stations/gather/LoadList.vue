@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Load } from '../../api/client'
-import TakeAway from '../../shared/TakeAway.vue'
+import ExportControl from '../../shared/ExportControl.vue'
 import LoadTable from './LoadTable.vue'
 
 defineProps<{ loads: Load[] }>()
@@ -10,7 +10,7 @@ defineProps<{ loads: Load[] }>()
   <section aria-label="Loads">
     <header class="titled">
       <h2>Loads</h2>
-      <TakeAway v-if="loads.length" path="/gather/loads" />
+      <ExportControl v-if="loads.length" :tables="[{ path: '/gather/loads' }]" />
     </header>
     <p v-if="!loads.length" class="quiet">Nothing is loaded yet. Load a file, or drop some on this page.</p>
     <LoadTable v-else :loads="loads" />

@@ -3,7 +3,7 @@ import { computed, ref, toRef } from 'vue'
 import type { Load } from '../../api/client'
 import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import TakeAway from '../../shared/TakeAway.vue'
+import ExportControl from '../../shared/ExportControl.vue'
 import type { Plan } from '../plan/queries'
 import RecordForm from '../plan/RecordForm.vue'
 import { SOURCES } from '../plan/sections'
@@ -45,7 +45,7 @@ function lateOf(source: SourceNow): string {
   <section v-if="sources.length" aria-label="Sources" class="sources">
     <header class="titled">
       <h2>Sources</h2>
-      <TakeAway path="/gather/sources" />
+      <ExportControl :tables="[{ path: '/gather/sources' }]" />
     </header>
     <ProblemNote v-if="!open" :error="change.error.value" />
     <table>

@@ -4,6 +4,8 @@ import { computed, ref } from 'vue'
 import { answer, api, type Problem, type Schemas } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import { count } from '../../shared/format'
+import ExportControl from '../../shared/ExportControl.vue'
+import type { Format } from '../../shared/exports'
 import ProblemNote from '../../shared/ProblemNote.vue'
 
 const SHOWN = 200
@@ -24,10 +26,9 @@ const counts = computed(() => {
 const rows = computed(() => found.value.filter((c) => !only.value || levelOf(c) === only.value))
 const run = () => check.mutate(text.value.split(/\s*\n\s*/).filter(Boolean))
 const copyAll = () => navigator.clipboard.writeText(rows.value.map((c) => c.mended).join('\n'))
-const KINDS = { csv: 'CSV', xlsx: 'XLSX', parquet: 'Parquet' }
 const failed = ref<unknown>(null)
 /** What was found as a file: the addresses are sent along, which no link could hold. */
-async function takeAway(kind: keyof typeof KINDS) {
+async function takeAway(kind: Format) {
   failed.value = null
   try {
     const body = { urls: rows.value.map((c) => c.url), pattern: pattern.value === 'yes' }
@@ -42,12 +43,14 @@ async function takeAway(kind: keyof typeof KINDS) {
     failed.value = problem
   }
 }
-const TITLES: Record<string, string> = {
-  error: '✕ errors',
-  warning: '! warnings',
-  note: '· notes',
-  well: '✓ well',
+/** How many of a level, in words: 7 break, 6 ask, 2 to know, 1 well. */
+const WORDS: Record<string, [one: string, more: string]> = {
+  error: ['breaks', 'break'],
+  warning: ['asks', 'ask'],
+  note: ['to know', 'to know'],
+  well: ['well', 'well'],
 }
+const wordOf = (level: string, number: number) => WORDS[level]![number === 1 ? 0 : 1]
 </script>
 
 <template>
@@ -87,27 +90,19 @@ const TITLES: Record<string, string> = {
         :aria-pressed="only === level"
         @click="only = only === level ? '' : String(level)"
       >
-        {{ count(number) }} {{ TITLES[level] }}
+        {{ count(number) }} {{ wordOf(String(level), number) }}
       </button>
       <button type="button" class="plain link" @click="copyAll">Copy the mended addresses</button>
-      <button
-        v-for="(title, kind) in KINDS"
-        :key="kind"
-        type="button"
-        class="plain link"
-        @click="takeAway(kind)"
-      >
-        {{ title }}
-      </button>
+      <ExportControl :tables="[{ path: '/mark/check-up', rows: rows.length, make: takeAway }]" />
     </p>
-    <article v-for="(c, i) in rows.slice(0, SHOWN)" :key="i" class="checked" :class="levelOf(c)">
+    <article v-for="(c, i) in rows.slice(0, SHOWN)" :key="i" class="checked">
       <p class="url">{{ c.url }}</p>
       <ul v-if="c.findings.length">
         <li v-for="f in c.findings" :key="f.code + f.message" :class="f.level">
-          <b>{{ f.level }}</b> {{ f.message }}
+          <b>{{ wordOf(f.level, 1) }}</b> {{ f.message }}
         </li>
       </ul>
-      <p v-else class="well">✓ Nothing wrong with it.</p>
+      <p v-else class="well">Nothing wrong with it.</p>
       <p v-if="c.mended !== c.url" class="url"><b>Mended:</b> {{ c.mended }}</p>
       <details>
         <summary>Base, parameters, without tags</summary>
@@ -166,21 +161,8 @@ textarea {
 }
 
 .checked {
-  border-left: 4px solid var(--line);
-  padding: 2px 0 4px 10px;
-  margin-bottom: 8px;
-}
-
-.checked.error {
-  border-color: var(--loses);
-}
-
-.checked.warning {
-  border-color: var(--accent);
-}
-
-.checked.well {
-  border-color: var(--pays);
+  border-top: 1px solid var(--line);
+  padding: 4px 0;
 }
 
 p,

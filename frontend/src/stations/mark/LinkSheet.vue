@@ -8,7 +8,7 @@ import { fromClipboard, toClipboard } from '../../shared/clipboard'
 import LoadFile from '../../shared/LoadFile.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
-import TakeAway from '../../shared/TakeAway.vue'
+import ExportControl from '../../shared/ExportControl.vue'
 import MadeOf from '../plan/MadeOf.vue'
 import { ofMark } from '../plan/sections'
 import { combinations, type Axis } from './grid'
@@ -267,8 +267,8 @@ useKeys({ '/': () => finder.value?.focus() })
     <v-btn variant="flat" color="primary" :disabled="!sheet.loaded.value" @click="addRows(1)"
       >Add a row</v-btn
     >
-    <v-btn :disabled="!rowsChosen.length" @click="multiplying = true">Multiply …</v-btn>
-    <v-btn :disabled="!rowsChosen.length" title="Ctrl D" @click="fillDown">Fill down</v-btn>
+    <v-btn :disabled="!rowsChosen.length" @click="multiplying = true">One for each …</v-btn>
+    <v-btn :disabled="!rowsChosen.length" title="Ctrl D" @click="fillDown">Same below</v-btn>
     <v-btn v-if="named" :disabled="!rowsChosen.length" @click="building = true">Build a name …</v-btn>
     <v-btn :disabled="!rowsChosen.length" @click="removeRows">Remove</v-btn>
     <select v-if="sheet.presets.value.length" class="tool" aria-label="Preset" @change="usePreset">
@@ -283,7 +283,7 @@ useKeys({ '/': () => finder.value?.focus() })
       <button v-if="sheet.last.value" type="button" class="plain link" title="Ctrl Z" @click="sheet.undo()">
         Undo: {{ sheet.last.value.what }}
       </button>
-      <TakeAway path="/mark/links" />
+      <ExportControl :tables="[{ path: '/mark/links' }]" />
       <LoadFile label="File of links" @file="sheet.takeIn($event)" />
     </span>
   </MadeOf>

@@ -81,6 +81,15 @@ nav button {
 
 nav button[aria-current='true'] {
   font-weight: 650;
-  box-shadow: inset 0 -3px var(--accent);
+}
+
+nav button[aria-current='true']::before {
+  content: '';
+  display: inline-block;
+  width: 8px;
+  height: 8px;
+  margin-right: 7px;
+  background: var(--accent);
+  transform: rotate(45deg);
 }
 </style>

@@ -60,7 +60,7 @@ onMounted(() => form.value?.querySelector('textarea')?.focus())
   <form
     ref="form"
     class="multiply"
-    aria-label="Multiply"
+    aria-label="One for each"
     @submit.prevent="emit('multiply', lists)"
     @keydown.esc.stop="emit('close')"
   >

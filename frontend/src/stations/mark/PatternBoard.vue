@@ -36,8 +36,8 @@ const ways = computed(() => {
   const found = resolved.data.value
   return [
     { key: 'c', title: 'Whole address', text: found?.address ?? '' },
-    { key: 's', title: 'Suffix alone', text: found?.suffix ?? '' },
-    { key: 'l', title: 'With the platform’s landing page', text: found?.with_landing ?? '' },
+    { key: 's', title: 'Behind any address', text: found?.suffix ?? '' },
+    { key: 'l', title: 'Around their own address', text: found?.with_landing ?? '' },
   ]
 })
 const copied = ref('')

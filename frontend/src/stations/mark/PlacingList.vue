@@ -6,25 +6,21 @@ import { useAddressState, useTypedState } from '../../shared/addressState'
 import { count } from '../../shared/format'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import TakeAway from '../../shared/TakeAway.vue'
+import ExportControl from '../../shared/ExportControl.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import LandedAddress from './LandedAddress.vue'
 import VisitReport from './VisitReport.vue'
 
 type Placed = Schemas['PlacedLink']
-const SIGNS: Record<string, string> = {
-  planned: '○',
-  placed: '◔',
-  'awaiting first arrival': '◑',
-  receiving: '●',
-  stale: '◌',
-  ended: '–',
-}
+const STATES = ['planned', 'placed', 'none yet', 'arriving', 'quiet', 'ended']
+/** A state in words; of a quiet link since when. */
+const stateOf = (link: Placed) =>
+  link.state === 'quiet' && link.last ? `quiet since ${link.last}` : link.state
 const links = useQuery({ queryKey: ['placing'], queryFn: () => answer(api.GET('/mark/placing')) })
 const state = useAddressState('state')
 const find = useTypedState('find')
 const counts = computed(() => {
-  const out: Record<string, number> = Object.fromEntries(Object.keys(SIGNS).map((s) => [s, 0]))
+  const out: Record<string, number> = Object.fromEntries(STATES.map((s) => [s, 0]))
   for (const link of links.data.value ?? []) out[link.state]!++
   return out
 })
@@ -66,7 +62,7 @@ function test(link: Placed) {
       :aria-pressed="state === name"
       @click="state = state === name ? '' : String(name)"
     >
-      {{ SIGNS[name] }} {{ name }} {{ count(number) }}
+      {{ name }} {{ count(number) }}
     </button>
     <button
       v-if="late"
@@ -79,7 +75,7 @@ function test(link: Placed) {
     </button>
     <input ref="finder" v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
     <span class="aside">
-      <TakeAway path="/mark/placing" />
+      <ExportControl :tables="[{ path: '/mark/placing' }]" />
     </span>
   </div>
   <LandedAddress />
@@ -112,7 +108,7 @@ function test(link: Placed) {
         <template v-for="link in rows" :key="link.key">
           <tr :title="link.url">
             <td class="state">
-              {{ SIGNS[link.state] }} {{ link.state }}
+              {{ stateOf(link) }}
               <b v-if="link.draft" class="loses">not to be placed: a draft</b>
             </td>
             <td class="short">{{ [link.campaign, told(link)].filter(Boolean).join(' · ') }}</td>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import LoadFile from '../../shared/LoadFile.vue'
-import TakeAway from '../../shared/TakeAway.vue'
+import ExportControl from '../../shared/ExportControl.vue'
 import { useTakeInSection } from './queries'
 import type { SectionName } from './sections'
 
@@ -16,7 +16,7 @@ function take(file: File) {
 </script>
 
 <template>
-  <TakeAway :path="`/plan/sections/${section}`" />
+  <ExportControl :tables="[{ path: `/plan/sections/${section}` }]" />
   <LoadFile
     label="File of records"
     hint="The file's rows take the place of these records; it can be undone"

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answer, api } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import TakeAway from '../../shared/TakeAway.vue'
+import ExportControl from '../../shared/ExportControl.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 
 const found = useQuery({ queryKey: ['selfcheck'], queryFn: () => answer(api.GET('/selfcheck')) })
@@ -21,7 +21,7 @@ const held = computed(() => found.data.value?.filter((one) => one.holds).length 
   <template v-if="found.data.value">
     <p role="status">
       <b>{{ held }} of {{ found.data.value.length }}</b> examples hold.
-      <TakeAway path="/selfcheck" />
+      <ExportControl :tables="[{ path: '/selfcheck' }]" />
     </p>
     <table>
       <thead>

@@ -2,25 +2,29 @@
 import { computed } from 'vue'
 import type { Board, Row } from '../../api/client'
 import { credit, money, yardstickName } from '../../shared/format'
-import type { useQuestion } from './question'
+import type { useQuestion, useTraced } from './question'
 import { keyOf } from './rows'
 
 /** Every yardstick side by side, each with how far it is from the chosen one. */
-const props = defineProps<{ board: Board; question: ReturnType<typeof useQuestion> }>()
+const props = defineProps<{
+  board: Board
+  question: ReturnType<typeof useQuestion>
+  traced: ReturnType<typeof useTraced>
+}>()
 defineEmits<{ open: [row: Row, figure: string, yardstick: string] }>()
 
 const isValue = computed(() => props.question.measure.value === 'value')
-const rows = computed(() => [
-  ...props.board.rows.filter((row) => row.found),
-  props.board.ads_only,
-  props.board.total,
-])
+const rows = computed(() => {
+  const risen = props.traced.row.value && keyOf(props.traced.row.value)
+  const every = [...props.board.rows, props.board.ads_only, props.board.total]
+  return every.filter((row) => (risen ? keyOf(row) === risen : row.found))
+})
 /** The board that stands here may be one that came for the rulers alone. */
 const names = computed(() =>
   props.board.yardsticks.filter((name) => props.board.rows.every((row) => row.under[name])),
 )
 const isTotal = (row: Row) => [props.board.ads_only.bucket, props.board.total.bucket].includes(row.bucket)
-const of = (row: Row, name: string) => (isValue.value ? row.under[name]!.value : row.under[name]!.leads)
+const of = (row: Row, name: string) => (isValue.value ? row.under[name]!.value! : row.under[name]!.leads!)
 const show = (amount: number) => (isValue.value ? money(amount, props.board.minor_digits) : credit(amount))
 function difference(row: Row, name: string): string {
   const off = of(row, name) - of(row, props.board.yardstick)
@@ -42,12 +46,13 @@ function difference(row: Row, name: string): string {
         </tr>
       </thead>
       <tbody>
-        <tr v-for="row in rows" :key="keyOf(row)" :class="{ total: isTotal(row) }">
+        <tr v-for="row in rows" :key="keyOf(row)" :data-row="keyOf(row)" :class="{ total: isTotal(row) }">
           <th scope="row" :title="row.called">{{ row.called }}</th>
           <td v-for="name in names" :key="name" class="number" :class="{ chosen: name === board.yardstick }">
             <button
               type="button"
               class="plain"
+              :data-figure="name"
               :aria-label="`${isValue ? 'value' : 'leads'} of ${row.called} under ${yardstickName(name)}: ${show(of(row, name))}; open the trace`"
               @click="$emit('open', row, isValue ? 'value' : 'leads', name)"
             >

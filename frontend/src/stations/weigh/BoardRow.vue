@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { flipWords } from './boardWords'
 import { computed } from 'vue'
 import type { Board, Certain, Certainty, Row } from '../../api/client'
 import RulerLine from '../../ruler/RulerLine.vue'
 import { type Scale } from '../../ruler/scale'
 import { daysOf } from '../../shared/days'
-import { amount, credit, money, ratio } from '../../shared/format'
-import { bracketOf, notchOf, rowRemark, rulerValues, saidOf, targetOf, type Measure } from './rows'
+import { ratio, yardstickName } from '../../shared/format'
+import { cellWords, flipWords } from './boardWords'
+import { columnsOf, shown, unitOf, valueOf, whyNone } from './figures'
+import { bracketOf, keyOf, notchOf, rowRemark, rulerValues, saidOf, targetOf, type Measure } from './rows'
 
 const props = defineProps<{
   row: Row
@@ -18,11 +19,11 @@ const props = defineProps<{
   measure: Measure
   perSpend: boolean
   total?: boolean
+  /** The figure of this row whose trace is open. */
+  traced?: string
 }>()
-const emit = defineEmits<{ open: [figure: string] }>()
+const emit = defineEmits<{ open: [figure: string]; deeper: []; closer: [] }>()
 
-const under = computed(() => props.row.under[props.board.yardstick]!)
-const digits = computed(() => props.board.minor_digits)
 const values = computed(() => rulerValues(props.board, props.panel, props.row, props.measure, props.perSpend))
 const notch = computed(() => notchOf(props.board, props.row, props.measure, props.perSpend))
 const isRuled = computed(() => props.row.bucket === 'named' && values.value.length > 0)
@@ -46,7 +47,15 @@ const cap = computed(() => {
   if (!v) return null
   return { pays: v.pays, loses: v.loses, label: flipWords(v, props.board.currency) }
 })
+const cell = computed(() =>
+  verdict.value ? cellWords(verdict.value) : { word: said.value?.word ?? '', flips: '' },
+)
 const remark = computed(() => rowRemark(props.row, props.board.by))
+const rulerSays = computed(() =>
+  [...values.value.map((v) => v.label), bracket.value?.label, cap.value?.label, 'z: closer']
+    .filter(Boolean)
+    .join('; '),
+)
 
 /** The days of a week or month, and whether the range cuts some of them off. */
 const period = computed(() => {
@@ -63,49 +72,50 @@ const period = computed(() => {
   }
 })
 
-interface Figure {
-  name: string
-  text: string
-  none?: string
-}
-const figures = computed<Figure[]>(() => {
-  const u = under.value
-  const noSpend = props.row.spend === null
-  const none = (why: string) => ({ text: '–', none: why })
-  const perLead = noSpend
-    ? none('no spend stands in this row')
-    : u.cost_per_lead === null
-      ? none('no credited lead, so no cost per lead')
-      : { text: amount(u.cost_per_lead, digits.value) }
-  const roas = noSpend
-    ? none('no spend stands in this row')
-    : u.roas === null
-      ? none('nothing was spent, so no return on spend')
-      : { text: ratio(u.roas) }
-  return [
-    {
-      name: 'spend',
-      ...(noSpend ? none('no spend stands in this row') : { text: money(props.row.spend!, digits.value) }),
-    },
-    { name: 'leads', text: credit(u.leads) },
-    { name: 'cost_per_lead', ...perLead },
-    { name: 'conversions', text: credit(u.sales) },
-    { name: 'value', text: money(u.value, digits.value) },
-    { name: 'roas', ...roas },
-  ]
-})
+const figures = computed(() =>
+  columnsOf(props.board).map((column) => {
+    const value = valueOf(props.row, column, props.board.yardstick)
+    const what = `${column.title} of ${props.row.called}`
+    if (value === null) {
+      const none = whyNone(props.row, column)
+      return { column, text: '–', none, says: `${what}: none, ${none}` }
+    }
+    const text = shown(column, value, props.board.minor_digits)
+    const unit = unitOf(column, props.board)
+    const full = [text, unit].filter(Boolean).join(' ')
+    const under = yardstickName(props.board.yardstick)
+    return {
+      column,
+      text,
+      none: '',
+      says: `${what}: ${full}, under ${under}. Enter: what it is made of; z: closer`,
+    }
+  }),
+)
 </script>
 
 <template>
-  <tr :class="{ total, other: row.bucket !== 'named' && !total }">
+  <tr :data-row="keyOf(row)" :class="{ total, other: row.bucket !== 'named' && !total }">
     <th v-if="total" scope="row" class="name">{{ row.called }}</th>
     <td v-else class="name" :title="row.called">
-      {{ row.called
-      }}<span v-if="period" class="days" :class="{ cut: period.cut }" :title="period.title">{{
-        period.text
-      }}</span>
+      <button
+        v-if="row.bucket === 'named'"
+        type="button"
+        class="plain"
+        :data-says="`${row.called}. Enter: what it holds, a field deeper; z: closer`"
+        @click="emit('deeper')"
+      >
+        {{ row.called }}
+      </button>
+      <template v-else>{{ row.called }}</template><span
+        v-if="period"
+        class="days"
+        :class="{ cut: period.cut }"
+        :title="period.title"
+        >{{ period.text }}</span
+      >
     </td>
-    <td class="ruler">
+    <td class="ruler" :data-says="isRuled ? rulerSays : undefined">
       <RulerLine
         v-if="isRuled"
         :scale="scale"
@@ -119,31 +129,56 @@ const figures = computed<Figure[]>(() => {
       <span v-else-if="row.bucket === 'named'" class="quiet">no spend to compare with</span>
       <span v-else class="quiet">{{ remark }}</span>
     </td>
-    <td v-for="figure in figures" :key="figure.name" class="number">
-      <span v-if="figure.none" class="quiet" :title="figure.none">–</span>
+    <td v-for="figure in figures" :key="figure.column.name" class="number">
+      <span v-if="figure.none" class="quiet" :title="figure.none" :data-says="figure.says">–</span>
       <button
         v-else
         type="button"
         class="plain"
-        :aria-label="`${figure.name.replaceAll('_', ' ')} of ${row.called}: ${figure.text}; open the trace`"
-        @click="emit('open', figure.name)"
+        :data-figure="figure.column.name"
+        :class="{ opened: traced === figure.column.traced }"
+        :data-says="figure.says"
+        :aria-label="`${figure.column.title} of ${row.called}: ${figure.text}; open the trace`"
+        @click="emit('open', figure.column.name)"
       >
         {{ figure.text }}
       </button>
     </td>
-    <td class="says" :class="side" :title="said?.reason">
-      <template v-if="said"
-        >{{ said.word }}<span class="hidden">: {{ said.reason }}</span></template
+    <td class="says" :class="side">
+      <button
+        v-if="said"
+        type="button"
+        class="plain"
+        :title="said.reason"
+        :data-says="`${said.word}: ${said.reason}. Enter: closer`"
+        @click="emit('closer')"
       >
+        {{ cell.word }}<span v-if="cell.flips" class="flips">{{ cell.flips }}</span
+        ><span class="unseen">. {{ said.reason }}</span>
+      </button>
     </td>
   </tr>
 </template>
 
 <style scoped>
+td,
+.total th {
+  height: 24px;
+  padding-block: 0;
+  line-height: 1.25;
+}
+
 .name {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+
+.name .plain {
+  max-width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  vertical-align: bottom;
 }
 
 .days {
@@ -158,8 +193,11 @@ const figures = computed<Figure[]>(() => {
 
 .ruler {
   padding: 0 14px;
-  height: 24px;
   white-space: nowrap;
+}
+
+.ruler :deep(svg) {
+  margin-block: -1px;
 }
 
 .other .name {
@@ -168,10 +206,14 @@ const figures = computed<Figure[]>(() => {
 
 .total td,
 .total th {
-  border-top: 1px solid var(--ink);
-  border-bottom: 0;
+  border-block: 0;
+  box-shadow: inset 0 1px 0 var(--ink);
   font-weight: 650;
-  padding-block: 3px;
+}
+
+.opened {
+  font-weight: 700;
+  border-bottom: 2px solid var(--accent);
 }
 
 .says {
@@ -181,9 +223,16 @@ const figures = computed<Figure[]>(() => {
   white-space: nowrap;
 }
 
-.hidden {
-  position: absolute;
-  clip-path: inset(50%);
+.says .plain {
+  max-width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  vertical-align: bottom;
+}
+
+.flips {
+  font-size: 13px;
+  color: var(--unsure);
 }
 
 .few {

@@ -8,7 +8,8 @@ import { makeScale } from '../../ruler/scale'
 import { count, ratio, yardstickName } from '../../shared/format'
 import BoardRow from './BoardRow.vue'
 import { moveFocus } from './moveFocus'
-import { type Column, type useQuestion, type useTraced } from './question'
+import { columnsOf, unitOf, widthOf } from './figures'
+import { type useQuestion, type useTraced } from './question'
 import { keyOf, notchOf, panelOf, rulerUnit, rulerValues, type Measure } from './rows'
 
 const props = defineProps<{
@@ -17,6 +18,7 @@ const props = defineProps<{
   question: ReturnType<typeof useQuestion>
   traced: ReturnType<typeof useTraced>
 }>()
+const emit = defineEmits<{ closer: [row: Row] }>()
 const q = props.question
 
 const head = ref<HTMLElement>()
@@ -25,8 +27,19 @@ const { width } = useElementSize(head, { width: 420, height: 0 }, { box: 'border
 const panel = computed(() => panelOf(props.board, q.panel.value))
 const measure = computed(() => q.measure.value as Measure)
 const perSpend = computed(() => q.scale.value !== 'money')
-const rows = computed(() => props.board.rows.filter((r) => r.found))
-const ROW = 25
+/** While a figure is traced its row alone stands, risen under the head. */
+const risen = computed(() => props.traced.row.value && keyOf(props.traced.row.value))
+const tracedFigure = computed(() => {
+  const cell = props.traced.cell.value
+  return cell && 'figure' in cell ? cell.figure : undefined
+})
+const rows = computed(() =>
+  props.board.rows.filter((r) => (risen.value ? keyOf(r) === risen.value : r.found)),
+)
+const totals = computed(() =>
+  [props.board.ads_only, props.board.total].filter((r) => !risen.value || keyOf(r) === risen.value),
+)
+const ROW = 24
 const MANY = 100
 const ManyRows = defineAsyncComponent(() => import('./ManyRows.vue'))
 const onPaper = useMediaQuery('print')
@@ -40,8 +53,37 @@ const drawn = (row: Row) => ({
   scale: scale.value,
   measure: measure.value,
   perSpend: perSpend.value,
+  traced: tracedFigure.value,
 })
-const openRow = (row: Row, figure: string) => props.traced.open(row.bucket, figure, row.values)
+const openRow = (row: Row, figure: string) => {
+  const traced = props.board.columns.find((column) => column.name === figure)!.traced
+  // From the risen row another of its figures opens in place of the first.
+  void props.traced.open(row.bucket, traced, row.values)
+}
+const NEXT: Record<string, string> = {
+  channel: 'source',
+  source: 'medium',
+  medium: 'campaign',
+  campaign: 'group',
+  group: 'ad',
+  ad: 'keyword',
+  month: 'week',
+  week: 'day',
+}
+/** From a name a field deeper: its rows alone, by the next field. */
+function deeper(row: Row) {
+  const by = props.board.by.split(',')
+  const own = by.map((field, i) => (row.values[i] ? `${field} is ${row.values[i]}` : `${field} is empty`))
+  const isTime = ['day', 'week', 'month'].includes(by[0]!)
+  const next = NEXT[by.at(-1)!] ?? 'campaign'
+  if (isTime) return
+  void q.change({
+    by: next,
+    then: undefined,
+    where: [...new Set([...q.where.value, ...own])],
+    sort: undefined,
+  })
+}
 const ruled = computed(() => props.board.rows.filter((r) => r.bucket === 'named'))
 const certain = computed(() => new Map(props.certainty?.rows.map((row) => [keyOf(row), row])))
 const lineNotch = computed(() => notchOf(props.board, null, measure.value, perSpend.value))
@@ -55,30 +97,28 @@ const scale = computed(() => {
   return makeScale(q.scale.value, highest, room, Math.max(160, width.value - 28))
 })
 
-const columns = computed<{ name: Column; title: string; unit: string }[]>(() => [
-  { name: 'spend', title: 'Spend', unit: props.board.currency },
-  { name: 'leads', title: 'Leads', unit: '' },
-  { name: 'cost_per_lead', title: 'Cost / lead', unit: props.board.currency },
-  { name: 'sales', title: 'Sales', unit: '' },
-  { name: 'value', title: 'Value', unit: props.board.currency },
-  // In rows that are no campaign's, untagged value stands beside the spend of ads: that has its name (R23).
-  { name: 'roas', title: 'ROAS', unit: props.board.by === 'campaign' ? '' : 'blended' },
-])
+const columns = computed(() => columnsOf(props.board))
+/** Name, ruler and verdict take what the figures leave; where that is too little the table moves in its frame. */
+const LEAST_BESIDE = 300
+const least = computed(() => columns.value.reduce((sum, column) => sum + widthOf(column), LEAST_BESIDE + 140))
+const frame = ref<HTMLElement>()
+const { width: room } = useElementSize(frame, { width: 1164, height: 0 })
+const tooWide = computed(() => columns.value.length > 7 && least.value > room.value)
 
 /** Yardsticks that have intervals; those that credit states have none. */
 const intervals = computed(
   () => props.certainty?.rows.find((r) => Object.keys(r.intervals).length)?.intervals ?? {},
 )
 
-function sortBy(name: Column) {
+function sortBy(name: string) {
   const same = q.sort.value === name
   const down = same ? q.order.value !== 'down' : name !== 'name'
   void q.change({ sort: name, order: down ? undefined : 'up' })
 }
 
-const sorted = (name: Column) =>
+const sorted = (name: string) =>
   q.sort.value !== name ? 'none' : q.order.value === 'down' ? 'descending' : 'ascending'
-const arrow = (name: Column) => ({ none: '', descending: ' ▾', ascending: ' ▴' })[sorted(name)]
+const arrow = (name: string) => ({ none: '', descending: ' ▾', ascending: ' ▴' })[sorted(name)]
 function toggle(name: string) {
   const rest = panel.value.filter((other) => other !== name && other !== props.board.yardstick)
   q.panel.value = panel.value.includes(name) ? [...rest, props.board.yardstick] : [...panel.value, name]
@@ -90,69 +130,94 @@ const axisShow = (value: number) => {
 </script>
 
 <template>
-  <table
-    class="board"
-    :aria-rowcount="rows.length + 3"
-    :class="{ two: board.by.includes(',') }"
-    @keydown="moveFocus"
-  >
-    <thead>
-      <tr>
-        <th class="name" :aria-sort="sorted('name')">
-          <button type="button" class="plain" @click="sortBy('name')">
-            {{ board.by.replace(',', ' / ') }}{{ arrow('name') }}
-          </button>
-        </th>
-        <th ref="head" class="ruler">
-          <span class="unseen">Ruler</span>
-          <RulerAxis :scale="scale" :notch="lineNotch" notch-label="break-even" :show="axisShow" />
-        </th>
-        <th v-for="c in columns" :key="c.name" class="number" :aria-sort="sorted(c.name)">
-          <button type="button" class="plain" @click="sortBy(c.name)">
-            {{ c.title }}{{ arrow(c.name) }}<span v-if="c.unit" class="unit">{{ c.unit }}</span>
-          </button>
-        </th>
-        <th class="says" :aria-sort="board.judged ? sorted('verdict') : undefined">
-          <button v-if="board.judged" type="button" class="plain" @click="sortBy('verdict')">
-            Verdict{{ arrow('verdict') }}<span v-if="board.by !== 'campaign'" class="unit">ads only</span>
-          </button>
-        </th>
-      </tr>
-    </thead>
-    <!-- Hundreds are drawn as they come into sight; on paper all of them stand. -->
-    <ManyRows
-      v-if="rows.length >= MANY && !onPaper"
-      v-slot="{ first, end }"
-      :count="rows.length"
-      :height="ROW"
-      :columns="9"
+  <div ref="frame" class="frame" :class="{ moves: tooWide }">
+    <table
+      class="board"
+      :aria-rowcount="rows.length + 3"
+      :class="{ two: board.by.includes(',') }"
+      :style="{ minWidth: tooWide ? `${least}px` : undefined }"
+      @keydown="moveFocus"
     >
-      <BoardRow
-        v-for="row in rows.slice(first, end)"
-        :key="keyOf(row)"
-        v-bind="drawn(row)"
-        @open="openRow(row, $event)"
-      />
-    </ManyRows>
-    <tbody v-else>
-      <BoardRow v-for="row in rows" :key="keyOf(row)" v-bind="drawn(row)" @open="openRow(row, $event)" />
-    </tbody>
-    <tfoot>
-      <BoardRow
-        v-for="row in [board.ads_only, board.total]"
-        :key="row.bucket"
-        :row="row"
-        :board="board"
-        :panel="panel"
-        :scale="scale"
-        :measure="measure"
-        :per-spend="perSpend"
-        total
-        @open="(figure) => traced.open(row.bucket, figure, [])"
-      />
-    </tfoot>
-  </table>
-  <p class="legend" aria-label="Shapes of the yardsticks">
+      <thead>
+        <tr>
+          <th class="name" :aria-sort="sorted('name')">
+            <button type="button" class="plain" @click="sortBy('name')">
+              {{ board.by.replace(',', ' / ') }}{{ arrow('name') }}
+            </button>
+          </th>
+          <th ref="head" class="ruler">
+            <span class="unseen">Ruler</span>
+            <RulerAxis :scale="scale" :notch="lineNotch" notch-label="break-even" :show="axisShow" />
+          </th>
+          <th
+            v-for="c in columns"
+            :key="c.name"
+            class="number"
+            :style="{ width: `${widthOf(c)}px` }"
+            :aria-sort="sorted(c.name)"
+          >
+            <button
+              type="button"
+              class="plain"
+              :data-says="`${c.title}. Enter: sort by it`"
+              @click="sortBy(c.name)"
+            >
+              {{ c.title }}{{ arrow(c.name)
+              }}<span v-if="unitOf(c, board)" class="unit">{{ unitOf(c, board) }}</span>
+            </button>
+          </th>
+          <th class="says" :aria-sort="board.judged ? sorted('verdict') : undefined">
+            <button v-if="board.judged" type="button" class="plain" @click="sortBy('verdict')">
+              Verdict{{ arrow('verdict') }}<span v-if="board.by !== 'campaign'" class="unit">ads only</span>
+            </button>
+          </th>
+        </tr>
+      </thead>
+      <!-- Hundreds are drawn as they come into sight; on paper all of them stand. -->
+      <ManyRows
+        v-if="rows.length >= MANY && !onPaper"
+        v-slot="{ first, end }"
+        :count="rows.length"
+        :height="ROW"
+        :columns="columns.length + 3"
+      >
+        <BoardRow
+          v-for="row in rows.slice(first, end)"
+          :key="keyOf(row)"
+          v-bind="drawn(row)"
+          @open="openRow(row, $event)"
+          @deeper="deeper(row)"
+          @closer="emit('closer', row)"
+        />
+      </ManyRows>
+      <tbody v-else>
+        <BoardRow
+          v-for="row in rows"
+          :key="keyOf(row)"
+          v-bind="drawn(row)"
+          @open="openRow(row, $event)"
+          @deeper="deeper(row)"
+          @closer="emit('closer', row)"
+        />
+      </tbody>
+      <tfoot>
+        <BoardRow
+          v-for="row in totals"
+          :key="row.bucket"
+          :row="row"
+          :board="board"
+          :panel="panel"
+          :scale="scale"
+          :measure="measure"
+          :per-spend="perSpend"
+          :traced="tracedFigure"
+          total
+          @open="openRow(row, $event)"
+        />
+      </tfoot>
+    </table>
+  </div>
+  <p v-if="!risen" class="legend" aria-label="Shapes of the yardsticks">
     <button
       v-for="name in board.yardsticks"
       :key="name"
@@ -185,6 +250,23 @@ const axisShow = (value: number) => {
 <style scoped>
 .board {
   table-layout: fixed;
+}
+
+.moves {
+  overflow-x: auto;
+}
+
+thead {
+  position: sticky;
+  top: 0;
+  z-index: 2;
+  background: var(--paper);
+}
+
+thead th {
+  height: 36px;
+  padding-block: 0 1px;
+  line-height: 1.2;
 }
 
 /* Totals stay in sight above the tie line. */
@@ -224,18 +306,18 @@ th {
   padding: 0 14px;
 }
 
-th.number {
-  width: 82px;
-}
-
-th.number:nth-child(4),
-th.number:nth-child(6),
-th.number:nth-child(8) {
-  width: 62px;
-}
-
 .says {
   width: 172px;
+}
+
+@media (max-width: 1150px) {
+  .says {
+    width: 112px;
+  }
+
+  .board :deep(.flips) {
+    display: none;
+  }
 }
 
 th.number .plain {

@@ -12,20 +12,23 @@ const early = computed(() =>
       : [],
   ),
 )
+const needed = computed(() => Math.round(props.certainty.mature_share * 100))
+const says = computed(
+  () =>
+    `Of what the touches of these days will have earned, ${early.value.join(' and ')} have come; ${needed.value} % are needed. Later days will look better`,
+)
 </script>
 
 <template>
-  <p v-if="early.length" class="early" role="status">
-    <b>Too early.</b> Of what the touches of these days will have earned, {{ early.join(' and ') }} have come;
-    {{ Math.round(certainty.mature_share * 100) }} % are needed. Later days will look better.
-  </p>
+  <span v-if="early.length" class="early" role="status" :data-says="says" :title="says">
+    <b>Too early.</b> {{ early.join(' and ') }} have come, {{ needed }} % are needed
+  </span>
 </template>
 
 <style scoped>
 .early {
-  margin: 0 0 4px;
+  margin-left: auto;
   border-left: 3px solid var(--accent);
   padding-left: 8px;
-  font-size: 14px;
 }
 </style>

@@ -1,11 +1,35 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Board } from '../../api/client'
 
+/** How far the data reach: one line, the late sources by name; opened, every source with what is to be known of it. */
 const props = defineProps<{ board: Board }>()
-const sources = computed(() => props.board.sources.filter((s) => s.last_day))
+type Source = Board['sources'][number] & { last_day: string }
+const sources = computed(() =>
+  props.board.sources.flatMap((s) => (s.last_day ? [{ ...s, last_day: s.last_day }] : [])),
+)
+const newest = computed(() => sources.value.reduce((last, s) => (s.last_day > last ? s.last_day : last), ''))
+const DAY = 86_400_000
+const behind = (s: Source) => (Date.parse(newest.value) - Date.parse(s.last_day)) / DAY
 
-function about(source: Board['sources'][number]): string {
+const days = (n: number) => `${n} ${n === 1 ? 'day' : 'days'}`
+/** Late, or with days that are missing. */
+const late = computed(() =>
+  sources.value
+    .filter((s) => s.missing.length || behind(s) > 1)
+    .map((s) => ({
+      name: s.name,
+      words: [
+        ...(behind(s) > 1 ? [`to ${s.last_day}, ${days(behind(s))} behind`] : []),
+        ...(s.missing.length ? [`${days(s.missing.length)} missing`] : []),
+      ].join(', '),
+      about: about(s),
+    })),
+)
+const rest = computed(() => sources.value.length - late.value.length)
+const open = ref(false)
+
+function about(source: Source): string {
   const parts = [`last day ${source.last_day}`]
   if (source.partial) parts.push('that day is not over yet in its zone')
   if (source.missing.length) parts.push(`no rows on ${source.missing.join(', ')}: missing, not zero`)
@@ -16,27 +40,60 @@ function about(source: Board['sources'][number]): string {
 </script>
 
 <template>
-  <ul class="strip" aria-label="Freshness">
-    <li v-for="source in sources" :key="source.name" :title="about(source)">
-      {{ source.name }} <b>{{ source.last_day }}</b>
-      <span v-if="source.partial" class="note">◐ not over</span>
-      <span v-if="source.missing.length" class="note bad"
-        >▲ {{ source.missing.length }} {{ source.missing.length === 1 ? 'day' : 'days' }} missing</span
+  <section class="freshness" aria-label="Freshness">
+    <p class="line">
+      <span v-for="s in late" :key="s.name" class="late" :data-says="`${s.name}: ${s.about}`"
+        ><b>{{ s.name }}</b> {{ s.words }}</span
       >
-      <span v-if="source.other_zone" class="note">⊕ {{ source.zone }}</span>
-    </li>
-  </ul>
+      <button
+        v-if="sources.length"
+        type="button"
+        class="plain link"
+        :aria-expanded="open"
+        data-says="Every source with its last day. Enter: open or close"
+        @click="open = !open"
+      >
+        {{ rest }} {{ late.length ? 'more' : rest === 1 ? 'source' : 'sources' }} to {{ newest }}
+      </button>
+      <slot />
+    </p>
+    <ul v-if="open" class="strip">
+      <li v-for="source in sources" :key="source.name" :title="about(source)">
+        {{ source.name }} <b>{{ source.last_day }}</b>
+        <span v-if="source.partial" class="note">not over</span>
+        <span v-if="source.missing.length" class="note bad">{{ days(source.missing.length) }} missing</span>
+        <span v-if="source.other_zone" class="note">days of {{ source.zone }}</span>
+      </li>
+    </ul>
+  </section>
 </template>
 
 <style scoped>
+.freshness {
+  font-size: 13px;
+}
+
+.line {
+  display: flex;
+  gap: 18px;
+  height: 20px;
+  line-height: 20px;
+  margin: 0;
+  overflow: hidden;
+  white-space: nowrap;
+}
+
+.late {
+  color: var(--loses);
+}
+
 .strip {
   list-style: none;
   padding: 3px 0;
-  margin: 0 0 4px;
+  margin: 0;
   display: flex;
   flex-wrap: wrap;
   gap: 1px 18px;
-  font-size: 13px;
   border-block: 1px solid var(--line);
 }
 
@@ -51,5 +108,12 @@ b {
 
 .bad {
   color: var(--loses);
+}
+
+@media print {
+  .line {
+    height: auto;
+    flex-wrap: wrap;
+  }
 }
 </style>

@@ -39,6 +39,13 @@ const captured = computed(() =>
   ].filter((one) => one.of.of > 0),
 )
 const percent = (part: number) => Math.round(part * 100)
+const capturedSays = computed(
+  () =>
+    `Leads that have visits and a captured source, where both say the same source, medium and campaign: ${captured.value
+      .map((c) => `${c.label} ${percent(c.of.low ?? 0)} to ${percent(c.of.high ?? 1)}\u202f%`)
+      .join(', ')}`,
+)
+const found = computed(() => Object.values(props.board.findings).reduce((sum, n) => sum + n, 0))
 const spend = computed(() => [
   { part: 'invoiced', label: 'Invoiced', value: ties.value.invoiced, before: '' },
   { part: 'matched', label: 'matched', value: ties.value.matched, before: '=' },
@@ -47,57 +54,88 @@ const spend = computed(() => [
 </script>
 
 <template>
-  <p class="tie" aria-label="Tie line">
-    <span v-for="line in [books, spend]" :key="line[0]!.part" class="line">
-      <template v-for="p in line" :key="p.part">
-        <span v-if="p.before" class="sign">{{ p.before }}</span>
-        <button type="button" class="plain part" :title="`Open ${p.label}`" @click="$emit('open', p.part)">
-          {{ p.label }} <b>{{ show(p.value) }}</b>
+  <div class="tie" role="group" aria-label="Tie line">
+    <p>
+      <span class="line">
+        <template v-for="p in books" :key="p.part">
+          <span v-if="p.before" class="sign">{{ p.before }}</span>
+          <button
+            type="button"
+            class="plain part"
+            :data-says="`${p.label}: ${show(p.value)}. Enter: what it is made of`"
+            @click="$emit('open', p.part)"
+          >
+            {{ p.label }} <b>{{ show(p.value) }}</b>
+          </button>
+        </template>
+      </span>
+      <span v-if="captured.length" class="line quiet" :data-says="capturedSays">
+        Captured sources agree:
+        <template v-for="(one, i) in captured" :key="one.label">
+          {{ one.label }} <b>{{ count(one.of.hits) }} of {{ count(one.of.of) }}</b
+          >{{ i + 1 < captured.length ? ', ' : '' }}
+        </template>
+      </span>
+    </p>
+    <p>
+      <span class="line">
+        <template v-for="p in spend" :key="p.part">
+          <span v-if="p.before" class="sign">{{ p.before }}</span>
+          <button
+            type="button"
+            class="plain part"
+            :data-says="`${p.label}: ${show(p.value)}. Enter: what it is made of`"
+            @click="$emit('open', p.part)"
+          >
+            {{ p.label }} <b>{{ show(p.value) }}</b>
+          </button>
+        </template>
+      </span>
+      <span class="line">
+        <button
+          type="button"
+          class="plain part"
+          data-says="Test records, outside every figure. Enter: which"
+          @click="$emit('open', 'quarantined')"
+        >
+          Quarantined (in no figure):
+          <b>{{ count(ties.quarantined_records) }} records, {{ show(ties.quarantined_value) }}</b>
         </button>
-      </template>
-    </span>
-    <span class="line">
-      <button
-        type="button"
-        class="plain part"
-        title="Test records, outside every figure"
-        @click="$emit('open', 'quarantined')"
+      </span>
+      <router-link
+        v-if="found"
+        class="line part"
+        :to="{ name: 'findings', query: $route.query }"
+        data-says="What is to be known of the rows behind this board. Enter: each kind, its rows, what mends it"
+        ><b>{{ count(found) }}</b> {{ found === 1 ? 'finding touches' : 'findings touch' }} this</router-link
       >
-        Quarantined (in no figure):
-        <b>{{ count(ties.quarantined_records) }} records, {{ show(ties.quarantined_value) }}</b>
-      </button>
-    </span>
-    <span v-for="lost in board.without_rate" :key="`${lost.table} ${lost.currency}`" class="line lost">
-      No exchange rate:
-      <b>{{ lost.amount.replace(/\B(?=(\d{3})+(?!\d)(?=\.|$))/g, ',') }} {{ lost.currency }}</b>
-      in {{ count(lost.rows) }} {{ lost.rows === 1 ? 'row' : 'rows' }} of
-      {{ lost.table.replaceAll('_', ' ') }}, in no figure.
-      <router-link class="link" to="/gather">Load rates</router-link>
-    </span>
-    <span
-      v-if="captured.length"
-      class="line"
-      title="Leads that have visits and a captured source: how often both say the same source, medium and campaign"
-    >
-      Captured sources agree with visits:
-      <template v-for="(one, i) in captured" :key="one.label">
-        {{ one.label }} <b>{{ count(one.of.hits) }} of {{ count(one.of.of) }}</b> ({{
-          percent(one.of.low ?? 0)
-        }}
-        to {{ percent(one.of.high ?? 1) }}&#8239;%){{ i + 1 < captured.length ? ', ' : '' }}
-      </template>
-    </span>
-  </p>
+      <span v-for="lost in board.without_rate" :key="`${lost.table} ${lost.currency}`" class="line lost">
+        No exchange rate:
+        <b>{{ lost.amount.replace(/\B(?=(\d{3})+(?!\d)(?=\.|$))/g, ',') }} {{ lost.currency }}</b>
+        in {{ count(lost.rows) }} {{ lost.rows === 1 ? 'row' : 'rows' }} of
+        {{ lost.table.replaceAll('_', ' ') }}, in no figure.
+        <router-link class="link" to="/gather">Load rates</router-link>
+      </span>
+    </p>
+  </div>
 </template>
 
 <style scoped>
 .tie {
+  box-shadow: 0 -1px 0 var(--line);
+}
+
+p {
   display: flex;
   flex-wrap: wrap;
-  gap: 2px 26px;
-  margin: 6px 0 0;
-  padding: 5px 0;
-  border-block: 1px solid var(--line);
+  gap: 0 22px;
+  margin: 0;
+  line-height: 20px;
+  min-height: 20px;
+}
+
+a {
+  color: inherit;
 }
 
 .lost {

@@ -25,10 +25,10 @@ function touchKind(touch: Schemas['TracedTouch']): string {
       <thead>
         <tr>
           <th>Conversion and touches</th>
-          <th>When</th>
-          <th class="number">Share</th>
-          <th class="number">{{ trace.currency }}</th>
-          <th>File, line</th>
+          <th class="when">When</th>
+          <th class="number share">Share</th>
+          <th class="number worth">{{ trace.currency }}</th>
+          <th class="file">File, line</th>
         </tr>
       </thead>
       <tbody v-for="c in trace.conversions" :key="`${c.table} ${c.id}`">
@@ -40,7 +40,7 @@ function touchKind(touch: Schemas['TracedTouch']): string {
             {{ amount(c.value_here)
             }}<span v-if="c.value_here !== c.value" class="quiet"> of {{ amount(c.value) }}</span>
           </td>
-          <td class="from">{{ c.file }} {{ c.line }}</td>
+          <td class="from" :title="`${c.file} ${c.line}`">{{ c.file }} {{ c.line }}</td>
         </tr>
         <tr v-for="(touch, i) in c.touches" :key="i" :class="{ here: touch.here }" class="touch">
           <td>
@@ -54,7 +54,7 @@ function touchKind(touch: Schemas['TracedTouch']): string {
           <td>{{ at(touch.at) }}</td>
           <td class="number">{{ touch.share ? share(touch.share) : '–' }}</td>
           <td class="number">{{ touch.share ? amount(touch.value) : '–' }}</td>
-          <td class="from">{{ touch.file }} {{ touch.line }}</td>
+          <td class="from" :title="`${touch.file} ${touch.line}`">{{ touch.file }} {{ touch.line }}</td>
         </tr>
       </tbody>
     </table>
@@ -105,6 +105,22 @@ td .quiet,
 
 .touch.here td {
   color: var(--ink);
+}
+
+.when {
+  width: 118px;
+}
+
+.share {
+  width: 62px;
+}
+
+.worth {
+  width: 116px;
+}
+
+.file {
+  width: 128px;
 }
 
 .from {

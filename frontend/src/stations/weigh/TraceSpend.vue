@@ -11,20 +11,20 @@ defineProps<{ trace: Trace }>()
     <table>
       <thead>
         <tr>
-          <th>Day</th>
-          <th>Platform, account</th>
+          <th class="day">Day</th>
+          <th class="platform">Platform, account</th>
           <th>Campaign</th>
-          <th class="number">As reported</th>
-          <th class="number">{{ trace.currency }}</th>
-          <th class="number">Clicks</th>
-          <th>File, line</th>
+          <th class="number stated">As reported</th>
+          <th class="number cost">{{ trace.currency }}</th>
+          <th class="number clicks">Clicks</th>
+          <th class="file">File, line</th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="s in trace.spend_rows" :key="`${s.file} ${s.line}`">
           <td class="day">{{ s.day }}</td>
-          <td>{{ s.platform }} {{ s.account }}</td>
-          <td>
+          <td :title="`${s.platform} ${s.account}`">{{ s.platform }} {{ s.account }}</td>
+          <td :title="[s.campaign, s.level].filter(Boolean).join(', ')">
             {{ s.campaign }}<span v-if="s.level" class="quiet"> {{ s.level }}</span>
           </td>
           <td class="number">
@@ -32,7 +32,7 @@ defineProps<{ trace: Trace }>()
           </td>
           <td class="number">{{ money(s.cost, trace.minor_digits) }}</td>
           <td class="number">{{ count(s.clicks) }}</td>
-          <td class="from">{{ s.file }} {{ s.line }}</td>
+          <td class="from" :title="`${s.file} ${s.line}`">{{ s.file }} {{ s.line }}</td>
         </tr>
       </tbody>
     </table>
@@ -48,6 +48,30 @@ h3 {
   font-size: 14px;
   font-weight: 650;
   margin: 0 0 2px;
+}
+
+th.day {
+  width: 82px;
+}
+
+.platform {
+  width: 116px;
+}
+
+.stated {
+  width: 94px;
+}
+
+.cost {
+  width: 72px;
+}
+
+.clicks {
+  width: 52px;
+}
+
+.file {
+  width: 96px;
 }
 
 td .quiet {

@@ -1,28 +1,32 @@
 <script setup lang="ts">
 import { useClipboard, useElementSize } from '@vueuse/core'
-import { computed, defineAsyncComponent, ref } from 'vue'
-import { Problem } from '../../api/client'
+import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
+import { Problem, type Row } from '../../api/client'
 import { toClipboard } from '../../shared/clipboard'
 import { stepPeriod } from '../../shared/days'
 import { useKeys } from '../../shared/keys'
+import ExportControl from '../../shared/ExportControl.vue'
+import FootLine from '../../shared/FootLine.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useLastTrue } from '../../shared/useLastTrue'
 import WorkingNote from '../../shared/WorkingNote.vue'
-import BoardControls from './BoardControls.vue'
 import BoardTable from './BoardTable.vue'
 import { boardCells } from './boardCells'
 import { boardWords } from './boardWords'
-import DeadEnd from './DeadEnd.vue'
 import EarlyNote from './EarlyNote.vue'
 import FreshnessStrip from './FreshnessStrip.vue'
 import { useBoard, useCertainty } from './queries'
 import { useQuestion, useTraced } from './question'
-import type { Measure } from './rows'
+import QuestionLine from './QuestionLine.vue'
+import { keyOf, panelOf, type Measure } from './rows'
 import TieLine from './TieLine.vue'
 
 // Loaded when somebody asks for them: the first view is the rulers.
+const NothingYet = defineAsyncComponent(() => import('./NothingYet.vue'))
+const DeadEnd = defineAsyncComponent(() => import('./DeadEnd.vue'))
 const AllYardsticks = defineAsyncComponent(() => import('./AllYardsticks.vue'))
-const TracePanel = defineAsyncComponent(() => import('./TracePanel.vue'))
+const TraceView = defineAsyncComponent(() => import('./TraceView.vue'))
+const CloserView = defineAsyncComponent(() => import('./CloserView.vue'))
 
 const question = useQuestion()
 const traced = useTraced()
@@ -36,11 +40,15 @@ const sure = computed(() => {
     ? found
     : undefined
 })
-const controls = ref<InstanceType<typeof BoardControls>>()
+const line = ref<InstanceType<typeof QuestionLine>>()
+const findField = ref<HTMLInputElement>()
 
 const nothingYet = computed(
   () => board.error.value instanceof Problem && board.error.value.code === 'nothing_yet',
 )
+
+/** Whether no campaign, or whatever the board is by, is in sight. */
+const isBare = computed(() => !shown.value?.rows.some((row) => row.bucket === 'named' && row.found))
 
 /** The totals stand right above the tie line, however tall it is. */
 const foot = ref<HTMLElement>()
@@ -61,6 +69,8 @@ function step(direction: number) {
   if (from && to) void question.change(stepPeriod(from, to, direction))
 }
 
+const keysSaid =
+  'q: the question; f: only where; Enter: what a figure is made of; z: closer; y: next yardstick; e: export; ?: all keys'
 const clipboard = useClipboard({ legacy: true, copiedDuring: 4000 })
 const copied = ref('')
 async function copy() {
@@ -72,30 +82,117 @@ async function copy() {
   copied.value = `${rows} ${rows === 1 ? 'row' : 'rows'} copied: paste them into a spreadsheet.`
 }
 
+/** What the board is taken away as: every row found, with all that was asked. */
+const tables = computed(() => {
+  const board = shown.value!
+  return [
+    {
+      path: '/weigh/board',
+      query: {
+        ...question.asked.value,
+        yardstick: question.yardstick.value || board.yardstick,
+        ...question.shown.value,
+      },
+      rows: board.rows.filter((row) => row.found).length,
+      columns: board.shown_columns.length,
+    },
+  ]
+})
+
+/** The row that stands closer, on a scale of its own. */
+const closer = ref<Row>()
+const rowAt = (element: Element | null) => {
+  const key = element?.closest<HTMLElement>('tr[data-row]')?.dataset.row
+  return shown.value?.rows.find((row) => keyOf(row) === key)
+}
+let came: Element | null = null
+function comeCloser(row: Row | undefined) {
+  if (!row || row.bucket !== 'named') return
+  came = document.activeElement
+  closer.value = row
+}
+function standBack() {
+  closer.value = undefined
+  void nextTick(() => came instanceof HTMLElement && came.focus())
+}
+
+/** A trace takes the lines below its row, and gives them back: the board stands where it stood, the focus too. */
+let stood = 0
+let opener: { element: HTMLElement; row?: string; figure?: string } | undefined
+const figureOf = (row: string, figure: string) =>
+  [...document.querySelectorAll<HTMLElement>('tr[data-row]')]
+    .find((tr) => tr.dataset.row === row)
+    ?.querySelector<HTMLElement>(`[data-figure="${figure}"]`)
+function focusOpener() {
+  if (!opener) return
+  const { element, row, figure } = opener
+  const again = element.isConnected ? element : row && figure ? figureOf(row, figure) : null
+  again?.focus({ preventScroll: true })
+}
+watch(traced.cell, async (now, before) => {
+  if (now && !before) {
+    stood = window.scrollY
+    const element = document.activeElement
+    if (element instanceof HTMLElement && element !== document.body) {
+      opener = {
+        element,
+        row: element.closest<HTMLElement>('tr[data-row]')?.dataset.row,
+        figure: element.dataset.figure,
+      }
+    }
+    await nextTick()
+    window.scrollTo(0, 0)
+    focusOpener()
+  } else if (!now && before) {
+    await nextTick()
+    window.scrollTo(0, stood)
+    await nextTick()
+    focusOpener()
+    opener = undefined
+  }
+})
+
 useKeys({
   c: () => void copy(),
   y: nextYardstick,
   ',': () => step(-1),
   '.': () => step(1),
-  f: () => controls.value?.beginFilter(),
-  r: () => controls.value?.focusRange(),
-  '/': () => controls.value?.focusFind(),
+  f: () => line.value?.beginFilter(),
+  q: () => line.value?.begin(),
+  r: () => line.value?.beginDays(),
+  z: () => comeCloser(rowAt(document.activeElement) ?? rowAt(document.querySelector('tr[data-row]:hover'))),
+  '/': () => findField.value?.focus(),
+  Escape: () => {
+    if (!traced.cell.value || closer.value) return false
+    void traced.close()
+  },
 })
 </script>
 
 <template>
-  <h1>Weigh <small class="quiet">who earned it?</small></h1>
-  <section v-if="nothingYet" class="empty">
-    <p>Nothing is loaded yet. Load your visits first; leads, conversions, spend and rates join them.</p>
-    <v-btn variant="flat" color="primary" :to="{ name: 'gather' }">Go to Gather</v-btn>
-  </section>
+  <header class="head">
+    <h1>Weigh <small class="quiet">who earned it?</small></h1>
+    <template v-if="shown && !nothingYet">
+      <input
+        ref="findField"
+        class="tool find no-print"
+        type="search"
+        placeholder="Find a row ( / )"
+        aria-label="Find a row by name"
+        :value="question.find.value"
+        @input="question.find.value = ($event.target as HTMLInputElement).value"
+      />
+      <ExportControl :tables="tables" :copy="() => void copy()" :stamp="shown.fingerprint" />
+    </template>
+  </header>
+  <NothingYet v-if="nothingYet" />
   <ProblemNote v-else :error="board.error.value" />
   <WorkingNote
     v-if="!shown && board.isLoading.value"
     what="Weighing: the rows are read, every conversion is shared among the touches before it."
   />
   <template v-if="shown && !nothingYet">
-    <BoardControls ref="controls" :board="shown" :question="question" @step="step" @copy="copy" />
+    <QuestionLine ref="line" :board="shown" :question="question" @step="step" />
     <p v-if="clipboard.copied.value" class="meanwhile" role="status">{{ copied }}</p>
     <p v-if="isOld" class="meanwhile" role="status">
       {{ board.error.value ? 'This could not be worked out.' : 'Being worked out.' }} Dimmed below is the last
@@ -103,18 +200,40 @@ useKeys({
     </p>
     <p class="print-only words">{{ boardWords(shown) }}</p>
     <div :class="{ old: isOld }" :aria-busy="isOld" :style="{ '--foot': `${footHeight}px` }">
-      <FreshnessStrip :board="shown" />
+      <FreshnessStrip :board="shown"><EarlyNote v-if="sure" :certainty="sure" /></FreshnessStrip>
       <ProblemNote :error="certainty.error.value" />
-      <EarlyNote v-if="sure" :certainty="sure" />
-      <DeadEnd v-if="!isOld" :board="shown" :question="question" />
+      <DeadEnd v-if="!isOld && isBare" :board="shown" :question="question" />
+      <template v-if="traced.cell.value && 'part' in traced.cell.value" />
       <AllYardsticks
-        v-if="question.view.value === 'table'"
+        v-else-if="question.view.value === 'table'"
+        :traced="traced"
         :board="shown"
         :question="question"
         @open="(row, figure, yardstick) => traced.open(row.bucket, figure, row.values, yardstick)"
       />
-      <BoardTable v-else :board="shown" :certainty="sure" :question="question" :traced="traced" />
-      <div ref="foot" class="foot"><TieLine :board="shown" @open="traced.openPart" /></div>
+      <BoardTable
+        v-else
+        :board="shown"
+        :certainty="sure"
+        :question="question"
+        :traced="traced"
+        @closer="comeCloser"
+      />
+      <TraceView
+        v-if="traced.cell.value"
+        :asked="{
+          ...question.asked.value,
+          yardstick: traced.yardstick.value || question.yardstick.value || shown.yardstick,
+        }"
+        :cell="traced.cell.value"
+        :columns="shown.columns"
+        :by="shown.by"
+        @close="traced.close"
+      />
+      <div ref="foot" class="foot">
+        <TieLine :board="shown" @open="traced.openPart" />
+        <FootLine :otherwise="keysSaid" />
+      </div>
       <p class="stamp quiet">
         Fingerprint <b>{{ shown.fingerprint }}</b> · data state <b>{{ shown.data }}</b> · origin
         <b>{{ shown.origin }}</b> · days in {{ shown.time_zone }} · margin {{ shown.margin }}
@@ -128,15 +247,15 @@ useKeys({
         >
       </p>
     </div>
-    <TracePanel
-      v-if="traced.cell.value"
-      :asked="{
-        ...question.asked.value,
-        yardstick: traced.yardstick.value || question.yardstick.value || shown.yardstick,
-      }"
-      :cell="traced.cell.value"
-      :by="shown.by"
-      @close="traced.close"
+    <CloserView
+      v-if="closer"
+      :board="shown"
+      :row="closer"
+      :certain="sure?.rows.find((row) => keyOf(row) === keyOf(closer!))"
+      :panel="panelOf(shown, question.panel.value)"
+      :measure="question.measure.value as Measure"
+      :per-spend="question.scale.value !== 'money'"
+      @close="standBack"
     />
   </template>
 </template>
@@ -145,6 +264,20 @@ useKeys({
 small {
   font-weight: 400;
   font-size: 14px;
+}
+
+.head {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  height: 30px;
+  margin-top: -4px;
+}
+
+.find {
+  width: 180px;
+  height: 24px;
+  margin-left: auto;
 }
 
 .meanwhile {
@@ -180,10 +313,6 @@ small {
   .foot {
     position: static;
   }
-}
-
-.empty {
-  margin-top: 24px;
 }
 
 .stamp {

@@ -31,6 +31,23 @@ export function flipWords(verdict: Verdict, currency: string): string {
   return out.join('; ')
 }
 
+/**
+ * A verdict for its own cell, with what would flip it: the yardstick, the conversions that would settle it, or the price
+ * of a click up to which it pays. Where nothing is judged yet, its word alone (R25).
+ */
+export function cellWords(verdict: Verdict): { word: string; flips: string } {
+  const word = VERDICT_WORDS[verdict.code] ?? verdict.code
+  const short = yardstickName(verdict.flips_under).split(' ')[0]!.toLowerCase()
+  if (verdict.code === 'depends') return { word: 'depends', flips: short ? `: ${short} flips it` : '' }
+  if (verdict.code === 'unsure' && verdict.conversions_needed) {
+    const none = verdict.conversions_needed === 'none'
+    const many = none ? '' : Number(verdict.conversions_needed).toLocaleString('en')
+    return { word, flips: none ? ': no number settles it' : `: about ${many} settle it` }
+  }
+  const judged = ['grow', 'keep', 'cut'].includes(verdict.code) && verdict.pays_up_to_click !== null
+  return { word, flips: judged ? `: pays to ${verdict.pays_up_to_click!.toFixed(2)} a click` : '' }
+}
+
 /** What a board was asked, in words: for whoever reads it away from its controls. */
 export function boardWords(board: Board): string {
   const event = board.date_basis.split('event:')[1]

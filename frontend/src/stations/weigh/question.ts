@@ -3,18 +3,6 @@ import { useRouter } from 'vue-router'
 import type { ScaleKind } from '../../ruler/scale'
 import { setAddress, useAddressList, useAddressState, useTypedState } from '../../shared/addressState'
 
-export const COLUMNS = [
-  'name',
-  'spend',
-  'leads',
-  'cost_per_lead',
-  'sales',
-  'value',
-  'roas',
-  'verdict',
-] as const
-export type Column = (typeof COLUMNS)[number]
-
 /** What the board is asked and how it is shown; all of it lives in the address. */
 export function useQuestion() {
   const router = useRouter()
@@ -37,6 +25,8 @@ export function useQuestion() {
   const view = useAddressState('view')
   const where = useAddressList('where')
   const panel = useAddressList('panel')
+  /** Names of columns, or of a set of them; none = money. */
+  const columns = useAddressList('columns')
   const asked = computed(() => ({
     by: then.value && then.value !== by.value ? `${by.value},${then.value}` : by.value,
     from: from.value || undefined,
@@ -57,8 +47,9 @@ export function useQuestion() {
     measure: verdict.value || sort.value === 'verdict' ? (measure.value as 'value' | 'leads') : undefined,
     // By day a board has hundreds of rows: under yardsticks that nobody looks at they need not come.
     few: view.value !== 'table' || undefined,
+    columns: columns.value.length ? columns.value : undefined,
   }))
-  const change = (values: Record<string, string | undefined>) => setAddress(router, values)
+  const change = (values: Record<string, string | string[] | undefined>) => setAddress(router, values)
   return {
     by,
     then,
@@ -75,6 +66,7 @@ export function useQuestion() {
     view,
     where,
     panel,
+    columns,
     asked,
     shown,
     change,
@@ -100,6 +92,12 @@ export function useTraced() {
   })
   return {
     cell,
+    /** The row whose figure is traced. */
+    row: computed(() =>
+      cell.value && 'figure' in cell.value
+        ? { bucket: cell.value.bucket!, values: cell.value.name! }
+        : undefined,
+    ),
     /** Under which yardstick, if not under the board's. */
     yardstick: under,
     open: (bucket: string, figure: string, values: readonly string[], yardstick?: string) =>

@@ -71,7 +71,10 @@ export function rulerValues(
   return panel
     .filter((name) => row.under[name])
     .map((name) => {
-      const under = board.by === 'campaign' ? row.under[name]! : (row.ads[name] ?? { value: 0, leads: 0 })
+      const under =
+        board.by === 'campaign'
+          ? { value: row.under[name]!.value!, leads: row.under[name]!.leads! }
+          : (row.ads[name] ?? { value: 0, leads: 0 })
       const amount = measure === 'value' ? under.value : under.leads
       const value = perSpend ? amount / (measure === 'value' ? row.spend! : row.spend! / unit / PER) : amount
       const shown =

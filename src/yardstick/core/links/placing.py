@@ -13,9 +13,9 @@ from ..plan.campaigns import Names
 from ..reading.arrivals import Arrivals
 from ..reading.tags import FIELDS, ReadAddress
 
-STATES = ("planned", "placed", "awaiting first arrival", "receiving", "stale", "ended")
-STALE_DAYS = 7
-"""Days without an arrival after which a link that received is stale."""
+STATES = ("planned", "placed", "none yet", "arriving", "quiet", "ended")
+QUIET_DAYS = 7
+"""Days without an arrival after which a link whose arrivals stopped is quiet."""
 MOST_DEVIATIONS = 3
 OFTEN, MOST_NAMES = 20, 2_000
 _CAMPAIGN = FIELDS.index("campaign")
@@ -57,15 +57,15 @@ def state_of(placed: int | None, ends: int | None, seen: Seen | None, today: int
     ends : last day of its campaign, None = ongoing
     seen : its arrivals
     today : the present day
-    data_until : last day of which arrivals are known; a link cannot be stale for days nobody has gathered yet
+    data_until : last day of which arrivals are known; a link cannot be quiet for days nobody has gathered yet
     """
     if ends is not None and ends < today:
         return "ended"
     if seen is not None:
-        return "receiving" if seen.last + STALE_DAYS >= data_until else "stale"
+        return "arriving" if seen.last + QUIET_DAYS >= data_until else "quiet"
     if placed is None or placed > today:
         return "planned"
-    return "placed" if placed == today else "awaiting first arrival"
+    return "placed" if placed == today else "none yet"
 
 
 class ArrivalBook:

@@ -24,7 +24,7 @@ from .totals import Shown, ads_in, shown_in
 from .trace_states import OfRow, TracedState, of_part, of_place, of_totals, removing, trace_states
 from .weigh import Result
 
-CREDIT_FIGURES = ("leads", "good_leads", "conversions", "value")
+CREDIT_FIGURES = ("leads", "good_leads", "conversions", "new_customers", "value")
 EVERYTHING = "everything"
 """All conversions of a part of the tie line, those worth nothing among them."""
 SPEND_FIGURES = ("spend", "impressions", "clicks", "claimed_conversions", "claimed_value")
@@ -32,11 +32,16 @@ RATIOS = {
     "cost_per_lead": "leads",
     "cost_per_good_lead": "good_leads",
     "cost_per_conversion": "conversions",
+    "cost_per_new_customer": "new_customers",
     "roas": "value",
     "profit": "value",
 }
 """Ratio -> the credit figure it sets beside the spend."""
-FIGURES = ("touches", *CREDIT_FIGURES, *SPEND_FIGURES, *RATIOS)
+OF_TOUCHES = {"touches": "", "bounce_rate": "", "conversion_rate": "conversions", "value_per_touch": "value"}
+"""Figure of touches -> the credit figure it sets beside them, if any."""
+CREDIT_ALONE = {"average_value": "conversions", "good_rate": "leads"}
+"""Ratio of credit alone -> the credit figure it is of."""
+FIGURES = (*CREDIT_FIGURES, *SPEND_FIGURES, "cost_per_click", *RATIOS, *OF_TOUCHES, *CREDIT_ALONE)
 TOTAL, ADS_ONLY = "total", "ads_only"
 PARTS = (
     *("booked", "named", "untagged", "no_value", "no_trail", "outside"),
@@ -187,7 +192,7 @@ def trace_row(
 
 def _with_states(result: Result, yardstick: str, found: Trace, wanted: OfRow, figure: str) -> Trace:
     """The trace with the states that give the figure, where the yardstick credits states."""
-    removal, credit = removing(result, yardstick), RATIOS.get(figure, figure)
+    removal, credit = removing(result, yardstick), _credit_of(figure)
     if removal is None or credit not in (*CREDIT_FIGURES, EVERYTHING):
         return found
     states = trace_states(result, removal, wanted, credit)
@@ -268,14 +273,19 @@ def _picked(shown: Shown) -> _Picked:
     return _Picked(shown.elements, shown.touches, shown.spend, shown.empty)
 
 
+def _credit_of(figure: str) -> str:
+    """The credit figure that stands in a figure."""
+    return (RATIOS | OF_TOUCHES | CREDIT_ALONE).get(figure, figure)
+
+
 def _trace(result: Result, shares: Shares, picked: _Picked, figure: str, first: int, most: int) -> Trace:
-    credit = RATIOS.get(figure, figure)
+    credit = _credit_of(figure)
     conversions, share, value = _conversions(result, shares, picked, credit)
     page = conversions[first : first + most]
-    wants_spend = (figure in SPEND_FIGURES or figure in RATIOS) and picked.spend is not None
+    wants_spend = figure in (*SPEND_FIGURES, "cost_per_click", *RATIOS) and picked.spend is not None
     spend = np.flatnonzero(picked.spend) if wants_spend and picked.spend is not None else np.empty(0, np.int64)
     spend = spend[np.argsort(result.ground.spend.ints("day")[spend], kind="stable")]
-    wants_touches = figure == "touches" and picked.touches is not None
+    wants_touches = figure in OF_TOUCHES and picked.touches is not None
     touches = np.flatnonzero(picked.touches) if wants_touches and picked.touches is not None else np.empty(0, np.int64)
     return Trace(
         share=share,
@@ -302,9 +312,11 @@ def _conversions(result: Result, shares: Shares, picked: _Picked, credit: str) -
     wanted = np.ones(len(which), np.bool_)
     if credit not in ("value", EVERYTHING):
         is_lead = np.array([g.kind == "lead" for g in ground.goals], np.bool_)[ground.conversions.version[which]]
-        wanted = ~is_lead if credit == "conversions" else is_lead
+        wanted = ~is_lead if credit in ("conversions", "new_customers") else is_lead
         if credit == "good_leads":
             wanted = wanted & result.counted.good[which]
+        if credit == "new_customers":
+            wanted = wanted & result.counted.new[which]
     share, value = np.zeros(len(which), np.int64), np.zeros(len(which), np.int64)
     if picked.elements is not None:
         use = picked.elements & (shares.parts > 0)

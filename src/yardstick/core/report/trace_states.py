@@ -9,7 +9,7 @@ from ..credit.credit import WHOLE
 from ..credit.removal import EFFECT_UNITS, effects
 from ..plan.plan import REMOVAL
 from ..plan.records import Yardstick
-from .counted import GOOD_LEAD, LEAD, SALE
+from .counted import GOOD_LEAD, LEAD, NEW_SALE, SALE
 from .ledger import LEFT, NAMED_PART, NO_VALUE_PART, UNTAGGED_PART, paid_of, stands_of
 from .removals import Piece, pieces
 from .weigh import Result
@@ -87,9 +87,9 @@ def _counts(piece: Piece, figure: str) -> bool:
         return piece.is_worth or piece.kind == piece.plain
     if figure == "everything":
         return piece.kind == piece.plain
-    kind = {"leads": LEAD, "good_leads": GOOD_LEAD, "conversions": SALE}[figure]
+    kind = {"leads": LEAD, "good_leads": GOOD_LEAD, "conversions": SALE, "new_customers": NEW_SALE}[figure]
     if piece.is_worth:
-        return piece.plain == (SALE if kind == SALE else LEAD)
+        return piece.plain == (SALE if kind in (SALE, NEW_SALE) else LEAD)
     return piece.kind == kind
 
 

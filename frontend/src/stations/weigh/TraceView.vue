@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, toRef, watch } from 'vue'
+import { computed, ref, toRef, watch } from 'vue'
 import { credit, count, moneyWithUnit, yardstickName } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import TakeAway from '../../shared/TakeAway.vue'
+import ExportControl from '../../shared/ExportControl.vue'
+import type { Column } from './figures'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import { PAGE, useTrace } from './queries'
 import type { Asked, Cell } from './question'
@@ -10,21 +11,16 @@ import TraceConversions from './TraceConversions.vue'
 import TraceOpenings from './TraceOpenings.vue'
 import TraceSpend from './TraceSpend.vue'
 import TraceStates from './TraceStates.vue'
+import TraceTouches from './TraceTouches.vue'
 
-const props = defineProps<{ asked: Asked; cell: Cell; by: string }>()
+/** What one figure is made of: its sums first, then the trails beside the spend. */
+const props = defineProps<{ asked: Asked; cell: Cell; by: string; columns: Column[] }>()
 defineEmits<{ close: [] }>()
 
 const page = ref(0)
 const trace = useTrace(toRef(props, 'asked'), toRef(props, 'cell'), page)
-const panel = ref<HTMLDialogElement>()
 /** Another figure's rows never stand under this one's name. */
 const ready = computed(() => !trace.isPlaceholderData.value)
-const came = document.activeElement
-onMounted(() => panel.value?.showModal())
-// Focus returns where it came from.
-onBeforeUnmount(() => {
-  if (came instanceof HTMLElement) void nextTick(() => came.focus())
-})
 
 watch(
   () => JSON.stringify(props.cell),
@@ -52,20 +48,12 @@ const BUCKETS: Record<string, string> = {
   total: 'blended (everything)',
   ads_only: 'ads only',
 }
-const FIGURES: Record<string, string> = {
-  conversions: 'Sales',
-  cost_per_lead: 'Cost per lead',
-  roas: 'ROAS',
-  value: 'Value',
-  leads: 'Leads',
-  spend: 'Spend',
-  touches: 'Touches',
-}
 const title = computed(() => {
   const c = props.cell
   if ('part' in c) return PARTS[c.part!] ?? c.part!
   const name = c.name.filter(Boolean).join(' / ')
-  return `${FIGURES[c.figure] ?? c.figure} of ${name || BUCKETS[c.bucket] || c.bucket}`
+  const figure = props.columns.find((column) => column.traced === c.figure)?.title ?? c.figure
+  return `${figure} of ${name || BUCKETS[c.bucket] || c.bucket}`
 })
 const pages = computed(() => {
   const t = trace.data.value
@@ -83,24 +71,33 @@ const files = computed(() => {
   ]
   const path = 'part' in props.cell ? `/weigh/trace/${props.cell.part}` : '/weigh/trace'
   const query = 'part' in props.cell ? props.asked : { ...props.asked, ...props.cell }
-  return lists.filter((one) => one.count).map(({ rows, what }) => ({ what, path, query: { ...query, rows } }))
+  return lists
+    .filter((one) => one.count)
+    .map(({ rows, what, count }) => ({ what, path, query: { ...query, rows }, rows: count }))
 })
+const hasLeft = computed(() => !!trace.data.value?.states.length || !!trace.data.value?.conversions.length)
+const hasRight = computed(() => {
+  const t = trace.data.value
+  return !!t && t.openings.length + t.spend_rows.length + t.touches.length > 0
+})
+const hasBoth = computed(() => hasLeft.value && hasRight.value)
+const stamp = computed(() => trace.data.value?.fingerprint)
 const amount = (minor: number) =>
   moneyWithUnit(minor, trace.data.value!.minor_digits, trace.data.value!.currency)
 </script>
 
 <template>
-  <dialog ref="panel" class="panel" aria-label="Trace" @close="$emit('close')" @click.self="panel?.close()">
-    <header>
+  <section class="trace" aria-label="Trace">
+    <header class="titled">
       <h2>{{ title }}</h2>
+      <ExportControl v-if="trace.data.value && ready && files.length" :tables="files" :stamp="stamp" />
       <button
         type="button"
-        class="plain close"
-        title="Close (Esc)"
-        aria-label="Close the trace"
-        @click="panel?.close()"
+        class="plain link close"
+        data-says="Back to the board (Esc)"
+        @click="$emit('close')"
       >
-        ✕
+        Back to the board
       </button>
     </header>
     <ProblemNote :error="trace.error.value" />
@@ -132,8 +129,13 @@ const amount = (minor: number) =>
           <b>{{ credit(trace.data.value.share) }}</b> credited, worth
           <b>{{ amount(trace.data.value.value) }}</b>.
         </template>
+        <template v-if="trace.data.value.touch_count">
+          {{ count(trace.data.value.touch_count) }}
+          {{ trace.data.value.touch_count === 1 ? 'touch stands' : 'touches stand' }} in it.
+        </template>
         <template
           v-if="
+            !trace.data.value.touch_count &&
             !trace.data.value.conversion_count &&
             !trace.data.value.spend_count &&
             !trace.data.value.states.length
@@ -141,13 +143,17 @@ const amount = (minor: number) =>
           >no row stands in it.</template
         >
       </p>
-      <p v-if="files.length" class="files">
-        <TakeAway v-for="file in files" :key="file.what" v-bind="file" />
-      </p>
-      <TraceOpenings v-if="trace.data.value.openings.length" :trace="trace.data.value" />
-      <TraceStates v-if="trace.data.value.states.length" :trace="trace.data.value" />
-      <TraceSpend v-if="trace.data.value.spend_rows.length" :trace="trace.data.value" />
-      <TraceConversions v-if="trace.data.value.conversions.length" :trace="trace.data.value" :by="by" />
+      <div class="lists" :class="{ both: hasBoth }">
+        <div v-if="hasLeft">
+          <TraceStates v-if="trace.data.value.states.length" :trace="trace.data.value" />
+          <TraceConversions v-if="trace.data.value.conversions.length" :trace="trace.data.value" :by="by" />
+        </div>
+        <div v-if="hasRight">
+          <TraceOpenings v-if="trace.data.value.openings.length" :trace="trace.data.value" />
+          <TraceSpend v-if="trace.data.value.spend_rows.length" :trace="trace.data.value" />
+          <TraceTouches v-if="trace.data.value.touches.length" :trace="trace.data.value" />
+        </div>
+      </div>
       <p v-if="pages > 1" class="pages">
         <v-btn :disabled="page === 0" @click="page--">Previous {{ PAGE }}</v-btn>
         page {{ page + 1 }} of {{ pages }}
@@ -158,53 +164,53 @@ const amount = (minor: number) =>
         {{ trace.data.value.origin }}
       </p>
     </template>
-  </dialog>
+  </section>
 </template>
 
 <style scoped>
-.panel {
-  position: fixed;
-  inset: 0 0 0 auto;
-  width: min(720px, 100vw);
-  max-width: none;
-  height: 100vh;
-  max-height: none;
-  margin: 0 0 0 auto;
-  overflow: auto;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 0;
-  border-left: 2px solid var(--ink);
-  padding: 12px 16px;
-  z-index: 6;
-  outline: none;
-}
-
-header {
-  display: flex;
-  justify-content: space-between;
-  align-items: start;
-}
-
-h2 {
-  font-size: 17px;
+.trace {
+  border-top: 1px solid var(--ink);
+  margin-top: 6px;
+  padding-top: 6px;
 }
 
 .close {
-  font-size: 16px;
-  padding: 2px 6px;
+  margin-left: auto;
+}
+
+.lists.both {
+  display: grid;
+  grid-template-columns: minmax(0, 580fr) minmax(0, 568fr);
+  gap: 0 16px;
+  align-items: start;
+}
+
+/* Side by side each row is one line; what is cut is said where it is pointed at. */
+.lists.both :deep(table) {
+  table-layout: fixed;
+}
+
+.lists.both :deep(td) {
+  height: 24px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+@media (max-width: 1100px) {
+  .lists.both {
+    display: block;
+  }
+}
+
+@media print {
+  .lists.both {
+    display: block;
+  }
 }
 
 .sums {
   margin: 4px 0 10px;
-}
-
-.files {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 22px;
-  margin: 0 0 10px;
-  font-size: 13px;
 }
 
 .pages {

@@ -1,0 +1,162 @@
+"""The findings of a board: what each kind says, by which rule, which place mends it, and its rows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Literal
+
+from yardstick.core.base.notes import Finding
+from yardstick.core.report.weigh import Result
+from yardstick.formats.csv_out import FINDING_COLUMNS, finding_rows
+
+from .asked import asked_of, file_name
+from .record_tables import RecordTable
+from .weigh import Question, data_days
+
+Place = Literal["plan", "mark", "gather"]
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of finding.
+
+    Attributes
+    ----------
+    words : what it is, for the head of its rows
+    about : what it does to the figures, and what mends it
+    rule : number of the rule that finds it
+    place : the station that mends it
+    """
+
+    words: str
+    about: str
+    rule: str
+    place: Place
+
+
+KINDS: dict[str, Kind] = {
+    "unfilled_slot": Kind(
+        "slot never filled", "The value reads as empty. Mend the pattern or ad that made the link.", "R4", "mark"
+    ),
+    "slot_inside": Kind(
+        "slot inside a value", "The value is kept as it came. Mend the pattern or ad that made the link.", "R4", "mark"
+    ),
+    "wrong_case_name": Kind(
+        "tag name in the wrong case", "It is read; other programs may not. Write it in small letters.", "R1", "mark"
+    ),
+    "repeated_name": Kind(
+        "tag name twice in one address",
+        "The first filled one counts. Take the other out of the link.",
+        "R1",
+        "mark",
+    ),
+    "not_allowed": Kind(
+        "value that the plan does not allow", "It counts under its own name. Rename it, or allow it.", "R2", "plan"
+    ),
+    "naming_pattern": Kind(
+        "value that breaks the naming pattern",
+        "It counts as it is. Rename it, or mend the link.",
+        "R2",
+        "plan",
+    ),
+    "value_spelling": Kind(
+        "value spelt against the plan", "It counts. Mend the link, or change the plan's spelling.", "R2", "plan"
+    ),
+    "shared_identifier": Kind(
+        "identifier of too many people", "It joins nobody: each row is a person by its other identifiers.", "R6", "plan"
+    ),
+    "unlisted_status": Kind(
+        "status word without a meaning",
+        "It counts. Say in the plan what it means.",
+        "R10",
+        "plan",
+    ),
+    "unlisted_goal": Kind(
+        "goal that the plan does not list", "It counts as a sale, every time, net. List it in the plan.", "R10", "plan"
+    ),
+    "negative_refund": Kind("refund with a minus", "It is read without its sign, and taken off.", "R10", "gather"),
+    "refund_of_unknown_order": Kind(
+        "refund of an unknown order", "It lowers nothing. Load the order, or undo the refund's load.", "R10", "gather"
+    ),
+    "lines_of_unknown_order": Kind(
+        "order lines of an unknown order", "They stand in no figure. Load the order.", "R23", "gather"
+    ),
+    "lines_differ_from_order": Kind(
+        "order lines that differ from their order",
+        "The order's own total holds. Load the right lines.",
+        "R23",
+        "gather",
+    ),
+    "replaced_row": Kind(
+        "row that a later one took the place of",
+        "The later row counts. Undo its load if it is wrong.",
+        "R20",
+        "gather",
+    ),
+    "passed_over": Kind(
+        "rejected row beside one that stands", "The other row counts until this one can be read.", "R20", "gather"
+    ),
+    "several_levels": Kind(
+        "level of spend that says less than another",
+        "The highest counts. Look which level is whole.",
+        "R18",
+        "gather",
+    ),
+    "price_yields": Kind(
+        "price per click that yields", "The cost that the platform reports counts on those days.", "R19", "plan"
+    ),
+    "sum_left_out": Kind(
+        "sum inside the rows, left out",
+        "It is in no figure. Say in its source if it is a row.",
+        "R18",
+        "gather",
+    ),
+    "may_be_a_sum": Kind(
+        "row that may be a sum of others", "It counts. Answer in its source if it is a sum.", "R18", "gather"
+    ),
+    "no_rows": Kind("file without rows", "Nothing came of it. Export it anew.", "R27", "gather"),
+    "identical_row": Kind("row given twice", "It counts once.", "R27", "gather"),
+    "no_offset": Kind(
+        "time without an offset", "It is read in its source's zone. Set the zone if it is another.", "R21", "gather"
+    ),
+    "clock_change": Kind(
+        "time in the hour of a clock change", "The earlier instant is taken. Export with offsets.", "R21", "gather"
+    ),
+}
+"""Every kind of finding a board can have, by its code; amounts are all in the home currency."""
+
+
+@dataclass(frozen=True)
+class Group:
+    """The findings of one kind: how many, and what they add up to in minor units of the home currency."""
+
+    code: str
+    kind: Kind
+    count: int
+    amount: int
+
+
+def grouped(findings: Iterable[Finding]) -> list[Group]:
+    """Findings by kind: those with the largest amount first, then the most frequent."""
+    counts: dict[str, int] = {}
+    amounts: dict[str, int] = {}
+    for one in findings:
+        counts[one.code] = counts.get(one.code, 0) + 1
+        amounts[one.code] = amounts.get(one.code, 0) + (one.amount or 0)
+    groups = [Group(code, KINDS[code], count, amounts[code]) for code, count in counts.items()]
+    return sorted(groups, key=lambda g: (-g.amount, -g.count, g.code))
+
+
+def rows_of(findings: Iterable[Finding], code: str) -> list[Finding]:
+    """The findings of one kind, of all kinds without a code, in their order."""
+    return [one for one in findings if not code or one.code == code]
+
+
+def findings_file(question: Question, result: Result, code: str, workspace: str, kind: str) -> tuple[str, bytes]:
+    """The findings of a board as a file, with what was asked; (name without the workspace, content)."""
+    asked = asked_of(question, result.plan, data_days(result), workspace, result.fingerprint, result.data)
+    rows = finding_rows(rows_of(result.findings, code), result.plan.money.minor_digits)
+    table = RecordTable(list(FINDING_COLUMNS), [list(row) for row in rows], frozenset(("amount", "line")))
+    name = file_name("findings", code, asked["range_from"], "to", asked["range_to"], result.fingerprint)
+    return f"{name}.{kind}", table.beside(asked).file(kind)
