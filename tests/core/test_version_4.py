@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import json
 
 import pytest
 from typer.testing import CliRunner
@@ -128,3 +129,23 @@ def test_identical_other_costs_count_once(tmp_path):
     )
     visits = VISITS + "a,2026-04-01T09:00:00Z,p,/?utm_campaign=A\n"
     assert spent(weighed(tmp_path, visits=visits, other_costs=costs)) == {("named", "A"): "15.00"}
+
+
+REMOVAL_BY_CHANNEL = '[[yardstick]]\nname = "removal"\nrule = "removal"\nby = "channel"\n'
+
+
+@pytest.mark.parametrize("by", ["campaign", "device", "device,campaign", "campaign,device", "channel", "day", "goal"])
+def test_ads_only_under_removal_is_the_same_whatever_is_shown(tmp_path, by):
+    """One sale of 0.01, five touches by email: X phone twice, Y phone, Y desk twice; X alone has spend. By device the
+    cent would go to the phone, and there to X; by campaign X has 2/5 of it, so that Y gets the cent (R23)."""
+    rows = [("X", "phone"), ("X", "phone"), ("Y", "phone"), ("Y", "desk"), ("Y", "desk")]
+    visits = "visit_id,occurred_at,visitor_id,device,url\n" + "".join(
+        f"v{i},2026-04-01T{8 + i:02d}:00:00Z,p,{device},/?utm_source=s&utm_medium=email&utm_campaign={name}\n"
+        for i, (name, device) in enumerate(rows)
+    )
+    sales = "conversion_id,occurred_at,goal,visitor_id,total\no,2026-04-02T09:00:00Z,sale,p,0.01\n"
+    spend = "day,platform,campaign,cost\n2026-04-01,Q,X,10.00\n"
+    weighed(tmp_path, REMOVAL_BY_CHANNEL, by, visits=visits, conversions=sales, spend=spend)
+    totals = json.loads((tmp_path / "out" / "summary.json").read_text())["totals"]
+    assert totals["ads_only"]["removal"]["value"] == "0.00"
+    assert totals["blended"]["removal"]["value"] == "0.01"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Schemas, Trace } from '../../api/client'
 import { instant, money, share } from '../../shared/format'
+import FileLine from './FileLine.vue'
 
 const props = defineProps<{ trace: Trace; by: string }>()
 
@@ -40,7 +41,7 @@ function touchKind(touch: Schemas['TracedTouch']): string {
             {{ amount(c.value_here)
             }}<span v-if="c.value_here !== c.value" class="quiet"> of {{ amount(c.value) }}</span>
           </td>
-          <td class="from" :title="`${c.file} ${c.line}`">{{ c.file }} {{ c.line }}</td>
+          <td><FileLine :file="c.file" :line="c.line" /></td>
         </tr>
         <tr v-for="(touch, i) in c.touches" :key="i" :class="{ here: touch.here }" class="touch">
           <td>
@@ -54,7 +55,7 @@ function touchKind(touch: Schemas['TracedTouch']): string {
           <td>{{ at(touch.at) }}</td>
           <td class="number">{{ touch.share ? share(touch.share) : '–' }}</td>
           <td class="number">{{ touch.share ? amount(touch.value) : '–' }}</td>
-          <td class="from" :title="`${touch.file} ${touch.line}`">{{ touch.file }} {{ touch.line }}</td>
+          <td><FileLine :file="touch.file" :line="touch.line" /></td>
         </tr>
       </tbody>
     </table>
@@ -108,19 +109,19 @@ td .quiet,
 }
 
 .when {
-  width: 118px;
-}
-
-.share {
-  width: 62px;
-}
-
-.worth {
   width: 116px;
 }
 
+.share {
+  width: 58px;
+}
+
+.worth {
+  width: 132px;
+}
+
 .file {
-  width: 128px;
+  width: 104px;
 }
 
 .from {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Trace } from '../../api/client'
 import { count, money } from '../../shared/format'
+import FileLine from './FileLine.vue'
 
 defineProps<{ trace: Trace }>()
 </script>
@@ -13,7 +14,7 @@ defineProps<{ trace: Trace }>()
         <tr>
           <th class="day">Day</th>
           <th class="platform">Platform, account</th>
-          <th>Campaign</th>
+          <th>Campaign or level</th>
           <th class="number stated">As reported</th>
           <th class="number cost">{{ trace.currency }}</th>
           <th class="number clicks">Clicks</th>
@@ -25,14 +26,14 @@ defineProps<{ trace: Trace }>()
           <td class="day">{{ s.day }}</td>
           <td :title="`${s.platform} ${s.account}`">{{ s.platform }} {{ s.account }}</td>
           <td :title="[s.campaign, s.level].filter(Boolean).join(', ')">
-            {{ s.campaign }}<span v-if="s.level" class="quiet"> {{ s.level }}</span>
+            {{ s.level || s.campaign }}
           </td>
           <td class="number">
             {{ s.original }} {{ s.currency }}<span v-if="s.estimated" class="quiet"> est.</span>
           </td>
           <td class="number">{{ money(s.cost, trace.minor_digits) }}</td>
           <td class="number">{{ count(s.clicks) }}</td>
-          <td class="from" :title="`${s.file} ${s.line}`">{{ s.file }} {{ s.line }}</td>
+          <td><FileLine :file="s.file" :line="s.line" /></td>
         </tr>
       </tbody>
     </table>
@@ -55,23 +56,23 @@ th.day {
 }
 
 .platform {
-  width: 116px;
+  width: 112px;
 }
 
 .stated {
-  width: 94px;
+  width: 92px;
 }
 
 .cost {
-  width: 72px;
+  width: 66px;
 }
 
 .clicks {
-  width: 52px;
+  width: 48px;
 }
 
 .file {
-  width: 96px;
+  width: 104px;
 }
 
 td .quiet {

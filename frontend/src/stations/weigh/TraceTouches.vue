@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Trace } from '../../api/client'
 import { instant } from '../../shared/format'
+import FileLine from './FileLine.vue'
 
 const props = defineProps<{ trace: Trace }>()
 const at = (iso: string) => instant(iso, props.trace.time_zone)
@@ -27,7 +28,7 @@ const at = (iso: string) => instant(iso, props.trace.time_zone)
           <td>{{ touch.campaign || (touch.tagged ? 'no campaign' : 'untagged') }}</td>
           <td>{{ [touch.source, touch.medium].filter(Boolean).join(' / ') || '–' }}</td>
           <td :title="touch.why">{{ touch.channel }}</td>
-          <td class="from">{{ touch.file }} {{ touch.line }}</td>
+          <td><FileLine :file="touch.file" :line="touch.line" /></td>
         </tr>
       </tbody>
     </table>

@@ -303,6 +303,24 @@ small {
   background: var(--paper);
 }
 
+@media (max-width: 700px) {
+  .head small {
+    display: none;
+  }
+
+  .find {
+    width: 130px;
+  }
+
+  .foot {
+    position: static;
+  }
+
+  .foot :deep(.foot-line) {
+    display: none;
+  }
+}
+
 @media print {
   .print-only {
     display: block;

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import TypeVar
 
 import numpy as np
@@ -67,12 +67,17 @@ class Removals:
     inside : (goal, state, 0 in the range or 1 outside, per filter 0 shown or 1 left out, numbers on the axes, part of
         the tie line and whether paid); parts that linear gives of what is shared, of all that the chain is learned
         from, and touches of losing paths
+    campaigns : as `inside`, with the campaign in place of the axes; what the ads alone earned goes by it (R23)
     earned : (goal, kind), conversions with a trail; records, minor units
     """
 
     moves: Tally
     inside: Tally
+    campaigns: Tally
     earned: Tally
+
+
+REMOVAL_TALLIES = tuple(field.name for field in fields(Removals))
 
 
 @dataclass(frozen=True)
@@ -147,7 +152,7 @@ def merge(ledgers: Sequence[Ledger]) -> Ledger:
             by: Removals(
                 **{
                     name: merged([getattr(one.removals[by], name) for one in ledgers])
-                    for name in ("moves", "inside", "earned")
+                    for name in REMOVAL_TALLIES
                 }
             )
             for by in first.removals
@@ -163,7 +168,7 @@ def same_bytes(one: Ledger, other: Ledger) -> bool:
     tallies += [
         (getattr(one.removals[by], name), getattr(other.removals[by], name))
         for by in one.removals
-        for name in ("moves", "inside", "earned")
+        for name in REMOVAL_TALLIES
     ]
     arrays = [(getattr(a, name), getattr(b, name)) for a, b in tallies for name in ("keys", "high", "low")]
     return one.captured == other.captured and all(np.array_equal(a, b) for a, b in arrays)

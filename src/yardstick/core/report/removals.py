@@ -88,28 +88,41 @@ def learn_removals(scene: Scene, by: str) -> Removals:
     state = players(ground.touches, by)
     goal = conversions.goal.codes.astype(np.int64)
     moves = [moves_of(lessons, state, goal[lessons.conversion], CONVERTED)]
-    inside = [_credited(scene, scene.shared, scene.outside, goal, state, SHARED)]
     taught = np.zeros(len(scene.lessons.laid.touch), np.bool_) if scene.lessons is not scene.shared else scene.outside
-    inside.append(_credited(scene, scene.lessons, taught, goal, state, LEARNED))
-    inside += [_losing(scene, state, goal, number, moves) for number in scene.goals]
+    lost = [(number, _losing_paths(scene, goal, number)) for number in scene.goals]
+    moves += [moves_of(paths, state, np.full(len(paths.lengths), number), LOST) for number, paths in lost]
+
+    def inside(by_campaign: bool) -> Tally:
+        credited = (
+            _credited(scene, scene.shared, scene.outside, goal, state, SHARED, by_campaign),
+            _credited(scene, scene.lessons, taught, goal, state, LEARNED, by_campaign),
+        )
+        return merged([*credited, *(_lost(scene, paths, state, number, by_campaign) for number, paths in lost)])
+
     filled = trails.lengths > 0
     records = np.stack([goal[trails.conversion][filled], scene.counted.kind[trails.conversion][filled]])
     value = conversions.value[trails.conversion][filled]
     earned, _ = tally(records, [(None, np.ones(int(filled.sum()), np.int64)), (None, value)])
-    return Removals(merged(moves), merged(inside), earned)
+    return Removals(merged(moves), inside(False), inside(True), earned)
 
 
-def _credited(scene: Scene, of: Lessons, outside: Flags, goal: Ints, state: Ints, amount: int) -> Tally:
+def _credited(
+    scene: Scene, of: Lessons, outside: Flags, goal: Ints, state: Ints, amount: int, by_campaign: bool
+) -> Tally:
     """The parts that linear gives on some trails, by where their touches stand."""
     trails = of.laid
-    numbers = [axis.elements for axis in of.axes], [one.axis.elements for one in of.narrowed]
-    cells = _cells(scene, trails.touch, outside, *numbers)
+    numbers = [_campaign(scene, trails.touch)] if by_campaign else [axis.elements for axis in of.axes]
+    cells = _cells(scene, trails.touch, outside, numbers, [one.axis.elements for one in of.narrowed])
     part = of.credit.even().parts
     return _inside(np.repeat(goal[trails.conversion], trails.lengths), state[trails.touch], cells, part, amount)
 
 
-def _losing(scene: Scene, state: Ints, goal: Ints, number: int, moves: list[Tally]) -> Tally:
-    """The paths of everyone without a counted conversion of a goal: their moves, and where their touches stand."""
+def _campaign(scene: Scene, touch: Ints) -> Ints:
+    return scene.ground.touches.fields["campaign"].codes[touch].astype(np.int64)
+
+
+def _losing_paths(scene: Scene, goal: Ints, number: int) -> Trails:
+    """The paths of everyone without a counted conversion of a goal."""
     ground = scene.ground
     person = ground.touches.person
     mine = scene.taught & (goal == number)
@@ -124,14 +137,18 @@ def _losing(scene: Scene, state: Ints, goal: Ints, number: int, moves: list[Tall
         paths = yield_to_others(paths, ground.touches.direct)
     if scene.windows.views == "yield":
         paths = yield_to_others(paths, ground.touches.kind != 0)
-    touch = paths.touch
-    moves.append(moves_of(paths, state, np.full(len(paths.lengths), number), LOST))
-    name = ground.conversions.goal.values[number]
+    return paths
+
+
+def _lost(scene: Scene, paths: Trails, state: Ints, number: int, by_campaign: bool) -> Tally:
+    """Where the touches of losing paths stand."""
+    touch, name = paths.touch, scene.ground.conversions.goal.values[number]
+    axes = [] if by_campaign else [_of_touch(one, touch, name, first=i == 0) for i, one in enumerate(scene.shared.axes)]
     cells = _cells(
         scene,
         touch,
-        ~days_within(ground.touches.day[touch], *scene.shown_days),
-        [_of_touch(axis, touch, name, first=i == 0) for i, axis in enumerate(scene.shared.axes)],
+        ~days_within(scene.ground.touches.day[touch], *scene.shown_days),
+        axes or [_campaign(scene, touch)],
         [_of_touch(one.axis, touch, name, first=False) for one in scene.shared.narrowed],
     )
     ones = np.ones(len(touch), np.int64)
@@ -263,6 +280,23 @@ def pieces(found: Removals, ground: Ground, by: str, filters: int) -> Iterator[P
                 if got:
                     inside = not paths[1, i]
                     yield Piece(goal, int(paths[0, i]), inside, tuple(keys[i]), kind, plain, got, is_worth)
+
+
+def ads_credit(ledger: Ledger, ground: Ground, yardstick: Yardstick, filters: int) -> Ledger:
+    """The ledger with what one yardstick that removes states credits by campaign alone, whatever is shown: what the ads
+    alone earned goes by it (R23).
+
+    Parameters
+    ----------
+    ledger : merged
+    ground, filters : see `with_removals`
+    yardstick : of rule `removal`
+    """
+    found = ledger.removals[yardstick.by]
+    credit = _credit(replace(found, inside=found.campaigns), ground, yardstick.by, filters, 1)
+    evenly = np.zeros((1, len(credit)), np.int64)
+    high, low = (np.concatenate([evenly, half]) for half in (credit.high, credit.low))
+    return replace(ledger, axes=1, yardsticks=(yardstick.name,), credit=Tally(credit.keys, high, low))
 
 
 def _credit(found: Removals, ground: Ground, by: str, filters: int, axes: int) -> Tally:

@@ -10,10 +10,12 @@ import numpy as np
 
 from ..base.columns import Flags, Ints, total
 from ..credit.credit import WHOLE
+from ..plan.plan import REMOVAL
 from .counted import is_sale
 from .figures import Figures, Sums, figures
 from .ledger import BOUNCES, CLICK_TOUCHES, EVENLY, LEFT, TOUCHES
 from .part import paid_campaigns
+from .removals import ads_credit
 from .report import alone_of, credit_sums, is_other_cost, with_conversions
 from .weigh import Result
 
@@ -84,10 +86,22 @@ def totals(result: Result, ads_only: bool) -> Mapping[str, tuple[Sums, Figures]]
     )
     out = {}
     for name in ledger.yardsticks:
-        sums = with_conversions(fixed, credit_sums(ledger, name, np.where(shown, 0, -1), 1)[0])
+        credited = _ads_of_states(result, name) if ads_only else None
+        sums = with_conversions(fixed, credited or credit_sums(ledger, name, np.where(shown, 0, -1), 1)[0])
         sums = with_conversions(sums, alone) if alone else sums
         out[name] = (sums, figures(sums, result.plan.reporting.margin, result.plan.money.minor_digits))
     return out
+
+
+def _ads_of_states(result: Result, name: str) -> Sums | None:
+    """What the ads alone earned under a yardstick that credits states: shared inside a state by the filters, then by
+    campaign alone, whatever is shown (R23); None under any other."""
+    yardstick = next(y for y in result.plan.crediting.yardsticks if y.name == name)
+    if yardstick.rule != REMOVAL:
+        return None
+    ledger = ads_credit(result.ledger, result.ground, yardstick, len(result.where))
+    mine = (ledger.credit.keys[0] != LEFT) & (ledger.paid == 1)
+    return credit_sums(ledger, name, np.where(mine, 0, -1), 1)[0]
 
 
 @dataclass(frozen=True)

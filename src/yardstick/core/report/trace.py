@@ -171,7 +171,7 @@ def trace_row(
     if bucket in (TOTAL, ADS_ONLY):
         shown = shown_in(result) if bucket == TOTAL else ads_in(result)
         found = _trace(result, shares, _picked(shown), figure, first, most)
-        return _with_states(result, yardstick, found, of_totals(bucket == ADS_ONLY), figure)
+        return _with_states(result, yardstick, found, of_totals(bucket == ADS_ONLY), figure, bucket == ADS_ONLY)
     empty, kept = result.trails.lengths == 0, result.kept
     if bucket == NO_TRAIL:
         alone = empty if kept is None else empty & kept.trails
@@ -190,12 +190,14 @@ def trace_row(
     return _with_states(result, yardstick, found, of_place(result.places[place].values), figure)
 
 
-def _with_states(result: Result, yardstick: str, found: Trace, wanted: OfRow, figure: str) -> Trace:
-    """The trace with the states that give the figure, where the yardstick credits states."""
+def _with_states(
+    result: Result, yardstick: str, found: Trace, wanted: OfRow, figure: str, by_campaign: bool = False
+) -> Trace:
+    """The trace with the states that give the figure, where the yardstick credits states; see `trace_states`."""
     removal, credit = removing(result, yardstick), _credit_of(figure)
     if removal is None or credit not in (*CREDIT_FIGURES, EVERYTHING):
         return found
-    states = trace_states(result, removal, wanted, credit)
+    states = trace_states(result, removal, wanted, credit, by_campaign)
     share = found.share + sum(one.share for one in states)
     value = found.value + sum(one.value for one in states)
     return replace(found, share=share, value=value, states=tuple(states))

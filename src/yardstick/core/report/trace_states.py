@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..credit.credit import WHOLE
 from ..credit.removal import EFFECT_UNITS, effects
@@ -54,7 +54,9 @@ def of_part(part: str) -> OfRow:
     return lambda piece: part == "booked" or (part == "outside" and not piece.inside)
 
 
-def trace_states(result: Result, yardstick: Yardstick, wanted: OfRow, figure: str) -> list[TracedState]:
+def trace_states(
+    result: Result, yardstick: Yardstick, wanted: OfRow, figure: str, by_campaign: bool = False
+) -> list[TracedState]:
     """The states that give a figure, the largest value first.
 
     Parameters
@@ -63,10 +65,12 @@ def trace_states(result: Result, yardstick: Yardstick, wanted: OfRow, figure: st
     yardstick : one that credits states
     wanted : which pieces stand in the figure
     figure : one of `trace.CREDIT_FIGURES`, or "everything"
+    by_campaign : whether states are shared by campaign alone, as what the ads earned is (R23), or as the report is
     """
     ground, found = result.ground, result.ledger.removals[yardstick.by]
     units: dict[tuple[int, int], list[int]] = {}
-    for piece in pieces(found, ground, yardstick.by, len(result.where)):
+    shared = replace(found, inside=found.campaigns) if by_campaign else found
+    for piece in pieces(shared, ground, yardstick.by, len(result.where)):
         if wanted(piece) and _counts(piece, figure):
             sums = units.setdefault((piece.goal, piece.state), [0, 0])
             sums[piece.is_worth] += piece.units
