@@ -68,7 +68,12 @@ class App:
 
     def load(self, file: Path) -> None:
         """Rehearse and keep a file, and wait until its board can be asked for."""
-        token = json.loads(self.upload("/api/w/bench/gather/rehearsals", file))["token"]
+        found = json.loads(self.upload("/api/w/bench/gather/rehearsals", file))
+        token = found["token"]
+        if found["first"]:
+            plan = json.loads(self.ask("/api/w/bench/plan"))
+            said = {"basis": plan["basis"], "values": {"home_currency": "EUR", "time_zone": "UTC"}}
+            self.ask("/api/w/bench/plan/general", json.dumps(said).encode(), method="PUT")
         job = json.loads(self.ask("/api/w/bench/gather/loads", json.dumps({"token": token}).encode()))["id"]
         told = self.ask(f"/api/w/bench/gather/jobs/{job}/events").decode()
         assert '"state": "done"' in told.rsplit("data: ", 1)[1], told[-500:]

@@ -26,6 +26,7 @@ from yardstick.formats.csv_in import CsvFile  # noqa: E402
 from yardstick.formats.given import read_file, tables_of  # noqa: E402
 from yardstick.stations.desk import Desk  # noqa: E402
 from yardstick.stations.gather import Loader  # noqa: E402
+from yardstick.stations.plan import change_general, read_plan  # noqa: E402
 from yardstick.stations.rehearsals import rehearse  # noqa: E402
 from yardstick.stations.weigh import Question, Weighing  # noqa: E402
 from yardstick.store.database import connect, migrate  # noqa: E402
@@ -168,6 +169,8 @@ def _round(home: Path, engine, clock: Clock, number: int) -> dict[str, float]:
     def look() -> None:
         with file.open("rb") as visits, (home / "conversions.csv").open("rb") as conversions:
             found["token"] = rehearse(desk, [("visits.csv", visits), ("conversions.csv", conversions)]).token
+
+    change_general(desk, {"home_currency": "EUR", "time_zone": "UTC"}, read_plan(desk).basis)
 
     def keep() -> None:
         loader = Loader(desk)

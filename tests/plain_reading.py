@@ -98,15 +98,16 @@ def all_hold(when, seen, same):
     """Whether all conditions hold for what is seen: field or parameter -> value, missing where it does not stand."""
     for field, op, values in when:
         text = seen.get(field)
-        clean = fold if field in ("medium", "referrer_host", "landing_host") else same
+        clean = fold if field in ("medium", "referrer_host", "landing_host", "landing_page") else same
         clean = number_text if field == "value" else clean
         value, wanted = clean(text or ""), [clean(v) for v in values]
         negated = op.startswith(("is not", "not "))
+        listed_there = any(is_page(value, w) for w in wanted) if field == "landing_page" else value in wanted
         holds = {
             "there": text is not None,
             "empty": not value,
-            "is": value in wanted,
-            "list": value in wanted,
+            "is": listed_there,
+            "list": listed_there,
             "with": wanted and (value.startswith if "begins" in op else value.endswith)(wanted[0]),
             "contains": wanted and wanted[0] in value,
         }[op.split()[-1] if op not in ("is", "is not") else "is"]
@@ -117,13 +118,33 @@ def all_hold(when, seen, same):
 
 def host(referrer):
     try:
-        return (urlsplit(referrer).hostname or "").lower()
+        return in_ascii((urlsplit(referrer).hostname or "").lower())
     except ValueError:
         return ""
 
 
+def in_ascii(name):
+    return name.encode("idna").decode() if name else ""
+
+
 def listed(name, hosts):
-    return bool(name) and any(name == h or name.endswith("." + h) for h in hosts)
+    return bool(name) and any(name == h or name.endswith("." + h) for h in map(in_ascii, hosts))
+
+
+def landing_page(url):
+    """Host without port and path, no query, no closing slash; a path alone stays one."""
+    bare = re.split("[?#]", url)[0]
+    if "://" in bare:
+        name, _, path = bare.partition("://")[2].partition("/")
+        bare = name.split(":")[0] + "/" + path
+    return fold(bare.rstrip("/") or "/")
+
+
+def is_page(page, wanted):
+    """A closing star stands for any rest; before it a slash may be missing."""
+    if not wanted.endswith("*"):
+        return page == (wanted.rstrip("/") or "/")
+    return page.startswith(wanted[:-1]) or page == wanted[:-1].rstrip("/")
 
 
 def channel_of(tags, extras, mark, referrer, landed, s):
@@ -262,7 +283,7 @@ def read_plainly(tables, s, by):
         for r in tables["rates"]:
             if r["base"] == currency and r["quote"] == s["home"] and r["day"] <= on:
                 age = (datetime.fromisoformat(on) - datetime.fromisoformat(r["day"])).days
-                if age <= 7 and (found is None or r["day"] >= found["day"]):
+                if age <= s["rate_days"] and (found is None or r["day"] >= found["day"]):
                     found = r
         return None if found is None else half_even(amount * Fraction(found["rate"]), s["digits"])
 
@@ -285,13 +306,16 @@ def read_plainly(tables, s, by):
 
     def legend_of(seen, on):
         lots = {}
-        for when, first, given, fixed in s["legends"]:
+        for when, first, given, fixed, *until in s["legends"]:
             key = frozenset((f, op, tuple(sorted(map(same, values)))) for f, op, values in when)
-            lots.setdefault(key, (when, []))[1].append((first, given, fixed))
+            lots.setdefault(key, (when, []))[1].append((first, given, fixed, *until))
         for when, versions in lots.values():
             begun = [v for v in versions if v[0] <= on]
             if begun and all_hold(when, seen, same):
-                return max(begun, key=lambda v: v[0])[1:]
+                _, given, fixed, *until = max(begun, key=lambda v: v[0])
+                # A version that has ended ends its legend: the ones after it are asked.
+                if not until or on <= until[0]:
+                    return given, fixed
         return {}, {}
 
     def roles(tags, on, values=None, seen=None):
@@ -353,7 +377,7 @@ def read_plainly(tables, s, by):
         levels = defaultdict(list)
         for r in rows:
             levels[tuple(bool(squeeze(r[f])) for f in FINER)].append(r)
-        rest = dict(rows[0], **dict.fromkeys(FINER, ""), counts={})
+        rest = dict(rows[0], **dict.fromkeys(FINER, ""), counts={}, cost="")
         for r in rows:
             r["counts"] = {}
         for what in QUANTITIES:
@@ -449,6 +473,7 @@ def read_plainly(tables, s, by):
                 came, landed = from_outside(r["referrer"], r["url"], s), host(r["url"])
                 seen |= {"referrer_host": came} if came else {}
                 seen |= {"landing_host": landed} if landed else {}
+                seen["landing_page"] = landing_page(r["url"])
                 r["mark"] = r["mark"] or (identifier("mark", r["click_id"]) or ("", ""))[1]
                 r["seen"] = seen | ({"click_mark": "yes"} if r["mark"] else {})
                 r["channel"], r["direct"] = channel_of(r["tags"], r["extras"], r["mark"], r["referrer"], r["url"], s)
@@ -555,6 +580,29 @@ def read_plainly(tables, s, by):
         t["day"] = day(t["at"])
         t["tagged"] = any(t["tags"]) or bool(t["extras"])
         t["c"] = carried(t["tags"], t["channel"], t["day"], t["values"], t["seen"])
+
+    # Clicks at a price: an estimate, which yields to what a platform of the touch's source reports of that day.
+    reported = set()
+    for r in counted_spend:
+        told = s["platforms"].get(fold(r["platform"]))
+        if told and squeeze(told[0]) and r.get("cost") and r["counts"].get("minor"):
+            reported.add((same(r["name"]), r["day"], same(told[0])))
+    at_a_price = defaultdict(list)
+    for t in sorted((t for t in touches if t["kind"] == "click"), key=lambda t: (t["at"], t["id"])):
+        campaign = same(t["c"]["campaign"])
+        for number, (name, source, _, _) in enumerate(s["prices"]):
+            if same(renamed("campaign", name, t["day"])) == campaign and same(source) in ("", same(t["tags"][0])):
+                if (campaign, t["day"], same(t["c"]["source"])) not in reported:
+                    at_a_price[number, t["day"], campaign].append(t)
+                break
+    for (number, on, _), some in at_a_price.items():
+        _, _, price, currency = s["prices"][number]
+        minor = home(Fraction(price) * len(some), currency, on)
+        if minor is not None and in_range(on):
+            for i, t in enumerate(some):
+                part = minor // len(some) + (i < minor % len(some))
+                row = {"day": on, "platform": "Price per click", "name": t["c"]["campaign"], "touch": t}
+                counted_spend.append(row | {"counts": {"minor": part, "clicks": 1}})
 
     # Trails
     conversions = [r for r in records if r["table"] != "visits" and not r["out"]]
@@ -843,6 +891,8 @@ def read_plainly(tables, s, by):
             return r["day"]
         if field in ("goal", "product"):
             return None
+        if "touch" in r:
+            return key(field, None, r["touch"])
         if field in OWN:
             own = squeeze(r[OWN[field]])
             return same(renamed(field, own, r["day"])) if own else None

@@ -12,6 +12,7 @@ from yardstick.core.base.tables import SCHEMA, Tables
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.records import (
     Campaign,
+    ClickPrice,
     Condition,
     Goal,
     Legend,
@@ -35,6 +36,8 @@ HOSTS = [
     "https://Find.example:80/s?q=x",
     "https://pay.bank.example",
     "https://blog.example/p",
+    "https://www.xn--ndrel-iua.example/a",
+    "https://Öndrel.example",
     "nonsense",
 ]
 CAMPAIGNS = ["", "Whale", "whale", "WHALE ", "Card", "{campaign}", "%25id%25", "Straße", "strasse", "night+boat"]
@@ -332,7 +335,7 @@ def of(source):
     return [("source", "is", [source])]
 
 
-NO_PLAN = {"legends": [], "renames": [], "plan_ids": {}, "vouchers": {}, "other_costs": []}
+NO_PLAN = {"legends": [], "renames": [], "plan_ids": {}, "vouchers": {}, "other_costs": [], "prices": []}
 PLANS = {
     "none": NO_PLAN,
     "legends": NO_PLAN
@@ -365,6 +368,29 @@ PLANS = {
             ),
         ]
     },
+    "legends that end": NO_PLAN
+    | {
+        "legends": [
+            (of("quorrin"), ALWAYS, {"term": "group", "campaign": "ad"}, {}, "2026-04-04"),
+            (
+                [("landing_page", "is", ["SHOP.example/*"])],
+                "2026-04-04",
+                {"term": "item"},
+                {"campaign": "Found"},
+                "2026-04-05",
+            ),
+            ([("landing_page", "not in list", ["/", "blog.example/*"])], ALWAYS, {"size": "campaign"}, {}),
+            (of("quorrin"), "2026-04-06", {"medium": "campaign"}, {}),
+        ],
+        "prices": [("Whale", "", "0.335", "")],
+    },
+    "prices": NO_PLAN
+    | {
+        "prices": [("Whale", "Quorrin", "0.125", "NZD"), ("card", "", "0.05", ""), ("Whale", "", "0.335", "")],
+        "plan_ids": {"8": "Card"},
+        "renames": [("campaign", "Card", "Cards", "2026-04-05"), ("source", "ostrel", "quorrin", "2026-04-04")],
+        "other_costs": [("Card", "0.07", "2026-04-03", "2026-04-05")],
+    },
     "every arrival": NO_PLAN | {"legends": [([], "2026-04-04", {"size": "source"}, {"medium": "cpc"})]},
     "renames": NO_PLAN
     | {
@@ -385,7 +411,7 @@ PLANS = {
         "legends": [(of("ostrel"), ALWAYS, {"content": "campaign"}, {})],
     },
 }
-"""What a plan may say: legends, renames, ids and codes of campaigns, other costs."""
+"""What a plan may say: legends and when they end, renames, ids and codes of campaigns, other costs, prices per click."""
 
 
 def _day(text):
@@ -436,7 +462,7 @@ def choices(draw, elsewhere=("Australia/Adelaide", 0)):
         "click_days": draw(st.sampled_from([30, 1])),
         "view_days": 1,
         "watch_days": 3,
-        "own_hosts": ["shop.example"],
+        "own_hosts": ["shop.example", "öndrel.example"],
         "pass_through_hosts": ["bank.example"],
         "search_sites": ["find.example"],
         "social_sites": [],
@@ -447,7 +473,8 @@ def choices(draw, elsewhere=("Australia/Adelaide", 0)):
         "platforms": platforms,
         "levels": levels,
         "yardsticks": YARDSTICKS,
-        "most_together": 50,
+        "most_together": draw(st.sampled_from([50, 50, 2])),
+        "rate_days": draw(st.sampled_from([7, 7, 3])),
         "status_words": draw(st.sampled_from(STATUS_WORDS)),
         "quarantine": draw(st.sampled_from(QUARANTINE)),
         "records": draw(st.sampled_from([{}, {("visits", "v0"): "quarantined", ("leads", "lead0"): "counted"}])),
@@ -467,7 +494,13 @@ def choices(draw, elsewhere=("Australia/Adelaide", 0)):
         views=plain["views"],
         cut_at_previous=plain["cut_at_previous"],
         window=Window(click_days=Decimal(plain["click_days"])),
-        own_hosts=("shop.example",),
+        own_hosts=("shop.example", "öndrel.example"),
+        rate_days=plain["rate_days"],
+        identifier_limit=plain["most_together"],
+        click_prices=tuple(
+            ClickPrice(name, Decimal(price), source, currency=currency)
+            for name, source, price, currency in plain["prices"]
+        ),
         pass_through_hosts=("bank.example",),
         search_sites=("find.example",),
         click_marks=("ckid",),
@@ -485,8 +518,9 @@ def choices(draw, elsewhere=("Australia/Adelaide", 0)):
                 _day(first),
                 tuple(roles.items()),
                 tuple(fixed.items()),
+                _day(until[0]) if until else None,
             )
-            for when, first, roles, fixed in plain["legends"]
+            for when, first, roles, fixed, *until in plain["legends"]
         ),
         extra_values=tuple(plain["extra_values"]),
         tag_parameters=tuple(plain["tag_parameters"]),

@@ -149,3 +149,16 @@ def test_ads_only_under_removal_is_the_same_whatever_is_shown(tmp_path, by):
     totals = json.loads((tmp_path / "out" / "summary.json").read_text())["totals"]
     assert totals["ads_only"]["removal"]["value"] == "0.00"
     assert totals["blended"]["removal"]["value"] == "0.01"
+
+
+@pytest.mark.parametrize("turned", [False, True])
+def test_of_clicks_at_one_instant_the_smaller_visit_id_takes_the_cent(tmp_path, turned):
+    """Two clicks at 0.005 come to one cent, whose is the earlier click's; at one instant, whatever order rows come in,
+    it goes by the visit's id as touches do (R7, R19)."""
+    rows = [
+        "v2,2026-04-01T09:00:00Z,a,/?utm_source=s&utm_campaign=Lift&utm_content=two\n",
+        "v1,2026-04-01T09:00:00Z,b,/?utm_source=s&utm_campaign=Lift&utm_content=one\n",
+    ]
+    visits = VISITS + "".join(reversed(rows) if turned else rows)
+    price = PRICE.format("Lift", "0.005")
+    assert spent(weighed(tmp_path, price, "ad", visits=visits), "ad") == {("named", "one"): "0.01"}

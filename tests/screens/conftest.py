@@ -102,6 +102,9 @@ class _Elsewhere:
     def post(self, path, **more):
         return self._client.post(path.replace("/w/test/", f"/w/{self._workspace}/"), **more)
 
+    def put(self, path, **more):
+        return self._client.put(path.replace("/w/test/", f"/w/{self._workspace}/"), **more)
+
     def get(self, path, **more):
         return self._client.get(path.replace("/w/test/", f"/w/{self._workspace}/"), **more)
 

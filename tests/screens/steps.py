@@ -20,8 +20,8 @@ def settle(page, currency="EUR", zone="UTC"):
     expect(page.get_by_label("Rehearsal")).to_be_visible()
     ground = page.get_by_label("Before anything is read")
     if ground.count():
-        ground.get_by_role("textbox").nth(0).fill(currency)
-        ground.get_by_role("textbox").nth(1).fill(zone)
+        ground.locator("input").nth(0).fill(currency)
+        ground.locator("input").nth(1).fill(zone)
         page.get_by_role("button", name="Read the files by these").click()
         expect(ground).to_be_hidden()
         expect(page.get_by_label("Rehearsal")).to_be_visible()

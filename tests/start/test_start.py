@@ -56,8 +56,11 @@ class Started:
         with urllib.request.urlopen(self.at(path), timeout=30) as answer:
             return json.loads(answer.read())
 
-    def post(self, path: str, body: bytes, kind: str):
-        request = urllib.request.Request(self.at(path), body, {"Content-Type": kind}, method="POST")
+    def put(self, path: str, body: bytes):
+        return self.post(path, body, "application/json", "PUT")
+
+    def post(self, path: str, body: bytes, kind: str, method: str = "POST"):
+        request = urllib.request.Request(self.at(path), body, {"Content-Type": kind}, method=method)
         with urllib.request.urlopen(request, timeout=60) as answer:
             return json.loads(answer.read())
 
@@ -72,6 +75,10 @@ class Started:
         ]
 
     def keep(self, token: str) -> int:
+        plan = self.get("/api/w/test/plan")
+        if "home_currency" not in plan["general"]:
+            said = {"basis": plan["basis"], "values": {"home_currency": "EUR", "time_zone": "UTC"}}
+            self.put("/api/w/test/plan/general", json.dumps(said).encode())
         return self.post("/api/w/test/gather/loads", json.dumps({"token": token}).encode(), "application/json")["id"]
 
     def job(self, number: int):

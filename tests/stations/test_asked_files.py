@@ -6,6 +6,7 @@ from datetime import datetime
 from io import BytesIO
 
 from exports import PLAN
+from ground import say_ground
 from yardstick.formats.source_parts import SourcePart
 from yardstick.stations.gather import Loader, keep_now, list_loads, undo_load
 from yardstick.stations.rehearsals import read_otherwise, rehearse
@@ -26,6 +27,7 @@ def said(desk, *files):
 
 
 def keep(desk, token):
+    say_ground(desk)
     loader = Loader(desk)
     job = loader.keep(token)
     loader._pool.shutdown(wait=True)

@@ -14,6 +14,7 @@ import pytest
 
 from export_shapes import SHAPES, Row
 from exports import PLAN
+from ground import say_ground
 from yardstick.stations.gather import Loader, keep_now
 from yardstick.stations.rehearsals import read_otherwise, rehearse
 
@@ -55,6 +56,7 @@ def true(rows: list[Row]):
 
 
 def ended(desk, token):
+    say_ground(desk)
     loader = Loader(desk)
     job = loader.keep(token)
     loader._pool.shutdown(wait=True)

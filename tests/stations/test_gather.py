@@ -8,6 +8,7 @@ from io import BytesIO
 import pytest
 from sqlalchemy import text
 
+from ground import say_ground
 from week import week_files
 from yardstick.formats import csv_in
 from yardstick.stations.gather import Loader, NotFound, keep_now, list_loads, rejected_of, undo_load
@@ -276,6 +277,7 @@ def test_a_job_can_be_stopped_and_says_what_was_kept(desk, monkeypatch):
     monkeypatch.setattr(csv_in, "BLOCK", 20_000)
     rows = [f"v{i},2026-03-02T10:00:00Z,p,/" for i in range(6_000)]
     token = rehearsed(desk, [spend("2026-03-02,Quorrin,a,Whale,10.00,"), visits(*rows)]).token
+    say_ground(desk)
     loader = Loader(desk)
     reached, go_on, told = threading.Event(), threading.Event(), []
     tell = loader._progress

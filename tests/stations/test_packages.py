@@ -13,6 +13,7 @@ import pytest
 from sqlalchemy import delete, select
 
 from exports import EXPORTS, PLAN, ads_report
+from ground import say_ground
 from week import week_files
 from yardstick.core.base.errors import SettingsError
 from yardstick.stations.desk import Desk
@@ -36,6 +37,8 @@ def other(desk, tmp_path):
 
 def kept(desk, *files):
     said = rehearse(desk, [(name, io.BytesIO(content)) for name, content in files])
+    if not any(name.endswith(".zip") for name, _ in files):
+        say_ground(desk)
     loader = Loader(desk)
     job = loader.keep(said.token)
     loader._pool.shutdown(wait=True)

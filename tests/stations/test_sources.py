@@ -14,6 +14,7 @@ import pyarrow.parquet as pq
 import pytest
 
 from exports import EXPORTS, PLAN, ads_report, orders, semicolon_report
+from ground import say_ground
 from yardstick.core.base.errors import SettingsError
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.source_parts import SourcePart
@@ -60,6 +61,7 @@ def kept(desk, *files, readings=None):
 
 def ended(desk, token):
     """Keep a rehearsal; how the job ended."""
+    say_ground(desk)
     loader = Loader(desk)
     job = loader.keep(token)
     loader._pool.shutdown(wait=True)

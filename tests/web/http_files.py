@@ -6,10 +6,20 @@ import time
 
 
 def rehearse(client, files):
-    """Rehearse (name, content) pairs; returns the answer."""
+    """Rehearse (name, content) pairs, and say what a first load asks; returns the answer."""
     answer = client.post("/api/w/test/gather/rehearsals", files=[("files", (name, content)) for name, content in files])
     assert answer.status_code == 200, answer.text
+    if answer.json()["first"]:
+        say_ground(client)
     return answer.json()
+
+
+def say_ground(client, home_currency="EUR", time_zone="UTC"):
+    """Say by what rows are read, as a workspace's first load asks."""
+    plan = client.get("/api/w/test/plan").json()
+    values = {"home_currency": home_currency, "time_zone": time_zone}
+    said = client.put("/api/w/test/plan/general", json={"basis": plan["basis"], "values": values})
+    assert said.status_code == 200, said.text
 
 
 def load(client, files):

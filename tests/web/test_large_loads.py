@@ -27,10 +27,12 @@ from yardstick.stations.desk import Desk
 from yardstick.stations.gather import Loader
 from yardstick.stations.rehearsals import rehearse
 from yardstick.store.database import connect
+from ground import say_ground
 url, home, file = sys.argv[1:]
 desk = Desk(connect(url), Path(home), "test")
 with open(file, "rb") as stream:
     found = rehearse(desk, [("visits.csv", stream)])
+say_ground(desk)
 loader = Loader(desk)
 job = loader.keep(found.token)
 loader._pool.shutdown(wait=True)

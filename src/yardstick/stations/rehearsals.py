@@ -159,8 +159,13 @@ def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
                 guessed = _guessed(desk, name, path, by) if table else None
                 said[path] = guessed or _refused(name, str(problem))
         seen.add(name)
-    stated = any(file.table in ("settings", "package") for file in given)
+    stated = any(states_ground(file.name) for file in given)
     return Rehearsal(token, [said[path] for _, path in paths], [] if stated else ground_of(desk, said.values()))
+
+
+def states_ground(name: str) -> bool:
+    """Whether a file is settings or a package, which say themselves by which currency and zone rows are read."""
+    return name.lower().endswith((".toml", ".zip"))
 
 
 ZONES = (

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useChangeGeneral, type Plan } from '../plan/queries'
 import type { Question } from './reading'
@@ -15,6 +15,9 @@ const offered = (question: Question) =>
   question.field === 'time_zone' ? [...new Set([here, ...question.options])] : question.options
 const isSaid = computed(() => props.questions.every((q) => values.value[q.field]?.trim()))
 
+const form = ref<HTMLFormElement>()
+onMounted(() => form.value?.querySelector('input')?.focus())
+
 async function keep() {
   if (!isSaid.value) return
   const kept = await change
@@ -25,17 +28,17 @@ async function keep() {
 </script>
 
 <template>
-  <form class="ground" aria-label="Before anything is read" @submit.prevent="keep">
+  <form ref="form" class="ground" aria-label="Before anything is read" @submit.prevent="keep">
     <label v-for="question in questions" :key="question.field" class="question">
       <strong>{{ question.text }}</strong>
       <input
         v-model="values[question.field]"
         class="tool"
-        :list="`offered ${question.field}`"
+        :list="`offered-${question.field}`"
         :placeholder="question.field === 'time_zone' ? here : 'EUR'"
         :aria-label="question.text"
       />
-      <datalist :id="`offered ${question.field}`">
+      <datalist :id="`offered-${question.field}`">
         <option v-for="option in offered(question)" :key="option" :value="option" />
       </datalist>
       <button

@@ -43,11 +43,11 @@ async function toValue() {
       v-if="!isPlain"
       v-model="value"
       class="tool"
-      :list="`values-${clause ?? ''}`"
+      list="filter-values"
       aria-label="Value"
       :placeholder="op.endsWith(' of') || op.includes('list') ? 'one | another' : 'for example quorrin'"
     />
-    <datalist :id="`values-${clause ?? ''}`">
+    <datalist id="filter-values">
       <option v-for="v in values.data.value ?? []" :key="v" :value="v" />
     </datalist>
     <v-btn type="submit">{{ clause ? 'Change' : 'Add' }}</v-btn>

@@ -20,6 +20,7 @@ from ..plan.records import ClickPrice
 from ..reading.arrivals import Arrivals
 from ..reading.roles import RoleTable
 from ..trails.goals import decimal_units
+from ..trails.touches import order_by_person
 from .spend import Costs
 
 CLICK_PRICES = "Price per click"
@@ -98,8 +99,8 @@ def price_clicks(
     Notes
     -----
     Ids find the campaign before prices are compared. Per price, day and campaign the clicks' cost is converted and
-    rounded once and shared over them by largest remainder, the earlier first. Clicks of one day that cannot be told
-    apart by any field stand in one row.
+    rounded once and shared over them by largest remainder, the earlier first, at one instant the smaller visit id.
+    Clicks of one day that cannot be told apart by any field stand in one row.
     """
     nothing = Priced(spend, costs, np.full(len(spend), -1, np.int64), [], [], [])
     if not costing.click_prices or not len(clicks.touch):
@@ -118,7 +119,9 @@ def price_clicks(
         [(key[i], int(clicks.day[i]), same(source[i])) in reported for i in mine.tolist()] if reported else [], np.bool_
     )
     yields = yields if reported else np.zeros(len(mine), np.bool_)
-    order = np.lexsort((mine, clicks.at[mine]))
+    # Not by person: people have no order that the order of rows leaves alone.
+    tie = visits.text("visit_id").take(clicks.visit[mine])
+    order = order_by_person(np.zeros(len(mine), np.int64), clicks.at[mine], tie)
     mine, yields = mine[order], yields[order]
     groups: dict[tuple[bool, int, int, str], list[int]] = defaultdict(list)
     for i, out in zip(mine.tolist(), yields.tolist(), strict=True):

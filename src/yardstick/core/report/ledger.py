@@ -150,10 +150,7 @@ def merge(ledgers: Sequence[Ledger]) -> Ledger:
         pairs={field: merged([one.pairs[field] for one in ledgers]) for field in first.pairs},
         removals={
             by: Removals(
-                **{
-                    name: merged([getattr(one.removals[by], name) for one in ledgers])
-                    for name in REMOVAL_TALLIES
-                }
+                **{name: merged([getattr(one.removals[by], name) for one in ledgers]) for name in REMOVAL_TALLIES}
             )
             for by in first.removals
         },
