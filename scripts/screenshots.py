@@ -32,9 +32,15 @@ def board(page: Page) -> None:
 
 
 def leads(page: Page) -> None:
-    """The same board on leads, one month, sorted by leads."""
-    page.goto("/weigh?measure=leads&sort=leads&from=2026-02-01&to=2026-02-28")
+    """The same board on leads, one month, sorted by leads, with the columns of quality."""
+    page.goto("/weigh?measure=leads&sort=leads&columns=quality&from=2026-02-01&to=2026-02-28")
     page.get_by_role("cell", name="Freight Fridays", exact=True).wait_for()
+
+
+def findings(page: Page) -> None:
+    """What is to be known of the rows behind the board."""
+    page.goto("/findings")
+    page.get_by_text("slot never filled").first.wait_for()
 
 
 def trace(page: Page) -> None:
@@ -143,6 +149,7 @@ def selfcheck(page: Page) -> None:
 
 
 VIEWS = {"weigh-board": board, "weigh-leads": leads, "weigh-trace": trace, "weigh-untagged": untagged, "gather": gather}
+VIEWS |= {"weigh-findings": findings}
 VIEWS |= {"gather-reading": reading, "invoices": invoices, "ads": ads}
 VIEWS |= {"weigh-filter": filtered, "plan-shared-rules": shared_rules}
 VIEWS |= {"plan": plan, "plan-channels": channels, "mark-sheet": sheet, "mark-check": check}

@@ -55,8 +55,8 @@ def percentile(ordered, share):
     return None if two is None else one + (at - int(at)) * (two - one)
 
 
-def intervals_plainly(rows, known, yardsticks):
-    """{(yardstick, values, figure): (low, high)} of named rows with spend."""
+def drawn_plainly(rows, known, yardsticks):
+    """{(yardstick, values): {"leads", "conversions", "value": 400 numbers}} of named rows with spend."""
     of, out = buckets(known), {}
     for name in yardsticks:
         sums = defaultdict(lambda: defaultdict(int))
@@ -76,17 +76,58 @@ def intervals_plainly(rows, known, yardsticks):
                 if kind != "value":
                     mine = {b: (x + 2**39) >> 40 for b, x in mine.items()}
                 drawn[kind] = [sum(w[b] * x for b, x in mine.items()) for w in weights()]
-            for figure, numbers in (
-                ("conversions", sorted(Fraction(x, 2**20) for x in drawn["conversions"])),
-                ("leads", sorted(Fraction(x, 2**20) for x in drawn["leads"])),
-                ("roas", sorted(Fraction(x, spend) for x in drawn["value"])),
-                (
-                    "cost_per_lead",
-                    [Fraction(spend, 100) * 2**20 / x if x else None for x in sorted(drawn["leads"], reverse=True)],
-                ),
-            ):
-                out[name, values, figure] = percentile(numbers, Fraction(1, 20)), percentile(numbers, Fraction(19, 20))
+            out[name, values] = drawn
     return out
+
+
+def intervals_plainly(rows, known, yardsticks):
+    """{(yardstick, values, figure): (low, high)} of named rows with spend."""
+    out = {}
+    for (name, values), drawn in drawn_plainly(rows, known, yardsticks).items():
+        spend = rows[name, "named", values]["spend"]
+        for figure, numbers in (
+            ("conversions", sorted(Fraction(x, 2**20) for x in drawn["conversions"])),
+            ("leads", sorted(Fraction(x, 2**20) for x in drawn["leads"])),
+            ("roas", sorted(Fraction(x, spend) for x in drawn["value"])),
+            (
+                "cost_per_lead",
+                [Fraction(spend, 100) * 2**20 / x if x else None for x in sorted(drawn["leads"], reverse=True)],
+            ),
+        ):
+            out[name, values, figure] = percentile(numbers, Fraction(1, 20)), percentile(numbers, Fraction(19, 20))
+    return out
+
+
+def flips_plainly(kind, code, panel, worths, draws, each, points, bounds, even, credited, spent):
+    """What a verdict hangs on: in how many redraws it pays and loses, which yardstick flips it, up to which price of a
+    click it pays, how many conversions would settle it.
+
+    `worths` are minor units by yardstick of the panel, `draws` 400 numbers of each that has intervals, each worth so much.
+    """
+    spend, other, clicks = spent
+    pays = loses = None
+    if code not in ("too_few", "too_early") and draws:
+        sides = [[x * each >= spend for x in of_one] for of_one in draws]
+        pays = sum(all(one) for one in zip(*sides, strict=True))
+        loses = sum(not any(one) for one in zip(*sides, strict=True))
+    chosen = "linear" if "linear" in panel else panel[0]
+    across = [n for n in panel if (worths[n] >= spend) != (worths[chosen] >= spend)]
+    under = min(across, key=lambda n: abs(worths[n] - spend)) if across else ""
+    left = min(worths.values()) - other
+    click = left / clicks / 100 if clicks > 0 and left >= 0 else None
+    needed = ""
+    if code == "unsure":
+        numbers = []
+        for point, bound in zip(points, bounds, strict=True):
+            if bound is None:
+                continue
+            if point is None or None in bound or point == even:
+                numbers.append(None)
+            else:
+                wanted = credited * ((bound[1] - bound[0]) / 2 / (point - even)) ** 2
+                numbers.append(None if wanted > 100 * credited else -(-wanted // 1))
+        needed = "none" if None in numbers else str(max(numbers))
+    return pays, loses, under, click, needed
 
 
 def maturity_plainly(known, minimum):

@@ -10,7 +10,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from effort import examples
-from plain_certainty import come_plainly, intervals_plainly, maturity_plainly, verdict_plainly
+from plain_certainty import (
+    come_plainly,
+    drawn_plainly,
+    flips_plainly,
+    intervals_plainly,
+    maturity_plainly,
+    verdict_plainly,
+)
 from plain_reading import fold, read_plainly, squeeze
 from worlds import choices, into_core, worlds
 from yardstick.core.base.days import day_text
@@ -67,7 +74,9 @@ def test_maturity_and_verdicts_are_those_of_the_plain_reading(world, both, minim
             assert [one.share(n) for n in range(40)] == [share(n) for n in range(40)]
 
     panel = list(plan.panel)
-    bounds = intervals_plainly(rows, known, [name for name in panel if name != "removal"])
+    drawing = [name for name in panel if name != "removal"]
+    bounds = intervals_plainly(rows, known, drawing)
+    drawn = drawn_plainly(rows, known, drawing)
     same = fold if plain["fold"] else squeeze
     evenly = {}
     for conv, ts in known["every"]:
@@ -96,6 +105,24 @@ def test_maturity_and_verdicts_are_those_of_the_plain_reading(world, both, minim
         target = Fraction(3) if kind == "sale" else Fraction(1, 2)
         word = verdict_plainly(kind, points, ranges, credited, least, even, target, come, Fraction(mature))
         assert verdict.code == word, verdict
+        each = Fraction(plan.reporting.margin) if kind == "sale" else Fraction(50)
+        what = "value" if kind == "sale" else "leads"
+        own = rows[linear, bucket, values]
+        flips = flips_plainly(
+            kind,
+            word,
+            panel,
+            {name: rows[name, bucket, values][what] * each for name in panel},
+            [drawn[name, values][what] for name in drawing if (name, values) in drawn],
+            each if kind == "sale" else each / 2**20,
+            points,
+            [bounds.get((name, values, "roas" if kind == "sale" else "cost_per_lead")) for name in panel],
+            even,
+            credited,
+            (spend, spend - own["ad_cost"], own["clicks"]),
+        )
+        told = verdict.flips
+        assert (told.pays, told.loses, told.under, told.up_to_click, told.needed) == flips, verdict
         seen.add((bucket, values, kind))
     assert seen == {
         (bucket, values, kind)

@@ -292,3 +292,41 @@ def test_freshness_is_one_line_the_late_by_name(page, give):
     expect(strip).to_contain_text("1 more to 2026-03-20")
     strip.get_by_role("button").click()
     expect(strip.get_by_role("listitem")).to_have_count(2)
+
+
+def test_a_month_is_held_against_the_one_before_on_the_ruler(page, give):
+    tags = "utm_source=zeta&utm_medium=cpc&utm_campaign="
+    visits, sales, spend = [], [], []
+    for month, worth in (("02", "200.00"), ("03", "150.00")):
+        visits.append(f"v{month},2026-{month}-02T10:00:00Z,p{month},/?{tags}Boats")
+        sales.append(f"o{month},2026-{month}-02T11:00:00Z,sale,p{month},{worth}")
+        spend.append(f"2026-{month}-02,Zeta,Boats,50.00")
+    visits.append(f"w,2026-03-31T10:00:00Z,q,/?{tags}New")
+    spend.append("2026-03-31,Zeta,New,10.00")
+    give(
+        [
+            ("visits.csv", "\n".join(["visit_id,occurred_at,visitor_id,url", *visits]).encode()),
+            ("conversions.csv", "\n".join(["conversion_id,occurred_at,goal,visitor_id,total", *sales]).encode()),
+            ("spend.csv", "\n".join(["day,platform,campaign,cost", *spend]).encode()),
+        ]
+    )
+    page.goto("/weigh?from=2026-03-01&to=2026-03-31")
+    expect(row(page, "Boats")).to_be_visible()
+    page.keyboard.press("r")
+    page.get_by_label("against the time before").check()
+    page.keyboard.press("Escape")
+    expect(page).to_have_url(re.compile("against=before"))
+    expect(row(page, "Boats").locator("td.moved")).to_have_text("\u221225\u202f%")
+    expect(row(page, "Boats").locator("svg .before rect")).to_have_count(1)
+    expect(row(page, "New").locator("td.moved")).to_have_text("–")
+    pick(page, "Scale", "in EUR")
+    expect(row(page, "Boats").locator("td.moved")).to_have_text("31 : 28 d")
+    page.goto("/weigh?from=2026-02-01&to=2026-02-28&against=before")
+    expect(page.get_by_role("columnheader", name="Moved no data")).to_be_visible()
+
+
+def test_a_board_by_source_draws_the_interval_of_what_its_ads_earned(page, give):
+    give(three_campaigns())
+    page.goto("/weigh?by=source")
+    ruler = row(page, "zeta").get_by_role("img")
+    expect(ruler).to_have_attribute("aria-label", re.compile("90 % interval: ROAS"))

@@ -7,8 +7,10 @@ import gzip
 import io
 import json
 import random
+import re
 from datetime import date, timedelta
 from decimal import ROUND_HALF_UP, Decimal
+from pathlib import Path
 
 import pyarrow.parquet as pq
 import pytest
@@ -18,6 +20,7 @@ from command import run
 from planned_week import planned_week_files
 from web.http_files import load
 from week import FOLDER, week_files
+from yardstick.stations.findings import KINDS
 
 BOARD = "/api/w/test/weigh/board"
 
@@ -230,3 +233,28 @@ def test_fourteen_months_by_day_are_sent_in_less_than_60_kb(client):
     answer = client.get(BOARD, params={"by": "day", "few": True}, headers={"accept-encoding": "identity"})
     assert len(answer.json()["rows"]) >= 426
     assert len(gzip.compress(answer.content, 6)) < 60_000
+
+
+def test_every_finding_that_the_rules_list_has_words_a_rule_and_a_place():
+    rules = (Path(__file__).parents[2] / "docs" / "rules.md").read_text()
+    listed = rules.partition("## Findings")[2].partition("\n## ")[0]
+    codes = {
+        code
+        for line in listed.splitlines()
+        for code in re.findall(r"`([a-z_]+)`", line.split("|")[1] if "|" in line else "")
+    }
+    assert codes == set(KINDS)
+    assert all(kind.words and kind.about.endswith(".") and re.fullmatch(r"R\d+", kind.rule) for kind in KINDS.values())
+
+
+def test_an_order_below_nothing_is_worth_nothing_and_is_found(tmp_path):
+    (tmp_path / "visits.csv").write_text("visit_id,occurred_at,url\nv,2026-03-02T09:00:00Z,/\n")
+    orders = "o1,2026-03-02T10:00:00Z,sale,10.00\no2,2026-03-02T11:00:00Z,sale,-4.50\n"
+    (tmp_path / "conversions.csv").write_text("conversion_id,occurred_at,goal,total\n" + orders)
+    assert run("credit", tmp_path, "--out", tmp_path / "out").returncode == 0
+    (found,) = csv.DictReader((tmp_path / "out" / "findings.csv").open(newline=""))
+    assert [found[name] for name in ("code", "level", "id", "field", "value", "line")] == [
+        *("negative_total", "warning", "o2", "total", "-4.5", "3")
+    ]
+    rows = csv.DictReader((tmp_path / "out" / "result.csv").open(newline=""))
+    assert {row["value"] for row in rows if row["bucket"] == "no_trail"} == {"10.00"}

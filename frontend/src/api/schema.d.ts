@@ -1650,8 +1650,8 @@ export interface components {
         };
         /**
          * CertainOut
-         * @description How sure the figures of one row are: by yardstick and figure an interval, by kind of goal a verdict and the share
-         *     of its conversions that has come (None = it cannot be told).
+         * @description How sure the figures of one row are: by yardstick and figure an interval of what the ruler draws, by kind of goal
+         *     a verdict and the share of its conversions that has come (None = it cannot be told).
          */
         CertainOut: {
             /** Bucket */

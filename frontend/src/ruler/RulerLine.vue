@@ -13,6 +13,8 @@ const props = defineProps<{
   /** The 90 % interval of the chosen yardstick. */
   bracket: { low: number; high: number; label: string } | null
   /** In how many of 400 redraws of the people it pays and loses; null where nothing is said. */
+  /** Where the chosen one stood in the time before. */
+  before?: number | null
   cap?: { pays: number | null; loses: number | null; label: string } | null
 }>()
 
@@ -111,6 +113,10 @@ const bracket = computed(() => {
         <text x="3" y="-3" class="many">{{ stack.items.length }}</text>
       </template>
     </g>
+    <g v-if="main && before !== null && before !== undefined" class="before">
+      <line :x1="main.x" :x2="place(scale, before).x" :y1="4" :y2="4" />
+      <rect :x="place(scale, before).x - 2" y="1" width="4" height="6" />
+    </g>
     <g v-if="main" :transform="`translate(${main.x},${MIDDLE})`" class="chosen">
       <path :d="glyph(main.item.name, names)" transform="scale(1.25)" />
     </g>
@@ -179,6 +185,13 @@ svg {
 .span {
   stroke: var(--unsure);
   stroke-width: 1.5;
+}
+
+.before line,
+.before rect {
+  stroke: var(--unsure);
+  stroke-width: 1;
+  fill: var(--paper);
 }
 
 .bracket {

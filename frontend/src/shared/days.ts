@@ -11,6 +11,10 @@ function plusMonths(day: string, months: number): string {
   return toText(new Date(Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + months, 1)))
 }
 
+/** How many days a period has, both ends included. */
+export const daysBetween = (from: string, to: string): number =>
+  Math.round((+toDate(to) - +toDate(from)) / DAY_MS) + 1
+
 /** The period before (-1) or after (+1) one: whole months step by months, anything else by its own length. */
 export function stepPeriod(from: string, to: string, step: number): { from: string; to: string } {
   const next = plusDays(to, 1)
@@ -21,7 +25,7 @@ export function stepPeriod(from: string, to: string, step: number): { from: stri
       toDate(from).getUTCMonth()
     return { from: plusMonths(from, step * months), to: plusDays(plusMonths(next, step * months), -1) }
   }
-  const days = (+toDate(to) - +toDate(from)) / DAY_MS + 1
+  const days = daysBetween(from, to)
   return { from: plusDays(from, step * days), to: plusDays(to, step * days) }
 }
 

@@ -76,6 +76,9 @@ KINDS: dict[str, Kind] = {
         "goal that the plan does not list", "It counts as a sale, every time, net. List it in the plan.", "R10", "plan"
     ),
     "negative_refund": Kind("refund with a minus", "It is read without its sign, and taken off.", "R10", "gather"),
+    "negative_total": Kind(
+        "order with a total below 0", "It is worth 0. Say in its source whether it is a refund.", "R10", "gather"
+    ),
     "refund_of_unknown_order": Kind(
         "refund of an unknown order", "It lowers nothing. Load the order, or undo the refund's load.", "R10", "gather"
     ),

@@ -199,8 +199,8 @@ class VerdictOut(BaseModel):
 
 
 class CertainOut(BaseModel):
-    """How sure the figures of one row are: by yardstick and figure an interval, by kind of goal a verdict and the share
-    of its conversions that has come (None = it cannot be told)."""
+    """How sure the figures of one row are: by yardstick and figure an interval of what the ruler draws, by kind of goal
+    a verdict and the share of its conversions that has come (None = it cannot be told)."""
 
     bucket: str
     values: list[str]

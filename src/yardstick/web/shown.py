@@ -151,7 +151,7 @@ def certainty_out(result: Result, judged: Judged) -> CertaintyOut:
             conversions_needed=v.flips.needed,
         )
     intervals: dict[int, dict[str, dict[str, RangeOut]]] = {}
-    for (name, place), of_place in judged.intervals.items():
+    for (name, place), of_place in judged.ruled.items():
         shown = {figure: RangeOut(low=_float(one.low), high=_float(one.high)) for figure, one in of_place.items()}
         intervals.setdefault(place, {})[name] = shown
     rows = [

@@ -69,6 +69,9 @@ watch(
   () => [rehearsal.value?.token, openQuestions.value, held.value],
   async () => {
     await nextTick()
+    // Whoever is typing elsewhere is left there.
+    const at = document.activeElement
+    if (at?.matches('input:not([type=checkbox], [type=file])') && !at.closest('.question, .ground')) return
     desk.value
       ?.querySelector<HTMLElement>(
         '.ground input, .question button, .question select, .question input, .keep',

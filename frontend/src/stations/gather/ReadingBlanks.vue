@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import TypedField from '../../shared/TypedField.vue'
 import { unfilled, type Reading, type TableColumn } from './reading'
 
 const props = defineProps<{ reading: Reading; columns: TableColumn[] }>()
@@ -11,8 +12,8 @@ const ownId = computed(() => (/_id$/.test(props.columns[0]?.name ?? '') ? props.
 const hasId = computed(() => ownId.value in (props.reading.columns ?? {}))
 
 const text = (event: Event) => (event.target as HTMLInputElement).value
-const words = (event: Event) =>
-  text(event)
+const words = (typed: string) =>
+  typed
     .split(/[,\n]/)
     .map((word) => word.trim())
     .filter(Boolean)
@@ -33,20 +34,20 @@ const SIGNS = [
   <div class="blanks">
     <label v-for="c in always" :key="c.name">
       {{ c.name.replaceAll('_', ' ') }} is always
-      <input
+      <TypedField
         class="tool"
         :aria-label="`${c.name} is always`"
         :value="reading.constant?.[c.name] ?? ''"
-        @change="constant(c.name, text($event))"
+        @done="constant(c.name, $event)"
       />
     </label>
     <label v-if="ownId && !hasId">
       Rows are told apart by
-      <input
+      <TypedField
         class="tool wide"
         aria-label="Columns that tell a row"
         :value="(reading.id ?? []).join(', ')"
-        @change="emit('put', { id: words($event) })"
+        @done="emit('put', { id: words($event) })"
       />
     </label>
     <label>
@@ -106,32 +107,32 @@ const SIGNS = [
     </label>
     <label>
       text that means empty
-      <input
+      <TypedField
         class="tool"
         aria-label="Text that means empty"
         :value="(reading.nothing ?? []).join(', ')"
         placeholder="--, n/a"
-        @change="emit('put', { nothing: words($event) })"
+        @done="emit('put', { nothing: words($event) })"
       />
     </label>
     <label>
       lines above the header
-      <input
+      <TypedField
         class="tool short"
         inputmode="numeric"
         aria-label="Lines above the header"
-        :value="reading.skip_top"
-        @change="emit('put', { skip_top: Number(text($event)) || 0 })"
+        :value="String(reading.skip_top)"
+        @done="emit('put', { skip_top: Number($event) || 0 })"
       />
     </label>
     <label>
       sums begin with
-      <input
+      <TypedField
         class="tool"
         aria-label="Rows that are sums begin with"
         :value="reading.total ?? ''"
         placeholder="Total"
-        @change="emit('put', { total: text($event).trim() })"
+        @done="emit('put', { total: $event.trim() })"
       />
     </label>
     <button type="button" class="plain link" :aria-expanded="more" @click="more = !more">
@@ -140,22 +141,22 @@ const SIGNS = [
     <template v-if="more">
       <label v-for="[name, title, hint] in MORE" :key="name">
         {{ title }}
-        <input
+        <TypedField
           class="tool"
           :aria-label="title"
           :placeholder="hint"
           :value="reading[name] ?? ''"
-          @change="emit('put', { [name]: text($event).trim() })"
+          @done="emit('put', { [name]: $event.trim() })"
         />
       </label>
       <label>
         days late at most
-        <input
+        <TypedField
           class="tool short"
           inputmode="numeric"
           aria-label="Days late at most"
-          :value="reading.expected_days"
-          @change="emit('put', { expected_days: Number(text($event)) || 0 })"
+          :value="String(reading.expected_days)"
+          @done="emit('put', { expected_days: Number($event) || 0 })"
         />
       </label>
     </template>

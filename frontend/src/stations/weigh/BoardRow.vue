@@ -6,6 +6,7 @@ import { type Scale } from '../../ruler/scale'
 import { daysOf } from '../../shared/days'
 import { ratio, yardstickName } from '../../shared/format'
 import { cellWords, flipWords } from './boardWords'
+import type { Moved } from './before'
 import { columnsOf, shown, unitOf, valueOf, whyNone } from './figures'
 import { bracketOf, keyOf, notchOf, rowRemark, rulerValues, saidOf, targetOf, type Measure } from './rows'
 
@@ -19,6 +20,9 @@ const props = defineProps<{
   measure: Measure
   perSpend: boolean
   total?: boolean
+  /** How it moved since the time before, where that is asked. */
+  moved?: Moved
+  comparing?: boolean
   /** The figure of this row whose trace is open. */
   traced?: string
 }>()
@@ -125,6 +129,7 @@ const figures = computed(() =>
         :target="targetOf(board, row, measure, perSpend)"
         :bracket="bracket"
         :cap="cap"
+        :before="moved?.before"
       />
       <span v-else-if="row.bucket === 'named'" class="quiet">no spend to compare with</span>
       <span v-else class="quiet">{{ remark }}</span>
@@ -143,6 +148,14 @@ const figures = computed(() =>
       >
         {{ figure.text }}
       </button>
+    </td>
+    <td
+      v-if="comparing"
+      class="number moved"
+      :data-says="moved && `${row.called}: ${moved.says}`"
+      :title="moved?.says"
+    >
+      {{ moved?.text }}
     </td>
     <td class="says" :class="side">
       <button
@@ -214,6 +227,10 @@ td,
 .opened {
   font-weight: 700;
   border-bottom: 2px solid var(--accent);
+}
+
+.moved {
+  color: var(--unsure);
 }
 
 .says {

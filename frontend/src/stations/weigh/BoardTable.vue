@@ -7,6 +7,7 @@ import RulerAxis from '../../ruler/RulerAxis.vue'
 import { makeScale } from '../../ruler/scale'
 import { count, ratio, yardstickName } from '../../shared/format'
 import BoardRow from './BoardRow.vue'
+import { movedOf } from './before'
 import { moveFocus } from './moveFocus'
 import { columnsOf, unitOf, widthOf } from './figures'
 import { type useQuestion, type useTraced } from './question'
@@ -15,6 +16,8 @@ import { keyOf, notchOf, panelOf, rulerUnit, rulerValues, type Measure } from '.
 const props = defineProps<{
   board: Board
   certainty?: Certainty
+  /** The same board of the time before, where that is asked and there. */
+  earlier?: Board
   question: ReturnType<typeof useQuestion>
   traced: ReturnType<typeof useTraced>
 }>()
@@ -29,6 +32,16 @@ const measure = computed(() => q.measure.value as Measure)
 const perSpend = computed(() => q.scale.value !== 'money')
 /** While a figure is traced its row alone stands, risen under the head. */
 const risen = computed(() => props.traced.row.value && keyOf(props.traced.row.value))
+const comparing = computed(() => q.against.value === 'before')
+const early = computed(() => {
+  const come = props.certainty?.come[measure.value === 'value' ? 'sale' : 'lead']
+  return come != null && come < props.certainty!.mature_share
+})
+const moved = computed(() =>
+  comparing.value && props.earlier
+    ? movedOf(props.board, props.earlier, measure.value, perSpend.value, early.value)
+    : undefined,
+)
 const tracedFigure = computed(() => {
   const cell = props.traced.cell.value
   return cell && 'figure' in cell ? cell.figure : undefined
@@ -54,6 +67,8 @@ const drawn = (row: Row) => ({
   measure: measure.value,
   perSpend: perSpend.value,
   traced: tracedFigure.value,
+  moved: moved.value?.get(keyOf(row)),
+  comparing: comparing.value,
 })
 const openRow = (row: Row, figure: string) => {
   const traced = props.board.columns.find((column) => column.name === figure)!.traced
@@ -166,6 +181,9 @@ const axisShow = (value: number) => {
               }}<span v-if="unitOf(c, board)" class="unit">{{ unitOf(c, board) }}</span>
             </button>
           </th>
+          <th v-if="comparing" class="number moved">
+            Moved<span class="unit">{{ earlier ? 'on the ruler' : 'no data' }}</span>
+          </th>
           <th class="says" :aria-sort="board.judged ? sorted('verdict') : undefined">
             <button v-if="board.judged" type="button" class="plain" @click="sortBy('verdict')">
               Verdict{{ arrow('verdict') }}<span v-if="board.by !== 'campaign'" class="unit">ads only</span>
@@ -179,7 +197,7 @@ const axisShow = (value: number) => {
         v-slot="{ first, end }"
         :count="rows.length"
         :height="ROW"
-        :columns="columns.length + 3"
+        :columns="columns.length + 3 + Number(comparing)"
       >
         <BoardRow
           v-for="row in rows.slice(first, end)"
@@ -238,7 +256,7 @@ const axisShow = (value: number) => {
       Ruler: {{ rulerUnit(board, measure, perSpend) }}; the thick notch is break-even<template
         v-if="board.target_roas !== null"
         >, the dashed one the target</template
-      ><template v-if="board.by === 'campaign'"
+      ><template v-if="board.judged"
         >; the bracket is the 90 % interval of the chosen yardstick{{
           board.yardstick in intervals ? '' : ', which has none'
         }}</template
@@ -304,6 +322,10 @@ th {
 .ruler {
   width: auto;
   padding: 0 14px;
+}
+
+.moved {
+  width: 72px;
 }
 
 .says {

@@ -18,7 +18,13 @@ const from = computed(() => q.from.value || props.board.report_from || props.boa
 const to = computed(() => q.to.value || props.board.report_to || props.board.last_day)
 const ranges = computed(() => rangesUpTo(props.board.first_day, props.board.last_day))
 const chosen = computed(() => ranges.value.find((r) => r.from === from.value && r.to === to.value)?.name)
-const word = computed(() => `${chosen.value ? `${chosen.value}, ` : ''}${from.value} to ${to.value}`)
+const word = computed(() =>
+  [
+    chosen.value ? `${chosen.value}, ` : '',
+    `${from.value} to ${to.value}`,
+    q.against.value ? ' against the time before' : '',
+  ].join(''),
+)
 const options = computed(() => ranges.value.map((r) => ({ value: r.name, word: r.name })))
 function pick(name: string) {
   const range = ranges.value.find((r) => r.name === name)
@@ -46,6 +52,14 @@ function pick(name: string) {
       says="Days of the report. r or Enter: others; , and . step to the previous and next period"
       @pick="pick"
     >
+      <label class="own"
+        ><input
+          type="checkbox"
+          :checked="q.against.value === 'before'"
+          @change="q.against.value = ($event.target as HTMLInputElement).checked ? 'before' : ''"
+        />
+        against the time before</label
+      >
       <p class="own">
         <DayField label="From" :model-value="from" @update:model-value="q.from.value = $event" />
         to
@@ -71,6 +85,10 @@ function pick(name: string) {
 
 .step {
   padding: 0 5px;
+}
+
+label.own {
+  display: block;
 }
 
 .own {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Board } from '../../api/client'
+import { VERDICT_WORDS } from './boardWords'
 import type { useQuestion } from './question'
 
 /** Why a board is empty, and the way out. */
@@ -56,7 +57,7 @@ const notFound = computed(() => !isEmpty.value && !props.board.rows.some((row) =
         class="plain link"
         @click="q.where.value = q.where.value.filter((f) => f !== filter)"
       >
-        take the filter out
+        Remove the filter
       </button>
     </p>
   </section>
@@ -64,7 +65,8 @@ const notFound = computed(() => !isEmpty.value && !props.board.rows.some((row) =
     <p>
       None of {{ board.rows.length }} rows is found<template v-if="question.find.value">
         by “{{ question.find.value }}”</template
-      ><template v-if="question.verdict.value"> with the verdict {{ question.verdict.value }}</template
+      ><template v-if="question.verdict.value">
+        with the verdict {{ VERDICT_WORDS[question.verdict.value] }}</template
       >.
       <button
         type="button"

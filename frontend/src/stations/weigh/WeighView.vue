@@ -11,6 +11,7 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { useLastTrue } from '../../shared/useLastTrue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import BoardTable from './BoardTable.vue'
+import { timeBefore } from './before'
 import { boardCells } from './boardCells'
 import { boardWords } from './boardWords'
 import EarlyNote from './EarlyNote.vue'
@@ -31,8 +32,23 @@ const CloserView = defineAsyncComponent(() => import('./CloserView.vue'))
 const question = useQuestion()
 const traced = useTraced()
 const board = useBoard(question.asked, question.shown)
-const certainty = useCertainty(question.asked)
 const { shown, isOld } = useLastTrue(board)
+const before = computed(() =>
+  question.against.value === 'before' && shown.value ? timeBefore(shown.value) : null,
+)
+const askedBefore = computed(() => ({ ...question.asked.value, ...before.value }))
+const earlier = useBoard(
+  askedBefore,
+  question.shown,
+  computed(() => before.value !== null),
+)
+/** The board of the time before, once it is of the very question that is shown. */
+const stood = computed(() =>
+  before.value && !earlier.isPlaceholderData.value && earlier.data.value?.report_from === before.value.from
+    ? earlier.data.value
+    : undefined,
+)
+const certainty = useCertainty(question.asked)
 /** How sure the board that is shown is; nothing until that is known of this very board. */
 const sure = computed(() => {
   const found = certainty.data.value
@@ -117,7 +133,7 @@ function standBack() {
 }
 
 /** A trace takes the lines below its row, and gives them back: the board stands where it stood, the focus too. */
-let stood = 0
+let scrolled = 0
 let opener: { element: HTMLElement; row?: string; figure?: string } | undefined
 const figureOf = (row: string, figure: string) =>
   [...document.querySelectorAll<HTMLElement>('tr[data-row]')]
@@ -131,7 +147,7 @@ function focusOpener() {
 }
 watch(traced.cell, async (now, before) => {
   if (now && !before) {
-    stood = window.scrollY
+    scrolled = window.scrollY
     const element = document.activeElement
     if (element instanceof HTMLElement && element !== document.body) {
       opener = {
@@ -145,7 +161,7 @@ watch(traced.cell, async (now, before) => {
     focusOpener()
   } else if (!now && before) {
     await nextTick()
-    window.scrollTo(0, stood)
+    window.scrollTo(0, scrolled)
     await nextTick()
     focusOpener()
     opener = undefined
@@ -215,6 +231,7 @@ useKeys({
         v-else
         :board="shown"
         :certainty="sure"
+        :earlier="stood"
         :question="question"
         :traced="traced"
         @closer="comeCloser"

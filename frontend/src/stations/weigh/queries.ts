@@ -4,9 +4,10 @@ import { answer, api } from '../../api/client'
 import type { Asked, Cell, Shown } from './question'
 
 /** The ruler board for a question, its rows as they are to be shown. */
-export const useBoard = (asked: Ref<Asked>, shown: Ref<Shown>) =>
+export const useBoard = (asked: Ref<Asked>, shown: Ref<Shown>, wanted: Ref<boolean> | true = true) =>
   useQuery({
     queryKey: ['board', asked, shown],
+    enabled: wanted,
     queryFn: () => answer(api.GET('/weigh/board', { params: { query: { ...asked.value, ...shown.value } } })),
     placeholderData: keepPreviousData,
   })

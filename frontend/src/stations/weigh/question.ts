@@ -27,6 +27,8 @@ export function useQuestion() {
   const panel = useAddressList('panel')
   /** Names of columns, or of a set of them; none = money. */
   const columns = useAddressList('columns')
+  /** What the days are held against: nothing, or the time before of their kind. */
+  const against = useAddressState('against')
   const asked = computed(() => ({
     by: then.value && then.value !== by.value ? `${by.value},${then.value}` : by.value,
     from: from.value || undefined,
@@ -67,6 +69,7 @@ export function useQuestion() {
     where,
     panel,
     columns,
+    against,
     asked,
     shown,
     change,

@@ -60,7 +60,7 @@ describe('the unit of the ruler', () => {
     expect(bracketOf(chosen, one, sure, 'value', false)).toEqual({ low: 30_000, high: 50_000 })
     expect(bracketOf(chosen, one, sure, 'leads', true)).toEqual({ low: 20, high: 30 })
     expect(bracketOf(chosen, one, sure, 'leads', false)).toEqual({ low: 4, high: 6 })
-    expect(bracketOf({ ...chosen, by: 'week' }, one, sure, 'value', true)).toBeNull()
+    expect(bracketOf({ ...chosen, by: 'source' }, one, sure, 'value', true)).toEqual({ low: 1.5, high: 2.5 })
     expect(bracketOf({ ...chosen, yardstick: 'removal' }, one, sure, 'value', true)).toBeNull()
   })
 

@@ -86,7 +86,7 @@ export function rulerValues(
     })
 }
 
-/** The bracket of the chosen yardstick's 90 % interval in the unit of the ruler; of campaigns alone. */
+/** The bracket of the chosen yardstick's 90 % interval in the unit of the ruler: of what the ruler draws. */
 export function bracketOf(
   board: Board,
   row: Row,
@@ -95,8 +95,7 @@ export function bracketOf(
   perSpend: boolean,
 ) {
   const found = certain?.intervals[board.yardstick]?.[measure === 'value' ? 'roas' : 'leads']
-  if (board.by !== 'campaign' || !found || found.low === null || found.high === null || !row.spend)
-    return null
+  if (!found || found.low === null || found.high === null || !row.spend) return null
   const unit = measure === 'value' ? 1 : row.spend / 10 ** board.minor_digits / PER
   const by = perSpend ? 1 / unit : measure === 'value' ? row.spend : 1
   return { low: found.low * by, high: found.high * by }

@@ -29,6 +29,7 @@ class Judged:
     Attributes
     ----------
     intervals : by yardstick and number of the place, figure -> interval; of named rows with spend
+    ruled : the same of what the ruler draws and verdicts judge: by anything but the campaign, of what the ads earned
     maturity : by kind of goal
     verdicts : of rows with spend; filters hold for them as for the rows
     come : by kind, the share of the range's conversions that has come; None where it cannot be told
@@ -36,6 +37,7 @@ class Judged:
     """
 
     intervals: Mapping[tuple[str, int], Mapping[str, Interval]]
+    ruled: Mapping[tuple[str, int], Mapping[str, Interval]]
     maturity: Mapping[str, Maturity]
     verdicts: list[Verdict]
     come: Mapping[str, Fraction | None]
@@ -59,7 +61,7 @@ def judge_result(tables: Tables, result: Result, everything: bool = True) -> Jud
         {kind: one.mean(own_days) for kind, one in found.items()} for own_days in days_of(result)
     ]
     if not everything and not is_judged(result.by):
-        return Judged({}, found, [], come, by_place)
+        return Judged({}, {}, found, [], come, by_place)
     own, redraws = intervals_and_redraws(result)
     asked = intervals_and_redraws(result, ads_only=True) if is_by_ads(result) else (own, redraws)
-    return Judged(own, found, judge(result, found, *asked), come, by_place)
+    return Judged(own, asked[0], found, judge(result, found, *asked), come, by_place)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from decimal import Decimal
 
 import numpy as np
 
@@ -37,10 +38,11 @@ def refunded_of(sales: Table, refunds: Table, home: str, stands: Ints | None = N
 
     Notes
     -----
-    An amount below 0 is read without its sign, with a finding.
+    An amount below 0 is read without its sign, with a finding. An order whose total is below 0 is worth nothing, which
+    is a finding, too: nobody has said whether it is a refund (R10).
     """
     own = sales.amounts("refunded")
-    findings = _negative(sales, own, "conversion_id", "refunded")
+    findings = _negative(sales, own, "conversion_id", "refunded") + _worth_nothing(sales)
     if not len(refunds):
         return Refunded(_without_sign(own), (), tuple(findings))
     ids = sales.text("conversion_id").trimmed()
@@ -83,6 +85,16 @@ def _without_sign(amounts: Amounts) -> Amounts:
 def _negative(table: Table, amounts: Amounts, name: str, column: str) -> list[Finding]:
     below = np.flatnonzero((amounts.units < 0).astype(np.bool_)) if len(amounts) else np.empty(0, np.int64)
     return [_finding("negative_refund", table, row, name, column, "") for row in below.tolist()]
+
+
+def _worth_nothing(sales: Table) -> list[Finding]:
+    total = sales.amounts("total")
+    below = np.flatnonzero((total.units < 0).astype(np.bool_)) if len(total) else np.empty(0, np.int64)
+    texts = [format(Decimal(int(total.units[row])).scaleb(-total.decimals), "f") for row in below.tolist()]
+    return [
+        _finding("negative_total", sales, row, "conversion_id", "total", text)
+        for row, text in zip(below.tolist(), texts, strict=True)
+    ]
 
 
 def _finding(code: str, table: Table, row: int, name: str, column: str, value: str) -> Finding:
