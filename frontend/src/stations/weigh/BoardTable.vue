@@ -228,6 +228,7 @@ const axisShow = (value: number) => {
           :scale="scale"
           :measure="measure"
           :per-spend="perSpend"
+          :comparing="comparing"
           :traced="tracedFigure"
           total
           @open="openRow(row, $event)"

@@ -18,13 +18,12 @@ const from = computed(() => q.from.value || props.board.report_from || props.boa
 const to = computed(() => q.to.value || props.board.report_to || props.board.last_day)
 const ranges = computed(() => rangesUpTo(props.board.first_day, props.board.last_day))
 const chosen = computed(() => ranges.value.find((r) => r.from === from.value && r.to === to.value)?.name)
-const word = computed(() =>
-  [
-    chosen.value ? `${chosen.value}, ` : '',
-    `${from.value} to ${to.value}`,
-    q.against.value ? ' against the time before' : '',
-  ].join(''),
-)
+const word = computed(() => {
+  const days = `${from.value} to ${to.value}`
+  // A usual range that is held against another needs no dates: they stand in its list.
+  if (q.against.value) return `${chosen.value ?? days} against the time before`
+  return chosen.value ? `${chosen.value}, ${days}` : days
+})
 const options = computed(() => ranges.value.map((r) => ({ value: r.name, word: r.name })))
 function pick(name: string) {
   const range = ranges.value.find((r) => r.name === name)

@@ -14,7 +14,7 @@ defineProps<{ trace: Trace }>()
         <tr>
           <th class="day">Day</th>
           <th class="platform">Platform, account</th>
-          <th>Campaign or level</th>
+          <th>Level</th>
           <th class="number stated">As reported</th>
           <th class="number cost">{{ trace.currency }}</th>
           <th class="number clicks">Clicks</th>
@@ -52,19 +52,19 @@ h3 {
 }
 
 th.day {
-  width: 82px;
+  width: 80px;
 }
 
 .platform {
-  width: 112px;
+  width: 104px;
 }
 
 .stated {
-  width: 92px;
+  width: 86px;
 }
 
 .cost {
-  width: 66px;
+  width: 62px;
 }
 
 .clicks {
@@ -72,7 +72,7 @@ th.day {
 }
 
 .file {
-  width: 104px;
+  width: 98px;
 }
 
 td .quiet {
