@@ -459,6 +459,7 @@ def read_plainly(tables, s, by):
                 found |= all_hold(rule, said, fold)
         return {"quarantined": True, "counted": False}.get(s["records"].get((r["table"], r["id"].strip())), found)
 
+    standing = {}
     for table, key in (("visits", "visit_id"), ("leads", "lead_id"), ("conversions", "conversion_id")):
         for r in tables[table]:
             r = dict(r, table=table, id=r[key], at=when(r["occurred_at"]))
@@ -517,8 +518,10 @@ def read_plainly(tables, s, by):
                         found += [when(r["updated_at"]) if r.get("updated_at") else r["at"]] if own else []
                         r["out"] &= word != wanted
                     r["event"] = max(found, default=None)
-            if not quarantined(r, word) and r.get("value", 0) is not None:
-                records.append(r)
+            # Of several rows with one id the last that is not rejected stands.
+            if r.get("value", 0) is not None:
+                standing[table, r["id"].strip()] = (r, word)
+    records += [r for r, word in standing.values() if not quarantined(r, word)]
     names = {"visitor_id": "visitor", "email": "email", "phone": "phone", "lead_id": "lead"}
     together = defaultdict(set)
     for r in records:

@@ -184,6 +184,11 @@ def worlds(draw):
         order = draw(st.permutations(range(len(rows))))
         for number, row in zip(order, rows, strict=True):
             row[name] = f"{prefix}{number}"
+    # A mended row: what came before it, or after it, in a currency that has no rate, stands nowhere.
+    for row in list(conversions):
+        if draw(st.integers(0, 4)) == 0:
+            other = row | {"total": "9000", "currency": draw(st.sampled_from(["XAF", "XAF", "AUD"]))}
+            conversions.insert(draw(st.integers(0, len(conversions))), other)
     ids = st.sampled_from(["lead0", "lead1", "c0", "c1 ", "c2", "nobody"])
     statuses = many(
         4,
