@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
+from playwright.sync_api import expect
 
 from planned_week import planned_week_files
 
@@ -171,6 +172,50 @@ def test_every_view_can_be_read_by_day_and_by_night_on_every_width_and_every_con
         found = {"by day": look(loaded, (CONTRAST, NAMELESS, FOUND_BY_AXE))} | at_every_width(loaded)
         found["by night"] = by_night(loaded)
         wrong |= {(path, when): said for when, said in found.items() if said}
+    assert wrong == {}
+
+
+def by_key(*keys):
+    """Opens a part of the board by keys."""
+
+    def opens(page):
+        for key in keys:
+            page.keyboard.press(key)
+
+    return opens
+
+
+OPENED = {
+    "a word of the question": (by_key("q", "Enter"), "[role=listbox]"),
+    "the days": (by_key("r"), "input[aria-label=From]"),
+    "a filter": (by_key("f"), "select[aria-label=Field]"),
+    "the columns": (
+        lambda page: page.get_by_role("button", name="Columns: money").click(),
+        "[aria-label='Own columns']",
+    ),
+    "what takes it away": (by_key("e"), "[aria-label='Export as']"),
+    "a row closer": (
+        lambda page: (page.locator("tr[data-row] [data-figure=value]").first.focus(), page.keyboard.press("z")),
+        "dialog.closer svg",
+    ),
+}
+
+
+@pytest.mark.parametrize("width", [1280, 1024, 390])
+def test_what_opens_on_the_board_can_be_read_and_closes_again(loaded, width):
+    page = loaded
+    page.set_viewport_size({"width": width, "height": 800})
+    wrong = {}
+    for what, (opens, shows) in OPENED.items():
+        page.goto("/weigh?from=2026-03-05&to=2026-03-08&against=before")
+        page.get_by_text("break-even").filter(visible=True).first.wait_for()
+        opens(page)
+        page.locator(shows).first.wait_for()
+        measures = (CONTRAST, NAMELESS, FOUND_BY_AXE, STICKS_OUT)
+        if found := look(page, measures):
+            wrong[what] = found
+        page.keyboard.press("Escape")
+        expect(page.locator(shows)).to_have_count(0)
     assert wrong == {}
 
 

@@ -15,6 +15,7 @@ const props = defineProps<{
 const emit = defineEmits<{ pick: [value: string]; remove: [] }>()
 
 const open = ref(false)
+const sticksOut = ref(false)
 const root = ref<HTMLElement>()
 const button = ref<HTMLButtonElement>()
 const panel = ref<HTMLElement>()
@@ -22,6 +23,8 @@ const panel = ref<HTMLElement>()
 async function begin() {
   open.value = true
   await nextTick()
+  // A list that would stick out hangs from the word's right end.
+  sticksOut.value = (panel.value?.getBoundingClientRect().right ?? 0) > document.documentElement.clientWidth
   const first =
     panel.value?.querySelector<HTMLElement>('[aria-selected="true"], [aria-pressed="true"]') ??
     panel.value?.querySelector<HTMLElement>('[role="option"], input, select, button')
@@ -29,7 +32,7 @@ async function begin() {
 }
 function close(back = true) {
   if (!open.value) return
-  open.value = false
+  open.value = sticksOut.value = false
   if (back) void nextTick(() => button.value?.focus())
 }
 defineExpose({ begin, close })
@@ -92,7 +95,7 @@ function keys(event: KeyboardEvent) {
     >
       {{ word }}
     </button>
-    <div v-if="open" ref="panel" class="list" @keydown="keys">
+    <div v-if="open" ref="panel" class="list" :class="{ right: sticksOut }" @keydown="keys">
       <ul v-if="options" role="listbox" :aria-label="label">
         <li
           v-for="option in props.options"
@@ -137,6 +140,11 @@ function keys(event: KeyboardEvent) {
   background: var(--sheet);
   border: 1px solid var(--ink);
   padding: 4px 0;
+}
+
+.list.right {
+  left: auto;
+  right: 0;
 }
 
 ul {

@@ -124,9 +124,10 @@ const nameOf = (table: Table, letter: Letter) => {
             type="button"
             class="plain"
             :data-letter="i === 0 ? letter : undefined"
+            :aria-label="nameOf(table, letter)"
             @click="make(table, letter)"
           >
-            <kbd v-if="i === 0" aria-hidden="true">{{ letter }}</kbd> {{ FORMAT_NAMES[FORMATS[letter]] }}
+            {{ FORMAT_NAMES[FORMATS[letter]] }}
           </button>
           <a
             v-else
@@ -135,15 +136,22 @@ const nameOf = (table: Table, letter: Letter) => {
             :aria-label="nameOf(table, letter)"
             download
             @click="done(letter)"
-            ><kbd v-if="i === 0" aria-hidden="true">{{ letter }}</kbd> {{ FORMAT_NAMES[FORMATS[letter]] }}</a
+            >{{ FORMAT_NAMES[FORMATS[letter]] }}</a
           >
         </template>
       </div>
-      <button v-if="copy" type="button" class="plain" data-letter="o" @click="copyCells">
-        <kbd aria-hidden="true">o</kbd> Copy the cells
+      <button
+        v-if="copy"
+        type="button"
+        class="plain"
+        data-letter="o"
+        aria-label="Copy the cells"
+        @click="copyCells"
+      >
+        Copy the cells
       </button>
-      <button type="button" class="plain" data-letter="a" @click="copyAddress">
-        <kbd aria-hidden="true">a</kbd> Address
+      <button type="button" class="plain" data-letter="a" aria-label="Address" @click="copyAddress">
+        Address
       </button>
       <p v-if="about" class="quiet about">{{ about }}</p>
     </div>
@@ -193,10 +201,10 @@ const nameOf = (table: Table, letter: Letter) => {
   font-weight: 650;
 }
 
-kbd {
-  font: inherit;
+[data-letter]::before {
+  content: attr(data-letter);
   display: inline-block;
-  width: 14px;
+  width: 16px;
   color: var(--accent-text);
   font-weight: 650;
 }

@@ -86,7 +86,7 @@ const side = (value: number) => {
       <button type="button" class="plain link" @click="dialog?.close()">Back to the board</button>
     </header>
     <p v-if="verdict" class="reason">{{ reason }}</p>
-    <div v-if="values.length" class="drawing">
+    <div v-if="values.length" class="drawing" role="group" aria-label="Rulers" tabindex="0">
       <div class="axis">
         <RulerAxis :scale="scale" :notch="notch" notch-label="break-even" :show="show" />
       </div>
@@ -108,7 +108,7 @@ const side = (value: number) => {
       </div>
     </div>
     <p v-else class="quiet">No spend stands in this row, so there is nothing to measure against.</p>
-    <table>
+    <table tabindex="0" aria-label="Yardsticks">
       <thead>
         <tr>
           <th>Yardstick</th>
