@@ -258,3 +258,31 @@ def test_an_order_below_nothing_is_worth_nothing_and_is_found(tmp_path):
     ]
     rows = csv.DictReader((tmp_path / "out" / "result.csv").open(newline=""))
     assert {row["value"] for row in rows if row["bucket"] == "no_trail"} == {"10.00"}
+
+
+def test_what_flips_a_verdict_is_seen_from_the_chosen_yardstick(client):
+    """24 people come by A, then by B, and buy for 10.00; A costs 150.00: it pays by first touch, not by last."""
+    visits, sales = [], []
+    for i in range(24):
+        for n, name in enumerate("AB"):
+            tags = f"utm_source=zeta&utm_medium=cpc&utm_campaign={name}"
+            visits.append(f"{name}{i},2026-03-02T1{n}:{i:02d}:00Z,p{i},/?{tags}")
+        sales.append(f"o{i},2026-03-02T13:{i:02d}:00Z,sale,p{i},10.00")
+    load(
+        client,
+        [
+            ("visits.csv", "\n".join(["visit_id,occurred_at,visitor_id,url", *visits]).encode()),
+            ("conversions.csv", "\n".join(["conversion_id,occurred_at,goal,visitor_id,total", *sales]).encode()),
+            ("spend.csv", b"day,platform,campaign,cost\n2026-03-02,Zeta,A,150.00\n"),
+        ],
+    )
+
+    def flips(yardstick):
+        asked = {"yardstick": yardstick, "panel": ["first", "last", "linear"]}
+        rows = client.get("/api/w/test/weigh/certainty", params=asked).json()["rows"]
+        verdict = next(row["verdicts"]["sale"] for row in rows if row["values"] == ["A"])
+        assert verdict["code"] == "depends"
+        return verdict["flips_under"]
+
+    # By first touch A has 240.00, by linear 120.00, by last touch nothing.
+    assert [flips(name) for name in ("first", "last", "linear", "position")] == ["linear", "first", "first", "first"]

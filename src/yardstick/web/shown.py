@@ -137,8 +137,8 @@ def _row(
     )
 
 
-def certainty_out(result: Result, judged: Judged) -> CertaintyOut:
-    """How sure the figures of a board are."""
+def certainty_out(result: Result, judged: Judged, chosen: str) -> CertaintyOut:
+    """How sure the figures of a board are; what flips a verdict is seen from the chosen yardstick."""
     verdicts: dict[int, dict[str, VerdictOut]] = {}
     for v in judged.verdicts:
         verdicts.setdefault(v.place, {})[v.kind] = VerdictOut(
@@ -146,7 +146,7 @@ def certainty_out(result: Result, judged: Judged) -> CertaintyOut:
             reason=v.reason,
             pays=v.flips.pays,
             loses=v.flips.loses,
-            flips_under=v.flips.under,
+            flips_under=v.flips.under_from(chosen, v.spend),
             pays_up_to_click=_float(v.flips.up_to_click),
             conversions_needed=v.flips.needed,
         )

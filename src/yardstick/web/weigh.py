@@ -71,7 +71,8 @@ def _verdicts(at_hand: AtHand, question: Question, shown: Wanted) -> Verdicts:
 @router.get("/certainty")
 def certainty(at_hand: AtHand, question: Asked) -> CertaintyOut:
     """How sure the figures of a board are: intervals, verdicts over the panel, how much has come by now."""
-    return certainty_out(*at_hand.weighing.certainty(question))
+    _, chosen = at_hand.weighing.result(question)
+    return certainty_out(*at_hand.weighing.certainty(question), chosen)
 
 
 @router.get("/values")

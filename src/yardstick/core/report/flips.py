@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any
 
@@ -28,6 +28,7 @@ class Flips:
     under : the yardstick on the other side of break-even nearest to it; empty where there is none
     up_to_click : the cost per click up to which it pays, in units of the home currency; None where it cannot be told
     needed : about how many conversions would settle it; `NONE` for no number of them, empty where that is not asked
+    worth : by yardstick of the panel what it is worth against the spend, in minor units
     """
 
     pays: int | None = None
@@ -35,6 +36,18 @@ class Flips:
     under: str = ""
     up_to_click: Fraction | None = None
     needed: str = ""
+    worth: Mapping[str, Fraction] = field(default_factory=dict)
+
+    def under_from(self, chosen: str, spend: int) -> str:
+        """The yardstick that flips it, as seen from the one that is chosen on the screen; one that is not of the panel
+        has no side, and `under` holds.
+
+        Parameters
+        ----------
+        chosen : name of the yardstick
+        spend : minor units
+        """
+        return flipping_yardstick(self.worth, spend, chosen) if chosen in self.worth else self.under
 
 
 def redraws_on_each_side(earned: Sequence[npt.NDArray[Any]], times: Fraction, spend: int) -> tuple[int, int]:

@@ -217,6 +217,7 @@ def _flips(
         flipping_yardstick(worth, spend, chosen),
         cost_of_a_click(min(worth.values()), other, clicks, digits),
         conversions_needed(unsure, break_even, credited) if code == UNSURE else "",
+        worth,
     )
 
 
