@@ -48,9 +48,14 @@ const TOGETHER = 700
 let spelt = ''
 let spelledAt = 0
 
+/** The list closes when the focus goes elsewhere; from field to field inside it, it stays. */
+function left(event: FocusEvent) {
+  if (event.relatedTarget instanceof Node && !root.value?.contains(event.relatedTarget)) close(false)
+}
+
 /** Keys inside the list are its own; only Tab goes on. */
 function keys(event: KeyboardEvent) {
-  if (event.key === 'Tab') return close(false)
+  if (event.key === 'Tab') return
   event.stopPropagation()
   if (event.key === 'Escape') return close()
   const target = event.target as HTMLElement
@@ -95,7 +100,7 @@ function keys(event: KeyboardEvent) {
     >
       {{ word }}
     </button>
-    <div v-if="open" ref="panel" class="list" :class="{ right: sticksOut }" @keydown="keys">
+    <div v-if="open" ref="panel" class="list" :class="{ right: sticksOut }" @keydown="keys" @focusout="left">
       <ul v-if="options" role="listbox" :aria-label="label">
         <li
           v-for="option in props.options"
