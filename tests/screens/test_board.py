@@ -350,3 +350,31 @@ def test_a_filter_is_written_by_tab_and_enter_and_nothing_typed_is_lost_on_the_w
     page.get_by_label("From").focus()
     page.keyboard.press("Tab")
     expect(page.get_by_label("To", exact=True)).to_be_focused()
+
+
+def test_a_month_opens_into_its_weeks_and_a_day_into_nothing(page, give):
+    give(planned_week_files())
+    page.goto("/weigh?by=month&find=2026")
+    page.get_by_role("button", name="2026-03", exact=True).click()
+    expect(page).to_have_url(re.compile(r"by=week"))
+    expect(page).to_have_url(re.compile(r"from=2026-03-01&to=2026-03-31"))
+    expect(page).not_to_have_url(re.compile("find="))
+    page.goto("/weigh?by=day")
+    expect(row(page, "2026-03-05").locator("td.number").first).to_be_visible()
+    expect(row(page, "2026-03-05").locator("td.name button")).to_have_count(0)
+
+
+def test_keys_rest_behind_a_row_that_came_closer(page, give):
+    give(three_campaigns())
+    page.goto("/weigh")
+    row(page, "Dear").get_by_role("button", name=re.compile("^Value of")).focus()
+    page.keyboard.press("z")
+    closer = page.get_by_role("dialog", name="Dear, closer")
+    expect(closer).to_be_visible()
+    for key in ("e", "y", "1", "z"):
+        page.keyboard.press(key)
+    expect(page.get_by_role("group", name="Export as")).to_have_count(0)
+    expect(closer).to_be_visible()
+    expect(page).to_have_url(re.compile(r"/weigh$"))
+    page.keyboard.press("Escape")
+    expect(closer).to_be_hidden()

@@ -12,9 +12,9 @@ const props = defineProps<{
   target: number | null
   /** The 90 % interval of the chosen yardstick. */
   bracket: { low: number; high: number; label: string } | null
-  /** In how many of 400 redraws of the people it pays and loses; null where nothing is said. */
   /** Where the chosen one stood in the time before. */
   before?: number | null
+  /** In how many of 400 redraws of the people it pays and loses; null where nothing is said. */
   cap?: { pays: number | null; loses: number | null; label: string } | null
 }>()
 
@@ -42,11 +42,12 @@ const span = computed(() => {
   const at = ticks.value.map((t) => t.x)
   return [Math.min(...at), Math.max(...at)] as const
 })
-/** What lies under the pointer, each with its figures. */
+/** What lies under the pointer: one with its figures, several by their names. */
 const label = computed(() => {
   if (pointed.value === undefined) return undefined
   const near = ticks.value.filter((t) => Math.abs(t.x - pointed.value!) < 6)
-  return { x: pointed.value, text: near.map((t) => t.item.label).join('; ') }
+  const said = near.map((t) => (near.length > 1 ? t.item.label.split(':')[0] : t.item.label))
+  return { x: pointed.value, text: said.join(', ') }
 })
 const summary = computed(() =>
   [...props.values.map((v) => v.label), props.bracket?.label, props.cap?.label].filter(Boolean).join('; '),

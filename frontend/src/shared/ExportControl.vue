@@ -51,7 +51,8 @@ useKeys({
 /** What a letter picks: the first table in a format, its cells, or the address of what is shown. */
 function take(letter: string) {
   const item = items().find((one) => one.dataset.letter === letter)
-  item?.click()
+  // Not every place has what was taken last.
+  ;(item ?? items()[0])?.click()
 }
 function done(letter: string) {
   lastTaken.value = letter
@@ -70,6 +71,10 @@ function copyAddress() {
   done('a')
 }
 
+/** The list closes when the focus goes elsewhere. */
+function left(event: FocusEvent) {
+  if (event.relatedTarget instanceof Node && !root.value?.contains(event.relatedTarget)) open.value = false
+}
 function keys(event: KeyboardEvent) {
   if (event.key === 'Tab') return
   event.stopPropagation()
@@ -115,7 +120,7 @@ const nameOf = (table: Table, letter: Letter) => {
     >
       Export
     </button>
-    <div v-if="open" class="list" role="group" aria-label="Export as" @keydown="keys">
+    <div v-if="open" class="list" role="group" aria-label="Export as" @keydown="keys" @focusout="left">
       <div v-for="(table, i) in tables" :key="table.what ?? table.path" class="table">
         <b v-if="table.what">{{ table.what }}</b>
         <template v-for="letter in letters" :key="letter">

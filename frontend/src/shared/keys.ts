@@ -1,7 +1,8 @@
 import { onBeforeUnmount, onMounted } from 'vue'
 
-/** Keys rest while a field has the focus, and while a modifier is held. */
+/** Keys rest while a field has the focus, while a modifier is held, and behind a dialog that covers the page. */
 function rests(event: KeyboardEvent): boolean {
+  if (document.querySelector('dialog:modal')) return true
   const target = event.target as HTMLElement | null
   const typing = target?.closest('input, textarea, select, [contenteditable]')
   return event.ctrlKey || event.metaKey || event.altKey || (!!typing && event.key !== 'Escape')

@@ -23,6 +23,8 @@ const props = defineProps<{
   /** How it moved since the time before, where that is asked. */
   moved?: Moved
   comparing?: boolean
+  /** Whether its name leads a field deeper. */
+  opens?: boolean
   /** The figure of this row whose trace is open. */
   traced?: string
 }>()
@@ -103,7 +105,7 @@ const figures = computed(() =>
     <th v-if="total" scope="row" class="name">{{ row.called }}</th>
     <td v-else class="name" :title="row.called">
       <button
-        v-if="row.bucket === 'named'"
+        v-if="opens && row.bucket === 'named'"
         type="button"
         class="plain"
         :data-says="`${row.called}. Enter: what it holds, a field deeper; z: closer`"

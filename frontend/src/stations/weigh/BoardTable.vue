@@ -5,6 +5,7 @@ import type { Board, Certainty, Row } from '../../api/client'
 import { glyph } from '../../ruler/glyphs'
 import RulerAxis from '../../ruler/RulerAxis.vue'
 import { makeScale } from '../../ruler/scale'
+import { daysOf } from '../../shared/days'
 import { count, ratio, yardstickName } from '../../shared/format'
 import BoardRow from './BoardRow.vue'
 import { movedOf } from './before'
@@ -18,6 +19,8 @@ const props = defineProps<{
   certainty?: Certainty
   /** The same board of the time before, where that is asked and there. */
   earlier?: Board
+  /** Whether any data reach back to the time before. */
+  reachesBack?: boolean
   question: ReturnType<typeof useQuestion>
   traced: ReturnType<typeof useTraced>
 }>()
@@ -69,12 +72,14 @@ const drawn = (row: Row) => ({
   traced: tracedFigure.value,
   moved: moved.value?.get(keyOf(row)),
   comparing: comparing.value,
+  opens: opens.value,
 })
 const openRow = (row: Row, figure: string) => {
   const traced = props.board.columns.find((column) => column.name === figure)!.traced
   // From the risen row another of its figures opens in place of the first.
   void props.traced.open(row.bucket, traced, row.values)
 }
+/** The field that a field opens into. */
 const NEXT: Record<string, string> = {
   channel: 'source',
   source: 'medium',
@@ -85,20 +90,34 @@ const NEXT: Record<string, string> = {
   month: 'week',
   week: 'day',
 }
-/** From a name a field deeper: its rows alone, by the next field. */
+/** From a name a field deeper: its rows alone, by the next field; of a week or month its days. */
 function deeper(row: Row) {
   const by = props.board.by.split(',')
-  const own = by.map((field, i) => (row.values[i] ? `${field} is ${row.values[i]}` : `${field} is empty`))
-  const isTime = ['day', 'week', 'month'].includes(by[0]!)
-  const next = NEXT[by.at(-1)!] ?? 'campaign'
-  if (isTime) return
+  const days = by.length === 1 ? daysOf(row.values[0] ?? '') : null
+  const own = days
+    ? []
+    : by.map((field, i) => (row.values[i] ? `${field} is ${row.values[i]}` : `${field} is empty`))
+  const range = days && {
+    from: later(days.from, props.board.report_from ?? days.from),
+    to: earlierOf(days.to, props.board.report_to ?? days.to),
+  }
   void q.change({
-    by: next,
+    ...range,
+    by: NEXT[by.at(-1)!] ?? 'campaign',
     then: undefined,
-    where: [...new Set([...q.where.value, ...own])],
     sort: undefined,
+    find: undefined,
+    verdict: undefined,
+    where: [...new Set([...q.where.value, ...own])],
   })
 }
+const later = (one: string, other: string) => (one > other ? one : other)
+const earlierOf = (one: string, other: string) => (one < other ? one : other)
+/** A day is what it is: no row of it opens, nor of a pair with one. */
+const opens = computed(() => {
+  const by = props.board.by.split(',')
+  return by.length > 1 ? !by.some((field) => ['day', 'week', 'month'].includes(field)) : by[0] !== 'day'
+})
 const ruled = computed(() => props.board.rows.filter((r) => r.bucket === 'named'))
 const certain = computed(() => new Map(props.certainty?.rows.map((row) => [keyOf(row), row])))
 const lineNotch = computed(() => notchOf(props.board, null, measure.value, perSpend.value))
@@ -182,7 +201,7 @@ const axisShow = (value: number) => {
             </button>
           </th>
           <th v-if="comparing" class="number moved">
-            Moved<span class="unit">{{ earlier ? 'on the ruler' : 'no data' }}</span>
+            Moved<span class="unit">{{ earlier ? 'on the ruler' : reachesBack ? 'coming' : 'no data' }}</span>
           </th>
           <th class="says" :aria-sort="board.judged ? sorted('verdict') : undefined">
             <button v-if="board.judged" type="button" class="plain" @click="sortBy('verdict')">

@@ -26,7 +26,11 @@ const late = computed(() =>
       about: about(s),
     })),
 )
-const rest = computed(() => sources.value.length - late.value.length)
+/** All others, and the day that every one of them reaches. */
+const rest = computed(() => sources.value.filter((s) => !s.missing.length && behind(s) <= 1))
+const reach = computed(() =>
+  rest.value.reduce((day, s) => (s.last_day < day ? s.last_day : day), newest.value),
+)
 const open = ref(false)
 
 function about(source: Source): string {
@@ -53,7 +57,10 @@ function about(source: Source): string {
         data-says="Every source with its last day. Enter: open or close"
         @click="open = !open"
       >
-        {{ rest }} {{ late.length ? 'more' : rest === 1 ? 'source' : 'sources' }} to {{ newest }}
+        <template v-if="rest.length"
+          >{{ rest.length }} {{ late.length ? 'more' : rest.length === 1 ? 'source' : 'sources' }} to
+          {{ reach }}</template
+        ><template v-else>all sources</template>
       </button>
       <slot />
     </p>

@@ -39,12 +39,6 @@ const captured = computed(() =>
   ].filter((one) => one.of.of > 0),
 )
 const percent = (part: number) => Math.round(part * 100)
-const capturedSays = computed(
-  () =>
-    `Leads that have visits and a captured source, where both say the same source, medium and campaign: ${captured.value
-      .map((c) => `${c.label} ${percent(c.of.low ?? 0)} to ${percent(c.of.high ?? 1)}\u202f%`)
-      .join(', ')}`,
-)
 const found = computed(() => Object.values(props.board.findings).reduce((sum, n) => sum + n, 0))
 const spend = computed(() => [
   { part: 'invoiced', label: 'Invoiced', value: ties.value.invoiced, before: '' },
@@ -55,9 +49,9 @@ const spend = computed(() => [
 
 <template>
   <div class="tie" role="group" aria-label="Tie line">
-    <p>
+    <p v-for="(parts, i) in [books, spend]" :key="i">
       <span class="line">
-        <template v-for="p in books" :key="p.part">
+        <template v-for="p in parts" :key="p.part">
           <span v-if="p.before" class="sign">{{ p.before }}</span>
           <button
             type="button"
@@ -69,53 +63,49 @@ const spend = computed(() => [
           </button>
         </template>
       </span>
-      <span v-if="captured.length" class="line quiet" :data-says="capturedSays">
-        Captured sources agree:
-        <template v-for="(one, i) in captured" :key="one.label">
-          {{ one.label }} <b>{{ count(one.of.hits) }} of {{ count(one.of.of) }}</b
-          >{{ i + 1 < captured.length ? ', ' : '' }}
-        </template>
-      </span>
-    </p>
-    <p>
-      <span class="line">
-        <template v-for="p in spend" :key="p.part">
-          <span v-if="p.before" class="sign">{{ p.before }}</span>
-          <button
-            type="button"
-            class="plain part"
-            :data-says="`${p.label}: ${show(p.value)}. Enter: what it is made of`"
-            @click="$emit('open', p.part)"
-          >
-            {{ p.label }} <b>{{ show(p.value) }}</b>
-          </button>
-        </template>
-      </span>
-      <span class="line">
-        <button
-          type="button"
-          class="plain part"
-          data-says="Test records, outside every figure. Enter: which"
-          @click="$emit('open', 'quarantined')"
+      <template v-if="i === 0">
+        <span
+          v-if="captured.length"
+          class="line quiet"
+          data-says="Leads that have visits and a captured source: how often both say the same source, medium and campaign, with the 90 % interval"
         >
-          Quarantined (in no figure):
-          <b>{{ count(ties.quarantined_records) }} records, {{ show(ties.quarantined_value) }}</b>
-        </button>
-      </span>
-      <router-link
-        v-if="found"
-        class="line part"
-        :to="{ name: 'findings', query: $route.query }"
-        data-says="What is to be known of the rows behind this board. Enter: each kind, its rows, what mends it"
-        ><b>{{ count(found) }}</b> {{ found === 1 ? 'finding touches' : 'findings touch' }} this</router-link
-      >
-      <span v-for="lost in board.without_rate" :key="`${lost.table} ${lost.currency}`" class="line lost">
-        No exchange rate:
-        <b>{{ lost.amount.replace(/\B(?=(\d{3})+(?!\d)(?=\.|$))/g, ',') }} {{ lost.currency }}</b>
-        in {{ count(lost.rows) }} {{ lost.rows === 1 ? 'row' : 'rows' }} of
-        {{ lost.table.replaceAll('_', ' ') }}, in no figure.
-        <router-link class="link" to="/gather">Load rates</router-link>
-      </span>
+          Captured sources agree:
+          <template v-for="(one, n) in captured" :key="one.label">
+            {{ one.label }} <b>{{ count(one.of.hits) }} of {{ count(one.of.of) }}</b> ({{
+              percent(one.of.low ?? 0)
+            }}
+            to {{ percent(one.of.high ?? 1) }}&#8239;%){{ n + 1 < captured.length ? ', ' : '' }}
+          </template>
+        </span>
+      </template>
+      <template v-else>
+        <span class="line">
+          <button
+            type="button"
+            class="plain part"
+            data-says="Test records, outside every figure. Enter: which"
+            @click="$emit('open', 'quarantined')"
+          >
+            Quarantined (in no figure):
+            <b>{{ count(ties.quarantined_records) }} records, {{ show(ties.quarantined_value) }}</b>
+          </button>
+        </span>
+        <router-link
+          v-if="found"
+          class="line part"
+          :to="{ name: 'findings', query: $route.query }"
+          data-says="What is to be known of the rows behind this board. Enter: each kind, its rows, what mends it"
+          ><b>{{ count(found) }}</b>
+          {{ found === 1 ? 'finding touches' : 'findings touch' }} this</router-link
+        >
+        <span v-for="lost in board.without_rate" :key="`${lost.table} ${lost.currency}`" class="line lost">
+          No exchange rate:
+          <b>{{ lost.amount.replace(/\B(?=(\d{3})+(?!\d)(?=\.|$))/g, ',') }} {{ lost.currency }}</b>
+          in {{ count(lost.rows) }} {{ lost.rows === 1 ? 'row' : 'rows' }} of
+          {{ lost.table.replaceAll('_', ' ') }}, in no figure.
+          <router-link class="link" to="/gather">Load rates</router-link>
+        </span>
+      </template>
     </p>
   </div>
 </template>

@@ -232,6 +232,7 @@ useKeys({
         :board="shown"
         :certainty="sure"
         :earlier="stood"
+        :reaches-back="before !== null"
         :question="question"
         :traced="traced"
         @closer="comeCloser"
