@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from yardstick.stations.ground import ground_of
 from yardstick.stations.plan import change_general, read_plan
-from yardstick.stations.rehearsals import ground_of
 
 
 def say_ground(desk, home_currency="EUR", time_zone="UTC"):
     """Say it, where nobody has yet."""
-    if ground_of(desk, []):
+    if ground_of(desk):
         change_general(desk, {"home_currency": home_currency, "time_zone": time_zone}, read_plan(desk).basis)

@@ -357,7 +357,7 @@ def test_a_month_opens_into_its_weeks_and_a_day_into_nothing(page, give):
     page.goto("/weigh?by=month&find=2026")
     page.get_by_role("button", name="2026-03", exact=True).click()
     expect(page).to_have_url(re.compile(r"by=week"))
-    expect(page).to_have_url(re.compile(r"from=2026-03-01&to=2026-03-31"))
+    expect(page).to_have_url(re.compile(r"from=2026-03-02&to=2026-03-08"))
     expect(page).not_to_have_url(re.compile("find="))
     page.goto("/weigh?by=day")
     expect(row(page, "2026-03-05").locator("td.number").first).to_be_visible()

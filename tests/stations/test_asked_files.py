@@ -5,10 +5,13 @@ from __future__ import annotations
 from datetime import datetime
 from io import BytesIO
 
+import pytest
+
 from exports import PLAN
 from ground import say_ground
 from yardstick.formats.source_parts import SourcePart
 from yardstick.stations.gather import Loader, keep_now, list_loads, undo_load
+from yardstick.stations.ground import Unsaid
 from yardstick.stations.rehearsals import read_otherwise, rehearse
 from yardstick.stations.sources import list_sources
 from yardstick.stations.weigh import Question, Weighing
@@ -269,3 +272,40 @@ def test_any_header_opens_the_board(desk):
         (file,) = said(desk, (name, content)).files
         assert (file.problem, file.reading is not None) == ("", True), name
         assert open_of(file), name
+
+
+SPEND = "day,platform,campaign,cost\n2026-05-01,Quorrin,Boats,10.00\n"
+
+
+def kept_in(desk):
+    return desk.kept_plan().document.general().get("home_currency")
+
+
+def test_nothing_is_kept_before_currency_and_zone_are_said(desk):
+    found = said(desk, ("spend.csv", SPEND))
+    with pytest.raises(Unsaid, match="nobody has said the home currency and the time zone yet"):
+        Loader(desk).keep(found.token)
+    # Settings that do not say them, and an archive that is no package, say nothing either.
+    found = said(desk, ("settings.toml", 'time_zone = "UTC"\n'), ("a.zip", b"PK"), ("spend.csv", SPEND))
+    assert [question.field for question in found.first] == ["home_currency"]
+    with pytest.raises(Unsaid, match="the home currency yet"):
+        Loader(desk).keep(found.token)
+    say_ground(desk, "AUD")
+    assert keep(desk, found.token).state == "done"
+    assert kept_in(desk) == "AUD"
+
+
+def test_settings_without_a_currency_make_no_other_of_all_amounts(desk):
+    say_ground(desk, "AUD", "Australia/Adelaide")
+    text = '# Of the agency.\nmargin = "0.5"\n'
+    found = said(desk, ("settings.toml", text))
+    assert (found.files[0].new, found.first) == (0, [])
+    assert keep(desk, found.token).state == "done"
+    kept = desk.kept_plan()
+    assert kept.document.general()["margin"] == "0.5"
+    assert kept_in(desk) == "AUD"
+    assert "# Of the agency." in kept.text
+    again = said(desk, ("settings.toml", text))
+    assert (again.files[0].replaced, again.files[0].unchanged) == (0, 1)
+    assert keep(desk, said(desk, ("settings.toml", 'home_currency = "NZD"\n')).token).state == "done"
+    assert kept_in(desk) == "NZD"

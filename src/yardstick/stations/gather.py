@@ -39,18 +39,15 @@ from yardstick.store.steps import reach
 
 from .comparing import compare
 from .desk import Desk
+from .ground import ask_for_ground, settings_text
 from .mark import check_rows
-from .rehearsals import ground_of, rehearse, states_ground
+from .rehearsals import rehearse
 from .remembering import remember
-from .uploads import GivenFile, Meant, beside_of, reading_of, settings_bytes, sort_out, uploaded
+from .uploads import GivenFile, Meant, beside_of, reading_of, sort_out, uploaded
 
 TOKEN = re.compile(r"[0-9a-f]{24}")
 Progress = Callable[[str, int, int, int], None]
 """Told (file, rows done, bytes done, bytes in all); raises `Stopped` to stop."""
-
-
-class NotSaid(ValueError):
-    """Something that all rows are read by was not said yet; the text says what."""
 
 
 class NotFound(LookupError):
@@ -113,7 +110,7 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
     note = ""
     with desk.begin() as connection:
         if file.table == "settings":
-            text = settings_bytes(file.path).decode("utf-8-sig")
+            text = settings_text(desk, file.name, file.path)
             keep_settings(connection, desk.workspace, text, "load", file.name)
         elif file.table == "package":
             package, size = Package(file.name, file.path), sum(Package(file.name, file.path).sizes.values())
@@ -210,15 +207,13 @@ class Loader:
         ------
         NotFound
             If there is no such rehearsal, or it was kept already.
-        NotSaid
+        Unsaid
             If nobody has said the home currency or the time zone of the workspace.
         """
         folder = self._desk.uploads / token if TOKEN.fullmatch(token) else None
         if folder is None or not folder.is_dir():
             raise NotFound("that rehearsal is over: choose the files again")
-        lacking = [question.field.replace("_", " ") for question in ground_of(self._desk, [])]
-        if lacking and not any(states_ground(name) for name, _ in uploaded(folder)):
-            raise NotSaid(f"nobody has said the {' and the '.join(lacking)} yet: say it first, then keep the files")
+        ask_for_ground(self._desk, uploaded(folder))
         with self._taking:
             job = jobs.begin(self._desk.engine, self._desk.workspace, "waiting")
             try:

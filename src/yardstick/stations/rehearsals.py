@@ -6,7 +6,7 @@ from __future__ import annotations
 import json
 import secrets
 import shutil
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from contextlib import ExitStack, suppress
 from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
@@ -43,6 +43,7 @@ from yardstick.store.states import last_change
 from .comparing import compare
 from .corrections import Correction, correction_of, overlaps, strangers
 from .desk import Desk
+from .ground import ground_in, ground_of, settings_text
 from .looking import look_of
 from .near_sources import as_before
 from .rates_there import without_rate
@@ -159,35 +160,10 @@ def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
                 guessed = _guessed(desk, name, path, by) if table else None
                 said[path] = guessed or _refused(name, str(problem))
         seen.add(name)
-    stated = any(states_ground(file.name) for file in given)
-    return Rehearsal(token, [said[path] for _, path in paths], [] if stated else ground_of(desk, said.values()))
-
-
-def states_ground(name: str) -> bool:
-    """Whether a file is settings or a package, which say themselves by which currency and zone rows are read."""
-    return name.lower().endswith((".toml", ".zip"))
-
-
-ZONES = (
-    *("UTC", "Europe/London", "Europe/Berlin", "America/New_York", "America/Los_Angeles", "Asia/Tokyo"),
-    "Australia/Sydney",
-)
-
-
-def ground_of(desk: Desk, files: Collection[FileRehearsal]) -> list[Question]:
-    """What of home currency and time zone nobody has said in a workspace, with what the files offer."""
-    general = desk.kept_plan().document.general()
-    out = []
-    if "home_currency" not in general:
-        stated = [f.reading.currency for f in files if f.reading is not None]
-        stated += [money.currency for f in files for money in f.money]
-        codes = list(dict.fromkeys(code for code in stated if code))
-        text = "In which currency are figures shown? It is that of amounts beside which none stands."
-        out.append(Question("home_currency", text, codes, free=True))
-    if "time_zone" not in general:
-        text = "In which time zone are days counted? It is that of times without an offset."
-        out.append(Question("time_zone", text, list(ZONES), free=True))
-    return out
+    found = [said[path] for _, path in paths]
+    offered = [one.reading.currency for one in found if one.reading is not None]
+    offered += [money.currency for one in found for money in one.money]
+    return Rehearsal(token, found, ground_of(desk, ground_in(desk, paths), offered))
 
 
 def read_otherwise(
@@ -435,7 +411,7 @@ def _say_reading(out: FileRehearsal, file: GivenFile, by: Meant) -> None:
 
 def _settings(desk: Desk, file: GivenFile) -> FileRehearsal:
     kept = desk.kept_plan()
-    text = file.path.read_bytes().decode("utf-8-sig")
+    text = settings_text(desk, file.name, file.path)
     counts = settings_counts(kept.version, kept.text if kept.version else None, text)
     return FileRehearsal(file=file.name, table="settings", problem="", **asdict(counts))
 

@@ -22,6 +22,7 @@ from yardstick.formats.sourcing import open_by, source_for
 from yardstick.store.whole_files import read_whole, write_whole
 
 from .desk import Desk
+from .ground import settings_text
 
 ORDER = (
     *("settings", "rates", "spend", "other_costs", "visits", "leads", "conversions", "refunds", "statuses"),
@@ -29,7 +30,6 @@ ORDER = (
 )
 """In which order tables are kept."""
 LONGEST_NAME = 200
-MOST_SETTINGS = 16 * 1024 * 1024
 CHOSEN = ".reading"
 Record = dict[str, Any]
 
@@ -175,9 +175,9 @@ def sort_out(
             problems[path] = FileProblem(f"{name}: two files have this name: rename one")
         elif name.lower().endswith(".toml"):
             try:
-                content = settings_bytes(path)
-                plan = read_settings(content, name)
-                records = Document(content.decode("utf-8-sig")).records("source")
+                text = settings_text(desk, name, path)
+                plan = read_settings(text.encode(), name)
+                records = Document(text).records("source")
                 by = Meant(plan, tuple(SourcePart.model_validate(record) for record in records))
                 given.append(GivenFile(name, "settings", path))
             except SettingsError as problem:
@@ -241,16 +241,3 @@ def _reading_for(name: str, path: Path, by: Meant) -> Reading:
     with path.open("rb") as stream:
         source = source_for(name, stream, [part.plain() for part in by.parts])
     return Reading(next((record_of(part) for part in by.parts if source and part.name == source.name), None))
-
-
-def settings_bytes(path: Path) -> bytes:
-    """The content of a settings file.
-
-    Raises
-    ------
-    SettingsError
-        If it is far larger than settings can be.
-    """
-    if path.stat().st_size > MOST_SETTINGS:
-        raise SettingsError(f"{path.name[4:]}: larger than {MOST_SETTINGS:,} bytes: these are no settings")
-    return path.read_bytes()

@@ -11,7 +11,8 @@ from starlette.exceptions import HTTPException
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.report.trace import NoSuchFigure
 from yardstick.formats.raw import FileProblem
-from yardstick.stations.gather import NotFound, NotSaid
+from yardstick.stations.gather import NotFound
+from yardstick.stations.ground import Unsaid
 from yardstick.stations.plan import Overtaken
 from yardstick.stations.trace_files import TooMany
 from yardstick.stations.weigh import NothingYet
@@ -30,7 +31,7 @@ _KNOWN: dict[type[Exception], tuple[int, str]] = {
     NoSuchFigure: (404, "no_such_figure"),
     TooMany: (422, "too_many_rows"),
     NotFound: (404, "not_found"),
-    NotSaid: (409, "not_said"),
+    Unsaid: (409, "unsaid"),
     NothingYet: (404, "nothing_yet"),
     CannotUndo: (409, "cannot_undo"),
     Overtaken: (409, "overtaken"),
