@@ -397,6 +397,42 @@ def test_what_links_are_made_of_is_edited_beside_them(planned):
     expect(page).to_have_url(re.compile("/mark\\?"))
 
 
+def test_a_renamed_campaign_takes_its_links_along_and_leaves_their_addresses_alone(page):
+    register(page, "campaign", "Add a campaign", name="Midnight Boat")
+    page.goto("/mark")
+    page.get_by_role("button", name="Add a row").click()
+    for column, text in (("page", PAGE), ("campaign", "Midnight Boat"), ("source", "ostrel"), ("medium", "cpc")):
+        cell(page, 1, column).click()
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+    cell(page, 1, "placed_on").click()
+    page.keyboard.type("2026-01-02")
+    page.keyboard.press("Tab")
+    placed = f"{PAGE}?utm_source=ostrel&utm_medium=cpc&utm_campaign=Midnight%20Boat"
+    expect(cell(page, 1, "address")).to_have_text(placed)
+    page.goto("/plan?section=campaign")
+    page.get_by_role("button", name="Midnight Boat", exact=True).click()
+    form = page.get_by_role("complementary")
+    form.get_by_label("Name *", exact=True).fill("Night Boat")
+    expect(form.get_by_text("addresses and files outside that say Midnight Boat still find it")).to_be_visible()
+    form.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("button", name="Undo: Midnight Boat renamed Night Boat: 1 link with it")).to_be_visible()
+    page.goto("/mark")
+    expect(cell(page, 1, "campaign")).to_have_text("Night Boat")
+    expect(cell(page, 1, "address")).to_have_text(placed)
+    asks = page.get_by_text("1 link left the house with another address than its row gives now")
+    expect(asks).to_be_visible()
+    page.get_by_role("button", name="See them").click()
+    expect(page.get_by_text("1 of 2 links")).to_be_visible()
+    page.get_by_role("button", name="I placed it anew").first.click()
+    expect(asks).to_be_hidden()
+    page.get_by_label("Find").fill("")
+    expect(cell(page, 1, "address")).to_have_text(placed.replace("Midnight", "Night"))
+    # A copy of it is placed nowhere yet.
+    cell(page, 1, "placed_on").click()
+    expect(cell(page, 1, "placed_on")).to_have_text("2026-01-02")
+
+
 def test_the_night_theme_is_remembered(page):
     page.goto("/mark")
     page.get_by_role("button", name="Night", exact=True).click()

@@ -97,10 +97,22 @@ def test_the_nearest_rule_for_the_referrer_wins(alone):
     assert [c.referrer for c in clicks(alone)] == ["", "tide.example", "https://tide.example/a"]
 
 
-def test_a_changed_or_removed_row_changes_its_short_link_at_once(alone):
+def test_a_changed_row_that_nobody_clicked_on_changes_its_short_link_at_once(alone):
     put(alone, ("k1", ROW | {"short": "n1"}))
-    assert go(alone, "/~/n1").status_code == 302
     put(alone, ("k1", {"content": "new"}))
+    assert go(alone, "/~/n1").headers["location"].endswith("&utm_content=new#book")
+
+
+def test_a_clicked_link_leads_on_until_somebody_says_it_was_placed_anew_or_takes_it_out(alone):
+    put(alone, ("k1", ROW | {"short": "n1"}))
+    assert go(alone, "/~/n1").headers["location"] == URL + "#book"
+    put(alone, ("k1", {"content": "new"}))
+    assert go(alone, "/~/n1").headers["location"] == URL + "#book"
+    sheet = alone.get("/api/w/test/mark/links").json()
+    assert sheet["rows"][0]["made"].endswith("&utm_content=new#book")
+    assert "placed as" not in sheet["rows"][0]["cells"]
+    anew = alone.post("/api/w/test/mark/links/anew", json={"keys": ["k1"], "basis": sheet["basis"]})
+    assert anew.json()["rows"][0]["url"].endswith("&utm_content=new#book")
     assert go(alone, "/~/n1").headers["location"].endswith("&utm_content=new#book")
     put(alone, ("k1", None))
     assert go(alone, "/~/n1").status_code == 404
@@ -109,10 +121,11 @@ def test_a_changed_or_removed_row_changes_its_short_link_at_once(alone):
 
 
 def test_a_plan_that_comes_in_as_a_file_changes_short_links_too(alone):
-    put(alone, ("k1", ROW | {"short": "n1"}))
+    put(alone, ("k1", ROW | {"short": "n1"}), ("k2", ROW | {"short": "n2", "content": "b"}))
     assert go(alone, "/~/n1").headers["location"] == URL + "#book"
     load(alone, [("settings.toml", b'[[campaign]]\nname = "Midnight Boat"\ncode = "mnb"\n')])
-    assert "utm_campaign=mnb" in go(alone, "/~/n1").headers["location"]
+    assert "utm_campaign=mnb" in go(alone, "/~/n2").headers["location"]
+    assert go(alone, "/~/n1").headers["location"] == URL + "#book"
 
 
 def test_short_links_lead_where_they_led_while_the_database_is_away(alone, monkeypatch):
@@ -317,5 +330,5 @@ def test_a_visitor_waits_for_no_arrivals_to_be_read(alone, monkeypatch):
     put(alone, ("k1", ROW | {"short": "n1"}))
     load(alone, [("visits.csv", b"visit_id,occurred_at,url\nv1,2026-03-02T10:00:00Z,/\n")])
     with monkeypatch.context() as none:
-        none.setattr(alone.at_work.sheets.arrivals, "under", lambda _: pytest.fail("arrivals were read"))
+        none.setattr(alone.at_work.desk.arrivals, "under", lambda _: pytest.fail("arrivals were read"))
         assert go(alone, "/~/n1").headers["location"] == URL + "#book"

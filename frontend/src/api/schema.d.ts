@@ -332,6 +332,26 @@ export interface paths {
         patch: operations["change_mark_links_patch"];
         trace?: never;
     };
+    "/mark/links/anew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Place Anew
+         * @description Give links that left the house the address that their rows make now; the answer holds only these rows.
+         */
+        post: operations["place_anew_mark_links_anew_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/mark/links/undo": {
         parameters: {
             query?: never;
@@ -1431,6 +1451,16 @@ export interface components {
             value: number;
             /** Leads */
             leads: number;
+        };
+        /**
+         * Anew
+         * @description Links that were placed anew, by key of their rows, and the sheet they were seen on.
+         */
+        Anew: {
+            /** Keys */
+            keys: string[];
+            /** Basis */
+            basis: number;
         };
         /**
          * Audit
@@ -2800,7 +2830,8 @@ export interface components {
         };
         /**
          * Records
-         * @description All records of a section, the plan they were made on, and what was done.
+         * @description All records of a section, the plan they were made on, what was done, and of records that are called otherwise the
+         *     name now -> the name before.
          */
         Records: {
             /** Basis */
@@ -2814,6 +2845,13 @@ export interface components {
              * @default
              */
             what: string;
+            /**
+             * Was
+             * @default {}
+             */
+            was: {
+                [key: string]: string;
+            };
         };
         /**
          * Rehearsal
@@ -3105,7 +3143,8 @@ export interface components {
         };
         /**
          * SheetRow
-         * @description A row with its address and findings, worst first.
+         * @description A row with its address and findings, worst first. `made` is the address that the row gives now, where its link
+         *     left the house with another.
          */
         SheetRow: {
             /** Key */
@@ -3118,6 +3157,11 @@ export interface components {
             url: string;
             /** Findings */
             findings: components["schemas"]["LinkFinding"][];
+            /**
+             * Made
+             * @default
+             */
+            made: string;
         };
         /**
          * ShortBase
@@ -5431,6 +5475,93 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SheetChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    place_anew_mark_links_anew_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Anew"];
             };
         };
         responses: {

@@ -7,6 +7,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from yardstick.core.links.links import HELD, tags_of
 from yardstick.core.plan.plan import Plan
 
 from .plan_parts import ClickPricePart
@@ -22,6 +23,7 @@ _CELLS = {
     "to": "price_to",
 }
 """Field of a price -> cell of the sheet."""
+_TAGS = ("campaign", "source", "medium", "term", "content")
 
 
 def price_records(rows: Iterable[Mapping[str, str]]) -> list[dict[str, Any]]:
@@ -31,8 +33,14 @@ def price_records(rows: Iterable[Mapping[str, str]]) -> list[dict[str, Any]]:
     ----------
     rows : cells of the link sheet; a price that is none, or whose days are, is left out: the sheet says so
     """
-    records = [{name: row[cell] for name, cell in _CELLS.items() if row.get(cell)} for row in rows]
+    records = [{name: row[cell] for name, cell in _CELLS.items() if row.get(cell)} for row in map(_as_placed, rows)]
     return [record for record in records if _price(record) is not None]
+
+
+def _as_placed(row: Mapping[str, str]) -> Mapping[str, str]:
+    """A row with what the address carries that left the house: its clicks are those that cost."""
+    held = row.get(HELD, "")
+    return {**row, **dict.fromkeys(_TAGS, ""), **tags_of(held)} if held else row
 
 
 def with_link_prices(plan: Plan, rows: Iterable[Mapping[str, str]]) -> Plan:

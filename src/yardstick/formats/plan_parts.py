@@ -127,7 +127,7 @@ class RenamePart(Part):
     """A value that is another from a day on; two values renamed to one are merged. Raw values stay."""
 
     field: Name = said(
-        "campaign, source, medium, group, ad, keyword, placement, item, audience or extra:NAME.", "source"
+        "campaign, source, medium, group, ad, keyword, placement, item, audience, goal or extra:NAME.", "source"
     )
     old: Name = said("The value as it came.", "ostrell")
     new: Name = said("The value it is to be.", "ostrel")

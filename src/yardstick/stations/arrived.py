@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from yardstick.core.base.days import day_number, local_days
 from yardstick.core.base.tables import CLICK, empty_table
@@ -12,7 +13,8 @@ from yardstick.core.plan.plan import Reading
 from yardstick.core.reading.arrivals import read_arrivals
 from yardstick.core.trails.quarantine import quarantined_visits
 
-from .desk import Desk
+if TYPE_CHECKING:
+    from .desk import Desk
 
 
 @dataclass(frozen=True)

@@ -36,6 +36,7 @@ from yardstick.store.states import (
 )
 from yardstick.store.steps import reach
 
+from .arrived import Arrivals
 from .plans import KeptPlan, PlanBook, figures_plan, text_with_prices
 
 UPLOAD_AGE_S = 86_400
@@ -79,12 +80,14 @@ class Desk:
     user: str = field(default_factory=current_user)
     snapshots: Snapshots = field(init=False)
     uploads: Path = field(init=False)
+    arrivals: Arrivals = field(init=False)
     refreshed: list[Callable[[], None]] = field(init=False, default_factory=list)
     behind: bool = field(init=False, default=False)
     _refreshing: threading.Lock = field(init=False, default_factory=threading.Lock)
 
     def __post_init__(self) -> None:
         self.snapshots = Snapshots(self.home / "snapshots" / self.name)
+        self.arrivals = Arrivals(self)
         self.uploads = self.home / "uploads" / self.name
         self.uploads.mkdir(parents=True, exist_ok=True)
 

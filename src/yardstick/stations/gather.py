@@ -21,6 +21,7 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Rejected
+from yardstick.core.links.links import HELD
 from yardstick.formats.intake import Counts
 from yardstick.formats.mapping import MappedFile
 from yardstick.formats.packages import Package
@@ -30,7 +31,7 @@ from yardstick.formats.sourcing import open_by
 from yardstick.store import jobs
 from yardstick.store.database import AWAY, is_full, is_locked
 from yardstick.store.jobs import JobState
-from yardstick.store.loading import Stopped, load_file, next_load, record_load, undo
+from yardstick.store.loading import Stopped, load_file, lock, next_load, record_load, undo
 from yardstick.store.memory import give_back
 from yardstick.store.models import Change, RejectedRow
 from yardstick.store.packages import read_package
@@ -40,6 +41,7 @@ from yardstick.store.steps import reach
 from .comparing import compare
 from .desk import Desk
 from .ground import ask_for_ground, settings_text
+from .holding import hold_addresses
 from .mark import check_rows
 from .rehearsals import rehearse
 from .remembering import remember
@@ -110,6 +112,8 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
     note = ""
     with desk.begin() as connection:
         if file.table == "settings":
+            lock(connection, desk.workspace)
+            hold_addresses(desk, connection)
             text = settings_text(desk, file.name, file.path)
             keep_settings(connection, desk.workspace, text, "load", file.name)
         elif file.table == "package":
@@ -118,7 +122,7 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
             note = read_package(
                 connection, desk.workspace, package, reading.time_zone, desk.snapshots.parts,
                 lambda rows, done: progress(file.name, rows, done, size),
-                lambda changes: check_rows(changes, reading.extra_values),
+                lambda changes: check_rows(changes, (*reading.extra_values, *reading.tag_parameters, HELD)),
             )  # fmt: skip
         else:
             source = file.reading.source
@@ -398,6 +402,10 @@ def undo_load(desk: Desk, load: int) -> None:
         If it cannot be undone; says what to do first.
     """
     with desk.begin() as connection:
+        lock(connection, desk.workspace)
+        mine = (Change.id == load, Change.workspace_id == desk.workspace)
+        if connection.execute(select(Change.subject).where(*mine)).scalar_one_or_none() == "settings":
+            hold_addresses(desk, connection)
         undo(connection, desk.workspace, load)
         reach("undo recorded", desk.end_backends)
     reach("undo committed", desk.end_backends)

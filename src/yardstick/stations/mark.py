@@ -6,7 +6,7 @@ import re
 import secrets
 import threading
 from collections import Counter
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -14,23 +14,23 @@ from sqlalchemy import Connection
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import collapse
-from yardstick.core.links.addresses import LinkFinding
+from yardstick.core.links.addresses import LinkFinding, why_not_opened
 from yardstick.core.links.checkup import Checker, CheckUp
-from yardstick.core.links.links import CELLS, Link, LinkMaker, between_rows
+from yardstick.core.links.links import CELLS, HELD, OTHERWISE, Link, LinkMaker, between_rows
 from yardstick.core.links.naming import next_name
 from yardstick.core.links.nearness import Bearing
 from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.tags import FIELDS
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.sheets import read_table, write_table
-from yardstick.store.links import Row, RowChange, change_rows, rows_after
+from yardstick.store.links import Row, RowChange, change_rows, hold, keys_of, rows_after
 from yardstick.store.loading import lock, undo
 from yardstick.store.plans import Step, steps
 from yardstick.store.short_codes import claim_codes
 from yardstick.store.states import last_change, last_change_of
 
-from .arrived import Arrivals
 from .desk import Desk
+from .holding import PLACED, as_held, clicked_of, hold_addresses
 from .plan import Overtaken
 from .plans import KeptPlan
 from .sheet_columns import Ad, Column, columns_of
@@ -52,12 +52,14 @@ class Group:
 
 @dataclass(frozen=True)
 class SheetRow:
-    """A row with its address and findings, worst first."""
+    """A row with its address and findings, worst first. `made` is the address that the row gives now, where its link
+    left the house with another."""
 
     key: str
     cells: dict[str, str]
     url: str
     findings: tuple[LinkFinding, ...]
+    made: str = ""
 
 
 @dataclass(frozen=True)
@@ -95,7 +97,6 @@ class Sheets:
         # The plan may come in through Gather as well.
         desk.refreshed.append(self.changed)
         self._listeners: list[Callable[[], None]] = []
-        self.arrivals = Arrivals(desk)
         self._learned: tuple[int, date, str] | None = None
         self._known: dict[str, frozenset[str]] = {}
         self._plan = Plan()
@@ -159,14 +160,14 @@ class Sheets:
         """
         if len(changes) > MOST_CHANGES:
             raise SettingsError(f"at most {MOST_CHANGES} rows at once: paste in two steps")
+        check_rows(changes, self._maker.extra_values)
         return self._change(changes, basis, what)
 
     def _change(self, changes: Sequence[RowChange], basis: int, what: str) -> Sheet:
-        check_rows(changes, self._maker.extra_values)
         desk = self._desk
         with desk.begin() as connection:
             lock(connection, desk.workspace)
-            before = seen = self._rows(connection)
+            before = seen = hold_addresses(desk, connection, {change.key for change in changes})
             last = self._steps(connection)[0]
             if basis > last:
                 raise Overtaken("that is no state of this sheet: nothing was kept. Look again, then repeat")
@@ -178,23 +179,59 @@ class Sheets:
             codes = {c.cells["short"] for c in changes if c.cells and c.cells.get("short")}
             for code, owner in claim_codes(connection, desk.workspace, codes).items():
                 raise SettingsError(f"short: {code!r} belongs to the workspace {owner}: choose another ending")
-            made = change_rows(connection, desk.workspace, before, changes, what)
+            plan = desk.kept_plan(connection).plan
+            clicked = clicked_of(desk, connection, plan, before)
+            held = as_held(LinkMaker(Checker(plan), plan), before, changes, clicked)
+            made = change_rows(connection, desk.workspace, before, held, what)
             after = rows_after(connection, desk.workspace, made)
         self._settle(before, after)
         # What others changed meanwhile is news to this window too.
         return self._difference(seen, after)
+
+    def place_anew(self, keys: Collection[str], basis: int) -> Sheet:
+        """Give links that left the house the address that their rows make now: somebody has put it where the old one
+        was. See `change`.
+
+        Raises
+        ------
+        SettingsError
+            If a row gives no address; says which.
+        """
+        plan = self._desk.plan()
+        maker = LinkMaker(Checker(plan), plan)
+        with self._desk.engine.connect() as connection:
+            rows = self._rows(connection)
+        changes = []
+        for number, row in enumerate(rows, 1):
+            if row.key in keys and row.cells.get(HELD):
+                made = maker.made(row.cells)
+                if not made:
+                    raise SettingsError(f"row {number} gives no address: fill it first, then place it anew")
+                if made != row.cells[HELD]:
+                    changes.append(RowChange(row.key, {HELD: made}))
+        what = "1 link" if len(changes) == 1 else f"{len(changes)} links"
+        return self._change(changes, basis, f"{what} placed anew")
 
     def undo(self) -> Sheet:
         """Undo the latest change of the sheet that stands. Raises `CannotUndo` if there is none."""
         desk = self._desk
         with desk.begin() as connection:
             lock(connection, desk.workspace)
-            before = self._rows(connection)
             latest = next((s.id for s in steps(connection, desk.workspace, "links") if not s.undone), 0)
+            before = hold_addresses(desk, connection, keys_of(connection, desk.workspace, latest))
             made = undo(connection, desk.workspace, latest)
+            self._hold_on(connection, before)
             after = rows_after(connection, desk.workspace, made)
         self._settle(before, after)
         return self._difference(before, after)
+
+    def _hold_on(self, connection: Connection, before: Sequence[Row]) -> None:
+        """Rows that were brought back stand as they left the house, also where that was after them."""
+        desk, was = self._desk, {row.key: row.cells.get(HELD, "") for row in before}
+        loose = [row for row in self._rows(connection) if was.get(row.key) and not row.cells.get(HELD)]
+        clicked = clicked_of(desk, connection, desk.kept_plan(connection).plan, loose)
+        gone = [row.key for row in loose if row.cells.get(PLACED) or row.cells.get("short") in clicked]
+        hold(connection, desk.workspace, {key: was[key] for key in gone})
 
     def _rows(self, connection: Connection) -> list[Row]:
         return rows_after(connection, self._desk.workspace, last_change(connection, self._desk.workspace))
@@ -249,6 +286,8 @@ class Sheets:
         if not wanted:
             raise FileProblem(f"{name}: line 1: no column of the sheet is in the header; there are {', '.join(CELLS)}")
         changes = [RowChange(secrets.token_hex(8), {n: line[n] for n in wanted if line.get(n)}) for line in lines]
+        check_rows(changes, self._maker.extra_values)
+        changes = [_as_it_left(change, line) for change, line in zip(changes, lines, strict=True)]
         # A file may be as long as a sheet: what was written out comes in again.
         return self._change(changes, sheet.basis, f"{len(changes)} rows of {name} taken in")
 
@@ -275,7 +314,7 @@ class Sheets:
             known = list(_values_of(self._rows(connection)).get(field, ()))
         if field == "campaign":
             known += [value for c in plan.campaigns for value in (c.name, c.code) if value]
-        book = self.arrivals.under(plan.reading).book
+        book = self._desk.arrivals.under(plan.reading).book
         known += book.names().get(field, []) if book else []
         return next_name(naming, parts, known)
 
@@ -318,7 +357,13 @@ class Sheets:
         links = [self._make(row.cells) for row in rows]
         others = between_rows([(link.url, row.cells) for link, row in zip(links, rows, strict=True)])
         return [
-            SheetRow(row.key, row.cells, link.url, (*found, *link.findings))
+            SheetRow(
+                row.key,
+                {name: text for name, text in row.cells.items() if name != HELD},
+                link.url,
+                (*found, *link.findings),
+                next((f.value for f in link.findings if f.code == OTHERWISE), ""),
+            )
             for row, link, found in zip(rows, links, others, strict=True)
         ]
 
@@ -344,13 +389,13 @@ class Sheets:
 
     def _checker(self, plan: Plan, known: Mapping[str, Iterable[str]]) -> Checker:
         """What checks addresses, knowing the values of the sheet and those that came so often that they are names."""
-        book = self.arrivals.under(plan.reading).book
+        book = self._desk.arrivals.under(plan.reading).book
         today = self._desk.today(plan.reading.time_zone)
         return Checker(plan, known, today, arrived=book.names() if book else None)
 
     def _learn(self, kept: KeptPlan) -> None:
         """Take the plan in, if it or the day is another."""
-        now = (kept.version, self._desk.today(kept.plan.reading.time_zone), self.arrivals.state())
+        now = (kept.version, self._desk.today(kept.plan.reading.time_zone), self._desk.arrivals.state())
         if now == self._learned:
             return
         self._plan = plan = kept.plan
@@ -361,6 +406,14 @@ class Sheets:
         self._presets = [{"name": preset.name, **preset.cells} for preset in plan.linking.presets]
         self._made.clear()
         self._learned = now
+
+
+def _as_it_left(change: RowChange, line: Mapping[str, str]) -> RowChange:
+    """A row of a file with the address that it was placed with, if the file says both."""
+    cells, address = change.cells or {}, line.get("address", "")
+    if not cells.get(PLACED) or why_not_opened(address):
+        return change
+    return RowChange(change.key, {**cells, HELD: address}, change.after)
 
 
 def _values_of(rows: Sequence[Row], least: int = 1) -> dict[str, frozenset[str]]:

@@ -101,7 +101,7 @@ class Placing:
         plan = self._desk.plan()
         reading = plan.reading
         rows = [row for row in self._sheets.read().rows if row.url]
-        arrived = self._sheets.arrivals.under(reading)
+        arrived = self._desk.arrivals.under(reading)
         book, until = arrived.book, arrived.until
         read = reader_of(reading)
         readings = [read(row.url) for row in rows]

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import json
+from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from yardstick.core.base.errors import SettingsError
@@ -12,14 +13,18 @@ from yardstick.core.base.words import fold
 from yardstick.formats.plan_document import Document
 from yardstick.formats.plan_fields import PlanField, fields_of, general_fields
 from yardstick.formats.raw import FileProblem
+from yardstick.formats.renaming import Renamed, follow, renamed_in
 from yardstick.formats.sections import SECTIONS
 from yardstick.formats.sheets import read_table, write_table
-from yardstick.store.loading import lock, undo
+from yardstick.store.links import change_rows
+from yardstick.store.loading import lock, next_load, undo
 from yardstick.store.plans import Step, keep_settings, steps
 from yardstick.store.states import last_change_of
 from yardstick.store.steps import reach
 
 from .desk import Desk
+from .following import rows_that_follow, undo_following
+from .holding import hold_addresses
 
 EXPECTATION = ("expected_leads", "expected_value", "expected_reason", "locked_on")
 
@@ -64,8 +69,16 @@ def read_plan(desk: Desk) -> PlanNow:
     )
 
 
-def change_records(desk: Desk, section: str, records: Sequence[Mapping[str, Any]], basis: int, what: str = "") -> None:
-    """Make a list of records the section's, as one change with one undo.
+def change_records(
+    desk: Desk,
+    section: str,
+    records: Sequence[Mapping[str, Any]],
+    basis: int,
+    what: str = "",
+    was: Mapping[str, str] | None = None,
+) -> None:
+    """Make a list of records the section's, as one change with one undo. What refers to a record by its name follows
+    when it is called otherwise, in the plan and in the link sheet; old names stay the same as the new ones.
 
     Parameters
     ----------
@@ -74,6 +87,7 @@ def change_records(desk: Desk, section: str, records: Sequence[Mapping[str, Any]
     records : all of them, in order
     basis : `PlanNow.basis` of the plan the change was made on
     what : what was done, for the list of changes
+    was : of records that are called otherwise now, name now -> name before, see `renamed_in`
 
     Raises
     ------
@@ -85,11 +99,16 @@ def change_records(desk: Desk, section: str, records: Sequence[Mapping[str, Any]
     if section not in SECTIONS:
         raise SettingsError(f"the plan has no section {section!r}; there are {', '.join(SECTIONS)}")
 
-    def changed(document: Document) -> Document:
-        out = document.with_records(section, records)
+    def changed(document: Document) -> _Edit:
+        before, out = document.records(section), document.with_records(section, records)
+        renamed = renamed_in(section, before, out.records(section), was or {})
         if section == "campaign":
-            _keep_locks(document.records(section), out.records(section))
-        return out
+            _keep_locks(before, out.records(section), {fold(str(r.old["name"])): r.new for r in renamed})
+        followed: Counter[str] = Counter()
+        for one in renamed:
+            out, counts = follow(out, one)
+            followed += counts
+        return _Edit(out, renamed, followed)
 
     said = what or f"{section.replace('_', ' ')} changed"
     _change(desk, changed, basis, said, lambda document: document.records(section))
@@ -99,15 +118,24 @@ def change_general(desk: Desk, values: Mapping[str, Any], basis: int) -> None:
     """Change settings that are no lists of records; a value of None brings the default back. See `change_records`."""
     _change(
         desk,
-        lambda document: document.with_general(values),
+        lambda document: _Edit(document.with_general(values)),
         basis,
         f"{', '.join(values)} changed",
         lambda document: {name: document.general().get(name) for name in values},
     )
 
 
+@dataclass(frozen=True)
+class _Edit:
+    """A plan after an edit, with the records that are called otherwise, and how many of each section follow."""
+
+    document: Document
+    renamed: Sequence[Renamed] = ()
+    followed: Counter[str] = field(default_factory=Counter)
+
+
 def _change(
-    desk: Desk, changed: Callable[[Document], Document], basis: int, what: str, read: Callable[[Document], object]
+    desk: Desk, changed: Callable[[Document], _Edit], basis: int, what: str, read: Callable[[Document], object]
 ) -> None:
     """Change the settings, unless what the edit was made on is no longer what stands.
 
@@ -130,17 +158,32 @@ def _change(
                 raise Overtaken(
                     "the same list was changed in another window: nothing was kept. Look at it again, then repeat"
                 )
-        document = changed(now)
-        document.plan()
-        keep_settings(connection, desk.workspace, document.text(), "plan", what)
+        edit = changed(now)
+        edit.document.plan()
+        rows = hold_addresses(desk, connection)
+        following = rows_that_follow(edit.renamed, rows)
+        followed = edit.followed + Counter({"link": len(following)})
+        names = [one.said for one in edit.renamed if "renamed" in one.said]
+        said = f"{', '.join(names)}: {_many(followed)} with it" if names and followed.total() else what
+        together = next_load(connection) if following else None
+        keep_settings(connection, desk.workspace, edit.document.text(), "plan", said, together)
+        if following:
+            change_rows(connection, desk.workspace, rows, following, said, together)
         reach("plan recorded", desk.end_backends)
     reach("plan committed", desk.end_backends)
     desk.settle()
 
 
-def _keep_locks(before: Sequence[Mapping[str, Any]], after: Sequence[Mapping[str, Any]]) -> None:
+def _many(counts: Counter[str]) -> str:
+    named = ((name.replace("_", " "), number) for name, number in sorted(counts.items()) if number)
+    return ", ".join(f"{number} {name}" if number == 1 else f"{number} {name}s" for name, number in named)
+
+
+def _keep_locks(
+    before: Sequence[Mapping[str, Any]], after: Sequence[Mapping[str, Any]], renamed: Mapping[str, Mapping[str, Any]]
+) -> None:
     """A locked expectation stays as it is: it is only worth something if nobody can bend it afterwards."""
-    now = {fold(str(c.get("name", ""))): c for c in after}
+    now = {**{fold(str(c.get("name", ""))): c for c in after}, **renamed}
     for campaign in before:
         found = now.get(fold(str(campaign["name"])))
         if campaign.get("locked_on") and found is not None:
@@ -219,5 +262,7 @@ def undo_plan(desk: Desk) -> None:
     with desk.begin() as connection:
         lock(connection, desk.workspace)
         latest = next((step.id for step in steps(connection, desk.workspace) if not step.undone), 0)
+        rows = hold_addresses(desk, connection)
         undo(connection, desk.workspace, latest)
+        undo_following(connection, desk.workspace, latest, rows)
     desk.settle()

@@ -13,7 +13,7 @@ import re
 import sys
 import threading
 import zlib
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import asdict, dataclass, field
 from datetime import datetime
 from pathlib import Path
@@ -238,10 +238,7 @@ def clicks_by_code(connection: Connection, workspace: int, test_parameter: str =
     connection, workspace : whose
     test_parameter : clicks that carry it are tests, and none of them (R9)
     """
-    real: ColumnElement[bool] = true()
-    if test_parameter:
-        name = re.escape(quote(test_parameter, safe=""))
-        real = ShortClick.target.op("!~*")(f"[?&]{name}(=|&|#|$)")
+    real = _real(test_parameter)
     found = connection.execute(
         select(ShortClick.code, func.count(), func.min(ShortClick.clicked_at), func.max(ShortClick.clicked_at))
         .where(ShortClick.workspace_id == workspace, real)
@@ -249,3 +246,22 @@ def clicks_by_code(connection: Connection, workspace: int, test_parameter: str =
         .order_by(ShortClick.code)
     )
     return [Clicked(*row) for row in found]
+
+
+def clicked_codes(connection: Connection, workspace: int, codes: Collection[str], test_parameter: str = "") -> set[str]:
+    """Those of some short codes that somebody clicked on. See `clicks_by_code`."""
+    if not codes:
+        return set()
+    found = (
+        select(ShortClick.code)
+        .where(ShortClick.workspace_id == workspace, ShortClick.code.in_(list(codes)), _real(test_parameter))
+        .distinct()
+    )
+    return set(connection.execute(found).scalars())
+
+
+def _real(test_parameter: str) -> ColumnElement[bool]:
+    if not test_parameter:
+        return true()
+    name = re.escape(quote(test_parameter, safe=""))
+    return ShortClick.target.op("!~*")(f"[?&]{name}(=|&|#|$)")

@@ -6,7 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
-from sqlalchemy import Connection, insert, or_, select, update
+from sqlalchemy import Connection, Text, bindparam, func, insert, or_, select, update
+
+from yardstick.core.links.links import HELD
 
 from .loading import lock
 from .models import Change, LinkRow
@@ -53,8 +55,40 @@ def rows_after(connection: Connection, workspace: int, after: int) -> list[Row]:
     return [Row(key, place, cells) for key, place, cells in found]
 
 
+def keys_of(connection: Connection, workspace: int, change: int) -> set[str]:
+    """Keys of the rows that a change made or closed."""
+    of_it = or_(LinkRow.load_id == change, LinkRow.closed_by == change)
+    return set(connection.execute(select(LinkRow.key).where(LinkRow.workspace_id == workspace, of_it)).scalars())
+
+
+def tied_change(connection: Connection, workspace: int, change: int) -> int | None:
+    """The change of the sheet that was made together with one of the plan; None if there is none that stands."""
+    mine = (Change.workspace_id == workspace, Change.subject == "links", Change.kind != "undo")
+    number = select(Change.together).where(Change.id == change).scalar_subquery()
+    undone = select(Change.undoes).where(Change.workspace_id == workspace, Change.undoes.is_not(None))
+    return connection.execute(
+        select(Change.id).where(*mine, Change.together == number, Change.id.not_in(undone))
+    ).scalar_one_or_none()
+
+
+def rows_before(
+    connection: Connection, workspace: int, change: int
+) -> tuple[dict[str, dict[str, str]], dict[str, dict[str, str]]]:
+    """Cells by key of the rows that a change closed, and of those that it made."""
+    closed, made = (
+        connection.execute(select(LinkRow.key, LinkRow.cells).where(LinkRow.workspace_id == workspace, of_it))
+        for of_it in (LinkRow.closed_by == change, LinkRow.opened_by == change)
+    )
+    return {row.key: row.cells for row in closed}, {row.key: row.cells for row in made}
+
+
 def change_rows(
-    connection: Connection, workspace: int, before: Sequence[Row], changes: Sequence[RowChange], what: str
+    connection: Connection,
+    workspace: int,
+    before: Sequence[Row],
+    changes: Sequence[RowChange],
+    what: str,
+    together: int | None = None,
 ) -> int:
     """Change rows as one change with one undo, in the transaction of `connection`.
 
@@ -63,6 +97,7 @@ def change_rows(
     before : the rows as they stand
     changes : what is to happen, in order
     what : what was done, for the list of changes
+    together : number that it has in common with the change of the plan that it follows
 
     Returns
     -------
@@ -86,7 +121,9 @@ def change_rows(
     places = _places(order, {row.key: row.place for row in before})
     made = connection.execute(
         insert(Change)
-        .values(workspace_id=workspace, kind="mark", subject="links", file=what, rows_read=len(touched))
+        .values(
+            workspace_id=workspace, kind="mark", subject="links", file=what, rows_read=len(touched), together=together
+        )
         .returning(Change.id)
     ).scalar_one()
     connection.execute(
@@ -111,6 +148,23 @@ def change_rows(
             ],
         )
     return int(made)
+
+
+def hold(connection: Connection, workspace: int, addresses: Mapping[str, str]) -> None:
+    """Write down in rows that stand the address their links left the house with. It is no change of a row: whatever is
+    undone, it stays so.
+
+    Parameters
+    ----------
+    addresses : by key of the row
+    """
+    if addresses:
+        connection.execute(
+            update(LinkRow)
+            .where(LinkRow.workspace_id == workspace, LinkRow.closed_by.is_(None), LinkRow.key == bindparam("held_row"))
+            .values(cells=LinkRow.cells.op("||")(func.jsonb_build_object(HELD, bindparam("held_address", type_=Text)))),
+            [{"held_row": key, "held_address": address} for key, address in addresses.items()],
+        )
 
 
 def _places(order: Sequence[str], known: Mapping[str, str]) -> dict[str, str]:

@@ -20,13 +20,16 @@ class Kept:
     same: bool
 
 
-def keep_settings(connection: Connection, workspace: int, toml: str, kind: str, what: str) -> Kept:
+def keep_settings(
+    connection: Connection, workspace: int, toml: str, kind: str, what: str, together: int | None = None
+) -> Kept:
     """Make a text the workspace's settings, in the transaction of `connection`.
 
     Parameters
     ----------
     kind : "load" for a file, "plan" for an edit
     what : name of the file, or what was edited
+    together : number that it has in common with the change of the link sheet that follows it
     """
     lock(connection, workspace)
     version = SettingsVersion
@@ -41,7 +44,7 @@ def keep_settings(connection: Connection, workspace: int, toml: str, kind: str, 
     }
     change = connection.execute(
         insert(Change)
-        .values(workspace_id=workspace, kind=kind, subject="settings", file=what, **counts)
+        .values(workspace_id=workspace, kind=kind, subject="settings", file=what, together=together, **counts)
         .returning(Change.id)
     ).scalar_one()
     if not same:

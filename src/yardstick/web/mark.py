@@ -66,6 +66,13 @@ class PatternCell(BaseModel):
     basis: int
 
 
+class Anew(BaseModel):
+    """Links that were placed anew, by key of their rows, and the sheet they were seen on."""
+
+    keys: Annotated[list[str], Field(max_length=20_000)]
+    basis: int
+
+
 class NameAsked(BaseModel):
     """A name to build: for which column, and the text of each part; # is the next number."""
 
@@ -108,6 +115,12 @@ def read(at_hand: AtHand) -> Sheet:
 def change(at_hand: AtHand, wanted: SheetChange) -> Sheet:
     """Change rows; the answer holds only rows that look different now."""
     return at_hand.sheets.change(wanted.changes, wanted.basis, wanted.what)
+
+
+@router.post("/links/anew")
+def place_anew(at_hand: AtHand, wanted: Anew) -> Sheet:
+    """Give links that left the house the address that their rows make now; the answer holds only these rows."""
+    return at_hand.sheets.place_anew(wanted.keys, wanted.basis)
 
 
 @router.post("/links/undo")

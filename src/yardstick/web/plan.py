@@ -26,11 +26,13 @@ Record = dict[str, Any]
 
 
 class Records(BaseModel):
-    """All records of a section, the plan they were made on, and what was done."""
+    """All records of a section, the plan they were made on, what was done, and of records that are called otherwise the
+    name now -> the name before."""
 
     basis: int
     records: list[Record]
     what: str = ""
+    was: dict[str, str] = {}
 
 
 class General(BaseModel):
@@ -68,7 +70,7 @@ def read(at_hand: AtHand) -> PlanNow:
 @router.put("/sections/{section}")
 def change_records(at_hand: AtHand, section: str, wanted: Records) -> PlanNow:
     """Make a list of records the section's, as one change."""
-    plan.change_records(at_hand.desk, section, wanted.records, wanted.basis, wanted.what)
+    plan.change_records(at_hand.desk, section, wanted.records, wanted.basis, wanted.what, wanted.was)
     return read(at_hand)
 
 

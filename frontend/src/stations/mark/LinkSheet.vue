@@ -184,7 +184,8 @@ function multiply(axes: Axis[]) {
     made.forEach((cells, i) => {
       const fresh = i ? newKey() : key
       const fits = Object.fromEntries(Object.entries(cells).filter(([name]) => names.value.includes(name)))
-      changes.push({ key: fresh, cells: i ? { ...old, ...fits, short: '' } : fits, after })
+      // A copy has no short link yet, and is placed nowhere.
+      changes.push({ key: fresh, cells: i ? { ...old, ...fits, short: '', placed_on: '' } : fits, after })
       after = fresh
     })
   }
@@ -258,6 +259,9 @@ function key(event: KeyboardEvent) {
   event.stopPropagation()
 }
 
+/** Links that left the house with another address than their rows give now. */
+const otherwise = computed(() => sheet.order.value.filter((k) => sheet.rows.get(k)?.made))
+
 const finder = ref<HTMLInputElement>()
 useKeys({ '/': () => finder.value?.focus() })
 </script>
@@ -287,6 +291,20 @@ useKeys({ '/': () => finder.value?.focus() })
       <LoadFile label="File of links" @file="sheet.takeIn($event)" />
     </span>
   </MadeOf>
+  <p v-if="otherwise.length" class="otherwise no-print">
+    {{ say(otherwise.length, 'link') }} left the house with another address than
+    {{ otherwise.length === 1 ? 'its row gives' : 'their rows give' }} now. What was placed stays as it is.
+    <button
+      type="button"
+      class="plain link"
+      @click="find = find === 'made_otherwise' ? '' : 'made_otherwise'"
+    >
+      {{ find === 'made_otherwise' ? 'See all' : 'See them' }}
+    </button>
+    <button type="button" class="plain link" @click="sheet.placeAnew(otherwise)">
+      I placed {{ otherwise.length === 1 ? 'it' : 'all of them' }} anew
+    </button>
+  </p>
   <ProblemNote :error="sheet.error.value" />
   <WorkingNote
     v-if="!sheet.loaded.value && !sheet.error.value"
@@ -369,6 +387,7 @@ useKeys({ '/': () => finder.value?.focus() })
     :column="columns[focus.column]"
     :ads="sheet.ads.value"
     @changed="sheet.reload()"
+    @anew="sheet.placeAnew([active.key])"
   />
 </template>
 
@@ -379,6 +398,13 @@ useKeys({ '/': () => finder.value?.focus() })
   gap: 8px;
   align-items: center;
   margin: 8px 0;
+}
+
+.otherwise {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 12px;
+  margin: 4px 0;
 }
 
 .aside {

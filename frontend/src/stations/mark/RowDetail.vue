@@ -11,7 +11,7 @@ const props = defineProps<{
   column?: Schemas['Column']
   ads: readonly Schemas['Ad'][]
 }>()
-defineEmits<{ changed: [] }>()
+defineEmits<{ changed: []; anew: [] }>()
 const same = (a: string, b?: string) => a.toLowerCase() === b?.trim().toLowerCase()
 const ad = computed(() => props.ads.find((a) => same(a.number, props.row.cells.content)))
 const leadsTo = computed(() => props.row.url.split('?')[0]!.replace(/^https?:\/\//, ''))
@@ -42,6 +42,10 @@ const copy = () => navigator.clipboard.writeText(props.row.url)
     <ul v-if="row.findings.length">
       <li v-for="f in row.findings" :key="f.code + f.field + f.message" :class="f.level">
         <b>{{ f.level }}</b> {{ f.message }}
+        <template v-if="f.code === 'made_otherwise' && row.made">
+          <br /><span class="made">{{ row.made }}</span>
+          <button type="button" class="plain link no-print" @click="$emit('anew')">I placed it anew</button>
+        </template>
       </li>
     </ul>
     <p v-else-if="row.url" class="well">✓ Nothing wrong with it.</p>
@@ -84,6 +88,11 @@ ul {
 
 .warning b {
   color: var(--accent-text);
+}
+
+.made {
+  word-break: break-all;
+  margin-right: 10px;
 }
 
 .well {

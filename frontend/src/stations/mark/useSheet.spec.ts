@@ -25,6 +25,7 @@ const row = (key: string, cells: Record<string, string>, url = `https://x.exampl
   cells,
   url,
   findings: [],
+  made: '',
 })
 const state = (basis: number, rows: ReturnType<typeof row>[], order = rows.map((r) => r.key)): Sheet => ({
   basis,

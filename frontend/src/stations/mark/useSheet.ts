@@ -83,11 +83,21 @@ export function useSheet() {
         continue
       }
       // The old address would be wrong, and the new one is made by the server: until then there is none to copy.
-      rows.set(key, { key, url: '', findings: old?.findings ?? [], cells: { ...old?.cells, ...cells } })
+      rows.set(key, {
+        key,
+        url: '',
+        made: '',
+        findings: old?.findings ?? [],
+        cells: { ...old?.cells, ...cells },
+      })
       if (!old) next.splice(after ? next.indexOf(after) + 1 : next.length, 0, key)
     }
     order.value = next
   }
+
+  /** Links that left the house were placed anew, with the address that their rows give now. */
+  const placeAnew = (keys: string[]) =>
+    enqueue(() => answer(api.POST('/mark/links/anew', { body: { basis, keys } })))
 
   const undo = () => enqueue(() => answer(api.POST('/mark/links/undo')))
 
@@ -120,6 +130,7 @@ export function useSheet() {
     loaded,
     waiting,
     change,
+    placeAnew,
     undo,
     takeIn,
     reload,

@@ -102,6 +102,7 @@ async function leave() {
       :title="open.isNew ? `New ${section.one}` : `Change this ${section.one}`"
       :fields="plan.data.value.fields[section.name]!"
       :record="open.record"
+      :section="open.isNew ? '' : section.name"
       :error="change.error.value"
       :busy="change.isPending.value"
       @keep="keep"

@@ -156,6 +156,7 @@ useKeys({ '/': () => finder.value?.focus() })
       :title="open.isNew ? `New ${section.one}` : `Change this ${section.one}`"
       :fields="plan.data.value.fields[section.name]!"
       :record="open.record"
+      :section="open.isNew ? '' : section.name"
       :error="change.error.value"
       :busy="change.isPending.value"
       @keep="keep"

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { nextTick, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import FieldInput from './FieldInput.vue'
 import type { PlanField, Rec } from './queries'
+import { renaming } from './records'
 
 const props = defineProps<{
   title: string
@@ -12,6 +13,8 @@ const props = defineProps<{
   error: unknown
   busy: boolean
   locked?: boolean
+  /** The list it is in; a new record has no name that anybody knows. */
+  section?: string
 }>()
 const emit = defineEmits<{ keep: [record: Rec]; close: [] }>()
 
@@ -23,6 +26,7 @@ watch(
   () => props.record,
   (record) => (draft.value = { ...record }),
 )
+const renamed = computed(() => renaming(props.section ?? '', props.record, draft.value))
 const form = ref<HTMLElement>()
 onMounted(async () => {
   await nextTick()
@@ -52,6 +56,7 @@ onMounted(async () => {
         :model-value="draft[field.name]"
         @update:model-value="draft = { ...draft, [field.name]: $event }"
       />
+      <p v-if="renamed" class="quiet" role="status">{{ renamed }}</p>
       <slot :draft="draft" />
       <ProblemNote :error="error" />
       <div class="choice">

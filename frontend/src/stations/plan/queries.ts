@@ -27,8 +27,19 @@ function useKept<T>(ask: (wanted: T) => Promise<Plan>) {
 
 /** Make a list of records a section's. */
 export const useChangeRecords = () =>
-  useKept(({ section, ...body }: { section: string; basis: number; records: Rec[]; what: string }) =>
-    answer(api.PUT('/plan/sections/{section}', { params: { path: { section } }, body })),
+  useKept(
+    ({
+      section,
+      was = {},
+      ...body
+    }: {
+      section: string
+      basis: number
+      records: Rec[]
+      what: string
+      was?: Record<string, string>
+    }) =>
+      answer(api.PUT('/plan/sections/{section}', { params: { path: { section } }, body: { was, ...body } })),
   )
 
 /** Change settings that are no lists. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { matches, moved, shown } from './records'
+import { matches, moved, shown, renaming } from './records'
 import { SECTIONS, headOf, labelOf } from './sections'
 
 describe('a record', () => {
@@ -45,5 +45,16 @@ describe('the sections', () => {
     expect(headOf('plain_name')).toBe('Plain name')
     expect(headOf('utm_term')).toBe('utm_term')
     expect(headOf('old')).toBe('Value as it came')
+  })
+})
+
+describe('what follows a rename', () => {
+  it('says who follows, and that addresses outside still find it', () => {
+    expect(renaming('campaign', { name: 'Whale Boats' }, { name: 'Opener' })).toBe(
+      'All that names it follows; addresses and files outside that say Whale Boats still find it.',
+    )
+    expect(renaming('place', { name: 'Feed' }, { name: 'First feed' })).toBe('All that names it follows.')
+    expect(renaming('campaign', { name: 'Whale Boats' }, { name: 'Whale Boats', code: 'x' })).toBe('')
+    expect(renaming('status', { name: 'a' }, { name: 'b' })).toBe('')
   })
 })

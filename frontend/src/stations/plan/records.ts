@@ -20,3 +20,17 @@ export function moved<T>(list: T[], from: number, to: number): T[] {
   out.splice(to, 0, list[from]!)
   return out
 }
+
+/** What others call a record by. */
+export const calledBy = (record: Rec): string => shown(record.name ?? record.platform)
+
+const FOLLOWED = ['campaign', 'level', 'goal', 'landing_page', 'place', 'yardstick', 'dialect', 'platform']
+const FOUND_OUTSIDE = ['campaign', 'level', 'goal']
+
+/** What happens to those that name a record when it is called otherwise; empty where it is not. */
+export function renaming(section: string, before: Rec, now: Rec): string {
+  const [old, name] = [calledBy(before), calledBy(now)]
+  if (!old || !name || old === name || !FOLLOWED.includes(section)) return ''
+  const outside = `; addresses and files outside that say ${old} still find it`
+  return `All that names it follows${FOUND_OUTSIDE.includes(section) ? outside : ''}.`
+}

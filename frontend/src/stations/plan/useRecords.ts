@@ -1,6 +1,6 @@
 import { computed, ref, type Ref } from 'vue'
 import { useChangeRecords, type Plan, type Rec } from './queries'
-import { moved, shown } from './records'
+import { calledBy, moved, shown } from './records'
 import { USUAL_YARDSTICKS, type Section } from './sections'
 
 /** What the form holds: where it stands in the list (at its end = new), and the record. */
@@ -34,13 +34,14 @@ export function useRecords(plan: Ref<Plan | undefined>, section: Ref<Section>) {
   }
 
   /** Keep a list. The form that was open then closes; one opened while the answer was on its way stays. */
-  async function put(list: Rec[], what: string) {
+  async function put(list: Rec[], what: string, was: Record<string, string> = {}) {
     const before = open.value
     await change.mutateAsync({
       section: section.value.name,
       basis: plan.value!.basis,
       records: list,
       what: `${section.value.one} ${what}`,
+      was,
     })
     if (open.value === before) open.value = null
   }
@@ -55,8 +56,11 @@ export function useRecords(plan: Ref<Plan | undefined>, section: Ref<Section>) {
   const nameOf = (record: Rec) => shown(record[section.value.columns[0]!])
 
   function keep(record: Rec) {
-    const what = open.value!.isNew ? 'added' : 'changed'
-    void put(withDraft(record), `${nameOf(record)} ${what}`).catch(() => {})
+    const before = open.value!.isNew ? null : open.value!.record
+    const what = before ? 'changed' : 'added'
+    const [now, old] = [calledBy(record), before ? calledBy(before) : '']
+    const was = old && now !== old ? { [now]: old } : {}
+    void put(withDraft(record), `${nameOf(record)} ${what}`, was).catch(() => {})
   }
 
   function remove(at: number) {

@@ -36,6 +36,10 @@ CELLS = (
     "note",
 )
 """Columns of the sheet, before the workspace's extra values."""
+HELD = "placed as"
+"""Cell, but no column, of a row whose link has left the house: its address as it left. No later change of the plan or
+of the row makes another of it; people may say that it is placed anew."""
+OTHERWISE = "made_otherwise"
 CODES: dict[str, str] = {
     "no_page": "error",
     "same_address": "error",
@@ -47,6 +51,7 @@ CODES: dict[str, str] = {
     "bad_referrer": "error",
     "short_code_taken": "error",
     "store_id": "error",
+    OTHERWISE: "warning",
     "only_clicks": "note",
     "shared_address": "note",
     "missing_slash": "warning",
@@ -110,10 +115,18 @@ class LinkMaker:
 
     def address(self, cells: Cells) -> str:
         """The address of a row, and nothing else: for those who only send visitors on."""
+        return cells.get(HELD, "") or self.made(cells)
+
+    def made(self, cells: Cells) -> str:
+        """The address that a row gives now, whether it was placed with another or not; empty if it gives none."""
         return self._draft(cells).built.url
 
     def tags(self, cells: Cells) -> tuple[str, ...]:
         """The values that the tag fields of a row's address carry, in the order of `FIELDS`."""
+        held = cells.get(HELD, "")
+        if held:
+            carried = tags_of(held)
+            return tuple(carried.get(name, "") for name in FIELDS)
         cell = self._filled(cells)
         return tuple(self._values(cell)[name] for name in FIELDS)
 
@@ -128,14 +141,18 @@ class LinkMaker:
         -------
         Link
         """
-        draft = self._draft(cells)
+        held, draft = cells.get(HELD, ""), self._draft(cells)
         cell, page, store, built = draft.cell, draft.page, draft.store, draft.built
         findings: list[LinkFinding] = []
         self._cells(cell, findings)
         if draft.problem:
             findings.append(_finding("no_page", f"page: {draft.problem}", "page", page))
-            return Link("", _sorted(findings))
-        if draft.slash_added:
+            return Link(held, _sorted(findings))
+        if held and held != built.url:
+            # What is said of an address is said of the one that is out there.
+            findings.append(_made_otherwise(built.url))
+            store, built = store_of(held, self._stores), Built(held)
+        elif draft.slash_added:
             text = "the plan writes this page with a closing /: without it the site redirects"
             findings.append(_finding("missing_slash", text, "page", page))
         campaign = draft.campaign
@@ -210,6 +227,22 @@ class LinkMaker:
         if cell["short"] and not _SHORT.fullmatch(cell["short"]):
             text = f"{cell['short']} cannot stand in a short link: use letters, digits, - and _"
             findings.append(_finding("bad_short_code", text, "short", cell["short"]))
+
+
+def tags_of(url: str) -> dict[str, str]:
+    """What an address carries in each tag field, the first that is not empty; without fields that it has not."""
+    fields = {parameter_of(name): name for name in FIELDS}
+    out: dict[str, str] = {}
+    for name, value, _ in parameters(split_address(url)[1]):
+        field = fields.get(fold(name))
+        if field and collapse(value):
+            out.setdefault(field, collapse(value))
+    return out
+
+
+def _made_otherwise(url: str) -> LinkFinding:
+    text = "it left the house with the address shown; its row gives another one now: keep it, or place the new one"
+    return _finding(OTHERWISE, text, "page", url)
 
 
 def store_of(url: str, stores: Iterable[Store]) -> Store | None:

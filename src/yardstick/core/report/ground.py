@@ -164,7 +164,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
             ~quarantine.conversions & sale_worth.counts,
         ]
     )
-    goal_text = Text.join([_goal_names(leads), _goal_names(sales)])
+    goal_text = Text.join([_goal_names(leads, lead_worth.day, reading), _goal_names(sales, sale_worth.day, reading)])
     conversions = Conversions(
         is_lead_row=np.arange(len(leads) + len(sales)) < len(leads),
         row=np.concatenate([np.arange(len(leads)), np.arange(len(sales))]),
@@ -257,7 +257,7 @@ def _worth(
     """
     home, digits = money.home_currency, money.minor_digits
     days = local_days(table.ints("occurred_at"), reading.time_zone)
-    goals, version = version_of(_goal_names(table), days, trailing)
+    goals, version = version_of(_goal_names(table, days, reading), days, trailing)
     now = present_of(table, statuses)
     value, refused = record_values(table, now.total, refunded, goals, version, days, rates, home, digits)
     own = table.flags("is_test") if "is_test" in table.columns else np.zeros(len(table), np.bool_)
@@ -305,7 +305,7 @@ def _standing_orders(
 ) -> Ints:
     """Rows of conversions that stand, as far as it can be told before what was given back of them is known (R20)."""
     days = local_days(sales.ints("occurred_at"), reading.time_zone)
-    goals, version = version_of(_goal_names(sales), days, trailing)
+    goals, version = version_of(_goal_names(sales, days, reading), days, trailing)
     now, none = present_of(sales, statuses), Amounts.unknown(len(sales))
     home, digits = money.home_currency, money.minor_digits
     _, refused = record_values(sales, now.total, none, goals, version, days, rates, home, digits)
@@ -330,11 +330,11 @@ def _only(table: Table, rows: Ints) -> Table:
     return table if len(rows) == len(table) else table.take(rows)
 
 
-def _goal_names(table: Table) -> Text:
-    """(n,) text: the goal each row of leads or conversions converts."""
+def _goal_names(table: Table, days: Ints, reading: Reading) -> Text:
+    """(n,) text: the goal each row of leads or conversions converts, as it is called on its day."""
     if table.name == "leads":
         return Text(np.zeros(len(table), np.int32), ["lead"])
-    return table.text("goal").map(str.strip)
+    return reading.names.rename_rows("goal", table.text("goal").map(str.strip), days)
 
 
 def refused_rows(
