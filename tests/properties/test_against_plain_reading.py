@@ -11,6 +11,7 @@ from zlib import crc32
 from hypothesis import given
 from hypothesis import strategies as st
 
+from effort import examples
 from plain_reading import fold, squeeze, weigh_plainly
 from worlds import ELSEWHERE, choices, into_core, moved, worlds
 from yardstick.core.base.tables import ROW_ID
@@ -134,6 +135,7 @@ def test_the_order_of_rows_does_not_matter(world, both, chance: random.Random):
     assert core_credits(one) == core_credits(two)
 
 
+@examples(15)
 @given(worlds(), choices(), st.integers(0, 3))
 def test_people_weighed_apart_and_added_up_are_all_people_weighed_together(world, both, salt):
     """Cut the rows between people, weigh each part for itself, add up: the same credit, value and touches.

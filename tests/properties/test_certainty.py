@@ -46,7 +46,7 @@ def test_intervals_are_those_of_the_plain_reading(world, both, by):
     assert got == wanted
 
 
-@examples(20)
+@examples(12)
 @given(worlds(), choices(), st.integers(0, 3), st.integers(0, 4), st.sampled_from(["0.3", "0.9"]))
 def test_maturity_and_verdicts_are_those_of_the_plain_reading(world, both, minimum, least, mature):
     plain, chosen = both
@@ -132,6 +132,7 @@ def test_maturity_and_verdicts_are_those_of_the_plain_reading(world, both, minim
     }
 
 
+@examples(15)
 @given(worlds(), choices(), st.sampled_from(["campaign", "product"]))
 def test_sums_by_bucket_are_those_of_every_bucket(world, both, by):
     """All buckets together hold what the row says."""

@@ -131,12 +131,14 @@ def test_wrong_questions_are_answered_in_words(client, query, named):
 def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
     load(client, week_files())
     seen = 0
+    asked = {}
     columns = [column["name"] for column in client.get("/api/w/test/weigh/board").json()["columns"]]
     for by in ("campaign", "channel", "goal", "day"):
         board = client.get("/api/w/test/weigh/board", params={"by": by, "columns": columns}).json()
         assert board["shown_columns"] == columns
         for row in [*board["rows"], board["total"], board["ads_only"]]:
-            for yardstick in board["yardsticks"]:
+            # What a figure is made of hangs on the yardstick, what is listed on the breakdown: each once with all of the other.
+            for yardstick in board["yardsticks"] if by == "campaign" else ("linear", "removal"):
                 under = row["under"][yardstick]
                 for column in board["columns"]:
                     question = {
@@ -146,7 +148,11 @@ def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
                         "name": row["name"],
                         "figure": column["traced"],
                     }
-                    trace = client.get("/api/w/test/weigh/trace", params=question).json()
+                    # Several columns open into one trace.
+                    once = tuple(question.values())
+                    if once not in asked:
+                        asked[once] = client.get("/api/w/test/weigh/trace", params=question).json()
+                    trace = asked[once]
                     assert trace["fingerprint"] == board["fingerprint"]
                     (check_states if yardstick == "removal" else check_trace)(trace, column["name"], row, under)
                     seen += 1
