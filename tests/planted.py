@@ -14,6 +14,7 @@ from functools import lru_cache
 from itertools import pairwise
 
 from yardstick.core.links.checkup import Checker
+from yardstick.core.plan.link_records import Dialect, DialectSlot, Store
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.records import Campaign
 
@@ -155,6 +156,8 @@ def checker(seed: int = TUNED) -> Checker:
             Campaign(made.elsewhere, host="freight.lunnick.example"),
         ),
         slot_pairs=(("!!", "!!"),),
+        dialects=(Dialect("Harnock", "!!", "!!", (DialectSlot("term", "keyword"),)),),
+        stores=(Store("", "", "any", scheme="lunnickapp"),),
     )
     return Checker(plan, today=TODAY, arrived={"content": made.creatives})
 
@@ -238,7 +241,16 @@ def clean_addresses(number: int, seed: int = TUNED) -> Iterator[str]:
         f"{SITE}/b?{tags}&utm_content=100%25%20off",
         f"{SITE}/b?ids=1,2,3&{tags}&utm_x=own",
         f"{SITE}/b?{tags}&size=50%25-70%25",
-        f"{SITE}/b?tel=61855500104&{tags}",
+        f"{SITE}/b?img=hero@2x.png&{tags}",
+        f"{SITE}/b?{tags}&utm_content=hero%402x.min.js",
+        f"{SITE}/b?sku=0012345678905&{tags}",
+        f"{SITE}/b?order=0412%20555%20104&{tags}",
+        f"{SITE}/b?{tags}&utm_content=0412-555-104",
+        f"{SITE}/b?{tags}&utm_term=boat+61855500104",
+        f"{SITE}/@crew/b?{tags}",
+        f"{SITE}/b?to=%2Fboats%3Fday%3D3%26utm_source%3Dx&{tags}",
+        f"https://xn--bcher-kva.lunnick.example/b?{tags}",
+        f"lunnickapp://boats?{tags}",
         f"{SITE}/b?{tags}&utm_team=crew",
         f"{SITE}/b?{tags}&utm_content=20%2530",
         f"{SITE}/b?{tags}&utm_content=red;blue",
@@ -287,10 +299,37 @@ def _second_mark(c: Clean) -> tuple[str, str, str]:
     return "second_question_mark", broken + c.fragment, c.but(pieces=["page=3", *c.pieces])
 
 
-def _own(c: Clean) -> tuple[str, str, str]:
-    rest = [p for p in c.pieces if not p.startswith(("utm_", "ckid"))]
-    mended = c.base + ("?" + "&".join(rest) if rest else "") + c.fragment
-    return "own_as_outside", c.piece("source", "utm_source=lunnick.example"), mended
+def _joined(sign: str) -> Fault:
+    """Another sign in the place of the = of a tag."""
+
+    def plant(c: Clean) -> tuple[str, str, str]:
+        name = c.tag()
+        return _same("no_equals", c.piece(name, c.pieces[c.at(name)].replace("=", sign)))
+
+    return plant
+
+
+def _target(written: str) -> Fault:
+    """The address as the target of another one, whose own tags are nobody's."""
+
+    def plant(c: Clean) -> tuple[str, str, str]:
+        first = c.at("source")
+        tags = "&".join(c.pieces[first:])
+        return _same("target_inside", f"{SITE}/go?to={written}?{tags}")
+
+    return plant
+
+
+def _encoded_mark(c: Clean) -> tuple[str, str, str]:
+    first = c.at("source")
+    return _same("no_question_mark", c.but(pieces=c.pieces[first:]).replace("?", "%3F"))
+
+
+def _in_value(sign: str) -> Fault:
+    def plant(c: Clean) -> tuple[str, str, str]:
+        return _same("split_value", c.piece("campaign", f"utm_campaign=pots{sign}pans"))
+
+    return plant
 
 
 def _same(code: str, url: str) -> tuple[str, str, str]:
@@ -298,7 +337,12 @@ def _same(code: str, url: str) -> tuple[str, str, str]:
 
 
 def _slot(text: str) -> Fault:
-    return lambda c: ("unfilled_slot", c.more("term", f"utm_term={text}"), c.more("term", None))
+    return lambda c: _same("unfilled_slot", c.more("term", f"utm_term={text}"))
+
+
+def _left(code: str, text: str, name: str = "term") -> Fault:
+    """A value that is left as it came."""
+    return lambda c: _same(code, c.more(name, f"utm_{name}={text}"))
 
 
 def _content(code: str, wrong: str, right: str | None) -> Fault:
@@ -381,8 +425,8 @@ FAULTS: dict[str, Fault] = {
         {"source": "utm_Source", "medium": "utm_Medium", "campaign": "Utm_campaign"}, "wrong_case_name"
     ),
     "a name twice": lambda c: (lambda n: ("repeated_name", c.piece(n, *[c.pieces[c.at(n)]] * 2), str(c)))(c.tag()),
-    "a name twice with two values": lambda c: (
-        "repeated_name", c.piece("medium", c.pieces[c.at("medium")], "utm_medium=poster2"), str(c)
+    "a name twice with two values": lambda c: _same(
+        "repeated_name", c.piece("medium", "utm_medium=cpc", "utm_medium=poster")
     ),
     "an empty value": _content("empty_value", "", None),
     "a tag missing": lambda c: (lambda n: _same("missing_required", c.piece(n)))(c.tag()),
@@ -393,6 +437,48 @@ FAULTS: dict[str, Fault] = {
     "a slot of a dialect": _slot("!!term!!"),
     "a slot of ours": _slot("(:term:)"),
     "a slot inside": lambda c: _same("slot_inside", c.more("content", "utm_content=ad-%7Bsize%7D")),
+    "a slot inside, as written": _left("slot_inside", "lid-{adid}", "content"),
+    "a slot before a text": _left("slot_inside", "{{ad.name}}_v2", "content"),
+    "a slot behind a sign": _left("slot_inside", "${campaign}", "content"),
+    "a slot with a space": _left("slot_inside", "x-{{ad name}}", "content"),
+    "the first half of a slot": _left("half_slot", "{keyword"),
+    "the second half of a slot": _left("half_slot", "keyword}"),
+    "the first half of a dialect's slot": _left("half_slot", "!!keyword"),
+    "a slot that its platform does not know": _left("unknown_slot", "!!keywrd!!"),
+    "a slot in the path": lambda c: _same("slot_in_path", c.but(base=SITE + "/ads/{adid}")),
+    "a word for nothing": lambda c: _left(
+        "placeholder", c.chance.choice(("null", "undefined", "(not%20set)", "__TERM__")), "term"
+    )(c),
+    "spaces at the edge": lambda c: (
+        "edge_space", c.piece("source", f"utm_source=%20{c.value('source')}+"), str(c)
+    ),
+    "a wrong encoding read once": _content("mojibake", "M%C3%83%C2%BCnchen", "M%C3%BCnchen"),
+    "%3D for =": _joined("%3D"),
+    "a colon for =": _joined(":"),
+    "a blank for =": _joined("%20"),
+    "tags inside an encoded target": _target("https%3A%2F%2Fwww.lunnick.example%2Fboats"),
+    "tags inside a target that is not encoded": _target("https://www.lunnick.example/boats"),
+    "tags inside a path": _target("/boats"),
+    "& in a value": _in_value("&"),
+    "& with blanks in a value": _in_value("%20&%20"),
+    "an entity in a value": lambda c: _same(
+        "html_entity", c.piece("campaign", "utm_campaign=pots%20&amp;%20pans")
+    ),
+    "an entity of an entity": lambda c: ("html_entity", str(c).replace("&", "&amp;amp;"), str(c)),
+    "two question marks": lambda c: ("second_question_mark", str(c).replace("?", "??"), str(c)),
+    "an encoded question mark": _encoded_mark,
+    "a login": lambda c: _same("login_in_host", str(c).replace("://", "://edda:secret@")),
+    "an e-mail address in the path": lambda c: _same("personal_data", c.but(base=SITE + "/u/edda@groups.example")),
+    "an e-mail address behind #": lambda c: _same("personal_data", c.but(fragment="#edda%40groups.example")),
+    "a number its parameter tells of": lambda c: _same("personal_data", str(Clean(
+        c.world, c.base, [*c.pieces, "phone=0855500104"], c.fragment, c.chance
+    ))),
+    "the beginning of a name mistyped": lambda c: (lambda n: (
+        "misspelt_name", c.piece(n, c.pieces[c.at(n)].replace("utm_", c.chance.choice(("utn_", "umt_", "ut_")))), str(c)
+    ))(c.tag()),
+    "a tag twice, once misspelt": lambda c: _same(
+        "misspelt_name", c.piece("medium", "utm_medum=poster", c.pieces[c.at("medium")])
+    ),
     "a value in capitals": _case,
     "another sign in a value": _punctuation,
     "letters of a campaign swapped": _typo(_swapped),
@@ -409,16 +495,10 @@ FAULTS: dict[str, Fault] = {
     "another host than its campaign's": lambda c: _same(
         "wrong_host", c.piece("campaign", f"utm_campaign={c.world.elsewhere}")
     ),
-    "an e-mail address": lambda c: (
-        "personal_data", c.more("term", "utm_term=edda%40groups.example"), c.more("term", None)
-    ),
-    "a telephone number": lambda c: (
-        "personal_data", c.more("term", "utm_term=%2B61%208%205550%200104"), c.more("term", None)
-    ),
-    "a telephone number without a plus": lambda c: (
-        "personal_data", c.more("term", "utm_term=0412%20555%20104"), c.more("term", None)
-    ),
-    "our own site as a source": _own,
+    "an e-mail address": _left("personal_data", "edda%40groups.example"),
+    "a telephone number": _left("personal_data", "%2B61%208%205550%200104"),
+    "a telephone number with two zeros": _left("personal_data", "0061%208%205550%200104"),
+    "our own site as a source": lambda c: _same("own_as_outside", c.piece("source", "utm_source=lunnick.example")),
     "another site": _host("foreign_host", "www.lunick"),
     # RFC 3492 section 7.1 gives the encoding; the host is under ours so that only this is found.
     "a host in other letters": _host("international_host", "bücher.lunnick", "xn--bcher-kva.lunnick"),

@@ -6,8 +6,9 @@ import pytest
 
 from planted import FAULTS, FRESH, TUNED, checker, clean_addresses, planted_faults
 from yardstick.core.links.checkup import CODES, Checker
+from yardstick.core.plan.link_records import Store
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import Naming
+from yardstick.core.plan.records import Campaign, Naming
 
 BY_NAMES = {"naming_pattern", "value_spelling"}
 """Codes of rules for names, planted in a test of their own."""
@@ -55,6 +56,8 @@ def test_hardly_a_clean_address_is_accused(seed):
 def test_the_fast_way_and_the_thorough_way_say_the_same(seed):
     fast, thorough = checker(seed), checker(seed)
     addresses = [*clean_addresses(200, seed), *(p.url for p in planted_faults(250, seed))]
+    # An app's address has no fast way.
+    addresses = [u for u in addresses if u.startswith(("http", "/"))]
     assert [fast.check(u) for u in addresses] == [thorough._thoroughly(u) for u in addresses]
 
 
@@ -87,3 +90,38 @@ def test_what_is_no_address_is_said_and_left_alone(url):
     found = checker().check(url)
     assert [f.code for f in found.findings] == ["not_an_address"]
     assert found.mended == url
+
+
+OWN = Checker(plan_of(own_hosts=("öndrel.example",), stores=(Store("", "", "any", scheme="lunnickapp"),)))
+TAGS = "utm_source=ostrel&utm_medium=cpc&utm_campaign=boats"
+
+
+@pytest.mark.parametrize("host", ["öndrel.example", "xn--ndrel-iua.example", "www.XN--NDREL-IUA.example"])
+def test_an_own_host_in_either_writing_is_own(host):
+    assert {f.code for f in OWN.check(f"https://{host}/b?{TAGS}").findings} <= {"international_host"}
+    found = OWN.check(f"https://öndrel.example/b?utm_source={host}&utm_medium=cpc&utm_campaign=boats")
+    assert "own_as_outside" in {f.code for f in found.findings}
+
+
+def test_an_address_of_an_app_of_the_plan_is_one_and_is_checked_like_any_other():
+    assert OWN.check(f"lunnickapp://boats/7?{TAGS}").findings == ()
+    found = OWN.check(f"lunnickapp:boats?{TAGS.replace('utm_source', 'utm_sorce')}")
+    assert ([f.code for f in found.findings], found.mended) == (["misspelt_name"], f"lunnickapp:boats?{TAGS}")
+    assert [f.code for f in OWN.check(f"otherapp://boats?{TAGS}").findings] == ["not_an_address"]
+
+
+def test_what_is_said_of_half_a_value_is_not_said():
+    """The value goes on behind the &: its first half is no name that anybody mistyped."""
+    plan = plan_of(campaigns=(Campaign("Potts & Pans"), Campaign("Pot")))
+    found = Checker(plan).check("https://x.example/?utm_source=a&utm_medium=cpc&utm_campaign=Pots & Pans")
+    assert {f.code for f in found.findings} == {"split_value", "raw_character"}
+    assert found.mended == "https://x.example/?utm_source=a&utm_medium=cpc&utm_campaign=Pots%20&%20Pans"
+
+
+def test_a_flag_of_the_site_is_no_part_of_a_value():
+    assert Checker().check(f"https://x.example/?print&{TAGS}").findings == ()
+
+
+def test_two_slots_of_one_tag_both_stay():
+    url = f"https://x.example/?{TAGS}&utm_term={{a}}&utm_term={{b}}"
+    assert Checker().check(url).mended == url

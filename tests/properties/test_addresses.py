@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
@@ -62,3 +64,77 @@ def test_the_check_up_never_fails_whatever_it_is_given(text):
     for url in (text, "https://www.lunnick.example/" + text, "https://www.lunnick.example/?utm_source=" + text):
         found = check(url)
         assert check(found.mended).mended == found.mended or found.findings
+
+
+SIGNS = (
+    *(
+        "?",
+        "&",
+        "=",
+        ";",
+        "#",
+        "%3F",
+        "%26",
+        "%3D",
+        "&amp;",
+        "&amp;amp;",
+        "??",
+        ":",
+        "+",
+        "%20",
+        " ",
+        "/",
+        "{",
+        "}",
+        "%",
+    ),
+    *(
+        "utm_source=",
+        "utm_source",
+        "utm_medium=",
+        "utm_campaign=",
+        "utn_source=",
+        "utm_sorce=",
+        "UTM_TERM=",
+        "utm-content=",
+    ),
+    *(
+        "to=https://",
+        "to=https%3A%2F%2F",
+        "next=/",
+        "{adid}",
+        "{{ad.name}}",
+        "${campaign}",
+        "%%TERM%%",
+        "@",
+        "ckid=",
+        "size=",
+    ),
+)
+TOKEN = re.compile(r"tok\d+x")
+
+
+@given(st.lists(st.one_of(st.sampled_from(SIGNS), st.integers(0, 9).map(lambda n: f"tok{n}x")), max_size=24))
+def test_the_check_up_loses_nothing_and_takes_nothing_out_of_a_slot(parts):
+    """Whatever was typed between the signs of an address stands in the mended one, in its order, slots as written."""
+    url = "https://www.lunnick.example/b" + "".join(parts)
+    mended = checker().check(url).mended
+    assert sorted(TOKEN.findall(mended)) == sorted(TOKEN.findall(url)) or _twice(url, mended)
+    for slot in ("{adid}", "{{ad.name}}", "${campaign}"):
+        assert mended.count(slot) >= url.count(slot) or _twice(url, mended)
+    again = checker().check(mended).mended
+    assert sorted(TOKEN.findall(again)) == sorted(TOKEN.findall(mended)) or _twice(mended, again)
+
+
+def _twice(url, mended):
+    """Whether only what stood twice, name and value, stands once."""
+    return set(TOKEN.findall(mended)) == set(TOKEN.findall(url)) and "repeated_name" in {
+        f.code for f in checker().check(url).findings
+    }
+
+
+@given(st.integers(0, 9), st.sampled_from(["?utm_source=a&utm_medium=b", "?utm_source=a", "?utm_campaign=c&x=1"]))
+def test_tags_never_leave_a_target_nor_enter_a_path(number, tags):
+    for before in (f"?to=https://www.lunnick.example/tok{number}x", f"?next=%2Ftok{number}x", "%3Fx=1"):
+        url = "https://www.lunnick.example/b" + before + tags
+        assert checker().check(url).mended == url
