@@ -19,7 +19,7 @@ VIEWS = {
     "/plan?section=": "Currency, zone, targets",
     "/mark": "Link sheet",
     "/mark?part=check": "Check",
-    "/mark?part=placing": "What arrivals say",
+    "/mark?part=placing": "13 weeks",
     "/mark?part=hand": "Campaign",
     "/mark?part=pattern": "Platform",
     "/mark?part=mail": "Mail",

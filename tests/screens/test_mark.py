@@ -154,17 +154,29 @@ def test_a_bad_list_is_checked_and_mended(page):
     page.get_by_label("Addresses, one a line").fill("\n".join(bad))
     page.get_by_role("button", name="Check them").click()
     expect(page.get_by_role("status")).to_contain_text(f"{len(bad)} addresses")
-    first = page.get_by_role("article").filter(has_text="tags after # never reach the site")
-    expect(first).to_contain_text("utm_campaign=Two-Bike+Deck#book")
-    page.get_by_role("button", name=re.compile("break")).click()
-    expect(page.get_by_text("Nothing wrong with it")).to_have_count(0)
+    # By fault, each address cut to it, the fault underlined; mended in the foot line, whole when opened.
+    behind = page.get_by_role("region", name="tags behind #")
+    line = behind.get_by_role("button")
+    line.focus()
+    expect(page.locator(".foot-line")).to_have_text(re.compile("^Mended: .*utm_campaign=Two-Bike\\+Deck#book$"))
+    expect(line.locator("u")).to_have_text("#")
+    line.press("Enter")
+    expect(behind).to_contain_text("tags after # never reach the site")
+    expect(behind).to_contain_text("utm_campaign=Two-Bike+Deck#book")
+    mistyped = page.get_by_role("region", name="a tag mistyped")
+    expect(mistyped.locator("u")).to_have_text("utm_sorce")
+    login = page.get_by_role("region", name="a login before the host")
+    login.get_by_role("button").focus()
+    expect(page.locator(".foot-line")).to_contain_text("It is left as it is")
+    page.get_by_role("button", name=re.compile("[0-9] break")).click()
+    expect(page.get_by_role("region", name="nothing wrong")).to_have_count(0)
     assert "level=error" in page.url
     # What is left in sight goes out as a file.
     with page.expect_download() as download:
         page.get_by_role("button", name="Export", exact=True).click()
         page.get_by_role("button", name="CSV", exact=True).click()
     lines = list(csv.DictReader(io.StringIO(Path(download.value.path()).read_text())))
-    assert len(lines) == page.get_by_role("article").count()
+    assert len(lines) == page.locator(".lines > li").count()
     assert {line["level"] for line in lines} == {"error"}
 
 
@@ -210,10 +222,14 @@ def test_from_the_plan_to_the_first_arrival(page, tmp_path):
     answer = page.request.get("/~/pier", max_redirects=0)
     assert answer.status == 302
     page.reload()
-    expect(line).to_contain_text("1 click counted")
+    expect(page.get_by_role("button", name="1 link: clicked, but none arrived")).to_be_visible()
+    line.get_by_role("button", name="Test visit").focus()
+    expect(page.locator(".foot-line")).to_contain_text("1 click counted")
     expect(line).to_contain_text("none yet")  # nor is a click on our own redirect
     page.get_by_role("button", name="Hand over").click()
-    expect(page.get_by_text("No code: short links would lead to 127.0.0.1")).to_be_visible()
+    expect(page.get_by_text("No code and no short link stands on the sheet: short links would lead to")).to_be_visible()
+    expect(page.get_by_label("Placing sheet")).not_to_contain_text("127.0.0.1")
+    expect(page.get_by_label("Placing sheet")).to_contain_text("Short link: will be said later")
     url = f"{PAGE}?utm_source=brannoway&utm_medium=poster&utm_campaign=mnb-26"
     file = tmp_path / "visits.csv"
     file.write_text(f"visit_id,occurred_at,visitor_id,url\nv1,2026-01-03T10:00:00Z,a,{url}\n")
@@ -336,6 +352,15 @@ def test_all_of_mark_without_a_mouse(planned, give):
     expect(page.get_by_text("Behind any address copied.")).to_be_visible()
     assert page.evaluate("navigator.clipboard.readText()") == suffix
 
+    # What a nearer level says in place of the account is listed, and opened.
+    page.goto("/mark?part=pattern")
+    nearer = page.get_by_role("table", name="What overrides the account")
+    said = nearer.get_by_role("row", name=re.compile("^campaign Night"))
+    expect(said).to_contain_text("utm_campaign Night")
+    expect(said).to_contain_text("all")
+    tab_to(page, said.get_by_role("button", name="campaign Night"))
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Which campaign")).to_have_value("Night")
     page.goto("/mark?part=placing")
     line = page.get_by_role("row", name=re.compile("g-1"))
     expect(line).to_contain_text("planned")
@@ -475,3 +500,42 @@ def test_two_windows_write_into_one_sheet_and_neither_loses_what_it_wrote(page, 
     write(page, 1, "harnock")
     expect(page.get_by_role("alert")).to_contain_text("changed in another window")
     expect(page.locator(".line [data-column=source]").nth(1)).to_have_text("ostrel")
+
+
+def test_a_sheet_for_others_names_no_machine_of_ours_and_no_host_of_others(page, give):
+    give([("settings.toml", b'own_hosts = ["lunnick.example"]\n')])
+    page.goto("/mark")
+    page.get_by_role("button", name="Add a row").click()
+    long = "-".join(["content"] * 12)
+    for where in ("http://localhost:8080/boats", "https://tide.example/boats", PAGE):
+        paste(page, f"{where}\tNight\tostrel\tcpc\t\t{long}")
+        page.keyboard.press("Control+End")
+        page.keyboard.press("Home")
+        page.get_by_role("button", name="Add a row").click()
+    page.goto("/mark?part=hand")
+    sheet = page.get_by_label("Placing sheet")
+    expect(sheet.get_by_text("Not to be placed yet: its address is being corrected")).to_have_count(2)
+    expect(page.get_by_text("it leads to localhost, which nobody else can open")).to_be_visible()
+    expect(page.get_by_text("it leads to tide.example, which is none of your hosts")).to_be_visible()
+    for gone in ("localhost", "tide.example"):
+        expect(sheet).not_to_contain_text(gone)
+    # Typed off, an address breaks before an & alone.
+    lines = sheet.locator(".address-text > span").evaluate_all("all => all.map(e => e.getClientRects().length)")
+    assert lines == [1] * 4
+    page.goto("/mark?part=message")
+    expect(page.locator("option", has_text="tide.example")).to_have_count(0)
+
+
+@pytest.mark.parametrize("part", ["pattern", "message", "placing", "check"])
+def test_mark_on_a_phone_scrolls_nowhere_sideways(planned, part):
+    page = planned
+    page.set_viewport_size({"width": 390, "height": 800})
+    page.goto(f"/mark?part={part}")
+    expect(page.get_by_role("heading", name="Mark")).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    wide = page.evaluate(
+        """() => [...document.querySelectorAll('main *, #station *')]
+          .filter(e => e.scrollWidth > e.clientWidth + 1 && /auto|scroll/.test(getComputedStyle(e).overflowX))
+          .map(e => e.className)"""
+    )
+    assert (page.evaluate("document.documentElement.scrollWidth"), wide) == (390, [])

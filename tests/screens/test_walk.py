@@ -289,5 +289,6 @@ def test_ads_that_would_arrive_untagged_are_named_before_the_first_click(page, t
         page.get_by_text("1 of 2 would arrive untagged, 90.00 AUD of spend; with 1 something is wrong.")
     ).to_be_visible()
     page.get_by_label("Those alone").check()
-    expect(page.get_by_label("Ads").get_by_role("row")).to_have_count(2)
+    expect(page.get_by_role("heading", name="1 ad, 90.00 AUD: neither pattern nor tag")).to_be_visible()
+    expect(page.get_by_role("table", name=re.compile("^Ads: ")).locator("tbody tr")).to_have_count(1)
     expect(page.get_by_text("no level has a pattern and the address has no tag")).to_be_visible()

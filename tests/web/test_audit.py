@@ -72,8 +72,8 @@ def test_every_ad_has_the_pattern_of_its_nearest_level(client):
     assert [ad["ad"] for ad in found["ads"]][:3] == ["resting", "own", "no pattern"]
     assert ads["plain ad"]["address"] == f"{PAGE}?lang=en&{TAGS}#top"
     assert (ads["plain ad"]["level"], codes(ads["plain ad"])) == ("account", [])
-    assert codes(ads["group rule"]) == ["level_overrides", "missing_required", "missing_required"]
-    assert "utm_campaign, utm_medium of it never arrives" in ads["group rule"]["findings"][0]["message"]
+    assert codes(ads["group rule"]) == ["missing_required", "missing_required", "level_overrides"]
+    assert "utm_campaign, utm_medium of it never arrives" in ads["group rule"]["findings"][2]["message"]
     assert ads["below the group"]["address"] == f"{PAGE}?utm_source=quorrin&utm_term={{=word=}}"
     assert codes(ads["own"]) == ["untagged", "level_overrides"]
     assert codes(ads["wrong slots"]) == ["slot_level", "unknown_slot"]
@@ -131,3 +131,42 @@ def test_without_ads_there_is_nothing_to_audit(client):
     assert client.get("/api/w/test/gather/audit").status_code == 404
     load(client, [("settings.toml", SETTINGS), ("visits.csv", VISITS.encode())])
     assert client.get("/api/w/test/gather/audit").json()["ads"] == []
+
+
+def test_ads_are_grouped_by_their_worst_finding_with_its_spend(client):
+    found = audit(
+        client,
+        f"Quorrin,q,Whale,G,good,ad,,{PAGE}?utm_source=quorrin&utm_medium=cpc&utm_campaign=W,on,70.10",
+        f"Quorrin,q,Whale,G,bare one,ad,,{PAGE},on,10.05",
+        f"Quorrin,q,Whale,G,bare two,ad,,{PAGE},on,0.10",
+        "Quorrin,q,Whale,G,elsewhere,ad,,https://tide.example/?utm_source=quorrin&utm_medium=cpc,on,20.00",
+    )
+    groups = [(g["code"], g["ads"], g["spend"]) for g in found["groups"]]
+    assert groups == [("missing_required", 1, "20.00"), ("ad_without_pattern", 2, "10.15"), ("", 1, "70.10")]
+    assert sum(g["ads"] for g in found["groups"]) == len(found["ads"])
+
+
+def test_patterns_that_override_the_account_come_with_what_stands_on_them(client):
+    more = b"""
+[[pattern]]
+platform = "Ostrel"
+level = "campaign"
+name = "Whale"
+campaign = "whale-fixed"
+content = "x"
+[[pattern]]
+platform = "Ostrel"
+level = "ad"
+name = "nobody's"
+source = "other"
+"""
+    spend = b"day,platform,campaign,cost\n2026-05-01,Ostrel,whale,12.30\n2026-05-02,Ostrel,Whale,0.05\n"
+    visits = b"visit_id,occurred_at,visitor_id,url\nv1,2026-05-01T10:00:00Z,p,/?utm_source=ostrel&utm_campaign=whale\n"
+    load(client, [("settings.toml", SETTINGS + more), ("spend.csv", spend), ("visits.csv", visits)])
+    found = client.get("/api/w/test/mark/patterns/overrides?platform=ostrel").json()
+    assert found[0] == {
+        "level": "campaign", "name": "Whale", "kind": "", "says": {"campaign": "whale-fixed", "content": "x"},
+        "account": {"campaign": "(:campaign-name:)", "content": ""}, "spend": "12.35", "touches": 1,
+    }  # fmt: skip
+    assert (found[1]["name"], found[1]["spend"], found[1]["touches"]) == ("nobody's", "", None)
+    assert client.get("/api/w/test/mark/patterns/overrides?platform=Quorrin").json() == []

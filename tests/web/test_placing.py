@@ -107,6 +107,36 @@ def test_states_and_verdicts_come_from_arrivals(placed):
     # v30 carries all of its tags but the content.
     assert found["odd"]["deviations"] == [{"field": "content", "expected": "83016", "arrived": "83015", "visits": 1}]
     assert "83015 in place of 83016" in found["odd"]["verdict"]
+    assert {key: link["fault"] for key, link in found.items()} == {
+        "old": "", "odd": "another content arrives", "new": "", "hung": "none yet",
+    }  # fmt: skip
+    assert (sum(found["old"]["weeks"]), len(found["old"]["weeks"])) == (2, 13)
+
+
+def test_links_that_must_not_go_out_say_why(placed):
+    client, _ = placed
+    load(client, [("settings.toml", b'own_hosts = ["lunnick.example"]\n')])
+    put(
+        client,
+        *(
+            (f"k{i}", CARD | {"page": page})
+            for i, page in enumerate(("http://127.0.0.1/card", "https://tide.example/card", f"{SITE}/card"))
+        ),
+    )
+    found = states(client)
+    assert "nobody else can open" in found["k0"]["withheld"]
+    assert "none of your hosts" in found["k1"]["withheld"]
+    assert found["k2"]["withheld"] == ""
+    answer = client.get("/api/w/test/mark/links/k1/qr.svg")
+    assert (answer.status_code, "tide.example" in answer.json()["message"]) == (422, True)
+
+
+def test_a_pattern_of_a_workspace_without_a_page_names_nobodys_host(placed):
+    client, _ = placed
+    load(client, [("settings.toml", b'[[pattern]]\nplatform = "Quorrin"\nlevel = "account"\nsource = "quorrin"\n')])
+    found = client.get("/api/w/test/mark/patterns/resolved?platform=Quorrin").json()
+    assert found["address"].startswith("https://your-landing-page.invalid/")
+    assert found["withheld"] == "no landing page is known yet"
 
 
 def visit(client, **cells):

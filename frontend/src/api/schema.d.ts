@@ -552,6 +552,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/mark/patterns/overrides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pattern Overrides
+         * @description What nearer levels of a platform say in place of its account, with what stands on it in money and arrivals.
+         */
+        get: operations["pattern_overrides_mark_patterns_overrides_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/mark/patterns/cell": {
         parameters: {
             query?: never;
@@ -1471,6 +1491,7 @@ export interface components {
          *     ads : see `AdAudited`
          *     untagged, untagged_spend : running ads whose visits would carry no tag, and their spend
          *     wrong : ads with any finding
+         *     groups : of the ads by finding, those with most spend first, those with none at the end
          *     coverage : roles by platform
          */
         Audit: {
@@ -1482,8 +1503,22 @@ export interface components {
             untagged_spend: string;
             /** Wrong */
             wrong: number;
+            /** Groups */
+            groups: components["schemas"]["AuditGroup"][];
             /** Coverage */
             coverage: components["schemas"]["RoleArrived"][];
+        };
+        /**
+         * AuditGroup
+         * @description Ads whose worst finding is the same one, with their spend as their files state it; an empty code = none.
+         */
+        AuditGroup: {
+            /** Code */
+            code: string;
+            /** Ads */
+            ads: number;
+            /** Spend */
+            spend: string;
         };
         /**
          * BoardOut
@@ -2553,6 +2588,41 @@ export interface components {
             value: number;
         };
         /**
+         * Override
+         * @description A pattern of a campaign, a group or an ad.
+         *
+         *     Attributes
+         *     ----------
+         *     level, name, kind : what it is set for; an empty name or kind is any
+         *     says : part -> its text there
+         *     account : the same parts as the account has them; empty where it says nothing of one
+         *     spend : of all that goes by the name, a decimal of the home currency; empty where nothing is known of it
+         *     touches : that arrived under the name; None where nothing is known of it
+         */
+        Override: {
+            /** Level */
+            level: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Says */
+            says: {
+                [key: string]: string;
+            };
+            /** Account */
+            account: {
+                [key: string]: string;
+            };
+            /**
+             * Spend
+             * @default
+             */
+            spend: string;
+            /** Touches */
+            touches?: number | null;
+        };
+        /**
          * Parameter
          * @description One pair of a query, decoded.
          */
@@ -2610,6 +2680,9 @@ export interface components {
          *     draft : its campaign is a draft, so that it is not to be placed
          *     mender : who must mend it: whoever placed it, else the owner of its campaign
          *     due, late : the day by which first visits must have come, and whether it has passed without any
+         *     weeks : arrivals in each of 13 weeks up to the last day there is
+         *     fault : what is wrong with where it stands, in words that links with the same fault share
+         *     withheld : why its address must not go out to others; empty if it may
          */
         PlacedLink: {
             /** Key */
@@ -2652,6 +2725,21 @@ export interface components {
             verdict: string;
             /** Deviations */
             deviations: components["schemas"]["Deviation"][];
+            /**
+             * Weeks
+             * @default []
+             */
+            weeks: number[];
+            /**
+             * Fault
+             * @default
+             */
+            fault: string;
+            /**
+             * Withheld
+             * @default
+             */
+            withheld: string;
         };
         /**
          * PlanField
@@ -2932,6 +3020,7 @@ export interface components {
          *     one_question_mark : whether the address has exactly one `?` on this very landing page, in the platform's own writing
          *         as with its slots filled
          *     findings : what will go wrong
+         *     withheld : why the preview must not stand on a sheet for others; empty if it may
          */
         Resolved: {
             /** Parts */
@@ -2957,6 +3046,11 @@ export interface components {
             one_question_mark: boolean;
             /** Findings */
             findings: components["schemas"]["LinkFinding"][];
+            /**
+             * Withheld
+             * @default
+             */
+            withheld: string;
         };
         /**
          * RoleArrived
@@ -6418,6 +6512,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Resolved"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pattern_overrides_mark_patterns_overrides_get: {
+        parameters: {
+            query: {
+                platform: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Override"][];
                 };
             };
             /** @description Bad Request */

@@ -16,7 +16,10 @@ useEventListener('focusin', (event) => {
 useEventListener('focusout', (event: FocusEvent) => {
   if (!event.relatedTarget) focused.value = said.value = ''
 })
-useEventListener('pointerover', (event) => (said.value = of(event.target) || focused.value))
+/** Only a pointer that moves points at anything: what scrolls under one that rests does not take the word. */
+useEventListener('pointermove', (event) => {
+  if (event.movementX || event.movementY) said.value = of(event.target) || focused.value
+})
 </script>
 
 <template>
@@ -25,9 +28,13 @@ useEventListener('pointerover', (event) => (said.value = of(event.target) || foc
 
 <style scoped>
 .foot-line {
+  position: sticky;
+  bottom: 0;
+  z-index: 3;
   height: 32px;
   line-height: 32px;
   margin: 0;
+  background: var(--paper);
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;

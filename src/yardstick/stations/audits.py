@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -54,6 +54,15 @@ class RoleArrived:
 
 
 @dataclass
+class AuditGroup:
+    """Ads whose worst finding is the same one, with their spend as their files state it; an empty code = none."""
+
+    code: str
+    ads: int
+    spend: str
+
+
+@dataclass
 class Audit:
     """All ads, those with most spend first, and how many of them would arrive untagged.
 
@@ -62,6 +71,7 @@ class Audit:
     ads : see `AdAudited`
     untagged, untagged_spend : running ads whose visits would carry no tag, and their spend
     wrong : ads with any finding
+    groups : of the ads by finding, those with most spend first, those with none at the end
     coverage : roles by platform
     """
 
@@ -69,6 +79,7 @@ class Audit:
     untagged: int
     untagged_spend: str
     wrong: int
+    groups: list[AuditGroup]
     coverage: list[RoleArrived]
 
 
@@ -85,6 +96,7 @@ def landing_pages(desk: Desk) -> dict[str, str]:
     return {campaign: next(iter(pages)) for campaign, pages in found.items() if len(pages) == 1}
 
 
+LEVEL_ORDER = ("error", "warning", "note")
 RESTING = ("paused", "stopped", "ended", "removed", "archived", "off", "draft")
 """Words for ads that nobody sees."""
 
@@ -113,7 +125,7 @@ def read_audit(weighing: Weighing, question: Question, landing: Mapping[str, str
         spend = f"{Decimal(int(amounts.units[row])).scaleb(-amounts.decimals):f}" if amounts.known[row] else ""
         level = "the plan" if one.level == OWN else one.level
         where = (tables.ads.file[row], int(tables.ads.line[row]))
-        findings = list(one.findings)
+        findings = sorted(one.findings, key=lambda f: LEVEL_ORDER.index(f.level))
         ads.append(
             AdAudited(
                 ad.platform, ad.account, ad.campaign, ad.group, ad.ad, ad.state, spend, one.address, level, one.tagged,
@@ -127,10 +139,23 @@ def read_audit(weighing: Weighing, question: Question, landing: Mapping[str, str
         untagged=len(bare),
         untagged_spend=f"{sum((Decimal(a.spend or 0) for a in bare), Decimal(0)):f}",
         wrong=sum(bool(a.findings) for a in ads),
+        groups=_groups(ads),
         coverage=[
             _arrived(c, plan.money.minor_digits) for c in slot_coverage(result, plan.costing.platforms, plan.linking)
         ],
     )
+
+
+def _groups(ads: Sequence[AdAudited]) -> list[AuditGroup]:
+    by: dict[str, list[Decimal]] = {}
+    for ad in ads:
+        by.setdefault(ad.findings[0].code if ad.findings else "", []).append(Decimal(ad.spend or 0))
+    sums = sorted(((code, len(spends), sum(spends, Decimal(0))) for code, spends in by.items()), key=_last_without)
+    return [AuditGroup(code, number, f"{spend:f}") for code, number, spend in sums]
+
+
+def _last_without(group: tuple[str, int, Decimal]) -> tuple[bool, Decimal, str]:
+    return (not group[0], -group[2], group[0])
 
 
 def _arrived(one: Coverage, digits: int) -> RoleArrived:

@@ -17,7 +17,7 @@ from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.tags import FIELDS
 
 from .desk import Desk
-from .placing import ends_well
+from .placing import ends_well, why_withheld
 from .plan import change_records, read_plan
 from .test_visit import Visit, visit
 
@@ -98,13 +98,15 @@ def resolve(plan: Plan, whose: For, landing: str) -> Resolved:
     if problem:
         raise SettingsError(f"landing page: {problem}")
     own_pages = [page.address for page in plan.reading.pages] + [f"https://{h}/" for h in plan.reading.own_hosts]
-    landing = landing or next(iter(own_pages), LANDING)
+    landing = landing or next((page for page in own_pages if page.startswith("http")), LANDING)
     links = plan.linking
     dialect = next((d for d in links.dialects if fold(d.platform) == fold(whose.platform)), None)
     found = patterns.resolve(
         whose.platform, whose.campaign, whose.group, whose.kind, links.patterns, links.own_slots, dialect, landing,
         plan.reading.required_tags, whose.ad,
     )  # fmt: skip
+    withheld = "no landing page is known yet" if landing == LANDING else why_withheld(landing, plan)
+    found = replace(found, withheld=withheld)
     if not found.meant:
         return found
     known = {(f.code, f.field.removeprefix("utm_")) for f in found.findings}

@@ -10,9 +10,9 @@ from zoneinfo import ZoneInfo
 from yardstick.core.base.days import day_number, day_text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import Slots, fold
-from yardstick.core.links.addresses import as_browsers_read, why_not_opened
+from yardstick.core.links.addresses import as_browsers_read, is_of_this_machine, why_not_opened
 from yardstick.core.links.links import store_of
-from yardstick.core.links.placing import Deviation, Seen, state_of, verdict
+from yardstick.core.links.placing import Deviation, Seen, fault_of, state_of, verdict
 from yardstick.core.plan.link_records import Place
 from yardstick.core.plan.plan import Plan
 from yardstick.core.plan.records import DRAFT
@@ -43,6 +43,9 @@ class PlacedLink:
     draft : its campaign is a draft, so that it is not to be placed
     mender : who must mend it: whoever placed it, else the owner of its campaign
     due, late : the day by which first visits must have come, and whether it has passed without any
+    weeks : arrivals in each of 13 weeks up to the last day there is
+    fault : what is wrong with where it stands, in words that links with the same fault share
+    withheld : why its address must not go out to others; empty if it may
     """
 
     key: str
@@ -65,6 +68,9 @@ class PlacedLink:
     late: bool
     verdict: str
     deviations: tuple[Deviation, ...]
+    weeks: tuple[int, ...] = ()
+    fault: str = ""
+    withheld: str = ""
 
 
 @dataclass(frozen=True)
@@ -128,6 +134,9 @@ class Placing:
                     seen, newest = Seen(clicked.clicks, first, last), max(until, last)
             deviations = book.deviations(read_as, known) if book else ()
             ends = day_number(campaign.ends) if campaign and campaign.ends else None
+            state = state_of(_day(row.cells.get("placed_on")), ends, seen, today, newest)
+            late = seen is None and (_day(row.cells.get("due")) or today) < today
+            draft = campaign is not None and campaign.state == DRAFT
             out.append(
                 PlacedLink(
                     key=row.key,
@@ -139,17 +148,20 @@ class Placing:
                     leave=place.leave,
                     placed_on=row.cells.get("placed_on", ""),
                     placed_by=row.cells.get("placed_by") or place.asked_by,
-                    state=state_of(_day(row.cells.get("placed_on")), ends, seen, today, newest),
+                    state=state,
                     visits=visits.visits if visits else 0,
                     clicks=number,
                     first=day_text(seen.first) if seen else "",
                     last=day_text(seen.last) if seen else "",
                     mender=row.cells.get("placed_by") or place.asked_by or (campaign.owner if campaign else ""),
                     due=row.cells.get("due", ""),
-                    late=seen is None and (_day(row.cells.get("due")) or today) < today,
-                    draft=campaign is not None and campaign.state == DRAFT,
+                    late=late,
+                    draft=draft,
                     verdict=verdict(seen, deviations, number, gathered, only_clicks),
                     deviations=deviations,
+                    weeks=book.weeks(read_as) if book else (),
+                    fault=fault_of(state, late=late, draft=draft, deviations=deviations, clicks=number, seen=seen),
+                    withheld=why_withheld(row.url, plan),
                 )
             )
         return out
@@ -215,7 +227,7 @@ class Placing:
 
     def file(self, kind: str) -> bytes:
         """Every link with its place, its state and its arrivals as a file."""
-        names = [f.name for f in fields(PlacedLink) if f.name not in ("key", "deviations")]
+        names = [f.name for f in fields(PlacedLink) if f.name not in ("key", "deviations", "weeks")]
         lines = [[_as_cell(getattr(link, name)) for name in names] for link in self.links()]
         return write_table(kind, names, lines)
 
@@ -237,6 +249,16 @@ def ends_well(plan: Plan) -> Callable[[str], bool]:
     """Tells whether a host is one where links may end: our own, or a store of the plan."""
     ours = host_matcher([*plan.reading.own_hosts, *(s.host for s in plan.linking.stores if s.host)])
     return ours if plan.reading.own_hosts else lambda _: True
+
+
+def why_withheld(url: str, plan: Plan) -> str:
+    """Why an address must not stand on a sheet for others; empty if it may. Whoever places it cannot tell."""
+    host = host_of(url)
+    if is_of_this_machine(host):
+        return f"it leads to {host}, which nobody else can open: correct its page"
+    if host and not ends_well(plan)(host):
+        return f"it leads to {host}, which is none of your hosts: correct its page, or name the host in Plan"
+    return ""
 
 
 def _as_cell(value: object) -> str:

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from ipaddress import ip_address
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Body, Request, Response, UploadFile
 from pydantic import BaseModel, Field
 
 from yardstick.core.base.errors import SettingsError
-from yardstick.core.links.addresses import LinkFinding, strip_tags
+from yardstick.core.links.addresses import LinkFinding, is_of_this_machine, strip_tags
 from yardstick.core.links.links import Link
 from yardstick.core.links.messages import Message, count_message
 from yardstick.core.links.patterns import Resolved
@@ -17,8 +16,9 @@ from yardstick.formats.qr_codes import QR_KINDS, qr_code
 from yardstick.formats.sheets import KINDS, Kind
 from yardstick.stations import patterns
 from yardstick.stations.mark import MOST_CHANGES, Sheet
+from yardstick.stations.overrides import Override, overrides
 from yardstick.stations.patterns import For, MailPreview, PatternChoices
-from yardstick.stations.placing import Landed, PlacedLink
+from yardstick.stations.placing import Landed, PlacedLink, why_withheld
 from yardstick.stations.plan import PlanNow, read_plan
 from yardstick.stations.record_tables import RecordTable
 from yardstick.stations.test_visit import Visit
@@ -169,6 +169,9 @@ def qr(
     problem = why_not_printed(at_hand, request)
     if code and problem:
         raise SettingsError(problem)
+    withheld = why_withheld(row.url, at_hand.desk.plan())
+    if withheld:
+        raise SettingsError(f"no code of this link: {withheld}")
     text = short_url(at_hand, request, code) if code else row.url
     return Response(qr_code(text, kind, error), media_type=QR_KINDS[kind])
 
@@ -185,14 +188,6 @@ def why_not_printed(at_hand: AtHand, request: Request) -> str:
     if at_hand.desk.plan().linking.short_base or not is_of_this_machine(host):
         return ""
     return f"short links would lead to {host}, which nobody else can open: say in Plan what they begin with"
-
-
-def is_of_this_machine(host: str) -> bool:
-    """Whether a host name leads nowhere from another machine or another network."""
-    try:
-        return not ip_address(host.strip("[]")).is_global
-    except ValueError:
-        return host == "localhost" or host.endswith(".localhost")
 
 
 def short_url(at_hand: AtHand, request: Request, code: str) -> str:
@@ -219,6 +214,12 @@ def resolved_pattern(
 ) -> Resolved:
     """The pattern that holds for an ad, what each level says, and the level each part came from."""
     return patterns.resolve(at_hand.desk.plan(), For(platform, campaign, group, ad, kind), landing)
+
+
+@router.get("/patterns/overrides")
+def pattern_overrides(at_hand: AtHand, platform: str) -> list[Override]:
+    """What nearer levels of a platform say in place of its account, with what stands on it in money and arrivals."""
+    return overrides(at_hand.weighing, at_hand.desk.plan(), platform)
 
 
 @router.put("/patterns/cell")

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { answer, api } from '../../api/client'
+import { answer, api, type Schemas } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import ExportControl from '../../shared/ExportControl.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
+import { cutAt, titleOf } from '../mark/faults'
 import { usePlan } from '../plan/queries'
 import { moneyOf } from './reading'
 
@@ -18,6 +19,26 @@ const ads = computed(() =>
   (audit.data.value?.ads ?? []).filter((ad) => shown.value !== 'wrong' || ad.findings.length),
 )
 const money = (amount: string) => (amount ? moneyOf([{ currency: '', amount }], home.value) : '–')
+/** Ads of one finding that are shown. */
+const SHOWN = 100
+const WIDTHS = ['150px', '330px', '50px', '105px', '76px', 'auto']
+type Ad = Schemas['AdAudited']
+/** Ads by their worst finding. */
+const groups = computed(() =>
+  (audit.data.value?.groups ?? [])
+    .filter((group) => group.code || shown.value !== 'wrong')
+    .map((group) => {
+      const of = ads.value.filter((ad) => (ad.findings[0]?.code ?? '') === group.code)
+      const says = of[0]?.findings[0]?.message ?? ''
+      return {
+        ...group,
+        title: titleOf(group.code),
+        of,
+        says: of.every((ad) => ad.findings[0]?.message === says) ? says : '',
+      }
+    }),
+)
+const cut = (ad: Ad, code: string) => cutAt({ url: ad.address, findings: ad.findings }, code)
 const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
 </script>
 
@@ -50,39 +71,52 @@ const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
       </label>
       {{ ' ' }}<ExportControl :tables="[{ path: '/gather/audit' }]" />
     </p>
-    <table v-if="ads.length" aria-label="Ads">
-      <thead>
-        <tr>
-          <th>Ad</th>
-          <th>Where it is</th>
-          <th>State</th>
-          <th class="number">Spend</th>
-          <th>Pattern of</th>
-          <th>Address it will have</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="ad in ads" :key="`${ad.file} ${ad.line}`" :class="{ bare: !ad.tagged }">
-          <td>{{ ad.ad }}</td>
-          <td>{{ [ad.platform, ad.account, ad.campaign, ad.ad_group].filter(Boolean).join(' › ') }}</td>
-          <td>{{ ad.state }}</td>
-          <td class="number">{{ money(ad.spend) }}</td>
-          <td>{{ ad.level || '–' }}</td>
-          <td class="address">
-            <code>{{ ad.address }}</code>
-            <ul v-if="ad.findings.length">
-              <li
-                v-for="f in ad.findings"
-                :key="f.code + f.field + f.value"
-                :class="{ bad: f.level === 'error' }"
-              >
-                {{ f.message }}
-              </li>
-            </ul>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <section v-for="group in groups" :key="group.code" class="group" :aria-label="group.title">
+      <h2>
+        {{ count(group.ads) }} {{ group.ads === 1 ? 'ad' : 'ads' }}, {{ money(group.spend) }}:
+        {{ group.title }}
+      </h2>
+      <p v-if="group.says" class="quiet">{{ group.says }}</p>
+      <table :aria-label="`Ads: ${group.title}`">
+        <colgroup>
+          <col v-for="width in WIDTHS" :key="width" :style="{ width }" />
+        </colgroup>
+        <thead class="unseen">
+          <tr>
+            <th>Ad</th>
+            <th>Where it is</th>
+            <th>State</th>
+            <th>Spend</th>
+            <th>Pattern of</th>
+            <th>Address it will have</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="ad in group.of.slice(0, SHOWN)"
+            :key="`${ad.file} ${ad.line}`"
+            :class="{ bare: !ad.tagged }"
+            :title="ad.address"
+          >
+            <td>{{ ad.ad }}</td>
+            <td>
+              {{ [ad.platform, ad.account, ad.campaign, ad.ad_group].filter(Boolean).join(' › ') }}
+            </td>
+            <td>{{ ad.state }}</td>
+            <td class="number">{{ money(ad.spend) }}</td>
+            <td>{{ ad.level || '–' }}</td>
+            <td class="address">
+              {{ cut(ad, group.code).before
+              }}<u v-if="cut(ad, group.code).fault">{{ cut(ad, group.code).fault }}</u
+              >{{ cut(ad, group.code).after }}
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="group.ads > SHOWN" class="quiet">
+        The first {{ SHOWN }} of {{ count(group.ads) }} are shown, those with most spend.
+      </p>
+    </section>
     <section v-if="audit.data.value.coverage.length" aria-label="What arrives" class="coverage">
       <header class="titled">
         <h2>What truly arrives</h2>
@@ -132,19 +166,46 @@ td {
   vertical-align: top;
 }
 
-.address {
-  min-width: 600px;
-  overflow-wrap: anywhere;
+.group h2 {
+  font-size: 14px;
+  margin: 12px 0 2px;
 }
 
-code {
-  font-size: 12px;
+.group p {
+  margin: 0 0 2px;
 }
 
-ul {
-  margin: 2px 0 0;
-  padding-left: 16px;
-  font-size: 13px;
+.group table {
+  table-layout: fixed;
+}
+
+.group td {
+  height: 24px;
+  padding-block: 0;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+@media (max-width: 700px) {
+  .group tr {
+    display: block;
+    border-bottom: 1px solid var(--line);
+  }
+
+  .group td {
+    display: block;
+    height: auto;
+    white-space: normal;
+    overflow-wrap: anywhere;
+    border: 0;
+    text-align: left;
+  }
+}
+
+u {
+  font-weight: 600;
+  text-decoration-thickness: 2px;
 }
 
 .bad {

@@ -6,9 +6,13 @@ import { useAddressState } from '../../shared/addressState'
 import { count } from '../../shared/format'
 import ExportControl from '../../shared/ExportControl.vue'
 import type { Format } from '../../shared/exports'
+import AddressText from '../../shared/AddressText.vue'
+import FootLine from '../../shared/FootLine.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import { cutAt, grouped } from './faults'
 
-const SHOWN = 200
+/** Lines of one fault that are shown. */
+const SHOWN = 100
 const text = ref('')
 const only = useAddressState('level')
 const pattern = useAddressState('patterns')
@@ -42,6 +46,13 @@ async function takeAway(kind: Format) {
   } catch (problem) {
     failed.value = problem
   }
+}
+const opened = ref<Schemas['Checked'] | null>(null)
+/** Addresses by their worst fault: those that break first, then by how many have it. */
+const groups = computed(() => grouped(rows.value, SHOWN))
+const says = (c: Schemas['Checked'], code: string) => {
+  const why = c.findings.find((f) => f.code === code)?.message ?? 'Nothing wrong with it'
+  return c.mended === c.url ? `${why}. It is left as it is` : `Mended: ${c.mended}`
 }
 /** How many of a level, in words: 7 break, 6 ask, 2 to know, 1 well. */
 const WORDS: Record<string, [one: string, more: string]> = {
@@ -95,38 +106,59 @@ const wordOf = (level: string, number: number) => WORDS[level]![number === 1 ? 0
       <button type="button" class="plain link" @click="copyAll">Copy the mended addresses</button>
       <ExportControl :tables="[{ path: '/mark/check-up', rows: rows.length, make: takeAway }]" />
     </p>
-    <article v-for="(c, i) in rows.slice(0, SHOWN)" :key="i" class="checked">
-      <p class="url">{{ c.url }}</p>
-      <ul v-if="c.findings.length">
-        <li v-for="f in c.findings" :key="f.code + f.message" :class="f.level">
-          <b>{{ wordOf(f.level, 1) }}</b> {{ f.message }}
+    <section v-for="group in groups" :key="group.code" class="group" :aria-label="group.title">
+      <h3>
+        {{ count(group.all) }} {{ group.all === 1 ? 'address' : 'addresses' }}: {{ group.title }}
+        <span v-if="group.level" :class="group.level" class="level">{{
+          wordOf(group.level, group.all)
+        }}</span>
+      </h3>
+      <ul class="lines">
+        <li v-for="(c, i) in group.found" :key="i">
+          <button
+            type="button"
+            class="plain line"
+            :aria-expanded="opened === c"
+            :data-says="says(c, group.code)"
+            @click="opened = opened === c ? null : c"
+          >
+            <span class="cut">{{ cutAt(c, group.code).before }}</span><u v-if="cutAt(c, group.code).fault">{{
+              cutAt(c, group.code).fault
+            }}</u
+            >{{ cutAt(c, group.code).after }}
+          </button>
+          <div v-if="opened === c" class="opened">
+            <p><AddressText :url="c.url" /></p>
+            <ul v-if="c.findings.length">
+              <li v-for="f in c.findings" :key="f.code + f.message" :class="f.level">
+                <b>{{ wordOf(f.level, 1) }}</b> {{ f.message }}
+              </li>
+            </ul>
+            <p v-if="c.mended !== c.url"><b>Mended:</b> <AddressText :url="c.mended" /></p>
+            <table>
+              <tbody>
+                <tr>
+                  <th scope="row">base</th>
+                  <td>{{ c.base }}</td>
+                </tr>
+                <tr v-for="({ name, value }, p) in c.parameters" :key="p">
+                  <th scope="row">{{ name }}</th>
+                  <td>{{ value }}</td>
+                </tr>
+                <tr>
+                  <th scope="row">without tags</th>
+                  <td>{{ c.stripped }}</td>
+                </tr>
+              </tbody>
+            </table>
+          </div>
         </li>
       </ul>
-      <p v-else class="well">Nothing wrong with it.</p>
-      <p v-if="c.mended !== c.url" class="url"><b>Mended:</b> {{ c.mended }}</p>
-      <details>
-        <summary>Base, parameters, without tags</summary>
-        <table>
-          <tbody>
-            <tr>
-              <th scope="row">base</th>
-              <td>{{ c.base }}</td>
-            </tr>
-            <tr v-for="({ name, value }, p) in c.parameters" :key="p">
-              <th scope="row">{{ name }}</th>
-              <td>{{ value }}</td>
-            </tr>
-            <tr>
-              <th scope="row">without tags</th>
-              <td>{{ c.stripped }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </details>
-    </article>
-    <p v-if="rows.length > SHOWN" class="quiet">
-      The first {{ SHOWN }} of {{ count(rows.length) }} are shown.
-    </p>
+      <p v-if="group.all > group.found.length" class="quiet">
+        The first {{ count(group.found.length) }} of {{ count(group.all) }} are shown.
+      </p>
+    </section>
+    <FootLine otherwise="The mended address of the line that has the focus is read out here." />
   </template>
 </template>
 
@@ -160,9 +192,45 @@ textarea {
   font-weight: 700;
 }
 
-.checked {
-  border-top: 1px solid var(--line);
-  padding: 4px 0;
+.group h3 {
+  font-size: 14px;
+  margin: 10px 0 0;
+  border-bottom: 1px solid var(--ink);
+}
+
+.level {
+  font-weight: 400;
+  margin-left: 8px;
+}
+
+.level.error {
+  color: var(--loses);
+}
+
+.lines {
+  list-style: none;
+  padding: 0;
+}
+
+.line {
+  display: block;
+  width: 100%;
+  height: 24px;
+  line-height: 24px;
+  text-align: left;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+.line u {
+  font-weight: 600;
+  text-decoration-thickness: 2px;
+}
+
+.opened {
+  border-left: 3px solid var(--accent);
+  padding: 4px 0 6px 12px;
 }
 
 p,
@@ -178,20 +246,11 @@ li.error b {
   color: var(--loses);
 }
 
-.url {
-  word-break: break-all;
-}
-
 table {
   width: auto;
 }
 
 td {
   word-break: break-all;
-}
-
-summary {
-  cursor: pointer;
-  color: var(--unsure);
 }
 </style>

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { address, answer, api } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
+import AddressText from '../../shared/AddressText.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 
 const links = useQuery({ queryKey: ['placing'], queryFn: () => answer(api.GET('/mark/placing')) })
@@ -49,6 +50,13 @@ const print = () => window.print()
     <v-btn variant="flat" color="primary" @click="print">Print</v-btn>
   </div>
   <ProblemNote :error="links.error.value ?? base.error.value" />
+  <p v-if="base.data.value?.problem && rows.some((l) => l.short)" class="loses no-print">
+    No code and no short link stands on the sheet: {{ base.data.value.problem }}.
+  </p>
+  <p v-for="link in rows.filter((l) => l.withheld)" :key="link.key" class="loses no-print">
+    {{ [link.placement, link.url].filter(Boolean).join(': ') }} does not stand on the sheet:
+    {{ link.withheld }}.
+  </p>
   <p v-if="links.data.value && !rows.length" class="quiet">No link of this campaign waits to be placed.</p>
   <section v-else class="sheet" aria-label="Placing sheet">
     <h2>Links for {{ campaign || campaigns[0] }}</h2>
@@ -57,11 +65,8 @@ const print = () => window.print()
       it or add anything. Then say on which day it went in.
     </p>
     <article v-for="link in rows" :key="link.key">
-      <p v-if="codes === 'yes' && link.short && base.data.value?.problem" class="code quiet">
-        No code: {{ base.data.value.problem }}.
-      </p>
       <a
-        v-else-if="codes === 'yes'"
+        v-if="codes === 'yes' && !link.withheld && !(link.short && base.data.value?.problem)"
         :href="address(`/mark/links/${link.key}/qr.png?error=${error}`)"
         download
         title="Take the code away as PNG"
@@ -79,8 +84,13 @@ const print = () => window.print()
         </p>
         <p v-if="link.draft" class="loses">Not to be placed yet: its campaign is a draft.</p>
         <p v-if="link.leave">Do not touch: {{ link.leave }}</p>
-        <p class="url">{{ link.url }}</p>
-        <p v-if="link.short" class="url">Short link: {{ base.data.value?.base }}{{ link.short }}</p>
+        <p v-if="link.withheld" class="loses">Not to be placed yet: its address is being corrected.</p>
+        <p v-else><AddressText :url="link.url" /></p>
+        <p v-if="link.short && !link.withheld">
+          Short link:
+          <span v-if="base.data.value?.problem">will be said later</span>
+          <AddressText v-else :url="`${base.data.value?.base ?? ''}${link.short}`" />
+        </p>
         <p class="quiet">
           Put there on: {{ link.placed_on || '____________' }} by {{ link.placed_by || '____________' }}
         </p>
@@ -121,7 +131,7 @@ img {
   background: #fff;
 }
 
-.url {
-  word-break: break-all;
+.loses {
+  color: var(--loses);
 }
 </style>

@@ -10,11 +10,14 @@ const text = ref('')
 const said = ref<Schemas['Message']>()
 const problem = ref<unknown>()
 const choices = computed(() =>
-  (links.data.value ?? []).map((l) => ({
-    key: l.key,
-    url: l.short ? base.data.value?.base + l.short : l.url,
-    name: l.campaign,
-  })),
+  (links.data.value ?? [])
+    .filter((l) => !l.withheld)
+    .map((l) => ({
+      key: l.key,
+      // A short link that nobody else can open goes into no message.
+      url: l.short && !base.data.value?.problem ? base.data.value?.base + l.short : l.url,
+      name: l.campaign,
+    })),
 )
 
 let timer = 0
@@ -68,6 +71,7 @@ function add(event: Event) {
 .message {
   max-width: 640px;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
   margin-top: 8px;
 }
@@ -81,6 +85,6 @@ textarea {
 }
 
 select {
-  max-width: 520px;
+  max-width: min(520px, 100%);
 }
 </style>

@@ -2,7 +2,8 @@
 import { computed, ref } from 'vue'
 import { useMutation } from '@tanstack/vue-query'
 import { answer, api, type Problem, type Schemas } from '../../api/client'
-import { useAddressState } from '../../shared/addressState'
+import { useRouter } from 'vue-router'
+import { setAddress, useAddressState } from '../../shared/addressState'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
@@ -10,10 +11,12 @@ import MadeOf from '../plan/MadeOf.vue'
 import { usePlan } from '../plan/queries'
 import { ofMark } from '../plan/sections'
 import PatternCell from './PatternCell.vue'
+import PatternOverrides from './PatternOverrides.vue'
 import PatternSheet from './PatternSheet.vue'
 import { LEVELS, TAGS, usePattern, type Level } from './usePattern'
 import VisitReport from './VisitReport.vue'
 
+const router = useRouter()
 const plan = usePlan()
 const pattern = usePattern(plan.data)
 const { there, platform, kind, landing, whose, resolved, set, cellAt, others } = pattern
@@ -56,6 +59,12 @@ const visit = useMutation<Schemas['Visit'], Problem>({
     answer(api.POST('/mark/patterns/visit', { body: { whose: whose.value, click: click.value.trim() } })),
 })
 const MADE = ofMark('dialect', 'own_slot')
+const home = computed(() => String(plan.data.value?.general.home_currency ?? 'EUR'))
+/** Bring the board to the level where something else is said. */
+function openOverride(one: Schemas['Override']) {
+  const at = { campaign: undefined, group: undefined, ad: undefined, [one.level]: one.name || undefined }
+  void setAddress(router, { ...at, kind: one.kind || undefined })
+}
 </script>
 
 <template>
@@ -128,7 +137,7 @@ const MADE = ofMark('dialect', 'own_slot')
         <tbody>
           <tr v-for="field in fields" :key="field">
             <th scope="row">{{ parameter(field) }}</th>
-            <td v-for="level in LEVELS" :key="level">
+            <td v-for="level in LEVELS" :key="level" :data-level="level">
               <PatternCell
                 :cell="cellAt(level, field)"
                 :field="field"
@@ -141,7 +150,7 @@ const MADE = ofMark('dialect', 'own_slot')
                 @keep="keep(level, field, $event)"
               />
             </td>
-            <td class="result">
+            <td class="result" data-level="what arrives">
               {{ partOf(field)?.text ?? '' }}
               <span v-if="partOf(field)" class="quiet">
                 {{ partOf(field)!.level }}
@@ -170,6 +179,7 @@ const MADE = ofMark('dialect', 'own_slot')
         </tbody>
       </table>
     </div>
+    <PatternOverrides :platform="whose.platform" :home="home" @open="openOverride" />
     <template v-if="resolved.data.value">
       <ul v-if="resolved.data.value.findings.length">
         <li v-for="f in resolved.data.value.findings" :key="f.code + f.field + f.value" :class="f.level">
@@ -250,6 +260,8 @@ label {
 
 .landing {
   width: 340px;
+  max-width: 100%;
+  min-width: 0;
 }
 
 .wide {
@@ -321,6 +333,69 @@ dt button {
 dd {
   margin: 0;
   word-break: break-all;
+}
+
+@media (max-width: 700px) {
+  label {
+    flex-wrap: wrap;
+    max-width: 100%;
+  }
+
+  dl {
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  dd {
+    margin-bottom: 6px;
+  }
+
+  .board {
+    min-width: 0;
+  }
+
+  .board,
+  .board thead,
+  .board tbody,
+  .board tr,
+  .board th,
+  .board td {
+    display: block;
+    width: auto;
+    height: auto;
+    border-right: 0;
+  }
+
+  .board thead th:first-child,
+  .board thead th:nth-child(2),
+  .board thead th:last-child {
+    display: none;
+  }
+
+  .board tbody th {
+    font-weight: 600;
+    padding-top: 6px;
+  }
+
+  .board td[data-level] {
+    display: grid;
+    grid-template-columns: 92px minmax(0, 1fr);
+    align-items: center;
+  }
+
+  .board td.result {
+    display: block;
+    padding: 2px 0;
+  }
+
+  .board td.result::before {
+    display: inline-block;
+    width: 92px;
+  }
+
+  .board td[data-level]::before {
+    content: attr(data-level);
+    color: var(--unsure);
+  }
 }
 
 ul {

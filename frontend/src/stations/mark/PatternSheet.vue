@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
+import AddressText from '../../shared/AddressText.vue'
 import { LEVELS } from './usePattern'
 
 /** What to tell whoever sets up the platform, level by level. */
 const props = defineProps<{
   whose: Schemas['For']
-  resolved: Pick<Schemas['Resolved'], 'cells' | 'parts' | 'suffix' | 'preview'>
+  resolved: Pick<Schemas['Resolved'], 'cells' | 'parts' | 'suffix' | 'preview' | 'withheld'>
 }>()
 const named = computed(() => ({
   account: props.whose.platform,
@@ -35,7 +36,7 @@ const print = () => window.print()
       </li>
       <li>
         In the box for what is put behind an address, paste this whole and change nothing of it:
-        <code>{{ resolved.suffix }}</code>
+        <code><AddressText :url="resolved.suffix" /></code>
       </li>
       <li v-if="said.length > 1">
         Farther levels ({{ said.slice(0, -1).join(', ') }}) may keep theirs: the nearest one counts, alone.
@@ -45,7 +46,14 @@ const print = () => window.print()
         Of where visitors come from, pages may learn: {{ part.text }}.
       </li>
       <li>
-        Click on one ad. One must land at an address like <code>{{ resolved.preview }}</code>
+        Click on one ad. One must land at
+        <template v-if="resolved.withheld">
+          its landing page, with these behind it:
+          <code><AddressText :url="resolved.preview.slice(resolved.preview.indexOf('?'))" /></code>
+        </template>
+        <template v-else>
+          an address like <code><AddressText :url="resolved.preview" /></code>
+        </template>
       </li>
     </ol>
     <p v-else class="quiet">Nothing is set yet.</p>
@@ -62,7 +70,6 @@ const print = () => window.print()
 
 code {
   display: block;
-  word-break: break-all;
   font: inherit;
   background: var(--sheet);
   border: 1px solid var(--line);

@@ -8,6 +8,8 @@ import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import ExportControl from '../../shared/ExportControl.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
+import FootLine from '../../shared/FootLine.vue'
+import ArrivalTicks from './ArrivalTicks.vue'
 import LandedAddress from './LandedAddress.vue'
 import VisitReport from './VisitReport.vue'
 
@@ -38,6 +40,32 @@ const rows = computed(() => {
 const visit = useMutation<Schemas['Visit'], Problem, Placed>({
   mutationFn: ({ key }) => answer(api.POST('/mark/links/{key}/visit', { params: { path: { key } } })),
 })
+/** How faults begin, the worst first: what arrives under another name is counted wrong. */
+const WORST = ['another', 'placed,', 'clicked,', 'quiet', 'late', 'none yet']
+const rank = (fault: string) => (fault ? WORST.findIndex((w) => fault.startsWith(w)) : WORST.length)
+/** Links with the same fault are one group, the worst first; those with none come last. */
+const groups = computed(() => {
+  const by = new Map<string, Placed[]>()
+  for (const link of rows.value) by.set(link.fault ?? '', [...(by.get(link.fault ?? '') ?? []), link])
+  return [...by]
+    .map(([fault, of]) => ({ fault, links: of }))
+    .sort((a, b) => rank(a.fault) - rank(b.fault) || b.links.length - a.links.length)
+})
+const closed = ref(new Set<string>())
+function toggle(fault: string) {
+  const now = new Set(closed.value)
+  if (!now.delete(fault)) now.add(fault)
+  closed.value = now
+}
+const says = (link: Placed) =>
+  [
+    [link.campaign, told(link)].filter(Boolean).join(' · '),
+    link.draft ? 'its campaign is a draft, not to be placed' : '',
+    link.placed_on ? `placed on ${link.placed_on}` : '',
+    link.verdict,
+  ]
+    .filter(Boolean)
+    .join('; ')
 /** What tells this link from the others of its campaign. */
 function told(link: Placed): string {
   const tags = new URLSearchParams(link.url.split('#')[0]!.split('?')[1] ?? '')
@@ -91,43 +119,59 @@ function test(link: Placed) {
     <table>
       <thead>
         <tr>
-          <th>State</th>
           <th>Link</th>
           <th>Where</th>
-          <th>Since</th>
-          <th title="Who put it there; else whom the place or the campaign has">Who mends</th>
-          <th title="The day by which first visits must have come">Due</th>
+          <th>State</th>
+          <th title="Arrivals with exactly its tags, a tick a week, the last 13 weeks">13 weeks</th>
           <th class="number">Arrivals</th>
-          <th class="number">Short link</th>
+          <th class="number">Clicks</th>
           <th>Last</th>
-          <th>What arrivals say</th>
+          <th title="Who put it there; else whom the place or the campaign has">Who mends</th>
           <th><span class="unseen">Actions</span></th>
         </tr>
       </thead>
-      <tbody>
-        <template v-for="link in rows" :key="link.key">
-          <tr :title="link.url">
-            <td class="state">
-              {{ stateOf(link) }}
-              <b v-if="link.draft" class="loses">not to be placed: a draft</b>
-            </td>
+      <tbody v-for="group in groups" :key="group.fault">
+        <tr v-if="group.fault" class="fault">
+          <th colspan="9" scope="rowgroup">
+            <button
+              type="button"
+              class="plain"
+              :aria-expanded="!closed.has(group.fault)"
+              @click="toggle(group.fault)"
+            >
+              {{ closed.has(group.fault) ? '›' : '⌄' }} {{ count(group.links.length) }}
+              {{ group.links.length === 1 ? 'link' : 'links' }}: {{ group.fault }}
+            </button>
+          </th>
+        </tr>
+        <tr v-else-if="groups.length > 1" class="fault">
+          <th colspan="9" scope="rowgroup">
+            {{ count(group.links.length) }} {{ group.links.length === 1 ? 'link' : 'links' }} with nothing
+            wrong
+          </th>
+        </tr>
+        <template v-for="link in group.fault && closed.has(group.fault) ? [] : group.links" :key="link.key">
+          <tr class="placed" :data-says="says(link)" :title="link.url">
             <td class="short">{{ [link.campaign, told(link)].filter(Boolean).join(' · ') }}</td>
             <td class="short" :title="[link.placement, link.box].filter(Boolean).join(', ')">
               {{ link.placement || link.box }}
             </td>
-            <td class="day">{{ link.placed_on }}</td>
-            <td>{{ link.mender }}</td>
-            <td class="day" :class="{ loses: link.late }">{{ link.due }}{{ link.late ? ' late' : '' }}</td>
+            <td class="state" :class="{ loses: link.late || link.draft }">
+              {{ stateOf(link) }}<template v-if="link.due && !link.visits">, due {{ link.due }}</template>
+            </td>
+            <td><ArrivalTicks :weeks="link.weeks ?? []" /></td>
             <td class="number">{{ count(link.visits) }}</td>
             <td class="number">{{ link.short ? count(link.clicks) : '' }}</td>
             <td class="day">{{ link.last }}</td>
-            <td :class="{ loses: link.deviations.length }">{{ link.verdict }}</td>
+            <td class="short">{{ link.mender }}</td>
             <td class="number">
-              <button type="button" class="plain link no-print" @click="test(link)">Test visit</button>
+              <button type="button" class="plain link no-print" :data-says="says(link)" @click="test(link)">
+                Test visit
+              </button>
             </td>
           </tr>
           <tr v-if="visited === link.key && (visit.data.value || visit.error.value)" class="visit">
-            <td colspan="11">
+            <td colspan="9">
               <ProblemNote :error="visit.error.value" />
               <VisitReport v-if="visit.data.value" :visit="visit.data.value">
                 <p v-if="link.visits && !link.deviations.length">
@@ -140,6 +184,7 @@ function test(link: Placed) {
       </tbody>
     </table>
   </div>
+  <FootLine otherwise="What has the focus is read out here." />
 </template>
 
 <style scoped>
@@ -165,9 +210,25 @@ function test(link: Placed) {
   overflow-x: auto;
 }
 
+.placed td {
+  height: 24px;
+  padding-block: 0;
+}
+
+.fault th {
+  font-weight: 650;
+  padding-top: 8px;
+  border-bottom: 1px solid var(--ink);
+}
+
+.fault button {
+  font-weight: 650;
+}
+
 @media (max-width: 700px) {
-  td:nth-child(10) {
-    min-width: 260px;
+  .placed td:nth-child(2),
+  .placed td:nth-child(8) {
+    max-width: 120px;
   }
 }
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
+from ipaddress import ip_address
 from urllib.parse import quote
 
 import idna
@@ -75,6 +76,14 @@ def why_not_opened(url: str) -> str:
     if port and port[1] and not (re.fullmatch(r"0*\d{1,5}", port[1], re.ASCII) and int(port[1][-5:]) < 1 << 16):
         return f"the port {port[1][:20]} is none: a port is a number up to 65535"
     return f"no browser opens the host {host[:100]!r}: correct it"
+
+
+def is_of_this_machine(host: str) -> bool:
+    """Whether a host name leads nowhere from another machine or another network."""
+    try:
+        return not ip_address(host.strip("[]")).is_global
+    except ValueError:
+        return host == "localhost" or host.endswith(".localhost")
 
 
 def _opens(text: str) -> bool:

@@ -19,8 +19,9 @@ REFERRER = "referrer"
 """The part of a pattern that is no parameter: what pages may learn of where the visitor comes from."""
 SLOT = re.compile(r"\(:([^():]+):\)")
 """A slot as our own patterns write it."""
-LANDING = "https://www.lunnick.example/boats"
-"""The landing page of a workspace that has not said any of its own."""
+LANDING = "https://your-landing-page.invalid/"
+"""Stands in the place of the landing page of a workspace that has not said any of its own: no host is called so (RFC
+2606), so that nobody's address stands on its sheets."""
 
 
 @dataclass(frozen=True)
@@ -69,6 +70,7 @@ class Resolved:
     one_question_mark : whether the address has exactly one `?` on this very landing page, in the platform's own writing
         as with its slots filled
     findings : what will go wrong
+    withheld : why the preview must not stand on a sheet for others; empty if it may
     """
 
     parts: tuple[Part, ...]
@@ -81,6 +83,7 @@ class Resolved:
     meant: tuple[tuple[str, str], ...]
     one_question_mark: bool
     findings: tuple[LinkFinding, ...]
+    withheld: str = ""
 
 
 def resolve(

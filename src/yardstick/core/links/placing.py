@@ -18,6 +18,8 @@ QUIET_DAYS = 7
 """Days without an arrival after which a link whose arrivals stopped is quiet."""
 MOST_DEVIATIONS = 3
 OFTEN, MOST_NAMES = 20, 2_000
+WEEKS = 13
+"""Of which arrivals are drawn, up to the last day that is known."""
 _CAMPAIGN = FIELDS.index("campaign")
 
 Key = tuple[tuple[str, ...], tuple[tuple[str, str], ...]]
@@ -86,10 +88,15 @@ class ArrivalBook:
         self._values: dict[str, Counter[str]] = {field: Counter() for field in FIELDS}
         self._like: dict[tuple[int, Key], Counter[Key]] = {}
         rows = counts.nonzero()[0]
+        self._weeks: dict[Key, list[int]] = {}
+        newest = int(day.max()) if len(day) else 0
         for url, at in zip(arrivals.url[rows].tolist(), day[rows].tolist(), strict=True):
             key = keys[url]
             if key is not None:
                 self._seen[key] = Seen(1, at, at).and_also(self._seen.get(key))
+                week = WEEKS - 1 - (newest - at) // 7
+                if week >= 0:
+                    self._weeks.setdefault(key, [0] * WEEKS)[week] += 1
         for number, times in zip(*np.unique(arrivals.url[rows], return_counts=True), strict=True):
             for field, value in zip(FIELDS, arrivals.readings[number].tags, strict=True):
                 if value:
@@ -97,6 +104,10 @@ class ArrivalBook:
         for key, seen in self._seen.items():
             for at in range(len(FIELDS)):
                 self._like.setdefault((at, _without(key, at)), Counter())[key] += seen.visits
+
+    def weeks(self, reading: ReadAddress) -> tuple[int, ...]:
+        """(`WEEKS`,) arrivals with exactly the tags of a link, by weeks of seven days up to the last day there is."""
+        return tuple(self._weeks.get(self.key(reading), [0] * WEEKS))
 
     def names(self) -> dict[str, list[str]]:
         """By field the values with which so many came that they are names, the most met first."""
@@ -130,6 +141,33 @@ class ArrivalBook:
                 if other != key and other not in others:
                     found.append(Deviation(field, reading.tags[at], other[0][at], visits))
         return tuple(sorted(found, key=lambda d: (-d.visits, d.field, d.arrived))[:MOST_DEVIATIONS])
+
+
+def fault_of(
+    state: str, *, late: bool, draft: bool, deviations: tuple[Deviation, ...], clicks: int, seen: Seen | None
+) -> str:
+    """What is wrong with where a link stands, in words that links with the same fault share; empty where nothing is.
+
+    Parameters
+    ----------
+    state : one of `STATES`
+    late : the day by which first visits must have come has passed without any
+    draft : its campaign is a draft
+    deviations, clicks, seen : its arrivals, see `verdict`
+    """
+    if state == "ended":
+        return ""
+    if deviations:
+        return f"another {deviations[0].field} arrives"
+    if state == "quiet":
+        return "quiet"
+    if draft and state != "planned":
+        return "placed, though the campaign is a draft"
+    if clicks and seen is None:
+        return "clicked, but none arrived"
+    if late:
+        return "late"
+    return "none yet" if state == "none yet" else ""
 
 
 def _without(key: Key, at: int) -> Key:

@@ -19,6 +19,7 @@ _SEMICOLON = re.compile(r";(?:amp;)?(?=utm[_-]?[a-z]+=)", re.IGNORECASE)
 _SECOND = re.compile(r"\?(?=[A-Za-z][\w.-]*=)")
 _ENTITY = re.compile(r"&(?:(?:amp|#38|#x26);)+", re.IGNORECASE)
 _ENTITY_BETWEEN = re.compile(_ENTITY.pattern + r"(?=[\w.\-\[\]%]+=)", re.IGNORECASE)
+_PARAMETER = re.compile(r"=.*", re.DOTALL)
 _TARGET = re.compile(r"=(?:https?(?::|%3A)|/|%2F|www\.)", re.IGNORECASE)
 
 
@@ -42,17 +43,19 @@ class Shape:
     def mended(self, text: str, note: Note) -> str:
         """An address in its right shape, as far as that is sure; `note` takes down what is wrong with it."""
         if _ENTITY.search(text):
-            note("html_entity", "&amp; was copied from a page's source: write &, or %26 where it belongs to a value")
+            why = "&amp; was copied from a page's source: write &, or %26 where it belongs to a value"
+            note("html_entity", why, "", _first(_ENTITY, text))
             text = _ENTITY_BETWEEN.sub("&", text)
         front, mark, fragment = text.partition("#")
         if mark and _TAGS_IN.search("#" + fragment):
-            note("tags_after_fragment", "tags after # never reach the site: move them before it")
+            note("tags_after_fragment", "tags after # never reach the site: move them before it", "", mark)
             head, _, tail = _split_at_tags(fragment)
             front += ("&" if "?" in front else "?") + tail
             fragment = head
         base, ask, query = self._begun(*front.partition("?"), note)
         if _SEMICOLON.search(query):
-            note("wrong_separator", "& stands between pairs: after ; the rest is part of the value before")
+            why = "& stands between pairs: after ; the rest is part of the value before"
+            note("wrong_separator", why, "", _first(_SEMICOLON, query))
             query = _SEMICOLON.sub("&", query)
         if ask:
             query = self._with_one_mark(query, note)
@@ -64,9 +67,11 @@ class Shape:
         if ask or not (begins or _ENCODED_MARK.search(base)):
             return base, ask, query
         if _ENCODED_MARK.search(base) or begins is None:
-            note("no_question_mark", "%3F is an encoded ?, so that the tags are part of the path: write ? there")
+            why = "%3F is an encoded ?, so that the tags are part of the path: write ? there"
+            note("no_question_mark", why, "", _first(_ENCODED_MARK, base))
             return base, ask, query
-        note("no_question_mark", "tags begin after a ?: without it they are part of the path")
+        why = "tags begin after a ?: without it they are part of the path"
+        note("no_question_mark", why, "", _PARAMETER.sub("", base[begins.start() :]))
         at = begins.start() + (begins.group() == "/")
         # Pairs before them belong into the query as well; from behind, so that each is looked at once.
         while (earlier := base.rfind("&", 0, at)) >= 0 and _PAIR.fullmatch(base, earlier, at):
@@ -77,7 +82,7 @@ class Shape:
         """A query without a further `?` before a parameter that we know; one may stand in a value."""
         rest = query.lstrip("?")
         if rest != query and self._knows(rest[:LONGEST_NAME]):
-            note("second_question_mark", "an address has one ?: take the others out")
+            note("second_question_mark", "an address has one ?: take the others out", "", "??")
             query = rest
         seconds = [m for m in _SECOND.finditer(query) if self._knows(query[m.end() : m.end() + LONGEST_NAME])]
         if not seconds:
@@ -86,9 +91,11 @@ class Shape:
         if _TARGET.search(query, query.rfind("&", 0, first) + 1, first):
             name = query[query.rfind("&", 0, first) + 1 : first].partition("=")[0]
             text = f"{name} holds another address that is not encoded, so that nobody can tell whose the tags are: "
-            note("target_inside", text + "write its ? as %3F, its & as %26 and its = as %3D, or the tags before it")
+            text += "write its ? as %3F, its & as %26 and its = as %3D, or the tags before it"
+            note("target_inside", text, name, name)
             return query
-        note("second_question_mark", "an address has one ?: write & before the later pairs")
+        said = _PARAMETER.sub("", query[first:])
+        note("second_question_mark", "an address has one ?: write & before the later pairs", "", said)
         return _SECOND.sub("&", query)
 
     def _knows(self, rest: str) -> bool:
@@ -100,7 +107,8 @@ class Shape:
         checked = self._kept.sub("", base.replace(host_of(base), "", 1) + "\n" + query + "\n" + fragment)
         raw = next((c for c in checked if c not in "<>\n" and has_raw_characters(c)), "")
         if raw:
-            note("raw_character", f"{raw!r} must be percent-encoded: some programs cut the address there")
+            why = f"{raw!r} must be percent-encoded: some programs cut the address there"
+            note("raw_character", why, "", raw)
         scheme, slashes, rest = base.partition("//")
         authority, slash, path = rest.partition("/")
         base = scheme + slashes + authority + slash + self._encoded(path) if slashes else self._encoded(base)
@@ -114,6 +122,11 @@ class Shape:
             out += [without_raw_characters(text[at : slot.start()]), slot.group()]
             at = slot.end()
         return "".join([*out, without_raw_characters(text[at:])])
+
+
+def _first(pattern: re.Pattern[str], text: str) -> str:
+    found = pattern.search(text)
+    return found.group() if found else ""
 
 
 def _split_at_tags(fragment: str) -> tuple[str, str, str]:
