@@ -247,3 +247,66 @@ def test_a_field_of_each_type_goes_through_a_form(page):
         ],
         "place": [{"name": "Feed", "longest": 1024, "cells": [{"name": "note", "text": "as agreed"}]}],
     }
+
+
+def test_what_was_typed_into_a_form_is_there_again_and_the_focus_returns(loaded):
+    page = loaded
+    page.goto("/plan?section=campaign")
+    add = page.get_by_role("button", name="Add a campaign")
+    add.click()
+    name = page.get_by_label("Name *", exact=True)
+    name.fill("Spring Whale Boats")
+    page.keyboard.press("Escape")
+    expect(name).to_be_hidden()
+    expect(add).to_be_focused()
+    add.click()
+    expect(name).to_have_value("Spring Whale Boats")
+    expect(page.get_by_text("What you typed earlier and did not keep")).to_be_visible()
+    page.get_by_role("button", name="Keep", exact=True).click()
+    first = page.get_by_role("button", name="Spring Whale Boats", exact=True)
+    expect(first).to_be_visible()
+    # Nothing is left of what was kept, and another row drops nothing.
+    add.click()
+    expect(name).to_have_value("")
+    name.fill("Year Card")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    first.click()
+    page.get_by_label("Owner", exact=True).fill("Tove")
+    page.get_by_role("button", name="Year Card", exact=True).click()
+    expect(page.get_by_label("Owner", exact=True)).to_have_value("")
+    first.click()
+    expect(page.get_by_label("Owner", exact=True)).to_have_value("Tove")
+    page.get_by_role("button", name="Leave as it is").click()
+    first.click()
+    expect(page.get_by_label("Owner", exact=True)).to_have_value("")
+    # What holds where nothing is said stands in its field.
+    expect(page.get_by_label("State", exact=True).locator("option").first).to_have_text("as usual: approved")
+    page.get_by_label("Budget", exact=True).fill("12000.00")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(row(page, "Spring Whale Boats")).to_contain_text("12,000.00")
+
+
+def test_a_file_of_campaigns_says_what_it_would_do_and_does_what_is_chosen(loaded):
+    page = loaded
+    page.goto("/plan?section=campaign")
+
+    def give_file(text):
+        page.get_by_label("File of records").set_input_files(
+            {"name": "campaigns.csv", "mimeType": "text/csv", "buffer": text.encode()}
+        )
+
+    # Nothing stands yet: there is nothing to choose.
+    give_file("name,owner\nWhale Boats,Maren\nYear Card,Bo\n")
+    expect(page.get_by_role("button", name="Whale Boats", exact=True)).to_be_visible()
+    give_file("name,owner\nYear Card,Tove\nNight Boat,Tove\n")
+    asked = page.get_by_role("group", name="What to do with the file")
+    expect(asked).to_contain_text("2 rows, 1 new, 1 changed, 0 the same; 1 of the list is not in it")
+    expect(asked.get_by_role("button", name="Add: 1 new")).to_be_focused()
+    page.keyboard.press("Escape")
+    expect(asked).to_be_hidden()
+    give_file("name,owner\nYear Card,Tove\nNight Boat,Tove\n")
+    asked.get_by_role("button", name="Update: 1 new, 1 changed").click()
+    expect(row(page, "Night Boat")).to_contain_text("Tove")
+    expect(row(page, "Year Card")).to_contain_text("Tove")
+    expect(row(page, "Whale Boats")).to_contain_text("Maren")
+    expect(page.get_by_role("button", name="Undo: campaigns updated from campaigns.csv")).to_be_visible()

@@ -12,7 +12,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.formats.raw import FileProblem
 from yardstick.stations.gather import keep_now
 from yardstick.stations.mark import Sheets
-from yardstick.stations.plan import Overtaken, change_records, read_plan, section_file, take_in_section
+from yardstick.stations.plan import Overtaken, change_records, read_plan
 from yardstick.stations.weigh import Question, Weighing
 from yardstick.store.links import RowChange
 from yardstick.store.loading import CannotUndo
@@ -205,22 +205,6 @@ def test_the_sheet_goes_out_and_comes_back_as_csv_and_xlsx(sheets):
         sheets.take_in("x.csv", b"colour,size\nred,2\n")
     with pytest.raises(FileProblem, match="XLSX"):
         sheets.take_in("x.xlsx", b"not a workbook")
-
-
-def test_sections_of_the_plan_go_out_and_come_back(sheets, desk):
-    rules = [{"name": "Partners", "when": [{"field": "source", "op": "is one of", "value": ["a", "b"]}]}]
-    put(desk, "channel", rules)
-    put(desk, "campaign", [{"name": "A", "vouchers": ["X", "Y"], "budget": "12.50"}])
-    for kind in ("csv", "xlsx"):
-        for section in ("channel", "campaign", "legend"):
-            before = read_plan(desk).sections[section]
-            content = section_file(desk, section, kind)
-            put(desk, section, [])
-            if before:
-                take_in_section(desk, section, f"{section}.{kind}", content)
-            assert read_plan(desk).sections[section] == before
-    with pytest.raises(FileProblem, match="colour"):
-        take_in_section(desk, "campaign", "x.csv", b"name,colour\nA,red\n")
 
 
 def test_a_value_that_becomes_known_changes_what_is_said_of_others_and_nothing_else(sheets):

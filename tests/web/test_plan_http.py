@@ -139,7 +139,7 @@ def test_the_check_up_answers_for_a_list(client):
         ["campaign_ended"],
         ["personal_data", "campaign_ended"],
     ]
-    assert answer[1]["mended"] == good
+    assert answer[1]["mended"] == answer[1]["url"], "who pasted it knows what it was there for"
     assert answer[0]["stripped"] == f"{SITE}/"
     assert [p["name"] for p in answer[0]["parameters"]] == ["utm_source", "utm_medium", "utm_campaign"]
     assert client.post("/api/w/test/mark/check-up", json={"urls": ["x"] * 20_001}).status_code == 422

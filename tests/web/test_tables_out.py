@@ -146,11 +146,13 @@ def test_a_trace_with_more_rows_than_a_file_takes_is_refused_with_their_number(w
     assert "one file takes 3: narrow the range" in answer.json()["message"]
 
 
-def test_a_list_in_a_kind_that_is_not_loaded_says_which_are(week):
+def test_a_list_comes_back_from_parquet_with_what_it_would_do(week):
     content = week.get(f"{BASE}/plan/sections/platform.parquet").content
-    answer = week.post(f"{BASE}/plan/sections/platform/file", files={"file": ("platform.parquet", content)})
-    assert answer.status_code == 422
-    assert "loaded as CSV or XLSX" in answer.json()["message"]
+    files = {"file": ("platform.parquet", content)}
+    found = week.post(f"{BASE}/plan/sections/platform/file/rehearsal", files=files).json()
+    assert found["same"] == found["rows"]
+    assert week.post(f"{BASE}/plan/sections/platform/file?how=update", files=files).status_code == 200
+    assert week.post(f"{BASE}/plan/sections/platform/file?how=guess", files=files).status_code == 422
 
 
 def test_what_is_no_kind_of_file_or_no_such_list_is_said(week):

@@ -17,6 +17,7 @@ from web.http_files import load
 from web.test_short_links import put
 from yardstick.formats.plan_fields import fields_of
 from yardstick.formats.sections import SECTIONS
+from yardstick.formats.sheets import KINDS
 
 PLACE = {"name": "Ostrel feed ad", "longest": "1024"}
 
@@ -82,7 +83,7 @@ def test_every_list_comes_back_from_its_files_the_same(client, section):
         assert answer.status_code == 200, answer.text
         text, now = settings_of(client), records_of(client, section)
         stated = tomllib.loads(text)
-        for kind in ("csv", "xlsx"):
+        for kind in KINDS:
             file = client.get(f"/api/w/test/plan/sections/{section}.{kind}").content
             assert keep(client, section, []).status_code == 200
             back = take_in(client, section, f"{section}.{kind}", file)

@@ -64,6 +64,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/plan/sections/{section}/file/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rehearse File
+         * @description What the rows of a file would do to the section: how many are new, changed, the same; nothing is kept.
+         */
+        post: operations["rehearse_file_plan_sections__section__file_rehearsal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/plan/sections/{section}/file": {
         parameters: {
             query?: never;
@@ -75,7 +95,7 @@ export interface paths {
         put?: never;
         /**
          * Take In
-         * @description Make the rows of a file the section's records, as one change.
+         * @description Take the rows of a file into the section by adding, updating or replacing, as one change.
          */
         post: operations["take_in_plan_sections__section__file_post"];
         delete?: never;
@@ -1635,6 +1655,11 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** Body_rehearse_file_plan_sections__section__file_rehearsal_post */
+        Body_rehearse_file_plan_sections__section__file_rehearsal_post: {
+            /** File */
+            file: string;
+        };
         /** Body_rehearse_gather_rehearsals_post */
         Body_rehearse_gather_rehearsals_post: {
             /** Files */
@@ -2392,6 +2417,28 @@ export interface components {
             value: string;
         };
         /**
+         * ListRehearsal
+         * @description What a file would do to a list.
+         *
+         *     Attributes
+         *     ----------
+         *     rows : of the file
+         *     new, changed, same : of them: not there yet, there with other fields, there just so
+         *     gone : records that stand and are not in the file
+         */
+        ListRehearsal: {
+            /** Rows */
+            rows: number;
+            /** New */
+            new: number;
+            /** Changed */
+            changed: number;
+            /** Same */
+            same: number;
+            /** Gone */
+            gone: number;
+        };
+        /**
          * Load
          * @description One entry of the list of loads.
          */
@@ -2752,6 +2799,7 @@ export interface components {
          *     options : what a choice may be, or what a text often is
          *     required : whether it must be filled
          *     text, example : the line that says what goes in it, and an example
+         *     usual : what holds where it is empty; empty where nothing does
          *     fields : of the records inside it
          */
         PlanField: {
@@ -2772,6 +2820,11 @@ export interface components {
              * @default []
              */
             fields: components["schemas"]["PlanField"][];
+            /**
+             * Usual
+             * @default
+             */
+            usual: string;
         };
         /**
          * PlanNow
@@ -4363,9 +4416,100 @@ export interface operations {
             };
         };
     };
-    take_in_plan_sections__section__file_post: {
+    rehearse_file_plan_sections__section__file_rehearsal_post: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                section: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_rehearse_file_plan_sections__section__file_rehearsal_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRehearsal"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in_plan_sections__section__file_post: {
+        parameters: {
+            query?: {
+                how?: "add" | "update" | "replace";
+            };
             header?: never;
             path: {
                 section: string;

@@ -14,7 +14,12 @@ function take(event: Event) {
 
 <template>
   <label class="link" :title="hint"
-    >Load a file<input type="file" accept=".csv,.tsv,.xlsx" class="unseen" :aria-label="label" @change="take"
+    >Load a file<input
+      type="file"
+      accept=".csv,.tsv,.xlsx,.parquet,.jsonl,.ndjson"
+      class="unseen"
+      :aria-label="label"
+      @change="take"
   /></label>
 </template>
 

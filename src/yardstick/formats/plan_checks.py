@@ -46,6 +46,11 @@ def check_plan(read: SettingsFile, yardsticks: list[str]) -> None:
     _once("dialect", (fold(d.platform) for d in read.dialect))
     for one in read.dialect:
         for sign in (one.opens, one.closes):
+            if sign.isalnum():
+                raise SettingsError(
+                    f"dialect of {one.platform}: {sign!r} is a word like any other, so that no slot can be told by it: "
+                    "see how the platform writes its slots"
+                )
             if sign == "=" or set(sign) & set("#&?"):
                 raise SettingsError(
                     f"dialect of {one.platform}: {sign!r} parts an address, so that no slot can be written with it: "

@@ -6,6 +6,7 @@ import tomllib
 from collections.abc import Mapping, Sequence
 from datetime import date
 from decimal import Decimal
+from functools import cache
 from typing import Any
 
 import tomli_w
@@ -50,7 +51,12 @@ class Document:
 
         A legend's fields go by their `utm_` names, so that the field `source` is told apart from the legend's source.
         """
-        records = [_plain(record) for record in self._data.get(section, [])]
+        exact = _decimals(section)
+        # A number that TOML holds as one reads as it would after a file or a form: 60 and "60" are one.
+        records = [
+            {name: str(value) if name in exact and type(value) is int else value for name, value in record.items()}
+            for record in (_plain(record) for record in self._data.get(section, []))
+        ]
         if section == "legend":
             return [{_TAG_NAME.get(name, name): value for name, value in record.items()} for record in records]
         return records
@@ -105,6 +111,13 @@ class Document:
         tables = {k: v for k, v in self._data.items() if isinstance(v, dict) or k in (*SECTIONS, "yardstick")}
         rest = {k: v for k, v in self._data.items() if k not in tables}
         return tomli_w.dumps(_for_toml(rest) | _for_toml(tables))
+
+
+@cache
+def _decimals(section: str) -> frozenset[str]:
+    """Fields of a section's records that hold decimals, which are written as text."""
+    fields = SECTIONS[section].model_fields.items() if section in SECTIONS else ()
+    return frozenset(field.alias or name for name, field in fields if "Decimal" in str(field.annotation))
 
 
 def _plain(value: Any) -> Any:

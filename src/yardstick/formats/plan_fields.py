@@ -29,6 +29,7 @@ class PlanField:
     options : what a choice may be, or what a text often is
     required : whether it must be filled
     text, example : the line that says what goes in it, and an example
+    usual : what holds where it is empty; empty where nothing does
     fields : of the records inside it
     """
 
@@ -39,6 +40,7 @@ class PlanField:
     text: str
     example: str
     fields: tuple[PlanField, ...] = ()
+    usual: str = ""
 
 
 def fields_of(section: str, extra_values: tuple[str, ...] = ()) -> tuple[PlanField, ...]:
@@ -61,7 +63,7 @@ def general_fields() -> tuple[PlanField, ...]:
     out = []
     for name, (text, example) in _GENERAL_SAID.items():
         found = known[name]
-        out.append(PlanField(name, found.kind, found.options, False, text, example, found.fields))
+        out.append(PlanField(name, found.kind, found.options, False, text, example, found.fields, found.usual))
     return tuple(out)
 
 
@@ -128,7 +130,16 @@ def _field(name: str, field: FieldInfo) -> PlanField:
     if isinstance(suggested, list):
         options = tuple(str(option) for option in suggested)
     example = str(field.examples[0]) if field.examples else ""
-    return PlanField(name, kind, options, field.is_required(), field.description or "", example, inner)
+    usual = "" if field.is_required() else _usual(field.get_default(call_default_factory=True))
+    return PlanField(name, kind, options, field.is_required(), field.description or "", example, inner, usual)
+
+
+def _usual(default: Any) -> str:
+    if isinstance(default, bool):
+        return "yes" if default else "no"
+    if isinstance(default, list | tuple):
+        return ", ".join(default) if all(isinstance(one, str) for one in default) else ""
+    return "" if default is None or isinstance(default, BaseModel | dict) else str(default)
 
 
 def _two(said: Any) -> tuple[str, str]:

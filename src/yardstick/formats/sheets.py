@@ -1,4 +1,4 @@
-"""Tables of the app: out in every open format, and small ones in as CSV or XLSX."""
+"""Tables of the app, out and, where they are lists of its own, in again, in every open format."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ import pyarrow.parquet as pq
 from .csv_in import restore
 from .csv_out import table_text
 from .encodings import is_utf16, stated_delimiter
+from .list_files import jsonl_lines, parquet_lines
 from .raw import FileProblem
 from .typed_results import decimal_column
 from .workbooks import read_workbook
@@ -60,7 +61,7 @@ def write_table(
 
 
 def read_table(name: str, content: bytes) -> tuple[list[str], list[dict[str, str]]]:
-    """Header and rows of a CSV or XLSX file; rows that are all empty are left out.
+    """Header and rows of a CSV, XLSX, Parquet or JSON Lines file, as text; rows that are all empty are left out.
 
     Raises
     ------
@@ -69,9 +70,11 @@ def read_table(name: str, content: bytes) -> tuple[list[str], list[dict[str, str
     """
     if len(content) > MOST_BYTES:
         raise FileProblem(f"{name}: larger than 20 MB: split it")
-    if name.lower().endswith((".parquet", ".jsonl", ".ndjson")):
-        raise FileProblem(f"{name}: lists are loaded as CSV or XLSX: export it as one of them")
-    if name.lower().endswith((".xlsx", ".xlsm")):
+    if name.lower().endswith(".parquet"):
+        lines = parquet_lines(name, content, MOST_ROWS, MOST_COLUMNS)
+    elif name.lower().endswith((".jsonl", ".ndjson")):
+        lines = jsonl_lines(name, content)
+    elif name.lower().endswith((".xlsx", ".xlsm")):
         # One row more than is allowed is enough to say that there are too many.
         lines = read_workbook(name, content, MOST_ROWS + 2, MOST_COLUMNS)
     else:

@@ -15,6 +15,7 @@ from yardstick.formats.raw import FileProblem
 from yardstick.formats.settings_toml import read_settings
 
 from .desk import Desk
+from .locks import keep_locks
 
 GROUND = ("home_currency", "time_zone")
 MOST_SETTINGS = 16 * 1024 * 1024
@@ -31,19 +32,21 @@ class Unsaid(ValueError):
 
 def settings_text(desk: Desk, name: str, path: Path) -> str:
     """A settings file as it is kept: with what the workspace was told all rows are read by, where the file does not say
-    it. A file without a home currency makes no other of all amounts.
+    it. A file without a home currency makes no other of all amounts, and none bends an expectation that was locked.
 
     Raises
     ------
     SettingsError
-        If it is far larger than settings can be, or no settings; says what and where.
+        If it is far larger than settings can be, no settings, or bends a locked expectation; says what and where.
     """
     if path.stat().st_size > MOST_SETTINGS:
         raise SettingsError(f"{name}: larger than {MOST_SETTINGS:,} bytes: these are no settings")
     content = path.read_bytes()
     read_settings(content, name)
     text = content.decode("utf-8-sig")
-    kept = desk.kept_plan().document.general()
+    document = desk.kept_plan().document
+    keep_locks(desk, document.records("campaign"), Document(text).records("campaign"))
+    kept = document.general()
     lacking = [name for name in GROUND if name in kept]
     if lacking:
         stated = Document(text).general()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -12,10 +11,8 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold
 from yardstick.formats.plan_document import Document
 from yardstick.formats.plan_fields import PlanField, fields_of, general_fields
-from yardstick.formats.raw import FileProblem
 from yardstick.formats.renaming import Renamed, follow, renamed_in
 from yardstick.formats.sections import SECTIONS
-from yardstick.formats.sheets import read_table, write_table
 from yardstick.store.links import change_rows
 from yardstick.store.loading import lock, next_load, undo
 from yardstick.store.plans import Step, keep_settings, steps
@@ -25,8 +22,7 @@ from yardstick.store.steps import reach
 from .desk import Desk
 from .following import rows_that_follow, undo_following
 from .holding import hold_addresses
-
-EXPECTATION = ("expected_leads", "expected_value", "expected_reason", "locked_on")
+from .locks import keep_locks
 
 
 class Overtaken(ValueError):
@@ -103,7 +99,7 @@ def change_records(
         before, out = document.records(section), document.with_records(section, records)
         renamed = renamed_in(section, before, out.records(section), was or {})
         if section == "campaign":
-            _keep_locks(before, out.records(section), {fold(str(r.old["name"])): r.new for r in renamed})
+            keep_locks(desk, before, out.records(section), {fold(str(r.old["name"])): r.new for r in renamed})
         followed: Counter[str] = Counter()
         for one in renamed:
             out, counts = follow(out, one)
@@ -112,6 +108,11 @@ def change_records(
 
     said = what or f"{section.replace('_', ' ')} changed"
     _change(desk, changed, basis, said, lambda document: document.records(section))
+
+
+def records_kept(section: str, records: Sequence[Mapping[str, Any]]) -> list[dict[str, Any]]:
+    """Records of a section as the plan would keep them: typed, without their empty fields."""
+    return Document("").with_records(section, records).records(section)
 
 
 def change_general(desk: Desk, values: Mapping[str, Any], basis: int) -> None:
@@ -177,78 +178,6 @@ def _change(
 def _many(counts: Counter[str]) -> str:
     named = ((name.replace("_", " "), number) for name, number in sorted(counts.items()) if number)
     return ", ".join(f"{number} {name}" if number == 1 else f"{number} {name}s" for name, number in named)
-
-
-def _keep_locks(
-    before: Sequence[Mapping[str, Any]], after: Sequence[Mapping[str, Any]], renamed: Mapping[str, Mapping[str, Any]]
-) -> None:
-    """A locked expectation stays as it is: it is only worth something if nobody can bend it afterwards."""
-    now = {**{fold(str(c.get("name", ""))): c for c in after}, **renamed}
-    for campaign in before:
-        found = now.get(fold(str(campaign["name"])))
-        if campaign.get("locked_on") and found is not None:
-            bent = [name for name in EXPECTATION if found.get(name) != campaign.get(name)]
-            if bent:
-                raise SettingsError(
-                    f"campaign {campaign['name']!r}: its expectation was locked on {campaign['locked_on']}: "
-                    f"{', '.join(bent)} cannot change any more"
-                )
-
-
-def section_file(desk: Desk, section: str, kind: str) -> bytes:
-    """The records of a section as a file; records inside a record are written as JSON."""
-    plan = read_plan(desk)
-    if section not in plan.sections:
-        raise SettingsError(f"the plan has no section {section!r}; there are {', '.join(SECTIONS)}")
-    names = [field.name for field in plan.fields[section]]
-    lines = [[_as_cell(record.get(name)) for name in names] for record in plan.sections[section]]
-    return write_table(kind, names, lines)
-
-
-def take_in_section(desk: Desk, section: str, name: str, content: bytes) -> None:
-    """Make the rows of a CSV or XLSX file a section's records, as one change. See `change_records`.
-
-    Raises
-    ------
-    FileProblem
-        If the file cannot be read.
-    """
-    plan = read_plan(desk)
-    if section not in plan.sections:
-        raise SettingsError(f"the plan has no section {section!r}; there are {', '.join(SECTIONS)}")
-    fields = {field.name: field for field in plan.fields[section]}
-    header, lines = read_table(name, content)
-    unknown = [h for h in header if h not in fields]
-    if unknown:
-        raise FileProblem(f"{name}: line 1: {unknown[0]} is no column here; there are {', '.join(fields)}")
-    records = []
-    for number, line in enumerate(lines, 2):
-        record: dict[str, Any] = {}
-        for column, cell in line.items():
-            if not cell:
-                continue
-            try:
-                record[column] = _from_cell(fields[column].kind, cell)
-            except ValueError:
-                where = f"{name}: line {number}, {column}"
-                raise FileProblem(f"{where}: not readable: write it as it was written out") from None
-        records.append(record)
-    change_records(desk, section, records, plan.basis, f"{name} taken in")
-
-
-def _as_cell(value: Any) -> str:
-    if value is None:
-        return ""
-    if isinstance(value, list):
-        plain = all(isinstance(v, str) for v in value)
-        return "\n".join(value) if plain else json.dumps(value, ensure_ascii=False)
-    return json.dumps(value, ensure_ascii=False) if isinstance(value, dict) else str(value)
-
-
-def _from_cell(kind: str, cell: str) -> Any:
-    if kind == "words":
-        return [word for word in cell.split("\n") if word.strip()]
-    return json.loads(cell) if kind == "records" and cell else cell
 
 
 def undo_plan(desk: Desk) -> None:

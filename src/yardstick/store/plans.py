@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -77,3 +78,11 @@ def steps(connection: Connection, workspace: int, subject: str = "settings") -> 
         .order_by(Change.id.desc())
     )
     return [Step(row.id, row.file, row.made_at, row.made_by, row.id in undone) for row in found]
+
+
+def texts_with(connection: Connection, workspace: int, words: Sequence[str]) -> Iterator[str]:
+    """The settings that ever stood and have all of some words in them, the latest first."""
+    version = SettingsVersion
+    has = [version.toml.contains(word, autoescape=True) for word in words]
+    found = select(version.toml).where(version.workspace_id == workspace, *has).order_by(version.id.desc())
+    yield from connection.execute(found).scalars()

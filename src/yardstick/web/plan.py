@@ -8,9 +8,10 @@ from fastapi import APIRouter, Body, Path, Response, UploadFile
 from pydantic import BaseModel
 
 from yardstick.formats.sheets import KINDS, Kind
-from yardstick.stations import legend_previews, plan, plan_previews, shared_rules
+from yardstick.stations import legend_previews, plan, plan_files, plan_previews, shared_rules
 from yardstick.stations.legend_previews import LegendPreview
 from yardstick.stations.plan import PlanNow
+from yardstick.stations.plan_files import How, ListRehearsal
 from yardstick.stations.plan_previews import Branch, Came, RuleCount, Tried
 from yardstick.stations.shared_rules import SharedList
 from yardstick.stations.weigh import NothingYet, Question
@@ -77,13 +78,19 @@ def change_records(at_hand: AtHand, section: str, wanted: Records) -> PlanNow:
 @router.get("/sections/{section}.{kind}", response_class=Response)
 def section_file(at_hand: AtHand, section: SectionName, kind: Kind) -> Response:
     """The records of a section as a file."""
-    return file_of(at_hand, f"{section}.{kind}", plan.section_file(at_hand.desk, section, kind), KINDS[kind])
+    return file_of(at_hand, f"{section}.{kind}", plan_files.section_file(at_hand.desk, section, kind), KINDS[kind])
+
+
+@router.post("/sections/{section}/file/rehearsal")
+def rehearse_file(at_hand: AtHand, section: SectionName, file: UploadFile) -> ListRehearsal:
+    """What the rows of a file would do to the section: how many are new, changed, the same; nothing is kept."""
+    return plan_files.rehearse_section(at_hand.desk, section, file.filename or "file", file.file.read())
 
 
 @router.post("/sections/{section}/file")
-def take_in(at_hand: AtHand, section: SectionName, file: UploadFile) -> PlanNow:
-    """Make the rows of a file the section's records, as one change."""
-    plan.take_in_section(at_hand.desk, section, file.filename or "file", file.file.read())
+def take_in(at_hand: AtHand, section: SectionName, file: UploadFile, how: How = "replace") -> PlanNow:
+    """Take the rows of a file into the section by adding, updating or replacing, as one change."""
+    plan_files.take_in_section(at_hand.desk, section, file.filename or "file", file.file.read(), how)
     return read(at_hand)
 
 

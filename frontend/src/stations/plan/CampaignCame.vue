@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import { credit, money } from '../../shared/format'
+import { grouped } from './records'
 import type { Rec } from './queries'
 
 const props = defineProps<{ record: Rec; came: Schemas['Came'][] }>()
@@ -14,10 +15,14 @@ const locked = computed(() =>
 </script>
 
 <template>
+  <td class="number">{{ record.budget ? grouped(String(record.budget)) : '–' }}</td>
+  <td class="number" title="Spend on the campaign's own days, its other costs and priced clicks with it">
+    {{ mine ? money(mine.spend, mine.digits) : '–' }}
+  </td>
   <td class="number" :title="`${record.expected_reason ?? ''} (${locked})`">
-    <template v-if="record.expected_leads">{{ record.expected_leads }} leads </template>
-    <template v-if="record.expected_value">{{ record.expected_value }}</template>
-    <span v-if="record.locked_on" class="quiet"> locked {{ record.locked_on }}</span>
+    <span v-if="record.expected_leads" class="under">{{ record.expected_leads }} leads</span>
+    <template v-if="record.expected_value">{{ grouped(String(record.expected_value)) }}</template>
+    <span v-if="record.locked_on" class="quiet under">locked {{ record.locked_on }}</span>
     <span v-else-if="!expects" class="quiet">–</span>
     <button
       v-else
@@ -31,7 +36,7 @@ const locked = computed(() =>
   </td>
   <td class="number" title="Credited on the campaign's own days, under the usual yardstick">
     <template v-if="mine">
-      <template v-if="record.expected_leads">{{ credit(mine.leads) }} leads </template>
+      <span v-if="record.expected_leads" class="under">{{ credit(mine.leads) }} leads</span>
       {{ money(mine.value, mine.digits) }}
     </template>
     <span v-else class="quiet">–</span>
@@ -39,6 +44,10 @@ const locked = computed(() =>
 </template>
 
 <style scoped>
+.under {
+  display: block;
+}
+
 td {
   padding-block: 3px;
   vertical-align: top;

@@ -27,6 +27,8 @@ const group = computed(() => (model.value ?? {}) as Rec)
 
 const change = (at: number, name: string, value: unknown) =>
   (model.value = items.value.map((item, i) => (i === at ? { ...item, [name]: value } : item)))
+/** What holds where nothing is said. */
+const usual = computed(() => (props.field.usual ? `as usual: ${props.field.usual}` : 'as usual'))
 const example = computed(() => (props.field.example ? `For example ${props.field.example}` : ''))
 </script>
 
@@ -64,7 +66,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
   <div v-else class="field">
     <label :for="id">{{ headOf(field.name) }}{{ field.required ? ' *' : '' }}</label>
     <select v-if="field.kind === 'choice'" :id="id" v-model="text" class="tool" :aria-describedby="about">
-      <option v-if="!field.required" value="">as usual</option>
+      <option v-if="!field.required" value="">{{ usual }}</option>
       <option v-for="option in field.options" :key="option" :value="option">{{ option }}</option>
     </select>
     <select
@@ -80,7 +82,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
             : ($event.target as HTMLSelectElement).value === 'true'
       "
     >
-      <option value="">as usual</option>
+      <option value="">{{ usual }}</option>
       <option value="true">yes</option>
       <option value="false">no</option>
     </select>
@@ -90,6 +92,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
       v-model="lines"
       class="tool words"
       :rows="Math.max(1, lines.split('\n').length)"
+      :placeholder="field.usual || undefined"
       :aria-describedby="about"
     />
     <input
@@ -97,7 +100,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
       :id="id"
       v-model="text"
       class="tool"
-      :placeholder="field.kind === 'day' ? '2026-03-31' : undefined"
+      :placeholder="field.usual || (field.kind === 'day' ? '2026-03-31' : undefined)"
       :inputmode="field.kind === 'number' ? 'decimal' : undefined"
       :list="field.options.length ? `${id}-often` : undefined"
       :aria-describedby="about"

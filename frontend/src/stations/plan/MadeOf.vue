@@ -7,7 +7,7 @@ import RecordFiles from './RecordFiles.vue'
 import RecordForm from './RecordForm.vue'
 import RecordTable from './RecordTable.vue'
 import type { Section } from './sections'
-import { useRecords } from './useRecords'
+import { draftOf, useRecords } from './useRecords'
 
 /** Lists of the plan edited beside what they change: closed a line of names, opened a table with its form. */
 const props = defineProps<{ sections: Section[] }>()
@@ -103,6 +103,7 @@ async function leave() {
       :fields="plan.data.value.fields[section.name]!"
       :record="open.record"
       :section="open.isNew ? '' : section.name"
+      :typed-as="draftOf(section.name, open)"
       :error="change.error.value"
       :busy="change.isPending.value"
       @keep="keep"

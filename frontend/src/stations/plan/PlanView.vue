@@ -20,7 +20,7 @@ import { shown } from './records'
 import RecordTable from './RecordTable.vue'
 import SharedRules from './SharedRules.vue'
 import { MARK_SECTIONS, SECTIONS, type SectionName } from './sections'
-import { useRecords } from './useRecords'
+import { draftOf, useRecords } from './useRecords'
 
 const plan = usePlan()
 const came = useCame()
@@ -135,8 +135,10 @@ useKeys({ '/': () => finder.value?.focus() })
           @move="move"
         >
           <template v-if="section.name === 'campaign'" #head>
-            <th class="number">Expected ({{ currency }})</th>
-            <th class="number">Actual ({{ currency }})</th>
+            <th class="number">Budget ({{ currency }})</th>
+            <th class="number">Spend</th>
+            <th class="number">Expected value</th>
+            <th class="number">Actual value</th>
           </template>
           <template v-if="section.name === 'campaign'" #default="{ record }">
             <CampaignCame :record="record" :came="came.data.value ?? []" @lock="lock(record)" />
@@ -157,10 +159,11 @@ useKeys({ '/': () => finder.value?.focus() })
       :fields="plan.data.value.fields[section.name]!"
       :record="open.record"
       :section="open.isNew ? '' : section.name"
+      :typed-as="draftOf(section.name, open)"
       :error="change.error.value"
       :busy="change.isPending.value"
       @keep="keep"
-      @close="open = null"
+      @close="close"
     >
       <template #default="{ draft }">
         <LegendPreview v-if="section.name === 'legend'" :draft="draft" />

@@ -46,19 +46,37 @@ export const useChangeRecords = () =>
 export const useChangeGeneral = () =>
   useKept((body: { basis: number; values: Rec }) => answer(api.PUT('/plan/general', { body })))
 
-/** Make the rows of a file a section's records. */
-export const useTakeInSection = () =>
-  useKept(({ section, file }: { section: string; file: File }) => {
-    const form = new FormData()
-    form.append('file', file, file.name)
-    return answer(
-      api.POST('/plan/sections/{section}/file', {
-        params: { path: { section } },
-        body: form as never,
-        bodySerializer: (body) => body as unknown as FormData,
-      }),
-    )
+export type ListRehearsal = Schemas['ListRehearsal']
+export type How = 'add' | 'update' | 'replace'
+
+function withFile(file: File) {
+  const form = new FormData()
+  form.append('file', file, file.name)
+  return { body: form as never, bodySerializer: (body: unknown) => body as FormData }
+}
+
+/** What the rows of a file would do to a section. */
+export const useRehearseSection = () =>
+  useMutation<ListRehearsal, Problem, { section: string; file: File }>({
+    mutationFn: ({ section, file }) =>
+      answer(
+        api.POST('/plan/sections/{section}/file/rehearsal', {
+          params: { path: { section } },
+          ...withFile(file),
+        }),
+      ),
   })
+
+/** Take the rows of a file into a section. */
+export const useTakeInSection = () =>
+  useKept(({ section, file, how }: { section: string; file: File; how: How }) =>
+    answer(
+      api.POST('/plan/sections/{section}/file', {
+        params: { path: { section }, query: { how } },
+        ...withFile(file),
+      }),
+    ),
+  )
 
 /** Undo the latest change. */
 export const useUndoPlan = () => useKept(() => answer(api.POST('/plan/undo')))

@@ -34,3 +34,9 @@ export function renaming(section: string, before: Rec, now: Rec): string {
   const outside = `; addresses and files outside that say ${old} still find it`
   return `All that names it follows${FOUND_OUTSIDE.includes(section) ? outside : ''}.`
 }
+
+/** An exact decimal as it is written, with thousands; anything else as it is. */
+export function grouped(text: string): string {
+  const found = /^(-?)(\d+)(\.\d+)?$/.exec(text)
+  return found ? `${found[1]}${found[2]!.replace(/\B(?=(\d{3})+$)/g, ',')}${found[3] ?? ''}` : text
+}

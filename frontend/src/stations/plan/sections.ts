@@ -43,7 +43,7 @@ export const SECTIONS: Section[] = [
     one: 'campaign',
     purpose:
       'Known before their links. Codes, ids and vouchers join arrivals and spend to them; reports show the plain name.',
-    columns: ['name', 'plain_name', 'code', 'state', 'starts', 'ends', 'owner', 'budget'],
+    columns: ['name', 'plain_name', 'code', 'state', 'starts', 'ends', 'owner'],
   },
   {
     name: 'level',
