@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import time
 from datetime import datetime
 from io import BytesIO
 
@@ -10,6 +12,7 @@ import pytest
 from exports import PLAN
 from ground import say_ground
 from yardstick.formats.source_parts import SourcePart
+from yardstick.stations.desk import UPLOAD_AGE_S
 from yardstick.stations.gather import Loader, keep_now, list_loads, undo_load
 from yardstick.stations.ground import Unsaid
 from yardstick.stations.rehearsals import read_otherwise, rehearse
@@ -309,3 +312,13 @@ def test_settings_without_a_currency_make_no_other_of_all_amounts(desk):
     assert (again.files[0].replaced, again.files[0].unchanged) == (0, 1)
     assert keep(desk, said(desk, ("settings.toml", 'home_currency = "NZD"\n')).token).state == "done"
     assert kept_in(desk) == "NZD"
+
+
+def test_uploads_that_nobody_kept_are_thrown_away_at_a_later_rehearsal(desk):
+    old = said(desk, ("spend.csv", SPEND)).token
+    fresh = said(desk, ("spend.csv", SPEND)).token
+    yesterday = time.time() - UPLOAD_AGE_S - 60
+    os.utime(desk.uploads / old, (yesterday, yesterday))
+    said(desk, ("spend.csv", SPEND))
+    assert not (desk.uploads / old).exists()
+    assert (desk.uploads / fresh).exists()

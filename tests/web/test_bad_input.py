@@ -204,3 +204,19 @@ def test_no_bytes_make_the_reader_crash(content):
 def physical_lines(content: bytes) -> int:
     """Lines as an editor counts them."""
     return len(re.findall(rb"[^\r\n]*(?:\r\n|\n|\r)|[^\r\n]+$", content))
+
+
+@pytest.mark.parametrize("text", [b"window = " + b"1" * 10_000, b'[[source]]\nname = "a"\nskip_top = ' + b"1" * 10_000])
+def test_a_number_of_thousands_of_digits_in_settings_is_a_sentence(client, text):
+    answer = client.post("/api/w/test/gather/rehearsals", files=[("files", ("settings.toml", text))])
+    assert answer.status_code == 200
+    assert "thousands of digits" in answer.json()["files"][0]["problem"]
+
+
+@pytest.mark.parametrize(
+    ("path", "body"), [("mark/check-up", '{"urls": ["\\ud800"]}'), ("mark/preview", '{"page": "\\ud800"}')]
+)
+def test_half_a_character_is_a_sentence(client, path, body):
+    head = {"content-type": "application/json"}
+    answer = client.post(f"/api/w/test/{path}", content=body, headers=head)
+    assert (answer.status_code, answer.json()["code"]) == (422, "cannot_be_stored")

@@ -311,7 +311,22 @@ def test_a_test_visit_is_a_test_record_wherever_it_is_counted(placed):
 
 
 @pytest.mark.parametrize(
-    "host", ["127.0.0.1", "localhost", "10.1.2.3", "192.168.0.1", "169.254.169.254", "[::1]", "[::ffff:127.0.0.1]", "0"]
+    "host",
+    [
+        "[64:ff9b::7f00:1]",
+        "[64:ff9b::808:808]",
+        "[2002:7f00:1::]",
+        "[::7f00:1]",
+        "[2002:a01:203::1]",
+        "127.0.0.1",
+        "localhost",
+        "10.1.2.3",
+        "192.168.0.1",
+        "169.254.169.254",
+        "[::1]",
+        "[::ffff:127.0.0.1]",
+        "0",
+    ],
 )
 def test_a_test_visit_reaches_no_address_that_is_not_public(placed, host):
     client, _ = placed

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import io
 import json
 import os
 import signal
@@ -11,6 +12,7 @@ import sys
 import time
 import urllib.error
 import urllib.request
+import zlib
 from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -332,3 +334,36 @@ def test_a_visitor_waits_for_no_arrivals_to_be_read(alone, monkeypatch):
     with monkeypatch.context() as none:
         none.setattr(alone.at_work.desk.arrivals, "under", lambda _: pytest.fail("arrivals were read"))
         assert go(alone, "/~/n1").headers["location"] == URL + "#book"
+
+
+def spooled(*records):
+    """Lines of a spool, each with its sum."""
+    said = [json.dumps(record) for record in records]
+    return "".join(f"{zlib.crc32(one.encode()):08x} {one}\n" for one in said)
+
+
+def test_a_spool_of_another_version_is_taken_in_and_what_says_too_little_is_put_aside(databases, tmp_path, monkeypatch):
+    """Also where the log takes nothing, as on a full disk: the thread goes on."""
+
+    class Full(io.StringIO):
+        def write(self, text):
+            raise OSError(28, "No space left on device")
+
+    url = databases.fresh()
+    with connect_alone(url).begin() as connection:
+        connection.execute(text("INSERT INTO workspace (name) VALUES ('w')"))
+    click = {"code": "n1", "clicked_at": "2026-03-02T10:00:00+00:00", "target": "https://x.example/", "workspace": "w"}
+    spool = tmp_path / "clicks.jsonl"
+    lacking = [{"code": "n1"}, click | {"clicked_at": "yesterday"}, ["n1"], click | {"target": 7}]
+    spool.write_text(spooled(click, *lacking, click | {"country": "of a later version", "uid": "u2"}))
+    monkeypatch.setattr(sys, "stderr", Full())
+    recorder = ClickRecorder(connect_alone(url), spool)
+    try:
+        wait_until(lambda: not spool.exists())
+        assert len(spool.with_name("clicks.jsonl.unread").read_text().splitlines()) == len(lacking)
+        spool.write_text(spooled(click | {"uid": "u3"}))
+        asyncio.run(recorder.record(Click("n1", click["clicked_at"], click["target"], workspace="w")))
+        with connect_alone(url).connect() as connection:
+            assert connection.execute(text("SELECT count(*) FROM short_click")).scalar_one() == 3
+    finally:
+        recorder.close()

@@ -149,6 +149,8 @@ def read_settings(content: bytes, file: str = "settings.toml") -> Plan:
         raise SettingsError(f"{file}: not UTF-8: save the file as UTF-8") from None
     except tomllib.TOMLDecodeError as problem:
         raise SettingsError(f"{file}: not valid TOML: {problem}") from None
+    except ValueError:
+        raise SettingsError(f"{file}: not valid settings: a number in it has thousands of digits") from None
     except RecursionError:
         raise SettingsError(f"{file}: not valid settings: nested far too deeply") from None
     return plan_from(data, file)

@@ -8,7 +8,7 @@ import shutil
 import threading
 import time
 from collections.abc import Callable
-from contextlib import AbstractContextManager
+from contextlib import AbstractContextManager, suppress
 from dataclasses import dataclass, field
 from datetime import date
 from functools import cached_property
@@ -194,15 +194,21 @@ class Desk:
     def wake(self) -> None:
         """After a start: say which work was cut off, and work out the state if it is behind, missing or damaged."""
         jobs.close_interrupted(self.engine, self.workspace)
-        for folder in self.uploads.iterdir():
-            if time.time() - folder.stat().st_mtime > UPLOAD_AGE_S:
-                shutil.rmtree(folder, ignore_errors=True)
+        self.sweep_uploads()
         with self.engine.connect() as connection:
             change = last_change(connection, self.workspace)
             self.snapshots.sweep(all_loads(connection, self.workspace))
         current = self.snapshots.current()
         if current is None or current.change != change or not self._whole(current):
             self.refresh()
+
+    def sweep_uploads(self) -> None:
+        """Throw away uploads that were rehearsed but never kept, a day after; an app that runs for months has them,
+        too."""
+        for folder in self.uploads.iterdir():
+            with suppress(FileNotFoundError):
+                if time.time() - folder.stat().st_mtime > UPLOAD_AGE_S:
+                    shutil.rmtree(folder, ignore_errors=True)
 
     def _whole(self, current: Current) -> bool:
         try:

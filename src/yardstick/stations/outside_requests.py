@@ -8,7 +8,7 @@ import socket
 import ssl
 import threading
 from collections.abc import Mapping
-from ipaddress import ip_address
+from ipaddress import IPv4Address, IPv6Address, ip_address, ip_network
 from urllib.parse import urlsplit
 
 WAIT_S = 10.0
@@ -80,6 +80,23 @@ def _cut(connection: http.client.HTTPConnection, late: threading.Event) -> None:
         connection.sock.shutdown(socket.SHUT_RDWR)
 
 
+_TRANSLATED = tuple(ip_network(n) for n in ("::/96", "64:ff9b::/96", "64:ff9b:1::/48"))
+"""Addresses that stand for an IPv4 address inside: compatible ones, and those of NAT64."""
+
+
+def is_public(at: IPv4Address | IPv6Address) -> bool:
+    """Whether an address leads out of every network of one's own, also where it holds another inside: mapped and
+    compatible IPv4 (RFC 4291), 6to4 (RFC 3056), Teredo (RFC 4380), NAT64 (RFC 6052, 8215)."""
+    if isinstance(at, IPv6Address):
+        mapped = at.ipv4_mapped
+        if mapped is not None:
+            return is_public(mapped)
+        # What a translator on the way makes of these nobody can say from here.
+        if any(at in network for network in _TRANSLATED) or at.sixtofour is not None or at.teredo is not None:
+            return False
+    return at.is_global and not at.is_multicast
+
+
 def _public(host: str, port: int) -> str:
     """An address of a host, if all of them are public."""
     try:
@@ -88,8 +105,6 @@ def _public(host: str, port: int) -> str:
         raise OSError("the name is unknown") from None
     addresses = [str(one[4][0]).partition("%")[0] for one in found]
     for address in addresses:
-        at = ip_address(address)
-        mapped = getattr(at, "ipv4_mapped", None)
-        if not (mapped or at).is_global or at.is_multicast:
+        if not is_public(ip_address(address)):
             raise NotPublic(f"it leads to {address}, which is not public, and only public pages are opened")
     return addresses[0]

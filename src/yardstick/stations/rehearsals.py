@@ -135,6 +135,7 @@ def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
     -------
     Rehearsal, files in the order given
     """
+    desk.sweep_uploads()
     token = secrets.token_hex(12)
     folder = desk.uploads / token
     folder.mkdir(parents=True)

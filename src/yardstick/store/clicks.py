@@ -7,6 +7,7 @@ is back, each once.
 from __future__ import annotations
 
 import asyncio
+import contextlib
 import json
 import os
 import re
@@ -14,7 +15,7 @@ import sys
 import threading
 import zlib
 from collections.abc import Collection, Iterable, Sequence
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass, field, fields
 from datetime import datetime
 from pathlib import Path
 from secrets import token_hex
@@ -43,6 +44,9 @@ class Click:
     agent: str = ""
     workspace: str = ""
     uid: str = field(default_factory=lambda: token_hex(12))
+
+
+_FIELDS = frozenset(f.name for f in fields(Click))
 
 
 class ClickRecorder:
@@ -113,7 +117,7 @@ class ClickRecorder:
                 reach("click spooled")
             except OSError as full:
                 self.lost += len(clicks)
-                print(f"{len(clicks)} clicks could not be kept: {problem}; {full}", file=sys.stderr, flush=True)
+                _say(f"{len(clicks)} clicks could not be kept: {problem}; {full}")
 
     def _into_database(self, clicks: Sequence[Click]) -> None:
         with self._engine.begin() as connection:
@@ -128,8 +132,9 @@ class ClickRecorder:
             if clicks:
                 self._into_database(clicks)
             self._spool.clear()
-        except (SQLAlchemyError, OSError):
-            return
+        except Exception as problem:  # whatever it is, the thread goes on
+            if not isinstance(problem, SQLAlchemyError | OSError):
+                _say(f"clicks on disk could not be taken in: {problem}")
 
 
 class Spool:
@@ -143,6 +148,7 @@ class Spool:
     def __init__(self, path: Path) -> None:
         self._path = path
         self.filled = path.exists()
+        self._bad: list[str] = []
 
     def add(self, clicks: Iterable[Click]) -> None:
         """Put clicks on disk, flushed, before anybody is told."""
@@ -167,21 +173,41 @@ class Spool:
         bad: list[str] = []
         for line in self._path.read_text(encoding="utf-8", errors="replace").splitlines():
             sum_, _, said = line.partition(" ")
-            if line and sum_ == f"{zlib.crc32(said.encode()):08x}":
-                good.append(Click(**json.loads(said)))
+            click = _click_of(said) if line and sum_ == f"{zlib.crc32(said.encode()):08x}" else None
+            if click is not None:
+                good.append(click)
             elif line.strip():
                 bad.append(line + "\n")
-        if bad:
-            aside = self._path.with_name(self._path.name + ".unread")
-            with aside.open("a", encoding="utf-8") as file:
-                file.writelines(bad)
-            print(f"{len(bad)} lines of {self._path.name} were cut short and stand in {aside.name}", file=sys.stderr)
+        self._bad = bad
         return good
 
     def clear(self) -> None:
-        """Take it away; what was in it is in the database."""
+        """Take it away; what was in it is in the database, and what could not be read beside it."""
+        if self._bad:
+            aside = self._path.with_name(self._path.name + ".unread")
+            with aside.open("a", encoding="utf-8") as file:
+                file.writelines(self._bad)
+            _say(f"{len(self._bad)} lines of {self._path.name} cannot be read and stand in {aside.name}")
+            self._bad = []
         self._path.unlink(missing_ok=True)
         self.filled = False
+
+
+def _click_of(said: str) -> Click | None:
+    """The click of a line, also of one that an earlier or a later version wrote; None if it says too little."""
+    try:
+        record = json.loads(said)
+        known = {name: value for name, value in record.items() if name in _FIELDS}
+        datetime.fromisoformat(known["clicked_at"])
+        return Click(**known) if all(isinstance(value, str) for value in known.values()) else None
+    except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
+        return None
+
+
+def _say(text: str) -> None:
+    """Tell whoever runs the app; a log that takes nothing, as on a full disk, ends no thread."""
+    with contextlib.suppress(OSError, ValueError):
+        print(text, file=sys.stderr, flush=True)
 
 
 def _ends_with_newline(path: Path) -> bool:

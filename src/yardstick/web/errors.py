@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
+from pydantic_core import PydanticSerializationError
 from sqlalchemy.exc import DataError, StatementError
 from starlette.exceptions import HTTPException
 
@@ -48,6 +49,7 @@ def answer_problems(app: FastAPI) -> None:
     # A text that no database can hold: a NUL, half a character, a number beyond 64 bits.
     for unstorable in (DataError, StatementError, UnicodeError):
         app.add_exception_handler(unstorable, _unstorable)
+    app.add_exception_handler(PydanticSerializationError, _unsayable)
     app.add_exception_handler(RecursionError, _too_deep)
     app.add_exception_handler(OSError, _disk)
     app.add_exception_handler(RequestValidationError, _wrong_request)
@@ -81,6 +83,13 @@ async def _unstorable(_: Request, error: Exception) -> JSONResponse:
     return problem(422, "cannot_be_stored", said)
 
 
+async def _unsayable(request: Request, error: Exception) -> JSONResponse:
+    """An answer that would carry back half a character that came with the request."""
+    if "surrogate" not in str(error):
+        raise error
+    return await _unstorable(request, error)
+
+
 async def _too_deep(_: Request, error: Exception) -> JSONResponse:
     return problem(422, "wrong_request", "This is nested far too deeply: it is nothing this app writes or reads.")
 
@@ -91,7 +100,9 @@ async def _disk(_: Request, error: Exception) -> JSONResponse:
     if is_locked(error):
         said = "The app's data folder cannot be written: nothing of this was kept. Give it its rights, then repeat."
         return problem(503, "folder_read_only", said)
-    return problem(500, "disk_trouble", f"The disk does not do what it should ({error}): nothing of this was kept.")
+    # What the system says, and none of its paths.
+    said = getattr(error, "strerror", "") or type(error).__name__
+    return problem(500, "disk_trouble", f"The disk does not do what it should ({said}): nothing of this was kept.")
 
 
 async def _wrong_request(_: Request, error: Exception) -> JSONResponse:
