@@ -294,6 +294,8 @@ def _with_query_moved(c: Clean) -> tuple[str, str, str]:
 
 
 def _second_mark(c: Clean) -> tuple[str, str, str]:
+    # Behind a page that a parameter holds the ? would be that page's.
+    c.pieces = [piece for piece in c.pieces if not piece.startswith(("next=", "ref="))]
     first = c.at("source")
     broken = c.base + "?" + "&".join(["page=3", *c.pieces[:first]]) + "?" + "&".join(c.pieces[first:])
     return "second_question_mark", broken + c.fragment, c.but(pieces=["page=3", *c.pieces])

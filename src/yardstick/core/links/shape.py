@@ -27,6 +27,10 @@ LONGEST_NAME = 200
 """Characters of a parameter's name that anybody knows."""
 
 
+MOST_ASKED = 200
+"""Pairs among which a tag is looked for, to tell a query from a text."""
+
+
 class Shape:
     """Mends the shape of addresses.
 
@@ -81,7 +85,7 @@ class Shape:
     def _with_one_mark(self, query: str, note: Note) -> str:
         """A query without a further `?` before a parameter that we know; one may stand in a value."""
         rest = query.lstrip("?")
-        if rest != query and self._knows(rest[:LONGEST_NAME]):
+        if rest != query and any(self._knows(piece[:LONGEST_NAME]) for piece in rest.split("&", MOST_ASKED)):
             note("second_question_mark", "an address has one ?: take the others out", "", "??")
             query = rest
         seconds = [m for m in _SECOND.finditer(query) if self._knows(query[m.end() : m.end() + LONGEST_NAME])]
