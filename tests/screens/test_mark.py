@@ -512,6 +512,8 @@ def test_a_sheet_for_others_names_no_machine_of_ours_and_no_host_of_others(page,
         page.keyboard.press("Control+End")
         page.keyboard.press("Home")
         page.get_by_role("button", name="Add a row").click()
+    for row in (1, 2, 3):
+        expect(cell(page, row, "address")).to_contain_text("utm_content=content-content")
     page.goto("/mark?part=hand")
     sheet = page.get_by_label("Placing sheet")
     expect(sheet.get_by_text("Not to be placed yet: its address is being corrected")).to_have_count(2)
@@ -520,6 +522,7 @@ def test_a_sheet_for_others_names_no_machine_of_ours_and_no_host_of_others(page,
     for gone in ("localhost", "tide.example"):
         expect(sheet).not_to_contain_text(gone)
     # Typed off, an address breaks before an & alone.
+    expect(sheet.locator(".address-text > span")).to_have_count(4)
     lines = sheet.locator(".address-text > span").evaluate_all("all => all.map(e => e.getClientRects().length)")
     assert lines == [1] * 4
     page.goto("/mark?part=message")

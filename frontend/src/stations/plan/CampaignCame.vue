@@ -20,7 +20,7 @@ const locked = computed(() =>
     {{ mine ? money(mine.spend, mine.digits) : '–' }}
   </td>
   <td class="number" :title="`${record.expected_reason ?? ''} (${locked})`">
-    <span v-if="record.expected_leads" class="under">{{ record.expected_leads }} leads</span>
+    <span v-if="record.expected_leads" class="under">{{ record.expected_leads }} leads </span>
     <template v-if="record.expected_value">{{ grouped(String(record.expected_value)) }}</template>
     <span v-if="record.locked_on" class="quiet under">locked {{ record.locked_on }}</span>
     <span v-else-if="!expects" class="quiet">–</span>
@@ -36,7 +36,7 @@ const locked = computed(() =>
   </td>
   <td class="number" title="Credited on the campaign's own days, under the usual yardstick">
     <template v-if="mine">
-      <span v-if="record.expected_leads" class="under">{{ credit(mine.leads) }} leads</span>
+      <span v-if="record.expected_leads" class="under">{{ credit(mine.leads) }} leads </span>
       {{ money(mine.value, mine.digits) }}
     </template>
     <span v-else class="quiet">–</span>
