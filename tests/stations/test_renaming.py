@@ -212,3 +212,26 @@ def test_a_locked_expectation_stays_locked_under_another_name(desk, sheets):
         renamed(desk, "campaign", 0, name="Season Opener", expected_value="90.00")
     renamed(desk, "campaign", 0, name="Season Opener")
     assert sections(desk)["campaign"][0]["expected_value"] == "900.00"
+
+
+def test_a_rename_that_somebody_wrote_stays_and_a_name_that_is_another_ones_is_refused(desk, sheets):
+    """A merge of two campaigns is not undone by a code, nor does one campaign's old name become another's."""
+    merged = [*sections(desk)["rename"], {"field": "campaign", "old": "Year Card", "new": "Whale Boats"}]
+    put(desk, "rename", merged)
+    renamed(desk, "campaign", 1, code="yc-25")
+    renamed(desk, "campaign", 1, code="yc-26")
+    assert sections(desk)["rename"] == [*merged, {"field": "campaign", "old": "yc-25", "new": "Year Card"}]
+    put(desk, "rename", merged[:-1])
+    renamed(desk, "campaign", 0, name="Season Opener")
+    before = sections(desk)
+    with pytest.raises(SettingsError, match="'Whale Boats' is another name of 'Season Opener'"):
+        renamed(desk, "campaign", 1, name="Whale Boats")
+    assert sections(desk) == before
+
+
+def test_a_level_goes_back_and_forth_without_a_circle(desk, sheets):
+    for name in ("Dawn", "Humpback", "Dawn", "Humpback"):
+        renamed(desk, "level", 0, name=name)
+    assert [r for r in sections(desk)["rename"] if r["field"] == "ad"] == [
+        {"field": "ad", "old": "Dawn", "new": "Humpback"}
+    ]

@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold
 
 from .plan_document import Document
@@ -256,10 +257,24 @@ def _same_as(document: Document, renamed: Renamed, named: Named, texts: Texts) -
     out = list(records)
     for source, field in named.same_as.items():
         field = field.format(**{"level": "", **renamed.new})
-        # What was once called otherwise and is called so again is no other name of itself.
-        out = [r for r in out if not (_of(field)(r) and same(str(r["old"])) == same(name))]
         was = str(renamed.old.get(source, ""))
-        if was and fold(was) in texts and same(was) != same(name):
-            out = [r for r in out if not (_of(field)(r) and not r.get("from") and fold(str(r["old"])) == fold(was))]
-            out.append({"field": field, "old": was, "new": name})
+        if not was or fold(was) not in texts or same(was) == same(name):
+            continue
+        out = [_pointed_on(r, texts) if _of(field)(r) else r for r in out]
+        # What was once called otherwise and is called so again is no other name of itself.
+        out = [r for r in out if not (_of(field)(r) and same(str(r["old"])) == same(str(r["new"])))]
+        other = next((r for r in out if _of(field)(r) and same(str(r["old"])) == same(name)), None)
+        if other is not None and source == key:
+            raise SettingsError(
+                f"{field} {name!r} is another name of {other['new']!r}, by its renames: take that out first, or choose "
+                "another name"
+            )
+        out = [r for r in out if not (_of(field)(r) and not r.get("from") and fold(str(r["old"])) == fold(was))]
+        out.append({"field": field, "old": was, "new": name})
     return document if out == records else document.with_records("rename", out)
+
+
+def _pointed_on(record: Record, texts: Texts) -> Record:
+    """A rename to what is called otherwise now."""
+    new = texts.get(fold(str(record["new"])))
+    return record if new is None else {**record, "new": new}
