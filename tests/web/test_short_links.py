@@ -185,15 +185,19 @@ def test_a_click_that_was_answered_survives_the_death_of_the_app(databases, tmp_
         assert connection.execute("SELECT count(*) FROM short_click").fetchone()[0] == 5
 
 
+def put_on_record(recorder, click):
+    """In a thread of its own: the browser tests of this worker may have a loop running in this one."""
+    with ThreadPoolExecutor(1) as pool:
+        pool.submit(asyncio.run, recorder.record(click)).result(60)
+
+
 def test_clicks_while_the_database_is_away_are_kept_and_taken_in_later(alone, tmp_path):
     """A visitor is sent on whatever happens; nothing is lost, nothing comes in twice."""
     nowhere = connect_alone(f"postgresql+psycopg://nobody:x@127.0.0.1:{free_port()}/none")
     spool = tmp_path / "clicks.jsonl"
     click = Click("n", "2026-11-25T10:00:00+00:00", URL, workspace="test")
     recorder = ClickRecorder(nowhere, spool)
-    # In a thread of its own: the browser tests of this worker may have a loop running in this one.
-    with ThreadPoolExecutor(1) as pool:
-        pool.submit(asyncio.run, recorder.record(click)).result(60)
+    put_on_record(recorder, click)
     recorder.close()
     assert len(spool.read_text().splitlines()) == 1
     before_clearing = spool.read_bytes()
@@ -362,7 +366,7 @@ def test_a_spool_of_another_version_is_taken_in_and_what_says_too_little_is_put_
         wait_until(lambda: not spool.exists())
         assert len(spool.with_name("clicks.jsonl.unread").read_text().splitlines()) == len(lacking)
         spool.write_text(spooled(click | {"uid": "u3"}))
-        asyncio.run(recorder.record(Click("n1", click["clicked_at"], click["target"], workspace="w")))
+        put_on_record(recorder, Click("n1", click["clicked_at"], click["target"], workspace="w"))
         with connect_alone(url).connect() as connection:
             assert connection.execute(text("SELECT count(*) FROM short_click")).scalar_one() == 3
     finally:
