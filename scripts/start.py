@@ -41,7 +41,7 @@ def main() -> int:
     if os.environ.get("YARDSTICK_UPLOAD_LIMIT"):
         # The web server would say so too, after the database has been made.
         from yardstick.core.base.errors import SettingsError
-        from yardstick.web.guards import upload_limit
+        from yardstick.web.limits import upload_limit
 
         try:
             upload_limit()
@@ -107,6 +107,7 @@ def run(home: Path, workspace: str, port: int) -> int:
         command = [
             sys.executable, "-m", "uvicorn", "yardstick.web.app:from_environment", "--factory",
             "--host", "127.0.0.1", "--port", str(port), "--log-level", "warning", "--timeout-graceful-shutdown", "5",
+            "--http", "yardstick.web.head_deadline:PatientProtocol",
         ]  # fmt: skip
         server = subprocess.Popen(command, env=environment, start_new_session=True)
         wait_until_up(port, server)

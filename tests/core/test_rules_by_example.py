@@ -8,6 +8,7 @@ from decimal import Decimal
 import pytest
 
 from worlds import into_core
+from yardstick.core.base.conditions import condition
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold, is_slot
 from yardstick.core.plan.plan import plan_of
@@ -149,6 +150,32 @@ def test_conditions_on_hosts_and_click_marks():
 def test_an_expression_that_could_run_away_does_not():
     rules = ChannelRules(plan_of(channels=(ChannelRule("x", (Condition("source", "matches", ("(a+)+$",)),)),)).reading)
     assert rules.classify(arrival(source="a" * 5000 + "!", tagged=True)).name == "Tagged, no rule"
+
+
+@pytest.mark.parametrize("pattern", [r"\p{L}{200}x", "(a{100}){50}", "a" * 1001, "[^x]{900}"])
+def test_an_expression_that_would_make_every_text_long_is_refused(pattern):
+    """By what it becomes, not by what it looks like; what people write is none of these."""
+    with pytest.raises(SettingsError, match=r"the expression .* cannot be read: .") as refused:
+        condition("channel rule 'x'", "matches", (pattern,), fold)
+    assert len(str(refused.value)) < 250
+
+
+@pytest.mark.parametrize(
+    ("pattern", "text", "fits"),
+    [
+        (r"^\p{L}{3}[0-9]+$", "äöü12", True),
+        (r"^(summer|winter)_\d{4}", "Winter_2026_x", True),
+        (r".{200}", "x" * 199, False),
+        ("STRASSE", "strasse", True),
+        ("x", "half \ud800 a character", False),
+        ("a", "half \ud800 a character", True),
+        (r"\bübung", "eine übung", False),
+        ("", "", True),
+    ],
+)
+def test_an_expression_is_read_as_re2_reads_it(pattern, text, fits):
+    """RE2's word boundary knows ASCII letters only, as its syntax page says; everything else is Unicode."""
+    assert condition("here", "matches", (pattern,), fold)(text) is fits
 
 
 def test_a_rule_that_cannot_be_understood_is_refused():

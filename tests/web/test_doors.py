@@ -10,7 +10,8 @@ from fastapi.testclient import TestClient
 from web.http_files import load, rehearse
 from week import week_files
 from yardstick.web.app import create
-from yardstick.web.guards import HEADERS, upload_limit
+from yardstick.web.guards import HEADERS
+from yardstick.web.limits import upload_limit
 
 BASE = "http://127.0.0.1:8420"
 VISITS = b"visit_id,occurred_at,visitor_id,url\n" + b"".join(

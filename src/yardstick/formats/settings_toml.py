@@ -45,7 +45,8 @@ from .source_parts import SourcePart
 from .yardstick_parts import YardstickPart
 
 # A name of that many parts takes the reader of TOML quadratic time, and no setting has more than two.
-_DEEP = re.compile(rb"(?:[\w\"'-]+[ \t]*\.[ \t]*){100}")
+# Begun at the beginning of a word only and never gone back in, so that it takes time in proportion to the text.
+_DEEP = re.compile(rb"(?<![\w\"'-])(?:[\w\"'-]++[ \t]*+\.[ \t]*+){100}")
 
 
 class _Window(Part):

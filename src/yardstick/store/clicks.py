@@ -240,7 +240,7 @@ def keep_clicks(connection: Connection, clicks: Iterable[Click]) -> None:
         for c in clicks
     ]
     named = select(Workspace.name, Workspace.id).where(Workspace.name.in_({r["workspace"] for r in rows}))
-    known = {name: number for name, number in connection.execute(named)}
+    known = {row.name: row.id for row in connection.execute(named)}
     kept = [r | {"workspace_id": known[str(r.pop("workspace"))]} for r in rows if r["workspace"] in known]
     if kept:
         connection.execute(insert(ShortClick).on_conflict_do_nothing(index_elements=["uid"]), kept)

@@ -27,7 +27,7 @@ def claim_codes(connection: Connection, workspace: int, codes: Collection[str]) 
         .join(Workspace, Workspace.id == ShortCode.workspace_id)
         .where(ShortCode.code.in_(list(codes)), ShortCode.workspace_id != workspace)
     )
-    return {code: name for code, name in connection.execute(taken)}
+    return {row.code: row.name for row in connection.execute(taken)}
 
 
 def owner_of(connection: Connection, code: str) -> str | None:

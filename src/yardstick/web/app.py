@@ -24,7 +24,8 @@ from yardstick.store.database import connect, connect_alone
 from . import gather, health, mark, plan, selfcheck, weigh, workspaces
 from .compressing import Compress
 from .errors import answer_problems, problem
-from .guards import Guard, upload_limit
+from .guards import Guard
+from .limits import upload_limit
 from .short_links import ShortLinkDoor
 
 _INSTALLED = Path(__file__).parent / "front_end"

@@ -6,17 +6,15 @@ refusals too.
 
 from __future__ import annotations
 
-import os
-import re
+import asyncio
 from collections.abc import Awaitable, Callable, MutableMapping
 from typing import Any
 from urllib.parse import urlsplit
 
 from fastapi.responses import JSONResponse
 
-from yardstick.core.base.errors import SettingsError
-
 from .errors import problem
+from .limits import GRACE_S, is_too_slow, limit_of
 
 Scope = MutableMapping[str, Any]
 Message = MutableMapping[str, Any]
@@ -34,38 +32,19 @@ HEADERS = (
     (b"x-content-type-options", b"nosniff"),
     (b"referrer-policy", b"same-origin"),
 )
-UPLOAD_LIMIT = 4 * 1024**3
-_SIZE = re.compile(r"(\d{1,15})\s*(|KiB|MiB|GiB)", re.IGNORECASE)
 
 
-def upload_limit() -> int:
-    """Bytes that one request may bring: `YARDSTICK_UPLOAD_LIMIT`, such as `500 MiB`; 4 GiB as usual.
-
-    Raises
-    ------
-    SettingsError
-        If what is said there is no size.
-    """
-    said = os.environ.get("YARDSTICK_UPLOAD_LIMIT", "").strip()
-    if not said:
-        return UPLOAD_LIMIT
-    found = _SIZE.fullmatch(said)
-    if found is None:
-        raise SettingsError(f"YARDSTICK_UPLOAD_LIMIT: {said!r} is no size: write it as bytes, or as 500 MiB")
-    return int(found[1]) * {"": 1, "kib": 2**10, "mib": 2**20, "gib": 2**30}[found[2].lower()]
-
-
-class _TooLarge(Exception):
-    """More came than may come."""
+class _GivenUp(Exception):
+    """More came than may come, or too slowly."""
 
 
 class Guard:
-    """Refuses foreign and oversized requests, and tells the browser what a page may do.
+    """Refuses foreign, oversized and endless requests, and tells the browser what a page may do.
 
     Parameters
     ----------
     app : what it guards
-    limit : bytes that one request may bring
+    limit : bytes that one request with files of rows may bring; every other door has less (see `limits.limit_of`)
     """
 
     def __init__(self, app: Asgi, limit: int) -> None:
@@ -75,11 +54,12 @@ class Guard:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
-        begun = over = False
+        begun = False
+        given_up: JSONResponse | None = None
 
         async def answer(message: Message) -> None:
             nonlocal begun
-            if over and not begun:
+            if given_up is not None and not begun:
                 # Whoever reads the body makes something else of our stop; what is so is said below.
                 return
             if message["type"] == "http.response.start":
@@ -87,56 +67,85 @@ class Guard:
                 message["headers"] = [*message.get("headers", []), *HEADERS]
             await send(message)
 
-        refused = self._refusal(dict(scope["headers"]))
+        limit = limit_of(scope["path"], self._limit)
+        refused = _refusal(scope["scheme"], dict(scope["headers"]), limit)
         if refused is not None:
             await refused(scope, receive, answer)
             return
-        came = 0
+        body = _Body(receive, limit)
 
         async def counted() -> Message:
-            nonlocal came, over
-            message = await receive()
-            came += len(message.get("body", b""))
-            if came > self._limit:
-                over = True
-                raise _TooLarge
+            nonlocal given_up
+            message = await body.next()
+            if body.refused is not None:
+                given_up = body.refused
+                raise _GivenUp
             return message
 
         try:
             await self._app(scope, counted, answer)
         except Exception:
-            if not over:
+            if given_up is None:
                 raise
-        if over and not begun:
-            over = False
-            await self._too_large()(scope, receive, answer)
+        if given_up is not None and not begun:
+            said, given_up = given_up, None
+            await said(scope, receive, answer)
 
-    def _refusal(self, headers: dict[bytes, bytes]) -> JSONResponse | None:
-        host = headers.get(b"host", b"").decode("latin-1")
-        origin = headers.get(b"origin")
-        if _host_of("//" + host) not in LOCAL:
-            return problem(403, "foreign_host", f"This app answers on this machine only, not as {host[:100]!r}.")
-        if origin is not None and _netloc_of(origin.decode("latin-1")) != host:
-            return problem(403, "foreign_origin", "Another site may not use this app.")
-        length = headers.get(b"content-length", b"0")
-        if not length.isdigit():
-            return problem(400, "wrong_request", "The length of the request is no number.")
-        return self._too_large() if int(length) > self._limit else None
 
-    def _too_large(self) -> JSONResponse:
-        said = f"More than {self._limit:,} bytes at once: nothing was kept. Send less, or set YARDSTICK_UPLOAD_LIMIT."
-        return problem(413, "too_large", said)
+class _Body:
+    """A body as it comes. `refused` says why no more of it is waited for."""
+
+    def __init__(self, receive: Receive, limit: int) -> None:
+        self._receive, self._limit = receive, limit
+        self._came, self._whole = 0, False
+        self._since = asyncio.get_running_loop().time()
+        self.refused: JSONResponse | None = None
+
+    async def next(self) -> Message:
+        if self._whole:
+            # What comes now is that the visitor has gone, whenever that may be.
+            return await self._receive()
+        try:
+            message = await asyncio.wait_for(self._receive(), GRACE_S)
+        except TimeoutError:
+            self.refused = _too_slow()
+            return {}
+        self._came += len(message.get("body", b""))
+        self._whole = not message.get("more_body", False)
+        if self._came > self._limit:
+            self.refused = _too_large(self._limit)
+        elif not self._whole and is_too_slow(self._came, asyncio.get_running_loop().time() - self._since):
+            self.refused = _too_slow()
+        return message
+
+
+def _refusal(scheme: str, headers: dict[bytes, bytes], limit: int) -> JSONResponse | None:
+    host = headers.get(b"host", b"").decode("latin-1")
+    origin = headers.get(b"origin")
+    if _host_of("//" + host) not in LOCAL:
+        return problem(403, "foreign_host", f"This app answers on this machine only, not as {host[:100]!r}.")
+    if origin is not None and origin.decode("latin-1") != f"{scheme}://{host}":
+        return problem(403, "foreign_origin", "Another site may not use this app.")
+    length = headers.get(b"content-length", b"0")
+    if not length.isdigit():
+        return problem(400, "wrong_request", "The length of the request is no number.")
+    return _too_large(limit) if int(length[:20]) > limit else None
+
+
+def _too_large(limit: int) -> JSONResponse:
+    said = (
+        f"More than {limit:,} bytes at once: nothing was kept. Send less; "
+        "how much files of rows may bring is set with YARDSTICK_UPLOAD_LIMIT."
+    )
+    return problem(413, "too_large", said)
+
+
+def _too_slow() -> JSONResponse:
+    return problem(408, "too_slow", "The request came too slowly and was given up: nothing was kept. Send it again.")
 
 
 def _host_of(address: str) -> str:
     try:
         return urlsplit(address).hostname or ""
-    except ValueError:
-        return ""
-
-
-def _netloc_of(address: str) -> str:
-    try:
-        return urlsplit(address).netloc
     except ValueError:
         return ""

@@ -40,6 +40,8 @@ WORDS = (*OPERATORS, *NEGATIONS, *EARLIER)
 SEVERAL = ("in list", "between")
 """Operators that are held against several values."""
 
+SHOWN = 60
+"""Characters of an expression that a message repeats."""
 Test = Callable[[str | None], bool]
 """Whether a value passes; None = what is asked is not there."""
 
@@ -98,8 +100,8 @@ def _test(where: str, operator: str, values: tuple[str, ...], clean: Callable[[s
         try:
             return expression(values[0], ignore_case=clean is fold)
         except ValueError as problem:
-            said = str(problem).removeprefix("Invalid regular expression: ")
-            raise SettingsError(f"{where}: the expression {values[0]!r} cannot be read: {said}") from None
+            shown = values[0] if len(values[0]) <= SHOWN else values[0][:SHOWN] + "…"
+            raise SettingsError(f"{where}: the expression {shown!r} cannot be read: {problem}") from None
     wanted = [clean(value) for value in values]
     first = wanted[0]
     tests: dict[str, Callable[[str], bool]] = {
