@@ -102,11 +102,9 @@ def _taken(arrivals: Arrivals, rules: ChannelRules) -> list[tuple[Channel, int]]
     marked = arrivals.mark.filled().astype(np.int64)
     stacked = np.stack([arrivals.url, hosts.codes.astype(np.int64), marked])
     distinct, counts = np.unique(stacked, axis=1, return_counts=True)
-    out = []
-    for (url, host, has_mark), number in zip(distinct.T.tolist(), counts.tolist(), strict=True):
-        r = arrivals.readings[url]
-        out.append((rules.classify(_arrival(r, bool(has_mark), hosts.values[host])), number))
-    return out
+    seen = [_arrival(arrivals.readings[url], bool(mark), hosts.values[host]) for url, host, mark in distinct.T.tolist()]
+    channel_of = rules.classify_all(seen)
+    return [(channel_of[arrival], number) for arrival, number in zip(seen, counts.tolist(), strict=True)]
 
 
 @dataclass(frozen=True)

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
 
+import numpy as np
+
+from .columns import Flags
 from .errors import SettingsError
-from .expressions import expression
+from .expressions import Expression
 from .words import fold
 
 OPERATORS = (
@@ -42,8 +46,34 @@ SEVERAL = ("in list", "between")
 
 SHOWN = 60
 """Characters of an expression that a message repeats."""
-Test = Callable[[str | None], bool]
-"""Whether a value passes; None = what is asked is not there."""
+
+
+@dataclass(frozen=True)
+class Test:
+    """Whether a value passes; None = what is asked is not there."""
+
+    _holds: Callable[[str | None], bool]
+    _clean: Callable[[str], str] = str
+    _expression: Expression | None = None
+
+    def __call__(self, text: str | None) -> bool:
+        """Whether a value passes."""
+        return self._holds(text)
+
+    @property
+    def learns(self) -> bool:
+        """Whether it is faster for many values at once."""
+        return self._expression is not None
+
+    def learn(self, texts: Iterable[str | None]) -> None:
+        """Get ready for many values at once: an expression is matched with all of them in one go."""
+        if self._expression is not None:
+            self._expression.learn(self._clean(text or "") for text in texts)
+
+    def of_each(self, texts: Sequence[str | None]) -> Flags:
+        """(n,) bool: which of several values pass."""
+        self.learn(texts)
+        return np.array([self._holds(text) for text in texts], np.bool_)
 
 
 def operator_of(where: str, op: str) -> tuple[str, bool]:
@@ -85,10 +115,11 @@ def condition(where: str, op: str, values: tuple[str, ...], clean: Callable[[str
         if values:
             raise SettingsError(f"{where}: {op!r} takes no value")
         if operator == "is there":
-            return lambda text: (text is not None) == wanted
-        return lambda text: (not clean(text or "")) == wanted
+            return Test(lambda text: (text is not None) == wanted)
+        return Test(lambda text: (not clean(text or "")) == wanted)
     test = _test(where, operator, values, clean)
-    return lambda text: test(clean(text or "")) == wanted
+    expression = test if isinstance(test, Expression) else None
+    return Test(lambda text: test(clean(text or "")) == wanted, clean, expression)
 
 
 def _test(where: str, operator: str, values: tuple[str, ...], clean: Callable[[str], str]) -> Callable[[str], bool]:
@@ -98,7 +129,7 @@ def _test(where: str, operator: str, values: tuple[str, ...], clean: Callable[[s
         raise SettingsError(f"{where}: {operator!r} needs {'a list of values' if operator in SEVERAL else 'one value'}")
     if operator == "matches":
         try:
-            return expression(values[0], ignore_case=clean is fold)
+            return Expression(values[0], ignore_case=clean is fold)
         except ValueError as problem:
             shown = values[0] if len(values[0]) <= SHOWN else values[0][:SHOWN] + "…"
             raise SettingsError(f"{where}: the expression {shown!r} cannot be read: {problem}") from None

@@ -2,16 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import re
+from collections.abc import Iterable
 
 LONGEST = 1_000
 """Characters of an expression."""
-MOST_STEPS = 5_000
-"""States of the automaton that an expression becomes: what one character of a text may cost at worst."""
+MOST_STEPS = 10_000
+"""About as many states may the automaton have that an expression becomes: what a character of a text costs at worst."""
+_MOST_KNOWN = 500_000
+_BY_NAME, _ALL_BUT, _ANY, _OTHER = 1_200, 16, 8, 1
+# A class by its name, a class in brackets, a repetition in figures, an escape, what opens a group, everything else.
+_PIECE = re.compile(
+    r"\\[pP](?:\{[^}]*\}|.)|\[\^?\]?(?:\\.|\[:\^?\w+:\]|[^\]\\])*\]|\{(\d+)(?:,(\d*))?\}|\\.|\(\?[^:>)]*[:>)]?|.",
+    re.DOTALL,
+)
 
 
-def expression(pattern: str, ignore_case: bool) -> Callable[[str], bool]:
-    """A test whether an expression is found anywhere in a text.
+class Expression:
+    """Whether an expression is found anywhere in a text.
 
     Parameters
     ----------
@@ -25,33 +33,72 @@ def expression(pattern: str, ignore_case: bool) -> Callable[[str], bool]:
 
     Notes
     -----
-    Python's own `re` tries alternatives one after the other and can take exponential time on a hostile pattern. RE2
-    runs an automaton that cannot; it is compiled here, once, and loaded only when a rule needs it. Its time is linear
-    in the text *times* the automaton, so a short pattern such as `\\p{L}{200}` is refused by what it becomes.
+    Python's own `re` tries alternatives one after the other and can take exponential time on a hostile pattern. Arrow
+    brings an automaton (RE2) that cannot, and is here anyway for the columnar files; it is loaded only when a rule
+    needs it. It compiles a pattern at each call, so texts are matched together wherever there are several (`learn`),
+    and each distinct one once. Its time is linear in the text *times* the automaton, so that a short pattern such as
+    `\\p{L}{200}` is refused by what it becomes.
     """
-    if len(pattern) > LONGEST:
-        raise ValueError(f"it is longer than {LONGEST:,} characters; split it into several conditions")
-    import re2
 
-    options = re2.Options()
-    options.log_errors = False
-    options.case_sensitive = not ignore_case
-    options.never_capture = True
-    try:
-        compiled = re2.compile(pattern, options)
-    except re2.error as problem:
-        said = problem.args[0] if problem.args else ""
-        raise ValueError(said.decode("utf-8", "replace") if isinstance(said, bytes) else str(said)) from None
-    except UnicodeError:
-        raise ValueError("it holds half a character") from None
-    if compiled.programsize > MOST_STEPS:
-        raise ValueError("it is too large once its repetitions are written out; ask for fewer of them")
-
-    def found(text: str) -> bool:
+    def __init__(self, pattern: str, ignore_case: bool) -> None:
+        if len(pattern) > LONGEST:
+            raise ValueError(f"it is longer than {LONGEST:,} characters; split it into several conditions")
+        if steps_of(pattern) > MOST_STEPS:
+            raise ValueError("it is too large once its repetitions are written out; ask for fewer of them")
+        self._pattern, self._ignore_case = pattern, ignore_case
+        self._known: dict[str, bool] = {}
         try:
-            return compiled.search(text) is not None
-        except UnicodeError:
-            # Half a character is no letter of any expression.
-            return compiled.search(text.encode("utf-8", "replace").decode()) is not None
+            self.learn([""])
+        except ValueError as problem:
+            raise ValueError(str(problem).removeprefix("Invalid regular expression: ")) from None
 
-    return found
+    def __call__(self, text: str) -> bool:
+        """Whether it is found in a text."""
+        if text not in self._known:
+            self.learn([text])
+        return self._known[text]
+
+    def learn(self, texts: Iterable[str]) -> None:
+        """Match texts together, each distinct one once, so that each is at hand when it is asked for."""
+        import pyarrow as pa
+        import pyarrow.compute as pc
+
+        fresh = [text for text in dict.fromkeys(texts) if text not in self._known]
+        if not fresh:
+            return
+        if len(self._known) + len(fresh) > _MOST_KNOWN:
+            self._known.clear()
+        # Half a character is no letter of any expression.
+        whole = pa.array([text.encode("utf-8", "replace") for text in fresh], pa.binary()).cast(pa.string())
+        found = pc.match_substring_regex(whole, self._pattern, ignore_case=self._ignore_case)
+        self._known |= dict(zip(fresh, found.to_pylist(), strict=True))
+
+
+def steps_of(pattern: str) -> int:
+    """About how many states the automaton of an expression has, its repetitions written out.
+
+    Parameters
+    ----------
+    pattern : RE2 syntax; what is none is counted somehow, and refused by whoever reads it
+    """
+    # Of each group that is open: what stood before it, and what stands in it so far.
+    outer: list[int] = []
+    total = last = 0
+    for piece in _PIECE.finditer(pattern):
+        said = piece.group()
+        if piece[1] is not None:
+            times = max(int(piece[1][:4]), int(piece[2][:4]) if piece[2] else 0, 1)
+            total, last = total - last + last * times, last * times
+            continue
+        if said.startswith("("):
+            outer.append(total)
+            total = last = 0
+            continue
+        if said == ")" and outer:
+            last = total + _OTHER
+            total = outer.pop() + last
+            continue
+        last = _ANY + len(said) if said.startswith("[") else _ANY if said == "." else _OTHER
+        last += _BY_NAME * len(re.findall(r"\\[pP]", said)) + _ALL_BUT * len(re.findall(r"\\[DWS]", said))
+        total += last
+    return total + sum(outer)

@@ -56,7 +56,7 @@ def platform_columns(
             continue
         codes, kind = np.unique(names.codes[mine], return_inverse=True)
         tags = [_said(setting, slots.clean(names.values[code]), slots) for code in codes.tolist()]
-        fitting = [book.fitting({name: value for name, value in said.items() if value}) for said in tags]
+        fitting = book.fitting([{name: value for name, value in said.items() if value} for said in tags])
         legend = book.numbers_of(fitting, kind.reshape(-1), days[mine])
         keys, row = np.unique(names.codes[mine] * np.int64(len(book.legends)) + legend, return_inverse=True)
         which[mine] = len(found["source"]) + row

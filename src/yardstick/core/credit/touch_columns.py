@@ -144,28 +144,21 @@ def lay_touches(
 
 def _channels(arrivals: Arrivals, captured: Captured, rules: ChannelRules) -> tuple[list[Channel], Ints]:
     """Channels of the visits, then of the captured sets: the distinct ones, and which of them each row has."""
-    asked: dict[Arrival, int] = {}
-    channels: list[Channel] = []
-
-    def ask(arrival: Arrival) -> int:
-        if arrival not in asked:
-            asked[arrival] = len(channels)
-            channels.append(rules.classify(arrival))
-        return asked[arrival]
-
     hosts, marked = arrivals.referrer_host, arrivals.mark.filled()
     pair = arrivals.url * max(1, len(hosts.values)) + hosts.codes
     distinct, row = distinct_columns(np.stack([pair, marked.astype(np.int64)]))
-    answers = []
+    visits = []
     for key, has_mark in distinct.T.tolist():
         r, host = arrivals.readings[key // len(hosts.values)], hosts.values[key % len(hosts.values)]
-        answers.append(ask(Arrival(r.tags, r.tagged, bool(has_mark), host, r.host, r.stated, r.page)))
+        visits.append(Arrival(r.tags, r.tagged, bool(has_mark), host, r.host, r.stated, r.page))
     columns = [captured.fields[name] for name in FIELDS]
     combos, set_row = distinct_columns(np.stack([c.codes.astype(np.int64) for c in columns]))
     sets = []
     for codes in combos.T.tolist():
         said = tuple(c.values[code] for c, code in zip(columns, codes, strict=True))
-        sets.append(ask(Arrival(said, True, False)))
-    of_visits = np.array(answers, np.int64)[row] if answers else np.empty(0, np.int64)
-    of_sets = np.array(sets, np.int64)[set_row] if sets else np.empty(0, np.int64)
-    return channels, np.concatenate([of_visits, of_sets])
+        sets.append(Arrival(said, True, False))
+    channel_of = rules.classify_all([*visits, *sets])
+    number = {arrival: at for at, arrival in enumerate(channel_of)}
+    of_visits = np.array([number[v] for v in visits], np.int64)[row] if visits else np.empty(0, np.int64)
+    of_sets = np.array([number[s] for s in sets], np.int64)[set_row] if sets else np.empty(0, np.int64)
+    return list(channel_of.values()), np.concatenate([of_visits, of_sets])

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 
-from ..base.conditions import condition, operator_of
+from ..base.conditions import Test, condition, operator_of
 from ..base.errors import SettingsError
 from ..base.words import collapse, fold, same_as
 from ..plan.plan import Reading
@@ -73,7 +73,34 @@ def watched_parameters(conditions: Iterable[Condition]) -> tuple[str, ...]:
     return tuple(asked)
 
 
-def test_of(where: str, stated: Condition, folding: bool) -> Callable[[Seen], bool]:
+@dataclass(frozen=True)
+class ArrivalTest:
+    """Whether an arrival passes a condition."""
+
+    _holds: Callable[[Seen], bool]
+    _keys: tuple[str, ...] = ()
+    _text: Test | None = None
+
+    def __call__(self, seen: Seen) -> bool:
+        """Whether what stands in an arrival passes."""
+        return self._holds(seen)
+
+    @property
+    def learns(self) -> bool:
+        """Whether it is faster for many arrivals at once."""
+        return self._text is not None and self._text.learns
+
+    def learn(self, many: Iterable[Seen]) -> None:
+        """Get ready for many arrivals at once (see `Test.learn`)."""
+        if self._text is not None and self._text.learns:
+            self._text.learn([_first(seen, self._keys) for seen in many])
+
+
+def _first(seen: Seen, keys: Iterable[str]) -> str | None:
+    return next((seen[key] for key in keys if key in seen), None)
+
+
+def test_of(where: str, stated: Condition, folding: bool) -> ArrivalTest:
     """A test of arrivals.
 
     Parameters
@@ -101,10 +128,10 @@ def test_of(where: str, stated: Condition, folding: bool) -> Callable[[Seen], bo
     operator, wanted = operator_of(where, stated.op)
     if keys[0] == PAGE and operator in ("is", "in list"):
         listed = pages_among(values)
-        return lambda seen: listed(seen.get(PAGE, "")) == wanted
+        return ArrivalTest(lambda seen: listed(seen.get(PAGE, "")) == wanted)
     if len(keys) == 1:
-        return lambda seen: holds(seen.get(keys[0]))
-    return lambda seen: holds(next((seen[key] for key in keys if key in seen), None))
+        return ArrivalTest(lambda seen: holds(seen.get(keys[0])), keys, holds)
+    return ArrivalTest(lambda seen: holds(_first(seen, keys)), keys, holds)
 
 
 def sameness(when: Iterable[Condition], folding: bool) -> frozenset[tuple[object, ...]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from ..base.words import fold, same_as
@@ -71,8 +72,18 @@ class ChannelRules:
         self._search = host_matcher(reading.search_sites)
         self._social = host_matcher(reading.social_sites)
 
+    def classify_all(self, arrivals: Iterable[Arrival]) -> dict[Arrival, Channel]:
+        """The channel of each distinct arrival, with the rule that gave it."""
+        distinct = list(dict.fromkeys(arrivals))
+        learning = [test for _, _, tests in self._written for test in tests if test.learns]
+        if learning:
+            seen = [one.seen(self.outside(one.referrer_host, one.landing_host)) for one in distinct]
+            for test in learning:
+                test.learn(seen)
+        return {arrival: self.classify(arrival) for arrival in distinct}
+
     def classify(self, arrival: Arrival) -> Channel:
-        """The channel of an arrival, with the rule that gave it."""
+        """The channel of an arrival; see `classify_all`."""
         referrer = self.outside(arrival.referrer_host, arrival.landing_host)
         direct = not (arrival.tagged or arrival.marked or referrer)
         seen = arrival.seen(referrer)

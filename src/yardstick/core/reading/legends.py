@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date
 
 import numpy as np
@@ -12,7 +12,7 @@ from ..base.errors import SettingsError
 from ..base.words import fold
 from ..plan.plan import Reading
 from ..plan.records import Legend, Naming
-from .asking import MARK, PARAMETER, REFERRER, Seen, sameness, test_of
+from .asking import MARK, PARAMETER, REFERRER, ArrivalTest, Seen, sameness, test_of
 from .tags import EXTRA, FIELDS, beside_fields
 
 ROLES = ("channel", "source", "medium", "campaign", "group", "ad", "keyword", "placement", "item", "audience")
@@ -93,7 +93,7 @@ class LegendBook:
         self._namings = reading.namings
         self.legends: tuple[Legend | None, ...] = (None, *reading.legends)
         lots: dict[object, list[tuple[int, int, int]]] = {}
-        tests: list[list[Callable[[Seen], bool]]] = []
+        tests: list[list[ArrivalTest]] = []
         for number, legend in enumerate(reading.legends, 1):
             key = sameness(legend.when, reading.fold)
             if key not in lots:
@@ -113,9 +113,14 @@ class LegendBook:
         self.looks_beyond_the_address = bool(asked & {REFERRER, MARK})
         """Whether any of them looks at what the address alone does not say."""
 
-    def fitting(self, seen: Seen) -> tuple[int, ...]:
-        """Lots whose conditions hold for an arrival, in order."""
-        return tuple(lot for lot, tests in enumerate(self._tests) if all(holds(seen) for holds in tests))
+    def fitting(self, many: Sequence[Seen]) -> list[tuple[int, ...]]:
+        """Lots whose conditions hold for each of several arrivals, in order."""
+        for tests in self._tests:
+            for test in tests:
+                test.learn(many)
+        return [
+            tuple(lot for lot, tests in enumerate(self._tests) if all(holds(seen) for holds in tests)) for seen in many
+        ]
 
     def numbers_at(self, fitting: Sequence[int], days: Ints) -> Ints:
         """(n,) int64: number of the legend that holds on each day for arrivals that fit lots; 0 where none does."""
@@ -152,7 +157,7 @@ class LegendBook:
 
     def number_at(self, seen: Seen, day: int) -> int:
         """Number of the legend that holds for an arrival on a day, 0 if none does."""
-        return int(self.numbers_at(self.fitting(seen), np.array([day]))[0])
+        return int(self.numbers_at(self.fitting([seen])[0], np.array([day]))[0])
 
     def roles(
         self,

@@ -79,7 +79,7 @@ def lay_roles(visits: Table, arrivals: Arrivals, captured: Captured, reading: Re
     codes = np.stack([c.codes.astype(np.int64) for c in columns])
     sets, which = distinct_columns(codes)
     values = [dict(zip(FIELDS, _texts(columns, one), strict=True)) for one in sets.T.tolist()]
-    fitting = [book.fitting({name: value for name, value in said.items() if value}) for said in values]
+    fitting = book.fitting([{name: value for name, value in said.items() if value} for said in values])
     set_legend = book.numbers_of(fitting, which, set_day)
     found, set_kind = np.unique(which * wide + set_legend, return_inverse=True)
     distinct += [book.roles(values[key // wide], key % wide, has_parameters=False) for key in found.tolist()]
@@ -116,10 +116,10 @@ def legends_of_visits(arrivals: Arrivals, day: Ints, reading: Reading) -> Ints:
     host = hosts.codes if book.looks_beyond_the_address else np.zeros(len(day), np.int64)
     marked = arrivals.mark.filled() if book.looks_beyond_the_address else np.zeros(len(day), np.bool_)
     keys, which = distinct_columns(np.stack([arrivals.url, host.astype(np.int64), marked.astype(np.int64)]))
-    fitting = []
+    seen = []
     for url, code, has_mark in keys.T.tolist():
         r = arrivals.readings[url]
         came = hosts.values[code] if book.looks_beyond_the_address else ""
         arrival = Arrival(r.tags, r.tagged, bool(has_mark), came, r.host, r.stated, r.page)
-        fitting.append(book.fitting(arrival.seen(outside(came, r.host))))
-    return book.numbers_of(fitting, which, day)
+        seen.append(arrival.seen(outside(came, r.host)))
+    return book.numbers_of(book.fitting(seen), which, day)

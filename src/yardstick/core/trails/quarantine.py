@@ -83,8 +83,10 @@ def quarantined(
                 if parameters is None:
                     break
                 value, there = parameters[name.removeprefix(PARAMETER)]
+                test.learn(value.values)
                 fits &= np.where(there, value.test(test), test(None))
             elif (column := _column(table, name)) is not None:
+                test.learn(column.values)
                 fits &= column.test(lambda text, test=test: test(text or None))  # type: ignore[misc]
             else:
                 break
