@@ -1,6 +1,6 @@
 """Backs the whole instance up into one file, and restores it: `backup.py FILE`, `backup.py --restore FILE`.
 
-The file is a tar archive: the database as pg_dump writes it, clicks that wait on disk, and a list of both with their
+The file is a tar archive: clicks that wait on disk, the database as pg_dump writes it, and a list of both with their
 sums. What the app can make anew (parts, snapshots) is not in it. A backup can be made while the app runs.
 """
 
@@ -10,19 +10,30 @@ import hashlib
 import json
 import os
 import shutil
+import signal
 import subprocess
 import sys
 import tarfile
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from types import FrameType
+from typing import Any
 
 import psycopg
 
-from private_postgres import Cluster, SetupProblem, data_home, server_programs
+import app_database
+from app_database import CLICKS, DATABASE, RESTORED, RESTORING, WAITING_CLICKS, as_first_role, exists, plain
+from private_postgres import Cluster, SetupProblem, data_home, make_home, server_programs
+from yardstick.store.folder_lock import FolderHeld, FolderLock
+from yardstick.store.steps import reach
 
 ROOT = Path(__file__).resolve().parent.parent
-DATABASE, RESTORING = "yardstick", "yardstick_restoring"
-DUMP, CLICKS, LIST = "database.dump", "clicks.jsonl", "backup.json"
+DUMP, UNREAD, LIST = "database.dump", f"{CLICKS}.unread", "backup.json"
+KNOWN = (DUMP, CLICKS, UNREAD)
+BEGUN = ".yardstick-backup-"
+"""What a backup that is being made is called, with the number of its process."""
 
 
 def main() -> int:
@@ -33,90 +44,169 @@ def main() -> int:
     if len(names) != 1 or not names[0]:
         print("Say which file: make backup FILE=/path/to/yardstick.tar (or make restore FILE=...)", file=sys.stderr)
         return 2
-    file, home = Path(names[0]).resolve(), data_home(ROOT)
+    # Ended from outside it tidies up like after any other problem.
+    for number in (signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, _interrupt)
+    os.umask(0o077)
     try:
-        cluster = Cluster(home)
-        ran = cluster.is_running()
-        if restoring and ran:
-            raise SetupProblem(f"The app runs on the data in {home}: end it first.")
-        if not restoring and not (cluster.data / "PG_VERSION").exists():
-            raise SetupProblem(f"There is no data in {home}: nothing to back up.")
-        cluster.start()
-        try:
-            restore(cluster, home, file) if restoring else back_up(cluster, home, file)
-        finally:
-            if not ran:
-                cluster.stop()
-    except (SetupProblem, OSError, tarfile.TarError) as problem:
-        print(problem, file=sys.stderr)
+        file, home = Path(names[0]).resolve(), data_home(ROOT)
+        if restoring:
+            with _alone(home, "a restore") as cluster:
+                restore(cluster, home, file)
+        else:
+            if not (home / "postgres" / "PG_VERSION").exists():
+                raise SetupProblem(f"There is no data in {home}: nothing to back up.")
+            with _beside_the_app(home) as cluster:
+                back_up(cluster, home, file)
+    except (SetupProblem, FolderHeld, OSError, tarfile.TarError, psycopg.Error) as problem:
+        print(str(problem).strip(), file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        print("Ended before its time: nothing was changed.", file=sys.stderr)
         return 1
     print(f"Restored {file} into {home}." if restoring else f"Backed up {home} into {file}.")
     return 0
 
 
+@contextmanager
+def _alone(home: Path, doing: str) -> Iterator[Cluster]:
+    """The cluster of a folder in which nobody else works, running until this is done."""
+    make_home(home)
+    lock = FolderLock(home, doing)
+    cluster = Cluster(home)
+    try:
+        cluster.start()
+        yield cluster
+    finally:
+        # Also one that a killed app left running: nobody is there who needs it.
+        cluster.stop()
+        lock.release()
+
+
+@contextmanager
+def _beside_the_app(home: Path) -> Iterator[Cluster]:
+    """The cluster of a folder, whether the app works in it or not."""
+    try:
+        with _alone(home, "a backup") as cluster:
+            yield cluster
+    except FolderHeld:
+        cluster = Cluster(home)
+        if not cluster.is_running():
+            raise
+        cluster.start()
+        yield cluster
+
+
 def back_up(cluster: Cluster, home: Path, file: Path) -> None:
     """Write the archive beside its place, and give it its name once it is whole and on disk."""
-    part = file.with_name(file.name + ".part")
-    with tempfile.TemporaryDirectory(dir=file.parent) as folder:
-        dump = Path(folder) / DUMP
-        _client(cluster, "pg_dump", "--format=custom", "--no-owner", f"--file={dump}", DATABASE)
-        parts = [dump]
-        if (home / CLICKS).exists():
-            parts.append(Path(shutil.copy(home / CLICKS, folder)))
+    _sweep(file.parent)
+    folder = Path(tempfile.mkdtemp(prefix=f"{BEGUN}{os.getpid()}-", dir=file.parent))
+    try:
+        # Clicks first: one that goes from disk into the database meanwhile is in both, and is known by its uid.
+        parts = [Path(shutil.copy(home / name, folder)) for name in (CLICKS, UNREAD) if (home / name).exists()]
+        reach("clicks copied")
+        dump = folder / DUMP
+        _client(cluster, cluster.url(DATABASE), "pg_dump", "--format=custom", "--no-owner", f"--file={dump}", DATABASE)
+        reach("database dumped")
+        parts.append(dump)
         said = {path.name: {"bytes": path.stat().st_size, "sha256": _sum(path)} for path in parts}
-        (Path(folder) / LIST).write_text(json.dumps(said, indent=2))
+        (folder / LIST).write_text(json.dumps(said, indent=2))
+        part = folder / "archive"
         with tarfile.open(part, "w") as archive:
-            for path in [Path(folder) / LIST, *parts]:
+            for path in [folder / LIST, *parts]:
                 archive.add(path, path.name)
-    with part.open("rb") as done:
-        os.fsync(done.fileno())
-    os.replace(part, file)
+        with part.open("rb") as done:
+            os.fsync(done.fileno())
+        reach("archive written")
+        os.replace(part, file)
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
 
 
 def restore(cluster: Cluster, home: Path, file: Path) -> None:
     """Check the archive, restore into a database beside the one there is, and put it in its place in one step."""
-    with tempfile.TemporaryDirectory(dir=home) as folder:
-        with tarfile.open(file) as archive:
-            for name in (LIST, DUMP, CLICKS):
-                if name in archive.getnames():
-                    archive.extract(name, folder, filter="data")
-        said = json.loads((Path(folder) / LIST).read_text())
-        for name, facts in said.items():
-            if name not in (DUMP, CLICKS) or _sum(Path(folder) / name) != facts["sha256"]:
-                raise SetupProblem(f"{file} is damaged ({name}): nothing was restored.")
-        with psycopg.connect(_plain(cluster.url("postgres")), autocommit=True) as connection:
-            there = connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", (DATABASE,)).fetchone()
-            if there and _has_data(cluster):
-                raise SetupProblem(
-                    f"There is data in {home} already: restore into another folder (YARDSTICK_HOME=...)."
-                )
-            connection.execute(f"DROP DATABASE IF EXISTS {RESTORING}")
-            connection.execute(f"CREATE DATABASE {RESTORING}")
-            dump = str(Path(folder) / DUMP)
-            _client(cluster, "pg_restore", "--no-owner", "--exit-on-error", f"--dbname={RESTORING}", dump)
-            # What was made from other data goes first, so that it can never stand beside these.
-            for name in ("snapshots", "short-links", "uploads"):
-                shutil.rmtree(home / name, ignore_errors=True)
+    with as_first_role(cluster) as connection:
+        app_database.make_role(cluster, connection)
+        app_database.settle_restore(home, connection)
+        if exists(connection, DATABASE) and _has_data(cluster):
+            raise SetupProblem(f"There is data in {home} already: restore into another folder (YARDSTICK_HOME=...).")
+        folder = Path(tempfile.mkdtemp(prefix=".restoring-", dir=home))
+        try:
+            said = _unpack(file, folder)
+            reach("archive unpacked")
+            app_database.make_database(connection, RESTORING)
+            # As a role that may do nothing outside its database: who made the file may have put anything into it.
+            _client(
+                cluster, app_database.address(cluster, RESTORING), "pg_restore", "--no-owner", "--no-privileges",
+                "--exit-on-error", f"--dbname={RESTORING}", str(folder / DUMP),
+            )  # fmt: skip
+            reach("database restored")
+            if UNREAD in said:
+                os.replace(folder / UNREAD, home / UNREAD)
             if CLICKS in said:
-                os.replace(Path(folder) / CLICKS, home / CLICKS)
-            connection.execute(f"DROP DATABASE IF EXISTS {DATABASE}")
-            connection.execute(f"ALTER DATABASE {RESTORING} RENAME TO {DATABASE}")
+                os.replace(folder / CLICKS, home / WAITING_CLICKS)
+            reach("clicks restored")
+            # From here on it is whole, and whoever comes first puts it in its place.
+            connection.execute(f"ALTER DATABASE {RESTORING} RENAME TO {RESTORED}")
+            reach("restored")
+        finally:
+            shutil.rmtree(folder, ignore_errors=True)
+            app_database.settle_restore(home, connection)
+
+
+def _unpack(file: Path, folder: Path) -> dict[str, Any]:
+    """Take the known parts out of an archive, each held to its sum; what the list says of them.
+
+    Raises
+    ------
+    SetupProblem
+        If it is no whole backup.
+    """
+    damaged = f"{file} is no whole backup, or is damaged ({{}}): nothing was restored."
+    try:
+        with tarfile.open(file) as archive:
+            for member in archive:
+                if member.name in (LIST, *KNOWN) and member.isfile():
+                    archive.extract(member, folder, filter="data")
+        said = json.loads((folder / LIST).read_text())
+    except FileNotFoundError as missing:
+        where = Path(str(missing.filename or ""))
+        raise SetupProblem(f"There is no file {file}." if where == file else damaged.format(f"no {LIST}")) from None
+    except (tarfile.TarError, EOFError, ValueError, RecursionError) as problem:
+        first = (str(problem) or type(problem).__name__).splitlines()[0]
+        raise SetupProblem(damaged.format(first[:200])) from None
+    if not isinstance(said, dict) or DUMP not in said:
+        raise SetupProblem(damaged.format(f"{LIST} does not name {DUMP}"))
+    for name, facts in said.items():
+        sum_ = facts.get("sha256") if isinstance(facts, dict) else None
+        if name not in KNOWN or not (folder / name).is_file() or _sum(folder / name) != sum_:
+            raise SetupProblem(damaged.format(name[:100]))
+    return said
+
+
+def _sweep(folder: Path) -> None:
+    """Take away what backups left there whose process is gone."""
+    for left in folder.glob(f"{BEGUN}*"):
+        number = left.name.removeprefix(BEGUN).partition("-")[0]
+        if number.isdigit() and not Path(f"/proc/{number}").exists():
+            shutil.rmtree(left, ignore_errors=True)
 
 
 def _has_data(cluster: Cluster) -> bool:
-    with psycopg.connect(_plain(cluster.url(DATABASE))) as connection:
+    with psycopg.connect(plain(cluster.url(DATABASE))) as connection:
         named = connection.execute("SELECT to_regclass('public.change')").fetchone()
         if not named or named[0] is None:
             return False
         return bool(connection.execute("SELECT 1 FROM change LIMIT 1").fetchone())
 
 
-def _client(cluster: Cluster, program: str, *words: str) -> None:
+def _client(cluster: Cluster, url: str, program: str, *words: str) -> None:
+    user, _, password = url.split("//", 1)[1].split("@", 1)[0].partition(":")
     environment = os.environ | {
-        "PGPASSWORD": cluster.password_file.read_text().strip(),
+        "PGPASSWORD": password,
         "PGHOST": "127.0.0.1",
         "PGPORT": str(cluster.port),
-        "PGUSER": "yardstick",
+        "PGUSER": user,
     }
     command = [str(server_programs() / program), *words]
     done = subprocess.run(command, env=environment, capture_output=True, text=True)
@@ -124,13 +214,13 @@ def _client(cluster: Cluster, program: str, *words: str) -> None:
         raise SetupProblem(f"{program} did not work, and nothing was changed: {done.stderr.strip()[-800:]}")
 
 
-def _plain(url: str) -> str:
-    return url.replace("+psycopg", "")
-
-
 def _sum(path: Path) -> str:
     with path.open("rb") as file:
         return hashlib.file_digest(file, "sha256").hexdigest()
+
+
+def _interrupt(number: int, frame: FrameType | None) -> None:
+    raise KeyboardInterrupt
 
 
 if __name__ == "__main__":

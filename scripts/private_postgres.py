@@ -71,7 +71,7 @@ class Cluster:
 
     def start(self) -> None:
         """Make the cluster if it is not there, start it if it does not run; it answers when this returns."""
-        self.home.mkdir(parents=True, exist_ok=True)
+        make_home(self.home)
         if not (self.data / "PG_VERSION").exists():
             self._create()
         running = self._answering_port()
@@ -194,6 +194,14 @@ def searchable_by_postgres(folder: Path) -> bool:
         probe = probe.parent
     done = subprocess.run(["runuser", "-u", "postgres", "--", "test", "-x", str(probe)], cwd="/", check=False)
     return done.returncode == 0
+
+
+def make_home(home: Path) -> None:
+    """Make the data folder, for its owner alone; where root starts the server its own user may pass through."""
+    made = [folder for folder in (home, *home.parents) if not folder.exists()]
+    home.mkdir(parents=True, exist_ok=True)
+    for folder in made:
+        folder.chmod(0o711 if os.geteuid() == 0 else 0o700)
 
 
 def data_home(root: Path) -> Path:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import fcntl
 import os
 import re
 import signal
@@ -13,11 +12,15 @@ import urllib.error
 import urllib.request
 from pathlib import Path
 from types import FrameType
+from typing import TYPE_CHECKING
 
-from private_postgres import Cluster, SetupProblem, data_home, free_port, port_is_free
+from app_database import prepare
+from private_postgres import Cluster, SetupProblem, data_home, free_port, make_home, port_is_free
+
+if TYPE_CHECKING:
+    from yardstick.store.folder_lock import FolderLock
 
 ROOT = Path(__file__).resolve().parent.parent
-DATABASE = "yardstick"
 LOOK_EVERY_S = 5.0
 WAIT_S = 120
 STANDINS = {
@@ -29,6 +32,8 @@ STANDINS = {
 
 def main() -> int:
     """Start, wait, end in order. Returns the exit code."""
+    # Nobody else reads what people load.
+    os.umask(0o077)
     workspace = sys.argv[1] if len(sys.argv) > 1 else "own"
     if not re.fullmatch(r"[a-z0-9][a-z0-9-]{0,39}", workspace):
         print(f"{workspace!r} is no name for a workspace: use small letters, digits and hyphens.", file=sys.stderr)
@@ -48,45 +53,47 @@ def main() -> int:
         except SettingsError as problem:
             print(problem, file=sys.stderr)
             return 2
-    signal.signal(signal.SIGTERM, _interrupt)
-    signal.signal(signal.SIGINT, _interrupt)
+    # A closed terminal ends it in order, too.
+    for number in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
+        signal.signal(number, _interrupt)
+    from yardstick.store.folder_lock import FolderHeld, FolderLock
+
     try:
         home = data_home(ROOT)
-        home.mkdir(parents=True, exist_ok=True)
-        lock = (home / "running").open("a+")
-        try:
-            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
-            lock.seek(0)
-            raise SetupProblem(f"The app runs already on the data in {home}: {lock.read().strip()}") from None
+        make_home(home)
+        lock = FolderLock(home, f"http://127.0.0.1:{port}")
         if not port_is_free(port):
             raise SetupProblem(
                 f"Port {port} is in use. Choose another: PORT={port + 1} make {'demo' if workspace == 'demo' else 'up'}"
             )
-        lock.truncate(0)
-        lock.write(f"http://127.0.0.1:{port}\n")
-        lock.flush()
-        return run(home, workspace, port)
-    except SetupProblem as problem:
+        return run(home, workspace, port, lock)
+    except (SetupProblem, FolderHeld) as problem:
         print(problem, file=sys.stderr)
         return 1
     except KeyboardInterrupt:
         return 0
 
 
-def run(home: Path, workspace: str, port: int) -> int:
-    """Run the database and the web server until one of them ends or the person ends both."""
+def run(home: Path, workspace: str, port: int, lock: FolderLock) -> int:
+    """Run the database and the web server until one of them ends or the person ends both. The lock of the folder is
+    handed on to whatever works in it, and so outlives this process where that does."""
     cluster = Cluster(home)
     server = None
     standins: list[subprocess.Popen[bytes]] = []
     try:
         cluster.start()
         url = prepare(cluster)
-        environment = os.environ | {
-            "YARDSTICK_DATABASE": url,
-            "YARDSTICK_HOME": str(home),
-            "YARDSTICK_WORKSPACE": workspace,
-        }
+        held, handed_on = lock.hand_on()
+        environment = (
+            os.environ
+            | handed_on
+            | {
+                "YARDSTICK_DATABASE": url,
+                "YARDSTICK_HOME": str(home),
+                "YARDSTICK_WORKSPACE": workspace,
+                "YARDSTICK_ADDRESS": f"http://127.0.0.1:{port}",
+            }
+        )
         if workspace == "demo":
             # The demo world's own site and its ad platforms answer on this machine, as processes that know nothing
             # of the app.
@@ -101,15 +108,14 @@ def run(home: Path, workspace: str, port: int) -> int:
             pairs = (f"{host}={there[name]}" for name, hosts in STANDINS.items() for host in hosts)
             environment["YARDSTICK_STANDINS"] = ",".join(pairs)
             environment["YARDSTICK_AD_PLATFORMS"] = there["ad_platform"]
-            subprocess.run(
-                [sys.executable, "-m", "yardstick.demo"], env=environment, check=True, start_new_session=True
-            )
+            loading = [sys.executable, "-m", "yardstick.demo"]
+            subprocess.run(loading, env=environment, check=True, start_new_session=True, pass_fds=(held,))
         command = [
             sys.executable, "-m", "uvicorn", "yardstick.web.app:from_environment", "--factory",
             "--host", "127.0.0.1", "--port", str(port), "--log-level", "warning", "--timeout-graceful-shutdown", "5",
             "--http", "yardstick.web.head_deadline:PatientProtocol",
         ]  # fmt: skip
-        server = subprocess.Popen(command, env=environment, start_new_session=True)
+        server = subprocess.Popen(command, env=environment, start_new_session=True, pass_fds=(held,))
         wait_until_up(port, server)
         print(f"\n  Yardstick Trail is up:  http://127.0.0.1:{port}\n  Data in {home}. Ctrl-C ends it.\n", flush=True)
         return attend(server, cluster)
@@ -117,7 +123,7 @@ def run(home: Path, workspace: str, port: int) -> int:
         print("\nEnding ...", flush=True)
         return 0
     finally:
-        for number in (signal.SIGINT, signal.SIGTERM):
+        for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
             signal.signal(number, signal.SIG_IGN)
         if server is not None and server.poll() is None:
             server.terminate()
@@ -144,22 +150,6 @@ def attend(server: subprocess.Popen[bytes], cluster: Cluster) -> int:
             cluster.start()
         except SetupProblem as problem:
             print(problem, file=sys.stderr, flush=True)
-
-
-def prepare(cluster: Cluster) -> str:
-    """Make the database if it is missing and bring it to the newest layout; returns its address."""
-    import psycopg
-
-    from yardstick.store.database import connect, migrate
-
-    with psycopg.connect(cluster.url("postgres").replace("+psycopg", ""), autocommit=True) as connection:
-        if not connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", (DATABASE,)).fetchone():
-            connection.execute(f"CREATE DATABASE {DATABASE}")
-    url = cluster.url(DATABASE)
-    engine = connect(url)
-    migrate(engine)
-    engine.dispose()
-    return url
 
 
 def wait_for_standin(name: str, address: str) -> None:

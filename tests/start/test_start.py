@@ -95,6 +95,11 @@ class Started:
         while (self.processes() or not port_is_free(port)) and time.monotonic() < until:
             time.sleep(0.02)  # a killed process takes a moment to vanish
 
+    def server(self) -> int:
+        """The process of the web server."""
+        (number,) = (p for p in self.processes() if b"uvicorn" in Path(f"/proc/{p}/cmdline").read_bytes())
+        return number
+
     def processes(self) -> list[int]:
         """Everything that runs on this home: database (by its folder) and web server (by its environment)."""
         found = []
@@ -125,7 +130,7 @@ def test_it_starts_serves_starts_its_database_again_and_ends_cleanly(home):
     assert (home / "postgres-password").stat().st_mode & 0o777 == 0o600
     second = Started(home, free_port())
     assert second.process.wait(30) == 1
-    assert "runs already" in second.process.stdout.read()
+    assert f"in use: process {app.server()}, http://127.0.0.1:{port}. End it first" in second.process.stdout.read()
     taken = Started(home.parent / f"{home.name}-other", port)
     assert taken.process.wait(60) == 1
     assert f"Port {port} is in use" in taken.process.stdout.read()

@@ -83,7 +83,7 @@ def test_no_change_of_the_plan_makes_another_address_of_a_link_that_left(desk, s
         put(desk, "campaign", [{"name": "Midnight Boat", "code": "mb-9"}])
     three_links(sheets)
     before, fresh = shown(sheets), shown(sheets)["fresh"]
-    links = ShortLinks(desk, sheets)
+    links = ShortLinks(desk)
     click(desk, "x1")
     links.renew()
     DOORS[door](desk)

@@ -24,8 +24,9 @@ from sqlalchemy import text
 from sqlalchemy.exc import OperationalError
 
 from private_postgres import free_port
-from web.conftest import BASE
+from web.conftest import BASE, InWorkspace
 from web.http_files import load
+from yardstick.stations.short_links import ShortLinks
 from yardstick.store.clicks import Click, ClickRecorder
 from yardstick.store.database import connect_alone
 from yardstick.web.app import create
@@ -133,14 +134,13 @@ def test_a_plan_that_comes_in_as_a_file_changes_short_links_too(alone):
 def test_short_links_lead_where_they_led_while_the_database_is_away(alone, monkeypatch):
     put(alone, ("k1", ROW | {"short": "n1"}))
     assert go(alone, "/~/n1").status_code == 302
-    sheets = alone.at_work.sheets
 
-    def away():
+    def away(_):
         raise OperationalError("", None, Exception())
 
-    sheets.changed()
+    alone.at_work.sheets.changed()
     with monkeypatch.context() as gone:
-        gone.setattr(sheets, "addresses", away)
+        gone.setattr(ShortLinks, "_read", away)
         assert go(alone, "/~/n1").status_code == 302
         assert go(alone, "/~/n2").status_code == 404
     put(alone, ("k2", ROW | {"content": "b", "short": "n2"}))
@@ -255,6 +255,62 @@ def wait_until(holds):
     while not holds():
         assert time.monotonic() < until
         time.sleep(0.02)  # see above
+
+
+@pytest.fixture
+def locked(alone):
+    """A door behind which the sheet cannot be read: whoever does waits until it is opened."""
+    held = connect_alone(alone.desk.engine.url.render_as_string(hide_password=False)).connect()
+    held.execute(text("LOCK TABLE link IN ACCESS EXCLUSIVE MODE"))
+    yield held
+    held.close()
+
+
+def test_a_link_whose_news_take_long_leads_where_it_led_and_then_where_it_leads(alone, request):
+    put(alone, ("k1", ROW | {"short": "n1"}))
+    go(alone, "/~/n1?yt-test=1")
+    put(alone, ("k1", {"content": "new"}))
+    held = request.getfixturevalue("locked")
+    assert go(alone, "/~/n1").headers["location"] == URL + "#book"
+    held.rollback()
+    wait_until(lambda: go(alone, "/~/n1?yt-test=1").headers["location"].split("&yt")[0].endswith("&utm_content=new"))
+
+
+def test_no_pool_of_others_is_in_the_way_of_a_click(alone):
+    """Every connection that the workspaces have is taken; a code nobody asked for yet is found all the same."""
+    put(alone, ("k1", ROW | {"short": "n1"}))
+    engine = alone.desk.engine
+    taken = [engine.connect() for _ in range(engine.pool.size() + engine.pool._max_overflow)]
+    try:
+        assert go(alone, "/~/n1").headers["location"] == URL + "#book"
+        assert alone.get("/api/health").json()["database"] == "ok"
+    finally:
+        for one in taken:
+            one.close()
+
+
+def test_the_first_click_after_a_start_opens_no_workspace(databases, tmp_path):
+    url = databases.fresh()
+    with TestClient(create(url, tmp_path / "home", "test", tmp_path / "none"), base_url=BASE) as client:
+        put(client, ("k1", ROW | {"short": "n1"}))
+    app = create(url, tmp_path / "home", "other", tmp_path / "none")
+    with TestClient(app, base_url=BASE) as client:
+        assert go(client, "/~/n1").headers["location"] == URL + "#book"
+        assert app.state.workspaces.opened == ["other"]
+
+
+def test_a_workspace_that_cannot_be_read_holds_up_no_link_of_another_and_its_own_lead_on(alone):
+    put(alone, ("k1", ROW | {"short": "n1"}))
+    go(alone, "/~/n1")
+    alone.post("/api/workspaces", json={"name": "second"})
+    second = InWorkspace(alone._client, "second")
+    put(second, ("k1", ROW | {"short": "m1", "content": "b"}))
+    load(alone, [("settings.toml", b"margin = 0.5")])
+    with alone.desk.engine.begin() as connection:
+        connection.execute(text("UPDATE settings_version SET toml = 'margin = ['"))
+    alone.app.state.links.forget("test")
+    assert go(alone, "/~/m1").headers["location"].endswith("&utm_content=b#book")
+    assert go(alone, "/~/n1").headers["location"] == URL + "#book"
 
 
 def test_a_page_with_any_letters_is_sent_on_to(alone):

@@ -6,12 +6,14 @@ import threading
 
 import pytest
 from fastapi.testclient import TestClient
+from sqlalchemy import text
 
 from web.conftest import BASE, InWorkspace
 from web.http_files import load
 from web.test_short_links import ROW, URL, clicks, go, put
 from week import week_files
 from yardstick.stations.weigh import _Kept
+from yardstick.stations.workspaces import MOST_OPEN
 from yardstick.web.app import create
 
 
@@ -122,6 +124,34 @@ def test_of_one_cell_the_later_edit_is_refused_with_what_stands_there(both):
     late = edit(note="second")
     assert (late.status_code, "'first' stands there" in late.json()["message"]) == (409, True)
     assert edit(note="first").status_code == 200
+
+
+def test_fifty_workspaces_cost_nothing_before_they_are_asked_for_and_are_given_back_after(
+    databases, tmp_path, monkeypatch
+):
+    url, names = databases.fresh(), [f"w{i:02}" for i in range(50)]
+    with TestClient(create(url, tmp_path / "home", "own", tmp_path / "none"), base_url=BASE) as client:
+        client.post("/api/workspaces", json={"name": "w00"})
+        load(InWorkspace(client, "w00"), week_files())
+        with client.app.state.workspaces.engine.begin() as connection:
+            connection.execute(text("INSERT INTO workspace (name) VALUES (:name)"), [{"name": n} for n in names[1:]])
+        assert client.get("/api/workspaces").json() == ["own", *names]
+        assert client.get("/api/health").json()["workspaces"] == ["own", "w00"]
+        first = InWorkspace(client, "w00").get("/api/w/test/weigh/board").json()
+        busy = client.app.state.workspaces.at("w01").loader
+        for name in names:
+            assert client.get(f"/api/w/{name}/gather/loads").status_code == 200
+        assert len(client.get("/api/health").json()["workspaces"]) == 51
+        monkeypatch.setattr("yardstick.stations.workspaces.IDLE_S", 0.0)
+        monkeypatch.setattr(type(busy), "busy", property(lambda self: self is busy))
+        assert client.get("/api/w/w49/plan").status_code == 200
+        client.app.state.workspaces._opened.pop("own")
+        assert client.get("/api/w/own/plan").status_code == 200
+        still = client.get("/api/health").json()["workspaces"]
+        assert "w01" in still
+        assert len(still) == MOST_OPEN + 1
+        assert "w00" not in still
+        assert InWorkspace(client, "w00").get("/api/w/test/weigh/board").json() == first
 
 
 def test_a_slow_question_holds_up_nobody_but_those_who_ask_the_same():

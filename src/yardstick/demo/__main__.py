@@ -9,8 +9,14 @@ from yardstick.demo.ads import put_up_ads
 from yardstick.demo.loading import load_demo
 from yardstick.demo.plan import demo_settings
 from yardstick.formats.settings_toml import read_settings
+from yardstick.store.folder_lock import FolderHeld, FolderLock
 
 if __name__ == "__main__":
-    load_demo(os.environ["YARDSTICK_DATABASE"], Path(os.environ["YARDSTICK_HOME"]), os.environ["YARDSTICK_WORKSPACE"])
+    home = Path(os.environ["YARDSTICK_HOME"])
+    try:
+        lock = FolderLock(home, "loading the demo world")
+    except FolderHeld as problem:
+        raise SystemExit(str(problem)) from None
+    load_demo(os.environ["YARDSTICK_DATABASE"], home, os.environ["YARDSTICK_WORKSPACE"])
     if "YARDSTICK_AD_PLATFORMS" in os.environ:
         put_up_ads(read_settings(demo_settings().encode()), os.environ["YARDSTICK_AD_PLATFORMS"])

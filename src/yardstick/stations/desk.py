@@ -7,6 +7,7 @@ import os
 import shutil
 import threading
 import time
+import traceback
 from collections.abc import Callable
 from contextlib import AbstractContextManager, suppress
 from dataclasses import dataclass, field
@@ -39,6 +40,8 @@ from yardstick.store.steps import reach
 from .arrived import Arrivals
 from .plans import KeptPlan, PlanBook, figures_plan, text_with_prices
 
+RETRY_S = 5.0
+"""How long nobody tries again to work out a state that cannot be."""
 UPLOAD_AGE_S = 86_400
 """Uploads that were rehearsed but never kept are thrown away after a day."""
 
@@ -71,6 +74,7 @@ class Desk:
     clock : gives the present instant, microseconds since 1970 in UTC; days are made of it in the workspace's zone
     user : who makes the changes
     refreshed : called after every change of rows or settings
+    behind : why the figures are not those of what was kept; empty where they are
     """
 
     engine: Engine
@@ -82,7 +86,8 @@ class Desk:
     uploads: Path = field(init=False)
     arrivals: Arrivals = field(init=False)
     refreshed: list[Callable[[], None]] = field(init=False, default_factory=list)
-    behind: bool = field(init=False, default=False)
+    behind: str = field(init=False, default="")
+    _retry_at: float = field(init=False, default=0.0)
     _refreshing: threading.Lock = field(init=False, default_factory=threading.Lock)
 
     def __post_init__(self) -> None:
@@ -146,17 +151,27 @@ class Desk:
 
     def settle(self) -> None:
         """Work out what stands after a change that is kept already: whatever happens here, it stays kept."""
-        self.behind = True
-        try:
-            self.refresh()
-        except (*AWAY, OSError):
-            # Made up for at the next question (`catch_up`); until then the board shows the state before.
-            return
+        self._retry_at = 0.0
+        self.behind = "they are being worked out"
+        self.catch_up()
+        for tell in self.refreshed:
+            tell()
 
     def catch_up(self) -> None:
-        """Work out what stands if that failed after the last change."""
-        if self.behind:
-            self.settle()
+        """Work out what stands if that failed after the last change; until then the board shows the state before, and
+        says so."""
+        if not self.behind or time.monotonic() < self._retry_at:
+            return
+        try:
+            self._renew()
+        except AWAY:
+            # Made up for at the next question.
+            self.behind = "the database does not answer"
+        except Exception as problem:  # a change that is kept stays kept, and its workspace can be looked at and mended
+            self.behind = f"they cannot be worked out ({_reason(problem)})"
+            self._retry_at = time.monotonic() + RETRY_S
+            if not isinstance(problem, OSError):
+                traceback.print_exc()
 
     def _renew(self) -> Current:
         # One at a time, so that the pointer never goes back to an older state.
@@ -167,7 +182,7 @@ class Desk:
             reach("state worked out", self.end_backends)
             published = self.snapshots.publish(current)
             reach("state published", self.end_backends)
-        self.behind = False
+        self.behind = ""
         return published
 
     def _state_after(self, connection: Connection, change: int) -> Current:
@@ -192,15 +207,24 @@ class Desk:
         )
 
     def wake(self) -> None:
-        """After a start: say which work was cut off, and work out the state if it is behind, missing or damaged."""
+        """After a start: say which work was cut off, and work out the state if it is behind, missing or damaged.
+
+        A workspace whose state cannot be worked out is open all the same: its loads can be looked at and undone.
+        """
         jobs.close_interrupted(self.engine, self.workspace)
         self.sweep_uploads()
         with self.engine.connect() as connection:
             change = last_change(connection, self.workspace)
             self.snapshots.sweep(all_loads(connection, self.workspace))
-        current = self.snapshots.current()
-        if current is None or current.change != change or not self._whole(current):
-            self.refresh()
+        if self._is_behind(change):
+            self.settle()
+
+    def _is_behind(self, change: int) -> bool:
+        try:
+            current = self.snapshots.current()
+            return current is None or current.change != change or not self._whole(current)
+        except Exception:  # what cannot be read is made anew
+            return True
 
     def sweep_uploads(self) -> None:
         """Throw away uploads that were rehearsed but never kept, a day after; an app that runs for months has them,
@@ -256,3 +280,9 @@ class Desk:
                 f"the rows behind {fingerprint} give another fingerprint: the database was altered by hand"
             )
         return self.snapshots.read(current), plan
+
+
+def _reason(problem: Exception) -> str:
+    if isinstance(problem, OSError):
+        return problem.strerror or type(problem).__name__
+    return str(problem)[:300] or type(problem).__name__

@@ -250,6 +250,11 @@ class Loader:
             raise NotFound("there is no such job")
         return found
 
+    @property
+    def busy(self) -> bool:
+        """Whether files are being kept."""
+        return bool(self._stop or self._live)
+
     def close(self) -> None:
         """Stop what runs and wait for it to end in order."""
         for event in self._stop.values():

@@ -16,6 +16,7 @@ from yardstick.store.links import Row, RowChange, hold, rows_after
 from yardstick.store.states import last_change
 
 from .desk import Desk
+from .plans import UnreadablePlan
 
 PLACED = "placed_on"
 
@@ -37,7 +38,11 @@ def hold_addresses(desk: Desk, connection: Connection, among: Collection[str] | 
     loose = [row for row in rows if not row.cells.get(HELD) and (among is None or row.key in among)]
     if not loose:
         return rows
-    plan = desk.kept_plan(connection).plan
+    try:
+        plan = desk.kept_plan(connection).plan
+    except UnreadablePlan:
+        # It makes no address; what brought it is about to be undone.
+        return rows
     clicked = clicked_of(desk, connection, plan, loose)
     gone = [row for row in loose if row.cells.get(PLACED) or row.cells.get("short") in clicked]
     maker = LinkMaker(Checker(plan), plan)

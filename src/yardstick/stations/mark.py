@@ -129,14 +129,6 @@ class Sheets:
                 basis, self._columns, shown, [r.key for r in rows], made, self._presets, self._ads, self._groups
             )
 
-    def addresses(self) -> list[tuple[dict[str, str], str]]:
-        """Cells and address of every row, in order. It waits for nothing that only findings need: a visitor who clicked
-        on a short link must not wait until all arrivals were read."""
-        with self._desk.engine.connect() as connection:
-            rows, plan = self._rows(connection), self._desk.kept_plan(connection).plan
-        maker = LinkMaker(Checker(plan), plan)
-        return [(row.cells, maker.address(row.cells)) for row in rows]
-
     def change(self, changes: Sequence[RowChange], basis: int, what: str) -> Sheet:
         """Change rows as one change. Edits that others made of other cells meanwhile stay.
 

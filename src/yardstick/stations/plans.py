@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from sqlalchemy import Connection
 
+from yardstick.core.base.errors import SettingsError
 from yardstick.core.plan.plan import Plan
 from yardstick.formats.link_prices import price_records, with_link_prices
 from yardstick.formats.plan_document import Document
@@ -16,6 +17,10 @@ from yardstick.store.links import rows_after
 from yardstick.store.states import settings_text, settings_version
 
 MOST_KEPT = 8
+
+
+class UnreadablePlan(SettingsError):
+    """Settings that are kept and that this version cannot read."""
 
 
 @dataclass(frozen=True)
@@ -37,14 +42,25 @@ class PlanBook:
         self._lock = threading.Lock()
 
     def at(self, connection: Connection, after: int) -> KeptPlan:
-        """The plan as it stood after a change; the usual one where none was set."""
+        """The plan as it stood after a change; the usual one where none was set.
+
+        Raises
+        ------
+        UnreadablePlan
+            If what is kept cannot be read.
+        """
         version = settings_version(connection, self._workspace, after)
         with self._lock:
             found = self._kept.get(version)
         if found is None:
             text = settings_text(connection, self._workspace, after)
-            document = Document(text)
-            found = KeptPlan(version, text, document, document.plan())
+            try:
+                document = Document(text)
+                found = KeptPlan(version, text, document, document.plan())
+            except ValueError as problem:
+                raise UnreadablePlan(
+                    f"the settings that are kept cannot be read: {problem}. Undo what brought them"
+                ) from problem
         with self._lock:
             self._kept[version] = found
             self._kept.move_to_end(version)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import threading
+import time
 from collections.abc import Callable, Mapping
 from contextlib import suppress
 from dataclasses import dataclass, field
@@ -19,9 +20,10 @@ from .desk import Desk, current_user, now
 from .gather import Loader, NotFound
 from .mark import Sheets
 from .placing import Placing
-from .short_links import ShortLinks
 from .weigh import Weighing
 
+MOST_OPEN, IDLE_S = 8, 900.0
+"""So many workspaces stay open; of others those that nobody asked for so long are given back."""
 NAME = re.compile(r"[a-z0-9][a-z0-9-]{0,39}")
 
 
@@ -34,7 +36,6 @@ class AtWork:
     weighing: Weighing
     sheets: Sheets
     placing: Placing
-    links: ShortLinks
 
 
 @dataclass
@@ -48,6 +49,7 @@ class Workspaces:
     clock : gives the present instant, microseconds since 1970 in UTC
     user : who makes changes
     resolve : host -> host:port for test visits, where a stand-in takes a host's place
+    links_changed : called with the name of a workspace after every change of its sheet or plan
     """
 
     engine: Engine
@@ -55,9 +57,11 @@ class Workspaces:
     clock: Callable[[], int] = now
     user: str = field(default_factory=current_user)
     resolve: Mapping[str, str] = field(default_factory=dict)
+    links_changed: Callable[[str], None] = lambda _: None
     _opened: dict[str, AtWork] = field(init=False, default_factory=dict)
     _locks: dict[str, threading.Lock] = field(init=False, default_factory=dict)
     _lock: threading.Lock = field(init=False, default_factory=threading.Lock)
+    _asked_at: dict[str, float] = field(init=False, default_factory=dict)
     _known: set[str] = field(init=False, default_factory=set)
     _listed: bool = field(init=False, default=False)
 
@@ -99,19 +103,32 @@ class Workspaces:
         NotFound
             If there is none of that name.
         """
+        self._asked_at[name] = time.monotonic()
         found = self._opened.get(name)
         if found is not None:
             found.desk.catch_up()
             return found
         if name not in self._known and name not in self.names():
+            del self._asked_at[name]
             raise NotFound(f"there is no workspace {name[:60]!r}: look at the list of workspaces")
         with self._lock:
             lock = self._locks.setdefault(name, threading.Lock())
         # Opening one never holds up another.
         with lock:
-            if name not in self._opened:
-                self._opened[name] = self._open(name)
-        return self._opened[name]
+            found = self._opened.get(name)
+            if found is None:
+                found = self._opened[name] = self._open(name)
+        self._give_back()
+        return found
+
+    def _give_back(self) -> None:
+        """Close workspaces that nobody has asked for a while and that have no work to do, if many are open."""
+        with self._lock:
+            by_age = sorted(self._opened, key=lambda name: self._asked_at[name])
+            for name in by_age[: max(0, len(by_age) - MOST_OPEN)]:
+                idle = time.monotonic() - self._asked_at[name] > IDLE_S
+                if idle and not self._opened[name].loader.busy:
+                    self._opened.pop(name).loader.close()
 
     def _open(self, name: str) -> AtWork:
         desk = Desk(self.engine, self.home, name, self.clock, self.user)
@@ -120,24 +137,17 @@ class Workspaces:
             desk.wake()
         sheets = Sheets(desk)
         placing = Placing(desk, sheets, self.resolve)
-        return AtWork(
-            desk, Loader(desk), Weighing(desk.snapshots, desk.refresh), sheets, placing, ShortLinks(desk, sheets)
-        )
-
-    def short_links_at_hand(self) -> list[ShortLinks] | None:
-        """The short links of every workspace, without waiting for anything; None if some are not open yet."""
-        opened = [self._opened.get(name) for name in sorted(self._known)] if self._listed else [None]
-        return None if None in opened else [at_work.links for at_work in opened if at_work is not None]
-
-    def short_links(self) -> list[ShortLinks]:
-        """The short links of every workspace."""
-        names = sorted(self._known | set(self._opened)) if self._listed else self.names()
-        return [self.at(name).links for name in names]
+        sheets.when_changed(lambda: self.links_changed(name))
+        return AtWork(desk, Loader(desk), Weighing(desk.snapshots, desk.refresh), sheets, placing)
 
     @property
     def opened(self) -> list[str]:
         """Names of the workspaces that are open."""
         return list(self._opened)
+
+    def behind(self) -> dict[str, str]:
+        """Of workspaces that are open, why the figures of some are not those of what was kept."""
+        return {name: one.desk.behind for name, one in sorted(self._opened.items()) if one.desk.behind}
 
     def close(self) -> None:
         """End all work in order."""

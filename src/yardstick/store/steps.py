@@ -27,7 +27,10 @@ STEPS = (
     "click kept",
     "click spooled",
 )
-"""Every step, in the order in which they come."""
+"""Every step of the app, in the order in which they come."""
+BACKUP_STEPS = ("clicks copied", "database dumped", "archive written")
+RESTORE_STEPS = ("archive unpacked", "database restored", "clicks restored", "restored", "old database gone")
+"""The steps of a backup and of a restore."""
 
 
 def reach(step: str, backends: Callable[[], None] | None = None) -> None:
@@ -35,7 +38,7 @@ def reach(step: str, backends: Callable[[], None] | None = None) -> None:
 
     Parameters
     ----------
-    step : one of `STEPS`
+    step : one of `STEPS`, `BACKUP_STEPS`, `RESTORE_STEPS`
     backends : ends this app's connections to the database
     """
     named = os.environ.get("YARDSTICK_CUT_AT")

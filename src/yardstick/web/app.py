@@ -20,6 +20,7 @@ from yardstick.stations.short_links import AllShortLinks
 from yardstick.stations.workspaces import Workspaces
 from yardstick.store.clicks import ClickRecorder
 from yardstick.store.database import connect, connect_alone
+from yardstick.store.folder_lock import FolderHeld, FolderLock
 
 from . import gather, health, mark, plan, selfcheck, weigh, workspaces
 from .compressing import Compress
@@ -52,8 +53,9 @@ def create(
     resolve : host -> host:port for test visits, where a stand-in takes a host's place
     clock : gives the present instant, microseconds since 1970 in UTC
     """
-    every = Workspaces(connect(url), home, clock, resolve=resolve or {})
     home.mkdir(parents=True, exist_ok=True)
+    links = AllShortLinks(connect_alone(url), home, clock)
+    every = Workspaces(connect(url), home, clock, resolve=resolve or {}, links_changed=links.forget)
     recorder = ClickRecorder(connect_alone(url), home / "clicks.jsonl")
 
     @asynccontextmanager
@@ -62,11 +64,14 @@ def create(
             every.make(workspace)
         yield
         recorder.close()
+        links.close()
+        app.state.probe.dispose()
         every.close()
 
     app = FastAPI(title="Yardstick Trail", version=__version__, lifespan=life, docs_url=None, redoc_url=None)
     inner = workspace_api(every)
-    app.state.workspaces, app.state.recorder, app.state.first = every, recorder, workspace
+    app.state.workspaces, app.state.first = every, workspace
+    app.state.recorder, app.state.links, app.state.probe = recorder, links, connect_alone(url)
     answer_problems(app)
     app.include_router(health.router)
     app.include_router(workspaces.router)
@@ -74,9 +79,7 @@ def create(
     _serve(app, front_end)
     app.add_middleware(Compress)
     app.add_middleware(Guard, limit=upload_limit())
-    app.add_middleware(
-        ShortLinkDoor, links=AllShortLinks(every.short_links, every.short_links_at_hand), recorder=recorder
-    )
+    app.add_middleware(ShortLinkDoor, links=links, recorder=recorder)
     return app
 
 
@@ -95,10 +98,15 @@ def from_environment() -> FastAPI:
     names = ("YARDSTICK_DATABASE", "YARDSTICK_HOME", "YARDSTICK_WORKSPACE")
     url, home, workspace = (os.environ[name] for name in names)
     pairs = (pair.partition("=") for pair in os.environ.get("YARDSTICK_STANDINS", "").split(",") if pair)
+    os.umask(0o077)
     try:
-        return create(url, Path(home), workspace, resolve={host: there for host, _, there in pairs})
-    except SettingsError as wrong:
+        lock = FolderLock(Path(home), os.environ.get("YARDSTICK_ADDRESS", "a web server"))
+        app = create(url, Path(home), workspace, resolve={host: there for host, _, there in pairs})
+    except (SettingsError, FolderHeld) as wrong:
         raise SystemExit(str(wrong)) from None
+    # Held for as long as the process lives.
+    app.state.lock = lock
+    return app
 
 
 def _serve(app: FastAPI, front_end: Path) -> None:

@@ -17,13 +17,22 @@ from yardstick.stations.ground import Unsaid
 from yardstick.stations.plan import Overtaken
 from yardstick.stations.trace_files import TooMany
 from yardstick.stations.weigh import NothingYet
-from yardstick.store.database import AWAY, is_full, is_locked
+from yardstick.store.database import AWAY, is_busy, is_full, is_locked, outcome
 from yardstick.store.loading import CannotUndo
 from yardstick.store.snapshots import PartsMissing
 
 AWAY_MESSAGE = (
     "The database does not answer. What this asked for was not done, or not to its end; what was kept before is safe. "
     "Weigh still works; to load or undo, wait until it is back, then look at what stands."
+)
+UNSURE_MESSAGE = (
+    "The database broke off just when this was to be kept, and did not say whether it was. Wait until it is back, then "
+    "look at what stands before you repeat it."
+)
+KEPT_MESSAGE = "This was kept; only what followed it did not work ({}). Look at what stands; do not repeat it."
+BUSY_MESSAGE = (
+    "The app is busy with other changes of this or another workspace: nothing of this was kept. Wait a moment, then "
+    "repeat."
 )
 FULL_MESSAGE = "The disk is full. Nothing of this was kept; what was kept before is safe. Make room, then repeat."
 _KNOWN: dict[type[Exception], tuple[int, str]] = {
@@ -54,6 +63,7 @@ def answer_problems(app: FastAPI) -> None:
     app.add_exception_handler(OSError, _disk)
     app.add_exception_handler(RequestValidationError, _wrong_request)
     app.add_exception_handler(HTTPException, _no_such_thing)
+    app.add_exception_handler(Exception, _unforeseen)
 
 
 def problem(status: int, code: str, message: str) -> JSONResponse:
@@ -72,9 +82,22 @@ def _said(status: int, code: str):  # type: ignore[no-untyped-def]
     return answer
 
 
+def _what_stands(why: str) -> JSONResponse | None:
+    """What has to be said in place of anything else where a change was kept, or may have been; None where none was."""
+    so_far = outcome.get()
+    if so_far is not None and so_far.kept:
+        return problem(503, "kept", KEPT_MESSAGE.format(why))
+    return problem(503, "unsure", UNSURE_MESSAGE) if so_far is not None and so_far.unsure else None
+
+
 async def _away(_: Request, error: Exception) -> JSONResponse:
+    stands = _what_stands("the disk is full" if is_full(error) else "the database does not answer")
+    if stands is not None:
+        return stands
     if is_full(error):
         return problem(507, "disk_full", FULL_MESSAGE)
+    if is_busy(error):
+        return problem(503, "busy", BUSY_MESSAGE)
     return problem(503, "database_away", AWAY_MESSAGE)
 
 
@@ -94,7 +117,15 @@ async def _too_deep(_: Request, error: Exception) -> JSONResponse:
     return problem(422, "wrong_request", "This is nested far too deeply: it is nothing this app writes or reads.")
 
 
+async def _unforeseen(_: Request, error: Exception) -> JSONResponse:
+    said = f"This did not work, and nobody thought of it ({type(error).__name__}). Look at what stands, then tell us."
+    return _what_stands(type(error).__name__) or problem(500, "unforeseen", said)
+
+
 async def _disk(_: Request, error: Exception) -> JSONResponse:
+    stands = _what_stands(getattr(error, "strerror", "") or type(error).__name__)
+    if stands is not None:
+        return stands
     if is_full(error):
         return problem(507, "disk_full", FULL_MESSAGE)
     if is_locked(error):

@@ -10,8 +10,9 @@ from yardstick.stations.workspaces import AtWork
 
 
 def file_of(at_hand: AtWork, name: str, content: str | bytes, media_type: str) -> Response:
-    """A file to take away, named after the workspace and what it holds."""
-    head = {"Content-Disposition": f'attachment; filename="{at_hand.desk.name}-{name}"'}
+    """A file to take away, named after the workspace and what it holds, and where its figures are behind, so."""
+    behind = "behind-" if at_hand.desk.behind else ""
+    head = {"Content-Disposition": f'attachment; filename="{at_hand.desk.name}-{behind}{name}"'}
     return Response(content, media_type=media_type, headers=head)
 
 

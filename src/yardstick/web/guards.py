@@ -13,6 +13,8 @@ from urllib.parse import urlsplit
 
 from fastapi.responses import JSONResponse
 
+from yardstick.store.database import Outcome, outcome
+
 from .errors import problem
 from .limits import GRACE_S, is_too_slow, limit_of
 
@@ -73,6 +75,7 @@ class Guard:
             await refused(scope, receive, answer)
             return
         body = _Body(receive, limit)
+        outcome.set(Outcome())
 
         async def counted() -> Message:
             nonlocal given_up

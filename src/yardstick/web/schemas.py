@@ -28,11 +28,13 @@ class Problem(BaseModel):
 
 
 class Health(BaseModel):
-    """Whether the app and its database are well."""
+    """Whether the app and its database are well; `behind` says by workspace why its figures are not those of what was
+    kept."""
 
     app: str
     python: str
     workspaces: list[str]
+    behind: dict[str, str]
     database: str
     server: str = ""
     layout: str = ""
@@ -98,8 +100,9 @@ class RowOut(BaseModel):
 
 
 class BoardOut(BaseModel):
-    """The ruler board."""
+    """The ruler board; `behind` says why it is not of what was kept last, and is empty where it is."""
 
+    behind: str
     by: str
     judged: bool
     breakdowns: list[str]

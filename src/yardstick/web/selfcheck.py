@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from functools import cache
+from threading import Lock
+
 from fastapi import APIRouter, Response
 
 from yardstick.formats.sheets import Kind
@@ -12,13 +15,17 @@ from .exports import table_of
 from .schemas import PROBLEMS
 from .state import AtHand
 
+_WORKING = Lock()
+_worked_once = cache(selfcheck)
+
 router = APIRouter(tags=["selfcheck"], responses=PROBLEMS)
 
 
 @router.get("/selfcheck")
 def examples() -> list[Worked]:
-    """Worked and published examples of the rules, computed now by this program."""
-    return selfcheck()
+    """Worked and published examples of the rules, computed by this program since it started."""
+    with _WORKING:
+        return _worked_once()
 
 
 @router.get("/selfcheck.{kind}", response_class=Response)

@@ -9,8 +9,6 @@ from collections.abc import Awaitable, Callable, MutableMapping
 from datetime import UTC, datetime
 from typing import Any
 
-from starlette.concurrency import run_in_threadpool
-
 from yardstick.stations.short_links import AllShortLinks
 from yardstick.store.clicks import Click, ClickRecorder
 
@@ -49,8 +47,7 @@ class ShortLinkDoor:
         code, _, rest = scope["path"][len(PREFIX) :].partition("/")
         target, sure = self._links.at_hand(code), True
         if target is None:
-            # Reading the sheet may wait for the database: never in the thread that answers everybody.
-            target, sure = await run_in_threadpool(self._links.look_up, code)
+            target, sure = await self._links.look_up(code)
         if target is None:
             status, text = (404, GONE) if sure else (503, NOT_YET)
             await _answer(send, status, [(b"content-type", b"text/plain; charset=utf-8")], text)

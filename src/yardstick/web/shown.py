@@ -36,7 +36,7 @@ from .schemas import (
 )
 
 
-def board_out(board: Board, wanted: Wanted, verdicts: Verdicts) -> BoardOut:
+def board_out(board: Board, wanted: Wanted, verdicts: Verdicts, behind: str = "") -> BoardOut:
     """The ruler board, rows in the order wanted."""
     plan = board.plan
     reporting, window = plan.reporting, plan.windows.window
@@ -72,6 +72,7 @@ def board_out(board: Board, wanted: Wanted, verdicts: Verdicts) -> BoardOut:
         fingerprint=board.fingerprint,
         data=board.data,
         origin=board.origin,
+        behind=behind,
         rows=_rows(board, wanted, verdicts, columns),
         total=_row(board.total, columns),
         ads_only=_row(board.ads_only, columns),

@@ -61,7 +61,7 @@ Shown = Annotated[Wanted, Depends(_wanted)]
 def board(at_hand: AtHand, question: Asked, shown: Shown) -> BoardOut:
     """The ruler board, its rows in the order asked for; those that Find does not find are marked."""
     board = at_hand.weighing.board(question, at_hand.desk.clock())
-    return board_out(board, shown, _verdicts(at_hand, question, shown))
+    return board_out(board, shown, _verdicts(at_hand, question, shown), at_hand.desk.behind)
 
 
 def _verdicts(at_hand: AtHand, question: Question, shown: Wanted) -> Verdicts:
