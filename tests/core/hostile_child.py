@@ -1,4 +1,4 @@
-"""Reads one file in a process that may take 512 MiB more than it has."""
+"""Reads one file in a process that may take 512 MiB and half a minute of CPU more than it has."""
 
 from __future__ import annotations
 
@@ -19,11 +19,16 @@ from yardstick.formats.readers import open_table  # noqa: E402
 from yardstick.formats.settings_toml import read_settings  # noqa: E402
 from yardstick.formats.sheets import read_table  # noqa: E402
 
+CPU_S = 30
+"""CPU seconds that a file of 1 MiB may take at most."""
+
 
 def read(folder: str, name: str) -> None:
     """The file of that name in a folder, by the door its name tells."""
     taken = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
     resource.setrlimit(resource.RLIMIT_AS, (taken + 512 * 2**20,) * 2)
+    spent = sum(resource.getrusage(resource.RUSAGE_SELF)[:2])
+    resource.setrlimit(resource.RLIMIT_CPU, (int(spent) + CPU_S, resource.RLIM_INFINITY))
     path = Path(folder) / name
     try:
         if name.endswith(".toml"):

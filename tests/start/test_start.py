@@ -153,6 +153,8 @@ def test_it_starts_serves_starts_its_database_again_and_ends_cleanly(home):
     while app.job(job)["state"] == "running" and time.monotonic() < until:
         time.sleep(0.05)  # the job runs in another process
     assert app.job(job)["state"] == "done"
+    for made in ("snapshots", "uploads", "app-password", "postgres"):
+        assert (home / made).stat().st_mode & 0o077 == 0, made
     os.killpg(app.process.pid, signal.SIGINT)
     assert app.process.wait(60) == 0
     assert app.processes() == []
@@ -179,7 +181,8 @@ def test_workspaces_stand_apart_but_for_what_they_share_and_the_demos_ads_can_be
     assert demo.get("/api/w/north/gather/loads") == []
     shared = demo.get("/api/w/north/plan/shared-rules")
     assert (shared["by"], shared["only_shared"]) == ("demo", ["Boards and posters"])
-    os.killpg(demo.process.pid, signal.SIGINT)
+    # A closed terminal.
+    os.killpg(demo.process.pid, signal.SIGHUP)
     assert demo.process.wait(60) == 0
     assert demo.processes() == []
     wrong = Started(home, port, "../north")
@@ -213,9 +216,14 @@ def test_after_a_kill_of_everything_in_mid_load_it_comes_up_with_its_data_and_no
     assert [entry["file"] for entry in again.get("/api/w/test/gather/loads")].count("visits-big.csv") == 0
     assert again.job(second)["state"] == "interrupted"
     assert "kept nothing" in again.job(second)["message"]
-    os.killpg(again.process.pid, signal.SIGINT)
-    assert again.process.wait(60) == 0
-    assert again.processes() == []
+    # The start command alone is gone: what serves still holds the folder, and is named.
+    again.process.kill()
+    again.process.wait(20)
+    third = Started(home, free_port())
+    assert third.process.wait(60) == 1
+    assert f"in use: process {again.server()}, http://127.0.0.1:{port}." in third.process.stdout.read()
+    assert again.get("/api/health")["database"] == "ok"
+    again.kill_everything()
 
 
 @pytest.mark.parametrize(

@@ -11,6 +11,8 @@ import pytest
 
 from exports import PLAN
 from ground import say_ground
+from yardstick.formats import workbooks
+from yardstick.formats.sheets import write_table
 from yardstick.formats.source_parts import SourcePart
 from yardstick.stations.desk import UPLOAD_AGE_S
 from yardstick.stations.gather import Loader, keep_now, list_loads, undo_load
@@ -322,3 +324,26 @@ def test_uploads_that_nobody_kept_are_thrown_away_at_a_later_rehearsal(desk):
     said(desk, ("spend.csv", SPEND))
     assert not (desk.uploads / old).exists()
     assert (desk.uploads / fresh).exists()
+
+
+def test_a_workbook_is_read_once_in_a_rehearsal_and_once_more_when_it_is_read_otherwise(desk, monkeypatch):
+    """Each look at it cost as much as the first."""
+    planned(desk)
+    rows = [["Tag", "Kampagne", "Kosten"], *([f"2026-03-{day:02}", "Whale Boats", "1,50"] for day in range(1, 29))]
+    content = write_table("xlsx", rows[0], rows[1:])
+    read, asked = workbooks._read, []
+
+    def counted(name, *more):
+        asked.append(more)
+        return read(name, *more)
+
+    monkeypatch.setattr(workbooks, "_read", counted)
+    found = said(desk, ("Ausgaben.xlsx", content))
+    assert found.files[0].table == "spend"
+    assert len(asked) == len(set(asked)) <= 2
+    asked.clear()
+    read_otherwise(desk, found.token, "Ausgaben.xlsx", None, "", {})
+    assert len(asked) == len(set(asked)) <= 2
+    # Afterwards nothing of it is held.
+    said(desk, ("Ausgaben.xlsx", content))
+    assert asked

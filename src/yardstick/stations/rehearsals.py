@@ -37,6 +37,7 @@ from yardstick.formats.settings_toml import plan_from, read_settings
 from yardstick.formats.source_parts import SourcePart, record_of
 from yardstick.formats.sourcing import Ambiguous, open_by
 from yardstick.formats.sum_rows import Watched
+from yardstick.formats.workbooks import reading_once
 from yardstick.store.models import Change
 from yardstick.store.states import last_change
 
@@ -123,6 +124,7 @@ class Rehearsal:
     first: list[Question] = field(default_factory=list)
 
 
+@reading_once()
 def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
     """Read files and say what keeping them would do. Nothing is changed; the files wait under a token.
 
@@ -167,6 +169,7 @@ def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
     return Rehearsal(token, found, ground_of(desk, ground_in(desk, paths), offered))
 
 
+@reading_once()
 def read_otherwise(
     desk: Desk,
     token: str,
