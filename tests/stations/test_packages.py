@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import csv
 import io
 import json
+import random
+import re
 import threading
 import zipfile
 from datetime import UTC, datetime
@@ -164,6 +167,113 @@ def test_what_is_no_package_or_a_damaged_one_changes_nothing(desk, other):
         rehearsed, job = kept(other, ("test.zip", damaged))
         assert why in rehearsed.files[0].problem, (why, rehearsed.files[0].problem)
         assert (job.state, list_loads(other)) == ("failed", []), why
+
+
+def altered(content, **fields):
+    """The package with fields of its first load, or of the whole, changed."""
+    said = json.loads(zipfile.ZipFile(io.BytesIO(content)).read("datapackage.json"))
+    for name, value in fields.items():
+        where = said["yardstick"] if name in ("data", "rows", "layout") else said["resources"][0]["yardstick"]
+        where[name] = value
+    return rezipped(content, datapackage=json.dumps(said).encode())
+
+
+WRONG = {
+    "path": ["../x.csv", "links.csv", "rows/1-visits.csv/..", "", "rows/1-visits.csv\n"],
+    "number": [0, -1, 2**62, 1.5, True, "1", None],
+    "together": [0, "x"],
+    "table": ["", "nothing", "links"],
+    "file": ["", "x" * 1_001, "a\0b", "half \ud800"],
+    "source": ["a\0b", 7],
+    "finer": ["everything", "ad_group; DROP", "source \0"],
+    "zone": ["../../etc/passwd", "Mars/Base", "/usr/share/zoneinfo/UTC", "\0"],
+    "reading": ["{broken", "[]", "7", '{"source": {"table": "nothing"}, "names": []}', '{"source": null, "names": 7}'],
+    "made_at": ["", "yesterday", "2026-03-02T10:00:00", "9999999"],
+    "made_by": ["a\0b", None],
+    "lines": [-1, 2**31, "7"],
+    "header": [-1],
+    "skipped": [2**40],
+    "rejected": [-5],
+    "data": ["", "zz", None, 7, "A" * 32],
+}
+
+
+@pytest.mark.parametrize("field", WRONG)
+def test_every_field_of_a_package_is_typed(desk, other, field):
+    """A digest `zz`, `{broken` as a reading, a zone `../../etc/passwd` kept a workspace from being opened for good."""
+    keep_now(desk, [("leads.csv", b"lead_id,occurred_at,email\nl1,2026-05-03T10:00:00Z,p@mail.example\nl2,bad,x\n")])
+    content = packed(desk)
+    for wrong in WRONG[field]:
+        rehearsed, job = kept(other, ("test.zip", altered(content, **{field: wrong})))
+        assert rehearsed.files[0].problem.startswith("test.zip: "), (wrong, rehearsed.files[0].problem)
+        assert (job.state, list_loads(other)) == ("failed", []), wrong
+    _, job = kept(other, ("test.zip", altered(content)))
+    assert job.state == "done", job
+
+
+def test_what_stands_twice_is_refused(desk, other):
+    keep_now(desk, week_files())
+    content = packed(desk)
+    said = json.loads(zipfile.ZipFile(io.BytesIO(content)).read("datapackage.json"))
+    twice = said | {"resources": [*said["resources"], said["resources"][0]]}
+    path = said["resources"][0]["path"]
+    again = io.BytesIO(content)
+    with pytest.warns(UserWarning, match="Duplicate name"), zipfile.ZipFile(again, "a") as archive:
+        archive.writestr(path, b"row_line\n")
+    for damaged in (rezipped(content, datapackage=json.dumps(twice).encode()), again.getvalue()):
+        rehearsed, job = kept(other, ("test.zip", damaged))
+        assert f"{path} stands in it twice" in rehearsed.files[0].problem
+        assert (job.state, list_loads(other)) == ("failed", [])
+
+
+@pytest.mark.parametrize("column", ["digest", "line", "load", "value"])
+def test_rejected_rows_of_a_package_are_typed(desk, other, column):
+    keep_now(desk, [("leads.csv", b"lead_id,occurred_at,email\nl1,2026-05-03T10:00:00Z,p@mail.example\nl2,bad,x\n")])
+    content = packed(desk)
+    (rejected,) = csv.DictReader(io.StringIO(zipfile.ZipFile(io.BytesIO(content)).read("rejected.csv").decode()))
+    for wrong in {"digest": ["zz", ""], "line": ["0", "x", str(2**40)], "load": ["99", ""], "value": ["a\0b"]}[column]:
+        out = io.StringIO()
+        writer = csv.DictWriter(out, rejected)
+        writer.writeheader()
+        writer.writerow(rejected | {column: wrong})
+        _, job = kept(other, ("test.zip", rezipped(content, rejected=out.getvalue().encode())))
+        assert (job.state, list_loads(other)) == ("failed", []), wrong
+        assert (
+            "cannot be read: write the package out anew" in job.message or "rejected.csv cannot be read" in job.message
+        )
+
+
+def test_a_package_is_held_to_its_own_fingerprint_before_anything_of_it_is_kept(desk, other):
+    keep_now(desk, week_files())
+    content = packed(desk)
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        path = next(n for n in archive.namelist() if n.endswith("-conversions.csv"))
+        rows = archive.read(path)
+    changed = re.sub(rb'"(\d+)\.00"', lambda m: b'"%d.00"' % (int(m[1]) + 1), rows, count=1)
+    assert changed != rows
+    key = path.partition(".")[0].replace("/", "_").replace("-", "_")
+    _, job = kept(other, ("test.zip", rezipped(content, **{key: changed})))
+    assert (job.state, list_loads(other)) == ("failed", [])
+    assert "it was altered, or is damaged" in job.message
+    _, job = kept(other, ("test.zip", content))
+    assert job.state == "done"
+    assert figures(other)[1] == figures(desk)[1]
+
+
+def test_a_package_with_a_flipped_bit_is_the_same_or_refused_in_a_sentence(desk, other):
+    """Wherever the bit is: in a part, in its name, in the list of parts."""
+    keep_now(desk, [("leads.csv", b"lead_id,occurred_at,email\nl1,2026-05-03T10:00:00Z,p@mail.example\nl2,bad,x\n")])
+    content, chance = packed(desk), random.Random(7)
+    for _ in range(60):
+        flipped = bytearray(content)
+        flipped[chance.randrange(len(content))] ^= 1 << chance.randrange(8)
+        rehearsed, job = kept(other, ("test.zip", bytes(flipped)))
+        if job.state == "done":
+            assert figures(other)[1] == figures(desk)[1]
+            break
+        assert list_loads(other) == []
+        assert (rehearsed.files[0].problem + job.message).strip()
+        assert "Error" not in job.message, job.message
 
 
 def test_links_come_with_their_clicks_and_a_code_stays_where_it_is(desk, other):

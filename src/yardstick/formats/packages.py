@@ -4,20 +4,27 @@ given, what was rejected, the settings, the links with the clicks on them, and t
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Mapping
+import re
+import zlib
+from collections import Counter
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import asdict, dataclass, fields
+from datetime import datetime
 from pathlib import Path
 from typing import Any, BinaryIO
 from zipfile import BadZipFile, ZipFile
+from zoneinfo import available_timezones
 
 import numpy as np
 import pyarrow as pa
 from pyarrow import csv as arrow_csv
 
 from yardstick.core.base.tables import SCHEMA
+from yardstick.core.report.fingerprint import ROWS_VERSION
 
 from .keyed import LEVELS
 from .raw import FileProblem, Header, RawBatch
+from .source_parts import SourcePart
 
 LAYOUT = 1
 DESCRIPTOR, SETTINGS, LINKS, CLICKS, REJECTED, HISTORY = (
@@ -36,6 +43,22 @@ CLICK_COLUMNS = ("code", "clicked_at", "target", "referrer", "agent")
 REJECTED_COLUMNS = ("load", "file", "line", "column", "value", "reason", "digest")
 HISTORY_COLUMNS = ("id", "kind", "subject", "file", "made_at", "made_by", "undoes")
 _LISTS = (*((REJECTED, REJECTED_COLUMNS), (LINKS, LINK_COLUMNS), (CLICKS, CLICK_COLUMNS), (HISTORY, HISTORY_COLUMNS)),)
+
+
+LONGEST_TEXT = 1_000
+UNREADABLE = (
+    pa.ArrowException,
+    OSError,
+    ValueError,
+    BadZipFile,
+    zlib.error,
+    EOFError,
+    NotImplementedError,
+    RuntimeError,
+)
+"""What is raised where a part of an archive is not what it says: a flipped bit, a password, another way of packing."""
+_PATH = re.compile(r"rows/[0-9]{1,19}-[a-z_]{1,40}\.csv")
+_DIGEST, _FINGERPRINT = re.compile(r"[0-9a-f]{64}"), re.compile(r"[0-9a-f]{32}")
 
 
 @dataclass(frozen=True)
@@ -95,7 +118,7 @@ def descriptor(workspace: str, data: str, loads: list[PackedLoad], sizes: Mappin
         or "workspace",
         "title": workspace,
         "resources": resources,
-        "yardstick": {"layout": LAYOUT, "data": data, "settings": SETTINGS},
+        "yardstick": {"layout": LAYOUT, "data": data, "rows": ROWS_VERSION, "settings": SETTINGS},
     }
     for resource in resources:
         if resource["path"] in sizes:
@@ -137,7 +160,7 @@ class Package:
     """
 
     def __init__(self, file: str, path: Path) -> None:
-        self._file = file
+        self.file = self._file = file
         try:
             self._zip = ZipFile(path)
             infos = {info.filename: info for info in self._zip.infolist()}
@@ -152,12 +175,13 @@ class Package:
             said = json.loads(self._read(DESCRIPTOR))
             own = said["yardstick"]
             layout = own["layout"]
-            self.data = str(own.get("data", ""))
+            self.data = own.get("data", "") if own.get("rows", ROWS_VERSION) == ROWS_VERSION else ""
             packed = [one["yardstick"] for one in said["resources"] if "yardstick" in one] if layout == LAYOUT else []
             self.loads = [_load(one) for one in packed]
-        except (ValueError, KeyError, TypeError, RecursionError):
+        except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as problem:
+            which = f" ({problem} of a load)" if str(problem) in _FITS else ""
             raise FileProblem(
-                f"{file}: its {DESCRIPTOR} is none of a workspace: load its tables by themselves"
+                f"{file}: its {DESCRIPTOR} is none of a workspace{which}: load its tables by themselves"
             ) from None
         if layout != LAYOUT:
             said = "it was written by another version of this program"
@@ -165,9 +189,12 @@ class Package:
         for part in [*(load.path for load in self.loads), SETTINGS, LINKS, REJECTED]:
             if part not in infos:
                 raise FileProblem(f"{file}: {part[:80]} is not in it: write it out anew")
-        for load in self.loads:
-            if load.table not in SCHEMA:
-                raise FileProblem(f"{file}: there is no table {load.table[:40]!r}")
+        twice = _twice([info.filename for info in self._zip.infolist()])
+        twice = twice or _twice([load.path for load in self.loads]) or _twice([str(one.number) for one in self.loads])
+        if twice:
+            raise FileProblem(f"{file}: {twice[:80]} stands in it twice: write it out anew")
+        if own.get("rows", ROWS_VERSION) == ROWS_VERSION and not _is_fingerprint(self.data):
+            raise FileProblem(f"{file}: its {DESCRIPTOR} names no fingerprint of its rows: write it out anew")
         self.sizes = {name: info.file_size for name, info in infos.items()}
 
     def settings(self) -> str:
@@ -192,32 +219,98 @@ class Package:
                 for some in _csv(stream, list(columns)):
                     for begin in range(0, len(some), AT_ONCE):
                         yield some.slice(begin, AT_ONCE).to_pylist()
-        except (pa.ArrowException, OSError, ValueError) as problem:
+        except UNREADABLE as problem:
             raise FileProblem(f"{self._file}: {path} cannot be read: write it out anew") from problem
 
     def _open(self, path: str) -> BinaryIO:
-        return self._zip.open(path)  # type: ignore[return-value]
+        try:
+            return self._zip.open(path)  # type: ignore[return-value]
+        except UNREADABLE as problem:
+            raise FileProblem(f"{self._file}: {path} cannot be read: write it out anew") from problem
 
     def _read(self, path: str) -> bytes:
         try:
             return self._zip.read(path)
-        except (BadZipFile, OSError, NotImplementedError, RuntimeError, EOFError) as problem:
+        except UNREADABLE as problem:
             raise FileProblem(f"{self._file}: {path} cannot be read: write it out anew") from problem
 
 
 def _load(said: Mapping[str, Any]) -> PackedLoad:
+    """A load as its package tells of it, each of its fields held to what the app itself writes there.
+
+    Raises
+    ------
+    ValueError
+        If a field is none; says which.
+    """
     out: dict[str, Any] = {}
     for field in fields(PackedLoad):
         value = said[field.name]
         wanted = int if field.type == "int" else str
-        if (
-            not isinstance(value, wanted)
-            or isinstance(value, bool)
-            or (isinstance(value, int) and not 0 <= value < 2**62)
-        ):
+        if not isinstance(value, wanted) or isinstance(value, bool) or not _FITS[field.name](value):
             raise ValueError(field.name)
         out[field.name] = value
     return PackedLoad(**out)
+
+
+def _is_text(value: str) -> bool:
+    return len(value) <= LONGEST_TEXT and "\0" not in value and value.encode("utf-8", "replace").decode() == value
+
+
+def _is_instant(value: str) -> bool:
+    try:
+        return datetime.fromisoformat(value).tzinfo is not None
+    except ValueError:
+        return False
+
+
+def _is_zone(value: str) -> bool:
+    return not value or value in available_timezones()
+
+
+def _is_reading(value: str) -> bool:
+    """Whether it is what is put on record of how a file was read: nothing, or its source and the columns it had."""
+    if not value:
+        return True
+    try:
+        said = json.loads(value)
+        if said["source"] is not None:
+            SourcePart.model_validate(said["source"])
+        return all(isinstance(name, str) for name in said["names"])
+    except (ValueError, KeyError, TypeError, RecursionError):
+        return False
+
+
+def _is_number(value: int) -> bool:
+    return 0 < value < 2**62
+
+
+def _is_count(value: int) -> bool:
+    return 0 <= value < 2**31
+
+
+def _is_finer(value: str) -> bool:
+    return value.startswith("source ") or set(value.split()) <= {*LEVELS}
+
+
+_FITS: dict[str, Callable[[Any], bool]] = {
+    "path": lambda value: _PATH.fullmatch(value) is not None,
+    "number": _is_number,
+    "together": _is_number,
+    "table": lambda value: value in SCHEMA,
+    "file": lambda value: bool(value) and _is_text(value),
+    "source": _is_text,
+    "finer": lambda value: _is_text(value) and _is_finer(value),
+    "zone": _is_zone,
+    "reading": _is_reading,
+    "made_at": _is_instant,
+    "made_by": _is_text,
+    "lines": _is_count,
+    "header": _is_count,
+    "skipped": _is_count,
+    "rejected": _is_count,
+}
+"""What each field of a load may say."""
 
 
 def _csv(stream: BinaryIO, columns: list[str]) -> Any:
@@ -229,6 +322,20 @@ def _csv(stream: BinaryIO, columns: list[str]) -> Any:
             column_types=dict.fromkeys(columns, pa.string()), strings_can_be_null=False, null_values=[]
         ),
     )
+
+
+def is_digest(text: str) -> bool:
+    """Whether it is what a rejected row adds to a fingerprint, written out."""
+    return _DIGEST.fullmatch(text) is not None
+
+
+def _is_fingerprint(said: object) -> bool:
+    return isinstance(said, str) and _FINGERPRINT.fullmatch(said) is not None
+
+
+def _twice(names: list[str]) -> str:
+    """The first name that stands there twice; empty if none does."""
+    return next((name for name, times in Counter(names).items() if times > 1), "")
 
 
 class PackedRows:
@@ -256,5 +363,5 @@ class PackedRows:
                 extra = arrays.pop("kept_besides")
                 kept = {name: array for name, array in arrays.items() if name in self.header.columns}
                 yield RawBatch({**kept, "extra": extra}, lines)
-        except (pa.ArrowException, OSError, ValueError, BadZipFile) as problem:
+        except UNREADABLE as problem:
             raise FileProblem(f"{self._file}: {self._load.path} cannot be read: write it out anew") from problem

@@ -185,6 +185,10 @@ class Desk:
         self.behind = ""
         return published
 
+    def fingerprint_in(self, connection: Connection) -> str:
+        """The data fingerprint of what stands in an open transaction."""
+        return self._state_after(connection, last_change(connection, self.workspace)).data
+
     def _state_after(self, connection: Connection, change: int) -> Current:
         """The state after a change; parts that are missing are made anew."""
         kept, prices = self._book.priced(connection, change)

@@ -124,6 +124,7 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
                 lambda rows, done: progress(file.name, rows, done, size),
                 lambda changes: check_rows(changes, (*reading.extra_values, *reading.tag_parameters, HELD)),
             )  # fmt: skip
+            hold_to(package, desk.fingerprint_in(connection))
         else:
             source = file.reading.source
             load = next_load(connection)
@@ -150,6 +151,19 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
             jobs.say(connection, told.job, state, "; ".join(word for word in words if word))
         reach("load recorded", desk.end_backends)
     reach("load committed", desk.end_backends)
+
+
+def hold_to(package: Package, came: str) -> None:
+    """See that the rows of a package are those that were packed.
+
+    Raises
+    ------
+    FileProblem
+        If they are others.
+    """
+    if package.data and came != package.data:
+        said = f"its rows have the fingerprint {came}, and it says {package.data}"
+        raise FileProblem(f"{package.file}: {said}: it was altered, or is damaged. Write it out anew")
 
 
 def _still(asking: int) -> str:

@@ -30,6 +30,7 @@ from yardstick.formats.packages import (
     Package,
     PackedLoad,
     descriptor,
+    is_digest,
     names_of,
 )
 from yardstick.formats.raw import FileProblem
@@ -201,7 +202,7 @@ def _after(progress: Progress, rows: int, done: int) -> Progress:
 def _rejected(connection: Connection, workspace: int, package: Package, numbers: dict[int, int]) -> None:
     for some in package.table(REJECTED, REJECTED_COLUMNS):
         try:
-            rows = [
+            rows: list[dict[str, Any]] = [
                 {
                     "workspace_id": workspace,
                     "load_no": numbers[int(row["load"])],
@@ -214,6 +215,10 @@ def _rejected(connection: Connection, workspace: int, package: Package, numbers:
                 }
                 for row in some
             ]
+            if not all(is_digest(row["digest"]) and 0 < row["line"] < 2**31 for row in rows):
+                raise ValueError("digest or line")
+            if any("\0" in str(cell) for row in rows for cell in row.values()):
+                raise ValueError("a NUL")
         except (ValueError, KeyError):
             raise FileProblem(f"{REJECTED}: a row of it cannot be read: write the package out anew") from None
         if rows:
