@@ -286,6 +286,32 @@ def test_what_was_typed_into_a_form_is_there_again_and_the_focus_returns(loaded)
     expect(row(page, "Spring Whale Boats")).to_contain_text("12,000.00")
 
 
+def test_what_was_typed_into_the_workspace_is_there_again_and_every_field_says_what_it_changes(loaded):
+    page = loaded
+    page.goto("/plan")
+    page.get_by_text("Workspace", exact=True).first.click()
+    form = page.get_by_role("form", name="Workspace settings")
+    margin = form.get_by_label("Margin", exact=True)
+    before = margin.input_value()
+    margin.fill("0.37")
+    page.get_by_text("Goals", exact=True).first.click()
+    expect(form).to_be_hidden()
+    page.get_by_text("Workspace", exact=True).first.click()
+    expect(margin).to_have_value("0.37")
+    page.get_by_role("button", name="Start from what stands").click()
+    expect(margin).to_have_value(before)
+    margin.fill("0.38")
+    form.get_by_role("button", name="Keep").click()
+    expect(form.get_by_text("Kept. Reports are restated.")).to_be_visible()
+    page.get_by_text("Goals", exact=True).first.click()
+    page.get_by_text("Workspace", exact=True).first.click()
+    expect(margin).to_have_value("0.38")
+    expect(page.get_by_text("What you typed earlier")).to_be_hidden()
+    said = form.locator(":scope > .field .changes").all_inner_texts()
+    assert len(said) == form.locator(":scope > .field").count()
+    assert {"Changes figures.", "Changes verdicts, no figure."} <= set(said)
+
+
 def test_a_file_of_campaigns_says_what_it_would_do_and_does_what_is_chosen(loaded):
     page = loaded
     page.goto("/plan?section=campaign")

@@ -13,7 +13,8 @@ export interface paths {
         };
         /**
          * Health
-         * @description Versions and the state of the database: 200 when it answers, 503 when it is away.
+         * @description Versions and the state of the database: 200 when it answers, 503 when it is away; which workspaces are open, and
+         *     what is the matter with those whose figures are behind.
          */
         get: operations["health_api_health_get"];
         put?: never;
@@ -54,7 +55,8 @@ export interface components {
     schemas: {
         /**
          * Health
-         * @description Whether the app and its database are well.
+         * @description Whether the app and its database are well; `behind` says by workspace why its figures are not those of what was
+         *     kept.
          */
         Health: {
             /** App */
@@ -63,6 +65,10 @@ export interface components {
             python: string;
             /** Workspaces */
             workspaces: string[];
+            /** Behind */
+            behind: {
+                [key: string]: string;
+            };
             /** Database */
             database: string;
             /**

@@ -1370,7 +1370,7 @@ export interface paths {
         };
         /**
          * Examples
-         * @description Worked and published examples of the rules, computed now by this program.
+         * @description Worked and published examples of the rules, computed by this program since it started.
          */
         get: operations["examples_selfcheck_get"];
         put?: never;
@@ -1542,9 +1542,11 @@ export interface components {
         };
         /**
          * BoardOut
-         * @description The ruler board.
+         * @description The ruler board; `behind` says why it is not of what was kept last, and is empty where it is.
          */
         BoardOut: {
+            /** Behind */
+            behind: string;
             /** By */
             by: string;
             /** Judged */
@@ -2801,6 +2803,7 @@ export interface components {
          *     text, example : the line that says what goes in it, and an example
          *     usual : what holds where it is empty; empty where nothing does
          *     fields : of the records inside it
+         *     changes : what it changes, as a sentence; empty for fields inside records, whose list says it
          */
         PlanField: {
             /** Name */
@@ -2825,6 +2828,11 @@ export interface components {
              * @default
              */
             usual: string;
+            /**
+             * Changes
+             * @default
+             */
+            changes: string;
         };
         /**
          * PlanNow

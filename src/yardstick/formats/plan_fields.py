@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from types import NoneType, UnionType
@@ -16,6 +16,7 @@ from yardstick.core.reading.tags import FIELDS
 
 from .sections import SECTIONS
 from .settings_toml import SettingsFile
+from .what_changes import what_changes
 
 
 @dataclass(frozen=True)
@@ -31,6 +32,7 @@ class PlanField:
     text, example : the line that says what goes in it, and an example
     usual : what holds where it is empty; empty where nothing does
     fields : of the records inside it
+    changes : what it changes, as a sentence; empty for fields inside records, whose list says it
     """
 
     name: str
@@ -41,6 +43,7 @@ class PlanField:
     example: str
     fields: tuple[PlanField, ...] = ()
     usual: str = ""
+    changes: str = ""
 
 
 def fields_of(section: str, extra_values: tuple[str, ...] = ()) -> tuple[PlanField, ...]:
@@ -54,7 +57,7 @@ def fields_of(section: str, extra_values: tuple[str, ...] = ()) -> tuple[PlanFie
     fields = _of_model(SECTIONS[section])
     if section == "legend":
         fields += tuple(_role(f"utm_{name}") for name in FIELDS) + tuple(_role(name) for name in extra_values)
-    return fields
+    return tuple(replace(field, changes=what_changes(section, field.name)) for field in fields)
 
 
 def general_fields() -> tuple[PlanField, ...]:
@@ -63,7 +66,8 @@ def general_fields() -> tuple[PlanField, ...]:
     out = []
     for name, (text, example) in _GENERAL_SAID.items():
         found = known[name]
-        out.append(PlanField(name, found.kind, found.options, False, text, example, found.fields, found.usual))
+        changes = what_changes("", name)
+        out.append(PlanField(name, found.kind, found.options, False, text, example, found.fields, found.usual, changes))
     return tuple(out)
 
 

@@ -58,7 +58,7 @@ class CampaignPart(Part):
     name: Name = said("The campaign as it stands in spend files and reports.", "Spring Whale Boats")
     code: Word = said("Short and safe to show outsiders; links carry it in place of the name.", "swb-26", default="")
     plain_name: Word = said("What reports show; inside only, never in a link.", "Whale season opener", default="")
-    remark: Word = said("Anything worth knowing; it changes nothing.", "second year, new pictures", default="")
+    remark: Word = said("Anything worth knowing.", "second year, new pictures", default="")
     starts: Day | None = said(
         "First day; empty for an ongoing campaign. What came is counted from it.", "2026-09-01", default=None
     )
@@ -67,15 +67,13 @@ class CampaignPart(Part):
         "2026-11-30",
         default=None,
     )
-    owner: Word = said(
-        "Who answers for it: whom Placing names where a link must be mended. No figure changes.", "Maren", default=""
-    )
+    owner: Word = said("Who answers for it: whom Placing names where a link must be mended.", "Maren", default="")
     budget: NotNegative | None = said(
-        "What it may cost in all, in the home currency: it stands beside its spend. No figure changes.",
+        "What it may cost in all, in the home currency: it stands beside its spend.",
         "12000.00",
         default=None,
     )
-    goal: Word = said("The goal it works for; to be read, it changes nothing.", "ticket", default="")
+    goal: Word = said("The goal it works for.", "ticket", default="")
     target_roas: Positive | None = said(
         "Its own target, value per unit of spend: its second notch, and what its verdict is held against.",
         "4.0",
@@ -85,7 +83,7 @@ class CampaignPart(Part):
         "Its own target, in the home currency: what its verdict by leads is held against.", "60.00", default=None
     )
     state: Literal["draft", "approved", "stopped"] = said(
-        "A draft's links are not to be placed; stopped changes no figure and is there to be read.",
+        "A draft's links are not to be placed; stopped is there to be read.",
         "draft",
         default="approved",
     )
@@ -100,10 +98,10 @@ class CampaignPart(Part):
         "Voucher and spoken codes; a lead or order that names one is its own.", "WHALE26", default=[]
     )
     expected_leads: NotNegative | None = said(
-        "Leads it should bring: they stand beside those that came. No figure changes.", "40", default=None
+        "Leads it should bring: they stand beside those that came.", "40", default=None
     )
     expected_value: NotNegative | None = said(
-        "Value it should bring, in the home currency: it stands beside the value that came. No figure changes.",
+        "Value it should bring, in the home currency: it stands beside the value that came.",
         "30000.00",
         default=None,
     )
@@ -335,7 +333,7 @@ class GoalPart(Part):
         "2026-07-01", default=None, alias="from",
     )  # fmt: skip
     kind: Literal["lead", "sale"] | None = said("Whether it is a lead or a sale.", "sale", default=None)
-    category: Word = said("A word of your own for kinds of goals; it changes nothing yet.", "bookings", default="")
+    category: Word = said("A word of your own for kinds of goals.", "bookings", default="")
     count: Literal["every", "one", "one_per_day", "one_per_touch"] | None = said(
         "Which records of one person count.", "every", default=None
     )

@@ -35,7 +35,9 @@ const example = computed(() => (props.field.example ? `For example ${props.field
 <template>
   <fieldset v-if="field.kind === 'records'" class="inner">
     <legend>{{ headOf(field.name) }}{{ field.required ? ' *' : '' }}</legend>
-    <p class="quiet">{{ field.text }}</p>
+    <p class="quiet">
+      {{ field.text }} <span class="changes">{{ field.changes }}</span>
+    </p>
     <div v-for="(item, at) in items" :key="at" class="item">
       <FieldInput
         v-for="inner in field.fields"
@@ -54,7 +56,9 @@ const example = computed(() => (props.field.example ? `For example ${props.field
   </fieldset>
   <fieldset v-else-if="field.kind === 'group'" class="inner">
     <legend>{{ headOf(field.name) }}</legend>
-    <p class="quiet">{{ field.text }}</p>
+    <p class="quiet">
+      {{ field.text }} <span class="changes">{{ field.changes }}</span>
+    </p>
     <FieldInput
       v-for="inner in field.fields"
       :key="inner.name"
@@ -108,7 +112,10 @@ const example = computed(() => (props.field.example ? `For example ${props.field
     <datalist v-if="field.kind === 'text' && field.options.length" :id="`${id}-often`">
       <option v-for="option in field.options" :key="option" :value="option" />
     </datalist>
-    <span :id="about" class="quiet about">{{ field.text }} {{ example }}</span>
+    <span :id="about" class="quiet about"
+      >{{ field.text }} {{ example
+      }}<span v-if="field.changes" class="changes">{{ field.changes }}</span></span
+    >
   </div>
 </template>
 
@@ -125,6 +132,10 @@ const example = computed(() => (props.field.example ? `For example ${props.field
   grid-column: 2;
   font-size: 13px;
   line-height: 1.25;
+}
+
+.changes {
+  font-style: italic;
 }
 
 .inner {

@@ -2,16 +2,29 @@
 import { ref, watch } from 'vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import FieldInput from './FieldInput.vue'
+import { draft as typed, forget, remember } from './drafts'
 import { useChangeGeneral, type Plan, type Rec } from './queries'
 
 const props = defineProps<{ plan: Plan }>()
 const change = useChangeGeneral()
+const DRAFT = 'general'
 const draft = ref<Rec>({})
+/** Whether what is shown was typed earlier, and never kept. */
+const again = ref(!!typed(DRAFT))
 watch(
   () => props.plan.general,
-  (general) => (draft.value = { ...general }),
+  (general) => (draft.value = { ...(typed(DRAFT) ?? general) }),
   { immediate: true },
 )
+function type(name: string, value: unknown) {
+  draft.value = { ...draft.value, [name]: value }
+  remember(DRAFT, draft.value)
+}
+function startAnew() {
+  forget(DRAFT)
+  again.value = false
+  draft.value = { ...props.plan.general }
+}
 
 /** Only what differs from what is kept; emptied fields go back to their default. */
 function keep() {
@@ -21,18 +34,25 @@ function keep() {
     const now = draft.value[name] ?? null
     if (JSON.stringify(now) !== JSON.stringify(before[name] ?? null)) values[name] = now === '' ? null : now
   }
-  if (Object.keys(values).length) change.mutate({ basis: props.plan.basis, values })
+  again.value = false
+  if (Object.keys(values).length)
+    change.mutate({ basis: props.plan.basis, values }, { onSuccess: () => forget(DRAFT) })
+  else forget(DRAFT)
 }
 </script>
 
 <template>
   <form class="general" aria-label="Workspace settings" @submit.prevent="keep">
+    <p v-if="again" class="again" role="status">
+      What you typed earlier and did not keep.
+      <button type="button" class="plain link" @click="startAnew">Start from what stands</button>
+    </p>
     <FieldInput
       v-for="field in plan.fields['']"
       :key="field.name"
       :field="field"
       :model-value="draft[field.name]"
-      @update:model-value="draft = { ...draft, [field.name]: $event }"
+      @update:model-value="type(field.name, $event)"
     />
     <ProblemNote :error="change.error.value" />
     <p v-if="change.isSuccess.value" role="status">Kept. Reports are restated.</p>
@@ -45,6 +65,12 @@ function keep() {
   max-width: 1000px;
   columns: 2 420px;
   column-gap: 28px;
+}
+
+.again {
+  border-left: 3px solid var(--accent);
+  padding-left: 8px;
+  column-span: all;
 }
 
 .general > * {

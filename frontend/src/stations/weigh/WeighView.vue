@@ -214,6 +214,10 @@ useKeys({
       {{ board.error.value ? 'This could not be worked out.' : 'Being worked out.' }} Dimmed below is the last
       true answer: {{ boardWords(shown) }}.
     </p>
+    <p v-if="shown.behind" class="meanwhile behind" role="alert">
+      These figures are behind: something was kept that is not in them yet, since {{ shown.behind }}. Exports
+      say so in their names.
+    </p>
     <p class="print-only words">{{ boardWords(shown) }}</p>
     <div :class="{ old: isOld }" :aria-busy="isOld" :style="{ '--foot': `${footHeight}px` }">
       <FreshnessStrip :board="shown"><EarlyNote v-if="sure" :certainty="sure" /></FreshnessStrip>
