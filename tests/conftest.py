@@ -8,10 +8,10 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from cluster import Databases, reachable, sweep
-from effort import USUAL
+from effort import DEEP, USUAL
 
 settings.register_profile("usual", max_examples=USUAL, deadline=None, suppress_health_check=list(HealthCheck))
-settings.register_profile("deep", parent=settings.get_profile("usual"), max_examples=10 * USUAL)
+settings.register_profile("deep", parent=settings.get_profile("usual"), max_examples=DEEP)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "usual"))
 
 

@@ -135,6 +135,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
 }
 
 .changes {
+  margin-left: 0.3em;
   font-style: italic;
 }
 
