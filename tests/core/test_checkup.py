@@ -50,6 +50,7 @@ def test_hardly_a_clean_address_is_accused(seed):
     check = checker(seed).check
     accused = [(url, check(url).findings) for url in clean_addresses(500, seed) if check(url).findings]
     assert len(accused) <= 5, accused
+    assert [url for url in clean_addresses(500, seed) if check(url).mended != url] == []
 
 
 @SEEDS

@@ -118,6 +118,14 @@ def test_of_a_body_without_a_length_a_piece_more_than_may_come_is_the_last_that_
     assert next(read) - 1 == limit_of(path, FILES) // len(PIECE) + 1
 
 
+@pytest.mark.parametrize("sign", [b"[],", b"{},", b"[", b'{"a":'])
+def test_json_of_nothing_but_brackets_is_refused_before_it_is_read(client, sign):
+    """16 MiB of empty lists held up everybody for three seconds."""
+    body = b"[" + sign * (JSON // len(sign) - 2)
+    answer = client.post("/api/w/test/mark/check-up", content=body, headers={"content-type": "application/json"})
+    assert (answer.status_code, "500,000 lists and records" in answer.json()["message"]) == (413, True)
+
+
 def test_a_body_that_stops_coming_is_given_up(no_grace):
     async def never():
         await asyncio.Event().wait()

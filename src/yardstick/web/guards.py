@@ -16,7 +16,7 @@ from fastapi.responses import JSONResponse
 from yardstick.store.database import Outcome, outcome
 
 from .errors import problem
-from .limits import GRACE_S, is_too_slow, limit_of
+from .limits import GRACE_S, MOST_BRACKETS, brackets_in, is_too_slow, limit_of
 
 Scope = MutableMapping[str, Any]
 Message = MutableMapping[str, Any]
@@ -74,7 +74,7 @@ class Guard:
         if refused is not None:
             await refused(scope, receive, answer)
             return
-        body = _Body(receive, limit)
+        body = _Body(receive, scope["path"], limit)
         outcome.set(Outcome())
 
         async def counted() -> Message:
@@ -98,9 +98,9 @@ class Guard:
 class _Body:
     """A body as it comes. `refused` says why no more of it is waited for."""
 
-    def __init__(self, receive: Receive, limit: int) -> None:
-        self._receive, self._limit = receive, limit
-        self._came, self._whole = 0, False
+    def __init__(self, receive: Receive, path: str, limit: int) -> None:
+        self._receive, self._path, self._limit = receive, path, limit
+        self._came, self._brackets, self._whole = 0, 0, False
         self._since = asyncio.get_running_loop().time()
         self.refused: JSONResponse | None = None
 
@@ -113,10 +113,15 @@ class _Body:
         except TimeoutError:
             self.refused = _too_slow()
             return {}
-        self._came += len(message.get("body", b""))
+        piece = message.get("body", b"")
+        self._came += len(piece)
+        self._brackets += brackets_in(piece, self._path)
         self._whole = not message.get("more_body", False)
         if self._came > self._limit:
             self.refused = _too_large(self._limit)
+        elif self._brackets > MOST_BRACKETS:
+            said = f"More than {MOST_BRACKETS:,} lists and records at once: nothing was kept. Send less."
+            self.refused = problem(413, "too_large", said)
         elif not self._whole and is_too_slow(self._came, asyncio.get_running_loop().time() - self._since):
             self.refused = _too_slow()
         return message

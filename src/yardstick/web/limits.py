@@ -12,6 +12,8 @@ JSON = 16 * 1024**2
 LISTS = 32 * 1024**2
 TEXTS = 256 * 1024
 """Bytes for files of rows as usual; for JSON; for lists that come as files, which are read at once; for one text."""
+MOST_BRACKETS = 500_000
+"""Lists and records that JSON may hold: each takes far more to read than it has bytes, and holds up everybody."""
 GRACE_S, LEAST_RATE = 30.0, 16 * 1024
 """A body that is slower than so many bytes a second after the first seconds is given up."""
 
@@ -65,6 +67,11 @@ def limit_of(path: str, files: int) -> int:
     if path.endswith(_TEXT_DOORS):
         return min(TEXTS, files)
     return min(LISTS if path.endswith(_FILE_DOORS) else JSON, files)
+
+
+def brackets_in(piece: bytes, path: str) -> int:
+    """Lists and records that begin in a piece of a body; 0 where files come, which are read otherwise."""
+    return 0 if path.endswith((_ROWS, *_FILE_DOORS)) else piece.count(b"[") + piece.count(b"{")
 
 
 def is_too_slow(came: int, seconds: float) -> bool:
