@@ -14,9 +14,12 @@ from ground import say_ground
 from yardstick.formats import workbooks
 from yardstick.formats.sheets import write_table
 from yardstick.formats.source_parts import SourcePart
+from yardstick.stations import deadline
+from yardstick.stations.deadline import TooLong
 from yardstick.stations.desk import UPLOAD_AGE_S
 from yardstick.stations.gather import Loader, keep_now, list_loads, undo_load
 from yardstick.stations.ground import Unsaid
+from yardstick.stations.mark import Sheets
 from yardstick.stations.rehearsals import read_otherwise, rehearse
 from yardstick.stations.sources import list_sources
 from yardstick.stations.weigh import Question, Weighing
@@ -347,3 +350,19 @@ def test_a_workbook_is_read_once_in_a_rehearsal_and_once_more_when_it_is_read_ot
     # Afterwards nothing of it is held.
     said(desk, ("Ausgaben.xlsx", content))
     assert asked
+
+
+def test_a_file_that_is_read_far_too_slowly_is_given_up_with_a_sentence_and_the_others_are_read(desk, monkeypatch):
+    planned(desk)
+    rows = "visit_id,occurred_at,visitor_id,url\nv1,2026-03-02T10:00:00Z,p,/\n"
+    monkeypatch.setattr(deadline, "READING_S", -1000.0)
+    slow = said(desk, ("visits.csv", rows))
+    assert "reading it took too long and was given up after 1 rows" in slow.files[0].problem
+    monkeypatch.undo()
+    assert said(desk, ("visits.csv", rows)).files[0].problem == ""
+
+
+def test_a_check_up_that_takes_far_too_long_says_how_far_it_came(desk, monkeypatch):
+    monkeypatch.setattr("yardstick.stations.mark.CHECK_UP_S", -1.0)
+    with pytest.raises(TooLong, match="0 of 2 addresses took too long"):
+        Sheets(desk).check_up(["https://x.example/", "https://y.example/"])

@@ -29,6 +29,7 @@ from yardstick.store.plans import Step, steps
 from yardstick.store.short_codes import claim_codes
 from yardstick.store.states import last_change, last_change_of
 
+from .deadline import CHECK_UP_S, Deadline, TooLong
 from .desk import Desk
 from .holding import PLACED, as_held, clicked_of, hold_addresses
 from .plan import Overtaken
@@ -317,11 +318,21 @@ class Sheets:
         ----------
         urls : the addresses
         pattern : they are patterns, whose slots are left alone
+
+        Raises
+        ------
+        TooLong
+            If they take far longer than any list of links does.
         """
         with self._desk.engine.connect() as connection:
             known = _values_of(self._rows(connection))
-        checker = self._checker(self._desk.plan(), known)
-        return [checker.check(url, pattern=pattern) for url in urls]
+        checker, deadline = self._checker(self._desk.plan(), known), Deadline(CHECK_UP_S)
+        out: list[CheckUp] = []
+        for url in urls:
+            if deadline.passed:
+                raise TooLong(f"{len(out):,} of {len(urls):,} addresses took too long: check the others by themselves")
+            out.append(checker.check(url, pattern=pattern))
+        return out
 
     def _settle(self, before: Sequence[Row], after: Sequence[Row]) -> None:
         """A price changes figures, so the state of the workspace is put on record anew; nothing else here does."""

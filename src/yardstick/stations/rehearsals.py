@@ -43,6 +43,7 @@ from yardstick.store.states import last_change
 
 from .comparing import compare
 from .corrections import Correction, correction_of, overlaps, strangers
+from .deadline import in_time
 from .desk import Desk
 from .ground import ground_in, ground_of, settings_text
 from .looking import look_of
@@ -315,7 +316,7 @@ def _rows(desk: Desk, file: GivenFile, by: Meant) -> tuple[FileRehearsal, Look]:
         stream = opened.enter_context(file.path.open("rb"))
         reader = open_by(file.name, stream, source)
         reader = reader if source is not None else Watched(reader)
-        taken = take_in(reader, by.zone(source), lambda rows, done: None, gist.add)
+        taken = take_in(reader, by.zone(source), in_time(file.name, file.path.stat().st_size), gist.add)
         state = desk.states().get(file.table)
         look = look_of(desk, file, stream, by, reader, gist, state)
     lost = compare(file.table, taken, state)
@@ -355,7 +356,9 @@ def _refunds(desk: Desk, file: GivenFile, by: Meant) -> list[str]:
     gist = Gist("refunds")
     with file.path.open("rb") as stream:
         reader = open_by(file.name, stream, refunds.reading.source)
-        taken = take_in(reader, by.zone(refunds.reading.source), lambda rows, done: None, gist.add)
+        taken = take_in(
+            reader, by.zone(refunds.reading.source), in_time(refunds.name, refunds.path.stat().st_size), gist.add
+        )
     compare("refunds", taken, desk.states().get("refunds"))
     worth = ", ".join(f"{total.normalize():f} {code}".strip() for code, total in sorted(gist.money.items()))
     count = taken.counts.read - taken.counts.rejected
@@ -428,9 +431,10 @@ def _package(desk: Desk, file: GivenFile) -> FileRehearsal:
     out.table = "package"
     if anything_kept(desk):
         out.problem = f"{file.name}: a package comes into an empty workspace: make a new one, then load it there"
+    look = in_time(file.name, sum(package.sizes.values()))
     for load in package.loads:
         rows = package.rows(load)
-        taken = take_in(rows, load.zone or plan.reading.time_zone, lambda n, done: None, lambda batch, keys: None)
+        taken = take_in(rows, load.zone or plan.reading.time_zone, look, lambda batch, keys: None)
         out.read += taken.counts.read + load.rejected
         out.new += taken.counts.read
         out.rejected += load.rejected
