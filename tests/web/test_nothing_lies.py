@@ -144,3 +144,12 @@ def test_a_state_that_cannot_be_worked_out_is_not_tried_again_at_every_question(
         for _ in range(5):
             assert alone.get("/api/w/test/weigh/board").json()["behind"]
     assert len(tried) == 1
+
+
+def test_a_change_is_worked_out_also_where_an_earlier_one_is_done_just_then(alone, monkeypatch):
+    """What was begun before this change says that nothing is behind; the change is not in it."""
+    load(alone, week_files())
+    with monkeypatch.context() as meanwhile:
+        meanwhile.setattr(Desk, "catch_up", lambda self: None)
+        change_plan(alone, margin="0.42")
+        assert alone.get("/api/w/test/weigh/board").json()["margin"] == 0.42

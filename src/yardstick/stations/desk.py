@@ -151,17 +151,19 @@ class Desk:
 
     def settle(self) -> None:
         """Work out what stands after a change that is kept already: whatever happens here, it stays kept."""
-        self._retry_at = 0.0
         self.behind = "they are being worked out"
-        self.catch_up()
+        # Always: that others, who began before this change, are done meanwhile says nothing of it.
+        self._work_out()
         for tell in self.refreshed:
             tell()
 
     def catch_up(self) -> None:
         """Work out what stands if that failed after the last change; until then the board shows the state before, and
         says so."""
-        if not self.behind or time.monotonic() < self._retry_at:
-            return
+        if self.behind and time.monotonic() >= self._retry_at:
+            self._work_out()
+
+    def _work_out(self) -> None:
         try:
             self._renew()
         except AWAY:

@@ -109,7 +109,7 @@ class Workspaces:
             found.desk.catch_up()
             return found
         if name not in self._known and name not in self.names():
-            del self._asked_at[name]
+            self._asked_at.pop(name, None)
             raise NotFound(f"there is no workspace {name[:60]!r}: look at the list of workspaces")
         with self._lock:
             lock = self._locks.setdefault(name, threading.Lock())
@@ -124,9 +124,9 @@ class Workspaces:
     def _give_back(self) -> None:
         """Close workspaces that nobody has asked for a while and that have no work to do, if many are open."""
         with self._lock:
-            by_age = sorted(self._opened, key=lambda name: self._asked_at[name])
+            by_age = sorted(self._opened, key=lambda name: self._asked_at.get(name, 0.0))
             for name in by_age[: max(0, len(by_age) - MOST_OPEN)]:
-                idle = time.monotonic() - self._asked_at[name] > IDLE_S
+                idle = time.monotonic() - self._asked_at.get(name, 0.0) > IDLE_S
                 if idle and not self._opened[name].loader.busy:
                     self._opened.pop(name).loader.close()
 
