@@ -7,7 +7,6 @@ from io import BytesIO
 from pathlib import Path
 
 from forking import serve
-from ground import say_ground
 from yardstick.formats import csv_in
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import Loader, list_loads, undo_load
@@ -26,7 +25,6 @@ def do(url: str, home: str, work: str) -> None:
     if work == "load":
         rows = VISITS + "".join(f"n{i},2026-03-04T10:00:00Z,p{i},/?utm_campaign=b\n" for i in range(3_000))
         token = rehearse(desk, [("new.csv", BytesIO(rows.encode()))]).token
-        say_ground(desk)
         loader = Loader(desk)
         job = loader.keep(token)
         loader._pool.shutdown(wait=True)

@@ -18,6 +18,7 @@ from sqlalchemy import text
 
 from cluster import Databases, reachable
 from forking import Forking
+from ground import say_ground
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now, list_loads
 from yardstick.stations.plan import read_plan
@@ -57,6 +58,8 @@ def begin(own, tmp_path):
     desk = Desk(connect(url), home, "test")
     keep_now(desk, [("old.csv", OLD)])
     keep_now(desk, [("more.csv", MORE)])
+    # Before anything is cut: what is cut is the work alone.
+    say_ground(desk)
     return url, desk
 
 
