@@ -52,10 +52,13 @@ if [ "$(cat .venv/set-up-for 2>/dev/null)" != "$lock" ]; then
   uv_version=$(sed -n 's/^uv==\([0-9.]*\).*/\1/p' requirements.lock.txt)
   .venv/bin/python -m uv --version >/dev/null 2>&1 ||
     { .venv/bin/python -m ensurepip -q >/dev/null 2>&1 || true; .venv/bin/python -m pip install -q --disable-pip-version-check "uv==$uv_version"; }
-  .venv/bin/python -m uv pip sync -q --python .venv/bin/python --require-hashes requirements.lock.txt
+  .venv/bin/python -m uv pip sync -q --compile-bytecode --python .venv/bin/python --require-hashes requirements.lock.txt
   .venv/bin/python -m uv pip install -q --python .venv/bin/python --no-deps --no-build-isolation -e .
   echo "$lock" > .venv/set-up-for
 fi
+
+# Our own sources as bytecode, so that the first start is no slower than the second, also where nobody may write any later.
+.venv/bin/python -m compileall -q src scripts
 
 # What runs as machine code, compiled once per state of its source into a cache beside it.
 kernels=src/yardstick/core/credit/compiled

@@ -8,7 +8,8 @@ from decimal import Decimal
 
 from hypothesis import strategies as st
 
-from yardstick.core.base.tables import SCHEMA, Tables
+from yardstick.core.base.schema import SCHEMA
+from yardstick.core.base.tables import Tables
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.records import (
     Campaign,

@@ -10,20 +10,11 @@ import typer
 
 from yardstick import __version__
 from yardstick.cli_tags import app as tags
-from yardstick.core.base.columns import total
-from yardstick.core.base.errors import SettingsError
-from yardstick.core.base.tables import SCHEMA
-from yardstick.core.report.breakdown import FIELDS
-from yardstick.demo.files import write_world
-from yardstick.formats.csv_out import money
-from yardstick.formats.raw import FileProblem
-from yardstick.formats.typed_results import FORMATS
-from yardstick.stations.explaining import NoSuchConversion
-from yardstick.stations.headless import credit_folder, explain_in_folder, plan_of_file, table_of, why_no_folder
-from yardstick.stations.reading_shown import read_shown
-from yardstick.stations.selfcheck import selfcheck
-from yardstick.stations.tables_of_text import in_columns
+from yardstick.core.base.report_fields import FIELDS
+from yardstick.core.base.schema import SCHEMA
+from yardstick.formats.result_kinds import FORMATS
 
+# What computes is imported by the command that needs it: to be told how it is called nobody waits for that.
 NOTHING_COMPUTED, WRONG_USAGE = 1, 2
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="What each campaign cost and what it earned.")
@@ -69,6 +60,12 @@ def credit(
     ] = False,
 ) -> None:
     """Attribute the conversions of a folder of files and set them beside the spend."""
+    from yardstick.core.base.columns import total
+    from yardstick.core.base.errors import SettingsError
+    from yardstick.formats.csv_out import money
+    from yardstick.formats.raw import FileProblem
+    from yardstick.stations.headless import credit_folder, table_of, why_no_folder
+
     if format not in FORMATS:
         _stop(WRONG_USAGE, f"--format {format} is unknown: use {', '.join(FORMATS)}")
     if settings is not None and not settings.is_file():
@@ -101,6 +98,11 @@ def explain(
     settings: Annotated[Path | None, typer.Option(help="Settings as TOML. Without it the defaults hold.")] = None,
 ) -> None:
     """One conversion: its trail, and what each touch gets of it under every yardstick."""
+    from yardstick.core.base.errors import SettingsError
+    from yardstick.formats.raw import FileProblem
+    from yardstick.stations.explaining import NoSuchConversion
+    from yardstick.stations.headless import explain_in_folder
+
     try:
         typer.echo(explain_in_folder(input_dir, settings, conversion_id))
     except SettingsError as problem:
@@ -112,6 +114,9 @@ def explain(
 @app.command(name="selfcheck")
 def check_yourself() -> None:
     """The worked examples of the rules and published ones, computed by this program; exit code 1 if any is not met."""
+    from yardstick.stations.selfcheck import selfcheck
+    from yardstick.stations.tables_of_text import in_columns
+
     found = selfcheck()
     rows = [["", "rule", "example", "wanted", "got", "source"]]
     for c in found:
@@ -133,6 +138,11 @@ def read(
 
     Of a file that no source fits, a source to start from is written out; exit code 1 then.
     """
+    from yardstick.core.base.errors import SettingsError
+    from yardstick.formats.raw import FileProblem
+    from yardstick.stations.plan_of_file import plan_of_file
+    from yardstick.stations.reading_shown import read_shown
+
     try:
         text, readable = read_shown(file, plan_of_file(settings))
     except SettingsError as problem:
@@ -150,6 +160,8 @@ def demo(
     clean: Annotated[bool, typer.Option("--clean", help="The world without its troubles.")] = False,
 ) -> None:
     """Write the files of the demo world, with the ledger of its troubles."""
+    from yardstick.demo.files import write_world
+
     write_world(out, troubled=not clean)
     typer.echo(f"The demo world is in {out}")
 

@@ -7,17 +7,15 @@ import sys
 from collections.abc import Iterator
 from datetime import datetime
 from pathlib import Path
-from typing import Annotated, Any, NoReturn
-from zoneinfo import ZoneInfo
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 
 import typer
 
-from yardstick.core.base.errors import SettingsError
-from yardstick.core.links.addresses import LinkFinding, as_browsers_read, build, strip_tags, why_not_opened
-from yardstick.core.links.checkup import Checker
-from yardstick.core.plan.plan import Plan
-from yardstick.stations.headless import plan_of_file
+if TYPE_CHECKING:
+    from yardstick.core.links.addresses import LinkFinding
+    from yardstick.core.plan.plan import Plan
 
+# What checks is imported by the command that needs it, as in `cli`.
 FOUND_ERRORS, WRONG_USAGE = 1, 2
 
 app = typer.Typer(no_args_is_help=True, help="Split, build, check and strip tagged addresses. - reads one a line.")
@@ -29,6 +27,8 @@ SettingsFile = Annotated[Path | None, typer.Option("--settings", help="Settings 
 @app.command()
 def split(urls: Urls, settings: SettingsFile = None) -> None:
     """One JSON object a line: base, parameters and findings of each address."""
+    from yardstick.core.links.checkup import Checker
+
     checker = Checker(_plan(settings))
     for _, url in _each(urls):
         found = checker.check(url)
@@ -43,6 +43,10 @@ def check(
     pattern: Annotated[bool, typer.Option(help="They are patterns: slots are left alone.")] = False,
 ) -> None:
     """Findings as JSON, one object a line, with the mended address. Exit code 1 if any is an error."""
+    from zoneinfo import ZoneInfo
+
+    from yardstick.core.links.checkup import Checker
+
     plan = _plan(settings)
     today = datetime.now(ZoneInfo(plan.reading.time_zone)).date()
     checker = Checker(plan, today=today)
@@ -67,6 +71,8 @@ def build_one(
     extra: Annotated[list[str] | None, typer.Option(help="Further parameters as name=value.")] = None,
 ) -> None:
     """The address with its tags, one a line; findings go to standard error as JSON, exit code 1 if one is an error."""
+    from yardstick.core.links.addresses import as_browsers_read, build, why_not_opened
+
     pairs = [("utm_source", source), ("utm_medium", medium), ("utm_campaign", campaign)]
     pairs += [("utm_term", term), ("utm_content", content), ("utm_id", id)]
     for pair in extra or []:
@@ -94,6 +100,8 @@ def build_one(
 @app.command()
 def strip(urls: Urls, settings: SettingsFile = None) -> None:
     """Each address without its tags and click marks, for sharing."""
+    from yardstick.core.links.addresses import strip_tags
+
     marks = _plan(settings).reading.click_marks
     for _, url in _each(urls):
         print(strip_tags(url, marks))
@@ -109,6 +117,9 @@ def _each(urls: list[str]) -> Iterator[tuple[str, str]]:
 
 
 def _plan(file: Path | None) -> Plan:
+    from yardstick.core.base.errors import SettingsError
+    from yardstick.stations.plan_of_file import plan_of_file
+
     try:
         return plan_of_file(file)
     except SettingsError as problem:

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from yardstick.core.base.errors import SettingsError
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.core.plan.plan import Plan
 from yardstick.core.report.breakdown import check_field, check_fields
 from yardstick.core.report.filters import read_filter
@@ -20,7 +20,8 @@ from yardstick.formats.folder import result_tables, summary
 from yardstick.formats.given import Given, read_file, tables_of
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.typed_results import typed_table
-from yardstick.stations.headless import plan_of_file, table_of
+from yardstick.stations.headless import table_of
+from yardstick.stations.plan_of_file import plan_of_file
 
 
 class Weighed:

@@ -22,7 +22,7 @@ from typer.testing import CliRunner
 import yardstick.demo
 from yardstick import __version__
 from yardstick.cli import app
-from yardstick.core.report.breakdown import FIELDS
+from yardstick.core.base.report_fields import FIELDS
 
 WEEK = Path(yardstick.demo.__file__).parent / "worked_week"
 SETTINGS = ("--settings", str(WEEK / "settings.toml"))
@@ -34,6 +34,33 @@ def run(*words):
 
 def test_it_says_its_version():
     assert (run("--version").exit_code, run("--version").output) == (0, f"yardstick {__version__}\n")
+
+
+HEAVY = ("numpy", "pyarrow", "pydantic", "scipy", "numba", "openpyxl", "sqlalchemy", "fastapi", "babel")
+
+
+@pytest.mark.parametrize(
+    ("words", "loaded"),
+    [
+        (("--help",), ()),
+        (("--version",), ()),
+        (("tags", "check", "https://x.example/?utm_source=a&utm_medium=b&utm_campaign=c"), ("numpy",)),
+        (("credit", str(WEEK), "--out", "OUT"), ("numpy", "pyarrow", "scipy")),
+    ],
+)
+def test_a_command_loads_what_it_needs(tmp_path, words, loaded):
+    """Typer itself looks whether pydantic is there where a command has arguments."""
+    said = [str(tmp_path / "out") if word == "OUT" else word for word in words]
+    code = (
+        f"import sys; sys.argv = {['yardstick', *said]!r}\n"
+        "from yardstick.cli import main\n"
+        "try:\n    main()\nexcept SystemExit:\n    pass\n"
+        f"print('loaded', *[name for name in {HEAVY!r} if name in sys.modules])"
+    )
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
+    assert set(done.stdout.splitlines()[-1].split()[1:]) - {"pydantic"} == set(loaded), done.stderr
+    if not loaded:
+        assert "pydantic" not in done.stdout.splitlines()[-1]
 
 
 def test_its_help_names_every_field(monkeypatch):

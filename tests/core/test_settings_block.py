@@ -11,7 +11,7 @@ import pytest
 from typer.testing import CliRunner
 
 from yardstick.cli import app
-from yardstick.core.report.breakdown import FIELDS
+from yardstick.core.base.report_fields import FIELDS
 from yardstick.formats.settings_toml import SettingsFile, read_settings
 
 DOCS = Path(__file__).resolve().parents[2] / "docs" / "formats.md"

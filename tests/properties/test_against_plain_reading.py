@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from effort import examples
 from plain_reading import fold, squeeze, weigh_plainly
 from worlds import ELSEWHERE, choices, into_core, moved, worlds
-from yardstick.core.base.tables import ROW_ID
+from yardstick.core.base.schema import ROW_ID
 from yardstick.core.report.summary import tie_line
 from yardstick.core.report.weigh import weigh
 

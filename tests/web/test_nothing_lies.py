@@ -153,3 +153,12 @@ def test_a_change_is_worked_out_also_where_an_earlier_one_is_done_just_then(alon
         meanwhile.setattr(Desk, "catch_up", lambda self: None)
         change_plan(alone, margin="0.42")
         assert alone.get("/api/w/test/weigh/board").json()["margin"] == 0.42
+
+
+def test_a_question_that_takes_far_too_long_is_given_up_and_can_be_asked_again(alone, monkeypatch):
+    load(alone, week_files())
+    with monkeypatch.context() as hurried:
+        hurried.setattr("yardstick.stations.weigh.WEIGHING_S", -1.0)
+        answer = alone.get("/api/w/test/weigh/board")
+        assert (answer.status_code, answer.json()["code"]) == (422, "too_long")
+    assert alone.get("/api/w/test/weigh/board").status_code == 200

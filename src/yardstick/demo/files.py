@@ -6,7 +6,7 @@ import os
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.formats.csv_out import table_text
 
 from .links import links_to_check

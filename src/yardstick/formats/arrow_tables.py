@@ -9,7 +9,8 @@ import numpy as np
 import pyarrow as pa
 
 from yardstick.core.base.columns import Amounts, Codes, Text
-from yardstick.core.base.tables import SCHEMA, Kind, Table
+from yardstick.core.base.schema import SCHEMA, Kind
+from yardstick.core.base.tables import Table
 from yardstick.core.base.values import Values
 
 from .cells import decimal_cell

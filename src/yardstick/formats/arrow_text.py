@@ -11,7 +11,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from yardstick.core.base.notes import Rejected
-from yardstick.core.base.tables import SCHEMA, Kind
+from yardstick.core.base.schema import SCHEMA, Kind
 
 from .csv_in import LONGEST_CELL
 from .floats import digits_of

@@ -21,7 +21,7 @@ from yardstick.core.base.limits import (
     LAST_INSTANT,
     PRICE_BELOW,
 )
-from yardstick.core.base.tables import VISIT_KINDS, Kind
+from yardstick.core.base.schema import VISIT_KINDS, Kind
 from yardstick.core.base.words import fold
 from yardstick.core.reading.tags import why_not_an_address
 

@@ -16,7 +16,7 @@ import pyarrow.compute as pc
 from yardstick.core.base.columns import NO_DAY, NO_INSTANT
 from yardstick.core.base.limits import FIRST_INSTANT, LAST_INSTANT
 from yardstick.core.base.notes import Finding, Rejected
-from yardstick.core.base.tables import SCHEMA, Column, Kind
+from yardstick.core.base.schema import SCHEMA, Column, Kind
 
 from .cells import BadCell, readers
 from .raw import Header, RawBatch, rejected_digest, shown

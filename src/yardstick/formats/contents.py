@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
-from yardstick.core.base.tables import Kind
+from yardstick.core.base.schema import Kind
 from yardstick.core.plan.source_records import DAY_FIRST, MILLISECONDS, MONTH_FIRST, SECONDS, YEAR_FIRST
 
 from .cells import is_currency

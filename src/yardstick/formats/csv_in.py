@@ -23,7 +23,7 @@ import pyarrow.compute as pc
 from pyarrow import csv as arrow_csv
 
 from yardstick.core.base.notes import Rejected
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.core.base.words import fold
 
 from .encodings import Recoded, encoding_of, stated_delimiter

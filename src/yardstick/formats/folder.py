@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from yardstick import __version__
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.core.plan.source_records import Source
 from yardstick.core.report.judged import Judged
 from yardstick.core.report.summary import Part, finding_counts, money_without_rate, tie_line

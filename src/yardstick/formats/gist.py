@@ -12,7 +12,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from yardstick.core.base.columns import NO_DAY, NO_INSTANT
-from yardstick.core.base.tables import SCHEMA, Kind
+from yardstick.core.base.schema import SCHEMA, Kind
 from yardstick.core.base.words import fold
 
 from .columns import TypedBatch

@@ -10,7 +10,8 @@ import pyarrow as pa
 
 from yardstick.core.base.columns import Text
 from yardstick.core.base.notes import Finding, Rejected
-from yardstick.core.base.tables import ROW_ID, SCHEMA, Table, Tables
+from yardstick.core.base.schema import ROW_ID, SCHEMA
+from yardstick.core.base.tables import Table, Tables
 from yardstick.core.report.fingerprint import name_of
 
 from .arrow_tables import table_of, text_of

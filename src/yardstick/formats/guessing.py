@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from pathlib import PurePath
 from typing import Any, BinaryIO
 
-from yardstick.core.base.tables import ROW_ID, SCHEMA, Kind
+from yardstick.core.base.schema import ROW_ID, SCHEMA, Kind
 from yardstick.core.plan.plan import Plan
 from yardstick.core.plan.source_records import DAY_FIRST, MONTH, MONTH_FIRST, TAG_COLUMNS, WEEK, YEAR_FIRST
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.core.base.words import fold
 
 from .raw import FileProblem, Header

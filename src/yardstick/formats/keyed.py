@@ -17,7 +17,7 @@ import numpy.typing as npt
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from yardstick.core.base.tables import ROW_ID, SCHEMA
+from yardstick.core.base.schema import ROW_ID, SCHEMA
 from yardstick.core.base.words import fold
 
 from .columns import TypedBatch

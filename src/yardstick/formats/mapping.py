@@ -17,7 +17,7 @@ import numpy.typing as npt
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from yardstick.core.base.tables import ROW_ID, SCHEMA, Kind
+from yardstick.core.base.schema import ROW_ID, SCHEMA, Kind
 from yardstick.core.base.words import fold
 from yardstick.core.plan.source_records import TAG_COLUMNS, Replacement, Source
 

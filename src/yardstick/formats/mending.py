@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from yardstick.core.base.tables import SCHEMA, VISIT_KINDS, Kind
+from yardstick.core.base.schema import SCHEMA, VISIT_KINDS, Kind
 from yardstick.core.plan.source_records import DATE_ORDERS, Source
 
 from .cells import BadCell, readers

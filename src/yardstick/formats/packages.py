@@ -19,7 +19,7 @@ import numpy as np
 import pyarrow as pa
 from pyarrow import csv as arrow_csv
 
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.core.report.fingerprint import ROWS_VERSION
 
 from .keyed import LEVELS

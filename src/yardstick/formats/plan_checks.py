@@ -7,7 +7,7 @@ from datetime import date
 from typing import TYPE_CHECKING
 
 from yardstick.core.base.errors import SettingsError
-from yardstick.core.base.tables import CANCELLED, TEST
+from yardstick.core.base.schema import CANCELLED, TEST
 from yardstick.core.base.words import fold
 from yardstick.core.costs.further_costs import LONGEST_DAYS
 from yardstick.core.reading.pages import page_key

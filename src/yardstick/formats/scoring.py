@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 
 from .cells import is_currency
 from .column_words import PARTS, WORDS

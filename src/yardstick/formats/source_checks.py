@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from yardstick.core.base.errors import SettingsError
-from yardstick.core.base.tables import SCHEMA, Kind
+from yardstick.core.base.schema import SCHEMA, Kind
 from yardstick.core.base.words import fold
 from yardstick.core.plan.source_records import TAG_COLUMNS, Source
 

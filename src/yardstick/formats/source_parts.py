@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field, PlainSerializer
 
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.core.plan.source_records import DATE_ORDERS, Join, Replacement, Source, Split
 
 from .part_fields import Currency, Day, Name, Part, Word, said

@@ -16,7 +16,7 @@ import numpy as np
 import numpy.typing as npt
 import pyarrow.compute as pc
 
-from yardstick.core.base.tables import SCHEMA, Kind
+from yardstick.core.base.schema import SCHEMA, Kind
 from yardstick.core.plan.source_records import KEPT, LEFT_OUT
 
 from .money_words import SUMS

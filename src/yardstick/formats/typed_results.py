@@ -15,7 +15,6 @@ import pyarrow.parquet as pq
 
 from .csv_out import CREDIT_DECIMALS, table_text
 
-FORMATS = ("csv", "jsonl", "parquet", "xlsx")
 COUNTS = ("touches", "impressions", "clicks", "line", "days")
 CREDITS = ("leads", "good_leads", "conversions", "sales", "new_customers", "share", "claimed_conversions", "credits")
 MONEY = ("value", "spend", "claimed_value", "profit")

@@ -14,9 +14,6 @@ from datetime import date, datetime
 from typing import Any
 from zipfile import BadZipFile, ZipFile
 
-from openpyxl import load_workbook
-from openpyxl.utils.exceptions import InvalidFileException
-
 from .floats import digits_of
 from .raw import FileProblem
 
@@ -77,6 +74,8 @@ def read_workbook(
     FileProblem
         If it is no workbook, or unfolds to more than one may.
     """
+    from openpyxl.utils.exceptions import InvalidFileException
+
     kept = _kept.get()
     key = (hashlib.sha256(content).digest(), sheet, above, most_rows, most_columns)
     if kept is not None and key in kept:
@@ -102,6 +101,9 @@ def read_workbook(
 
 def _read(name: str, content: bytes, most_rows: int, most_columns: int, sheet: str, above: int) -> _Sheet:
     """See `read_workbook`; the cells, and the places of those that are numbers, days or times."""
+    # Loaded with the first workbook: most that are read are none.
+    from openpyxl import load_workbook
+
     book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
     found = _sheet(name, book, sheet)
     top: list[list[str]] = []
@@ -128,6 +130,8 @@ def sheets_of(name: str, content: bytes) -> list[str]:
     FileProblem
         If it is none, or unfolds to more than one may.
     """
+    from openpyxl import load_workbook
+
     try:
         _check(name, content)
         return [sheet.title for sheet in load_workbook(io.BytesIO(content), read_only=True).worksheets]

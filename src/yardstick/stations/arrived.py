@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from yardstick.core.base.days import day_number, local_days
-from yardstick.core.base.tables import CLICK, empty_table
+from yardstick.core.base.schema import CLICK
+from yardstick.core.base.tables import empty_table
 from yardstick.core.links.placing import ArrivalBook
 from yardstick.core.plan.plan import Reading
 from yardstick.core.reading.arrivals import read_arrivals

@@ -6,9 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.report_fields import CONVERSION_FIELDS
 from yardstick.core.base.words import collapse, fold
 from yardstick.core.reading.tags import EXTRA
-from yardstick.core.report.breakdown import CONVERSION_FIELDS, LEFT_OUT, NAMED, NO_TRAIL, NO_VALUE, UNDIVIDED, UNTAGGED
+from yardstick.core.report.breakdown import LEFT_OUT, NAMED, NO_TRAIL, NO_VALUE, UNDIVIDED, UNTAGGED
 from yardstick.core.report.figures import Figures, Sums
 from yardstick.core.report.totals import Ads
 from yardstick.core.report.verdicts import CUT, DEPENDS, EARLY, FEW, GROW, KEEP, UNSURE

@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from yardstick.formats.raw import FileProblem
 
-CHECK_UP_S = 30.0
+CHECK_UP_S, WEIGHING_S = 30.0, 600.0
 READING_S, LEAST_RATE = 120.0, 256 * 1024
 """A file is given up when it is read slower than so many bytes a second after the first minutes."""
 

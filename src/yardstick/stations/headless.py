@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from yardstick.core.plan.plan import Plan
 from yardstick.core.report.breakdown import BUCKETS, check_field, check_fields
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.judged import judge_result
@@ -15,10 +14,10 @@ from yardstick.core.report.weigh import Result, weigh
 from yardstick.formats.csv_out import money
 from yardstick.formats.folder import read_folder, write_results
 from yardstick.formats.given import Given
-from yardstick.formats.settings_toml import read_settings
 
 from .board_rows import name_of
 from .explaining import explain
+from .plan_of_file import plan_of_file
 from .tables_of_text import in_columns
 
 
@@ -28,21 +27,6 @@ class Weighed:
 
     folder: Given
     result: Result
-
-
-def plan_of_file(file: Path | None) -> Plan:
-    """The plan that a TOML file states; the usual one without a file.
-
-    Raises
-    ------
-    SettingsError
-        If they are wrong.
-    OSError
-        If the file cannot be read.
-    """
-    if file is None:
-        return Plan()
-    return read_settings(file.read_bytes(), file.name)
 
 
 def weigh_folder(source: Path, settings_file: Path | None, by: tuple[str, ...], where: Sequence[str] = ()) -> Weighed:

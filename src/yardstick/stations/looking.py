@@ -11,7 +11,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from yardstick.core.base.days import EPOCH
-from yardstick.core.base.tables import SCHEMA, Kind
+from yardstick.core.base.schema import SCHEMA, Kind
 from yardstick.core.base.words import fold
 from yardstick.formats.gist import DAY_US, Gist, worth
 from yardstick.formats.layouts import layout_of

@@ -18,7 +18,7 @@ from sqlalchemy import select
 from yardstick.core.base.days import day_text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Finding, Rejected
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.core.plan.source_records import Source
 from yardstick.formats.gist import Gist
 from yardstick.formats.guessing import Guess, Unusable, guess

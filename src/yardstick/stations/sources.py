@@ -16,7 +16,7 @@ from sqlalchemy import select
 
 from yardstick.core.base.columns import NO_DAY, NO_INSTANT
 from yardstick.core.base.days import day_text, local_days, missing_between
-from yardstick.core.base.tables import SCHEMA, Kind
+from yardstick.core.base.schema import SCHEMA, Kind
 from yardstick.core.base.words import fold
 from yardstick.core.plan.source_records import Source
 from yardstick.formats.gist import add_sums, sums_by, worth

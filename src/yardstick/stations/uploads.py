@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from yardstick.core.base.errors import SettingsError
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.core.plan.plan import Plan
 from yardstick.core.plan.source_records import REFUNDS, TAG_COLUMNS, Source
 from yardstick.formats.packages import Package

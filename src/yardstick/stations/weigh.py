@@ -14,6 +14,7 @@ from typing import TypeVar
 from yardstick.core.base.conditions import NEGATIONS
 from yardstick.core.base.days import day_text
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.patience import asking
 from yardstick.core.base.tables import Tables
 from yardstick.core.base.words import fold
 from yardstick.core.plan.plan import Plan
@@ -32,6 +33,7 @@ from yardstick.core.report.weigh import Result, weigh
 from yardstick.store.snapshots import Current, PartsMissing, Snapshots
 
 from .board_rows import BoardRow, Verdicts, name_of, nearest
+from .deadline import WEIGHING_S, Deadline, TooLong
 
 T = TypeVar("T")
 MOST_VALUES = 300
@@ -271,9 +273,15 @@ class Weighing:
     def _weigh(self, current: Current, plan: Plan, by: str, where: tuple[Filter, ...]) -> Result:
         tables = self._tables.get((current.data, current.origin), lambda: self._read(current))
         phases = (plan.reading, plan.trailing, plan.costing, plan.money)
-        ground = self._grounds.get((current.data, current.origin, *phases), lambda: lay_ground(tables, *phases))
-        fields = tuple(by.split(","))
-        return weigh(tables, plan, fields, where=where, ground=ground)
+        fields, deadline = tuple(by.split(",")), Deadline(WEIGHING_S)
+
+        def may_go_on() -> None:
+            if deadline.passed:
+                raise TooLong("this question took too long and was given up: ask for fewer fields, filters or rules")
+
+        with asking(may_go_on):
+            ground = self._grounds.get((current.data, current.origin, *phases), lambda: lay_ground(tables, *phases))
+            return weigh(tables, plan, fields, where=where, ground=ground)
 
     def _read(self, current: Current) -> Tables:
         try:

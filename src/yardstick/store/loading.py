@@ -16,7 +16,7 @@ from pyarrow import csv as arrow_csv
 from sqlalchemy import Connection, insert, select, text
 
 from yardstick.core.base.notes import Rejected
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.formats.columns import TypedBatch
 from yardstick.formats.intake import Counts, Intake, Progress, take_in
 from yardstick.formats.keyed import Keys, finer_columns

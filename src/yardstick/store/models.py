@@ -9,7 +9,7 @@ from sqlalchemy import BigInteger, DateTime, ForeignKey, Identity, Index, Text, 
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 
 
 class Base(DeclarativeBase):

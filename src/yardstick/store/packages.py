@@ -13,7 +13,7 @@ from zipfile import ZIP_DEFLATED, ZipFile
 
 from sqlalchemy import Connection, insert, select, update
 
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.formats.intake import Progress
 from yardstick.formats.packages import (
     AT_ONCE,

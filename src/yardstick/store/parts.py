@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 import pyarrow as pa
 
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.core.report.fingerprint import ROWS_VERSION
 from yardstick.formats.columns import FILE_TYPES, TypedBatch
 from yardstick.formats.keyed import Keys

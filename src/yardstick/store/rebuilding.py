@@ -10,7 +10,7 @@ import pyarrow as pa
 from pyarrow import csv as arrow_csv
 from sqlalchemy import Connection
 
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.formats.columns import Typer
 from yardstick.formats.keyed import keys_of
 from yardstick.formats.raw import Header, RawBatch

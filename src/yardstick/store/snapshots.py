@@ -18,7 +18,8 @@ import numpy.typing as npt
 import pyarrow as pa
 
 from yardstick.core.base.columns import Text
-from yardstick.core.base.tables import SCHEMA, Table, Tables
+from yardstick.core.base.schema import SCHEMA
+from yardstick.core.base.tables import Table, Tables
 from yardstick.core.plan.plan import Plan
 from yardstick.core.report.fingerprint import RULES_VERSION, name_of
 from yardstick.formats.arrow_tables import table_of

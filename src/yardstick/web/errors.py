@@ -12,6 +12,7 @@ from starlette.exceptions import HTTPException
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.report.trace import NoSuchFigure
 from yardstick.formats.raw import FileProblem
+from yardstick.stations.deadline import TooLong
 from yardstick.stations.gather import NotFound
 from yardstick.stations.ground import Unsaid
 from yardstick.stations.plan import Overtaken
@@ -38,6 +39,7 @@ FULL_MESSAGE = "The disk is full. Nothing of this was kept; what was kept before
 _KNOWN: dict[type[Exception], tuple[int, str]] = {
     SettingsError: (422, "wrong_setting"),
     FileProblem: (422, "unreadable_file"),
+    TooLong: (422, "too_long"),
     NoSuchFigure: (404, "no_such_figure"),
     TooMany: (422, "too_many_rows"),
     NotFound: (404, "not_found"),

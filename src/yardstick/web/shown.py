@@ -8,8 +8,9 @@ from datetime import date
 from fractions import Fraction
 
 from yardstick.core.base.conditions import OFFERED
+from yardstick.core.base.report_fields import FIELDS
 from yardstick.core.reading.tags import EXTRA
-from yardstick.core.report.breakdown import FIELDS, known_extras
+from yardstick.core.report.breakdown import known_extras
 from yardstick.core.report.figures import Figures, Sums, break_even_roas
 from yardstick.core.report.judged import Judged, is_judged
 from yardstick.core.report.trace import Trace

@@ -5,10 +5,14 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
+from .patience import go_on
+
 LONGEST = 1_000
 """Characters of an expression."""
 MOST_STEPS = 10_000
 """About as many states may the automaton have that an expression becomes: what a character of a text costs at worst."""
+AT_ONCE = 20_000
+"""Texts that are matched in one go."""
 _MOST_KNOWN = 500_000
 _BY_NAME, _ALL_BUT, _ANY, _OTHER = 1_200, 16, 8, 1
 # A class by its name, a class in brackets, a repetition in figures, an escape, what opens a group, everything else.
@@ -68,10 +72,13 @@ class Expression:
             return
         if len(self._known) + len(fresh) > _MOST_KNOWN:
             self._known.clear()
-        # Half a character is no letter of any expression.
-        whole = pa.array([text.encode("utf-8", "replace") for text in fresh], pa.binary()).cast(pa.string())
-        found = pc.match_substring_regex(whole, self._pattern, ignore_case=self._ignore_case)
-        self._known |= dict(zip(fresh, found.to_pylist(), strict=True))
+        for begin in range(0, len(fresh), AT_ONCE):
+            go_on()
+            some = fresh[begin : begin + AT_ONCE]
+            # Half a character is no letter of any expression.
+            whole = pa.array([text.encode("utf-8", "replace") for text in some], pa.binary()).cast(pa.string())
+            found = pc.match_substring_regex(whole, self._pattern, ignore_case=self._ignore_case)
+            self._known |= dict(zip(some, found.to_pylist(), strict=True))
 
 
 def steps_of(pattern: str) -> int:

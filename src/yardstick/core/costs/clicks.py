@@ -13,7 +13,8 @@ from ..base.days import day_text, days_within
 from ..base.distinct import distinct_columns
 from ..base.money import FINE, NO_RATE, RateTable, to_home
 from ..base.notes import Finding, Rejected
-from ..base.tables import SCHEMA, Table, blank_column
+from ..base.schema import SCHEMA
+from ..base.tables import Table, blank_column
 from ..base.words import fold, same_as
 from ..plan.plan import Costing, Money, Reading
 from ..plan.records import ClickPrice

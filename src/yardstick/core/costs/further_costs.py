@@ -11,7 +11,8 @@ from ..base.columns import Amounts, Text
 from ..base.days import day_number
 from ..base.limits import AMOUNT_BELOW
 from ..base.notes import Rejected
-from ..base.tables import SCHEMA, Table, blank_column
+from ..base.schema import SCHEMA
+from ..base.tables import Table, blank_column
 from ..plan.plan import Costing
 from ..plan.records import OtherCost
 from ..trails.goals import decimal_units

@@ -15,7 +15,8 @@ from ..base.distinct import distinct_columns
 from ..base.limits import AMOUNT_BELOW
 from ..base.money import FINE, TOO_LARGE, RateTable, to_home
 from ..base.notes import Finding
-from ..base.tables import SCHEMA, Table, blank_column
+from ..base.schema import SCHEMA
+from ..base.tables import Table, blank_column
 from ..base.words import collapse, fold, same_as
 from ..plan.plan import Money, Reading
 from ..plan.records import Platform

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 import numpy as np
 
 from ..base.columns import Flags, Ints, Text
+from ..base.patience import go_on
 from ..plan.plan import Crediting
 from ..plan.records import Yardstick
 from ..trails.trails import Trails
@@ -137,6 +138,7 @@ def share_of(asked: Asked, value: Ints) -> Shares:
     asked : the rule and what it is applied to
     value : (c,) int64, minor units per trail
     """
+    go_on()
     given = RULES[asked.yardstick.rule](asked)
     part, worth = given.share(np.full(len(value), WHOLE)), given.share(value)
     return Shares(len(asked.trails.touch), given.element, part, worth)

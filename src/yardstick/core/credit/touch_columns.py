@@ -10,7 +10,8 @@ import numpy as np
 
 from ..base.columns import Flags, Ints, Text
 from ..base.distinct import distinct_columns
-from ..base.tables import CLICK, Table
+from ..base.schema import CLICK
+from ..base.tables import Table
 from ..costs.spend import Costs
 from ..costs.spend_tags import platform_columns
 from ..plan.plan import Reading

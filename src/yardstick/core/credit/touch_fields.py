@@ -9,6 +9,7 @@ import numpy as np
 
 from ..base.columns import Flags, Ints, Text
 from ..base.labels import Labels, Spelled, label
+from ..base.report_fields import VARIANT, VISIT_FIELDS
 from ..base.tables import Table
 from ..base.words import collapse, fold
 from ..costs.clicks import campaigns_of
@@ -19,10 +20,6 @@ from ..reading.arrivals import Arrivals
 from ..reading.pages import page_key, page_text
 from ..reading.roles import RoleTable
 
-MAIN_FIELDS = ("campaign", "source", "medium", "channel")
-ROLE_FIELDS = ("group", "ad", "keyword", "placement", "item", "audience")
-VARIANT = "variant"
-VISIT_FIELDS = ("landing_page", VARIANT, "device")
 OWN_COLUMN = {"group": "ad_group", "ad": "ad", "keyword": "keyword", "placement": "placement"}
 """Fields for which a spend row has a column of its own."""
 OTHER_CHANNELS = "Other channels"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date
 
-from ..base.tables import SCHEMA
+from ..base.schema import SCHEMA
 
 DATE_ORDERS = ("year month day", "day month year", "month day year", "unix seconds", "unix milliseconds")
 """How days and times are written; in the first three with any separators, in 12 or 24 hours."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from ..base.patience import go_on
 from ..base.words import fold, same_as
 from ..plan.plan import Reading
 from .asking import Arrival, test_of
@@ -80,7 +81,11 @@ class ChannelRules:
             seen = [one.seen(self.outside(one.referrer_host, one.landing_host)) for one in distinct]
             for test in learning:
                 test.learn(seen)
-        return {arrival: self.classify(arrival) for arrival in distinct}
+        out: dict[Arrival, Channel] = {}
+        for arrival in distinct:
+            go_on()
+            out[arrival] = self.classify(arrival)
+        return out
 
     def classify(self, arrival: Arrival) -> Channel:
         """The channel of an arrival; see `classify_all`."""

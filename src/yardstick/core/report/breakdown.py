@@ -11,23 +11,17 @@ import numpy as np
 from ..base.columns import Flags, Ints, Text
 from ..base.days import NO_DAY, day_text
 from ..base.errors import SettingsError
+from ..base.report_fields import CONVERSION_FIELDS, CREATED, FIELDS, PRODUCT, REASON, STATES, VARIANT
 from ..base.tally import Tally, counted_by
 from ..base.words import collapse, fold
 from ..costs.spend_tags import PLATFORM_FIELDS
 from ..credit.lined import LinedTrails
-from ..credit.touch_fields import MAIN_FIELDS, OTHER_CHANNELS, ROLE_FIELDS, UNKNOWN, VARIANT, VISIT_FIELDS
+from ..credit.touch_fields import OTHER_CHANNELS, UNKNOWN
 from ..plan.plan import CONVERSION, TOUCH, Reading
 from ..reading.tags import EXTRA
 from ..trails.trails import Trails
 from .ground import Ground
 
-PRODUCT = "product"
-STATES = ("stage", "owner", "status")
-REASON, CREATED = "reason", "created_month"
-CONVERSION_FIELDS = ("goal", PRODUCT, *STATES, REASON, CREATED)
-"""Fields that a conversion carries and a touch does not."""
-FIELDS = (*MAIN_FIELDS, *ROLE_FIELDS, *VISIT_FIELDS, *CONVERSION_FIELDS, "day", "week", "month")
-"""Fields a report can be broken down by, besides `extra:NAME`."""
 NAMED, UNTAGGED, NO_VALUE, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKETS = (
     "named",
     "untagged",

@@ -12,10 +12,11 @@ import numpy as np
 from ..base.columns import Flags, Ints
 from ..base.conditions import EARLIER, OFFERED, SEVERAL, WORDS, condition, operator_of
 from ..base.errors import SettingsError
+from ..base.report_fields import CONVERSION_FIELDS
 from ..base.words import collapse, fold
 from ..plan.plan import Reading
 from ..trails.trails import Trails
-from .breakdown import CONVERSION_FIELDS, Axis, check_field, lay_axis
+from .breakdown import Axis, check_field, lay_axis
 from .ground import Ground
 
 _WORDS = "|".join(sorted((re.escape(op) for op in WORDS), key=len, reverse=True))

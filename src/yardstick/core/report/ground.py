@@ -18,7 +18,8 @@ from ..base.latest import Latest
 from ..base.limits import AMOUNT_BELOW
 from ..base.money import FINE, TOO_LARGE, RateTable
 from ..base.notes import Finding, Rejected
-from ..base.tables import CANCELLED, CLICK, ROW_ID, TEST, Table, Tables
+from ..base.schema import CANCELLED, CLICK, ROW_ID, TEST
+from ..base.tables import Table, Tables
 from ..base.words import Slots, fold
 from ..costs.clicks import CLICK_PRICES, Clicks, price_clicks
 from ..costs.further_costs import with_further_costs

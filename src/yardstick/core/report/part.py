@@ -10,22 +10,14 @@ from ..base.columns import Flags, Ints, sums_by
 from ..base.days import days_within
 from ..base.distinct import distinct_columns
 from ..base.latest import Latest
-from ..base.tables import CLICK
+from ..base.report_fields import PRODUCT
+from ..base.schema import CLICK
 from ..base.tally import Tally, counted_by, tally
 from ..credit.credit import Credit, credit_of
 from ..credit.lined import LinedCredit, LinedTrails, lay_lines
 from ..plan.plan import CONVERSION, REMOVAL, TOUCH, Crediting, Plan
 from ..trails.trails import Trails
-from .breakdown import (
-    PRODUCT,
-    Axis,
-    asks_touches,
-    campaign_values,
-    days_of_elements,
-    hide,
-    lay_axis,
-    part_empty,
-)
+from .breakdown import Axis, asks_touches, campaign_values, days_of_elements, hide, lay_axis, part_empty
 from .counted import Counted, agreement, trails_of
 from .filters import Filter, Kept, Narrowed, keep, narrow
 from .ground import Ground

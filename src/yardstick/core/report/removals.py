@@ -10,6 +10,7 @@ import numpy as np
 
 from ..base.columns import Flags, Ints
 from ..base.days import days_within
+from ..base.patience import go_on
 from ..base.tally import Tally, exact_tally, merged, tally
 from ..credit.apportioning import largest_remainder
 from ..credit.credit import WHOLE, Credit, players
@@ -193,6 +194,7 @@ def with_removals(ledger: Ledger, ground: Ground, yardsticks: Sequence[Yardstick
     What a cell of the ledger gets is shared nested down to it, so every row, total and drill is a sum of cells.
     """
     for yardstick in yardsticks:
+        go_on()
         found = ledger.removals[yardstick.by]
         one = _credit(found, ground, yardstick.by, filters, ledger.axes)
         ledger = replace(ledger, yardsticks=(*ledger.yardsticks, yardstick.name), credit=_joined(ledger.credit, one))

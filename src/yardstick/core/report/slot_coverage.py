@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..base.columns import total
-from ..base.tables import CLICK
+from ..base.schema import CLICK
 from ..base.words import fold
 from ..credit.touch_fields import OWN_COLUMN
 from ..plan.plan import Linking

@@ -12,11 +12,12 @@ import numpy as np
 
 from ..base.columns import Flags, Ints, total
 from ..base.days import day_text, instant_text
-from ..base.tables import VISIT_KINDS, Table
+from ..base.report_fields import MAIN_FIELDS
+from ..base.schema import VISIT_KINDS
+from ..base.tables import Table
 from ..costs.levels import LEVELS
 from ..credit.credit import WHOLE
 from ..credit.shares import Shares
-from ..credit.touch_fields import MAIN_FIELDS
 from ..trails.trails import Trails
 from .breakdown import LEFT_OUT, NO_TRAIL, UNTAGGED
 from .summary import quarantined_in_range

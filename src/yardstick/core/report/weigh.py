@@ -9,6 +9,7 @@ import numpy as np
 from ..base.columns import Flags, Ints
 from ..base.days import NO_DAY
 from ..base.notes import Finding, Rejected
+from ..base.patience import go_on
 from ..base.tables import Tables
 from ..credit.credit import Credit
 from ..plan.plan import REMOVAL, Plan
@@ -174,7 +175,9 @@ def weigh(
     check_fields(by, plan.reading)
     glossary, question = learn(tables, plan, ground), Question(by, where)
     ground = glossary.ground
+    go_on()
     part = weigh_part(glossary, plan, question)
+    go_on()
     in_range, touch_cell = np.zeros(ground.touches.count, np.bool_), np.full(ground.touches.count, -1, np.int64)
     in_range[part.touch], touch_cell[part.touch] = True, part.touch_cell
     ledger = complete(part.ledger, glossary, plan, question)

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import NO_INSTANT, Amounts, Flags, Ints, Text, narrow
-from ..base.tables import ROW_ID, Table
+from ..base.schema import ROW_ID
+from ..base.tables import Table
 from ..base.words import fold
 
 

@@ -10,7 +10,9 @@ import numpy as np
 from ..base.columns import Flags, Text
 from ..base.conditions import condition
 from ..base.errors import SettingsError
-from ..base.tables import ROW_ID, Table
+from ..base.patience import go_on
+from ..base.schema import ROW_ID
+from ..base.tables import Table
 from ..base.words import fold
 from ..plan.plan import Reading
 from ..plan.records import QuarantineRule
@@ -75,6 +77,7 @@ def quarantined(
     """
     out = said.copy()
     for number, rule in enumerate(reading.quarantine, 1):
+        go_on()
         fits = np.ones(len(table), np.bool_)
         for stated in rule.when:
             name = _field(stated.field)

@@ -8,7 +8,8 @@ import numpy as np
 
 from ..base.columns import Flags, Ints, Text
 from ..base.notes import Finding
-from ..base.tables import ROW_ID, Table
+from ..base.schema import ROW_ID
+from ..base.tables import Table
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..base.columns import Flags, Ints
 from ..base.machine_code import at_hand
-from ..base.tables import CLICK
+from ..base.schema import CLICK
 from .touches import COMPILED
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from decimal import Decimal
 
-from yardstick.core.base.tables import ROW_ID
+from yardstick.core.base.schema import ROW_ID
 from yardstick.core.plan.plan import Plan
 from yardstick.core.plan.source_records import LEFT_OUT, REFUNDS
 

@@ -8,7 +8,7 @@ from collections.abc import Iterable
 
 import pyarrow as pa
 
-from yardstick.core.base.tables import SCHEMA
+from yardstick.core.base.schema import SCHEMA
 from yardstick.core.plan.plan import Plan
 
 from ..cells import is_currency

@@ -8,7 +8,7 @@ from decimal import Decimal, InvalidOperation
 from functools import cached_property
 from typing import Any, BinaryIO
 
-from yardstick.core.base.tables import SCHEMA, Kind
+from yardstick.core.base.schema import SCHEMA, Kind
 from yardstick.core.base.words import fold
 
 from ..contents import Content, content_of

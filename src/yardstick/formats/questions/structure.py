@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
-from yardstick.core.base.tables import ROW_ID, SCHEMA
+from yardstick.core.base.schema import ROW_ID, SCHEMA
 from yardstick.core.plan.plan import Plan
 
 from ..plain_words import plain_words

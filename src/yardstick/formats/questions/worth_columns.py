@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from decimal import Decimal
 
-from yardstick.core.base.tables import SCHEMA, Kind
+from yardstick.core.base.schema import SCHEMA, Kind
 from yardstick.core.plan.plan import Plan
 
 from ..currencies_in import marks_of
