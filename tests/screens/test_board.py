@@ -95,6 +95,8 @@ def test_columns_are_picked_as_sets_and_one_by_one_and_go_along_everywhere(page,
     page.keyboard.press("Alt+ArrowUp")
     page.keyboard.press("Escape")
     expect(page.get_by_role("button", name="Columns: own")).to_be_focused()
+    # The board before has the same last column: only the new one tells that it is there.
+    expect(page.get_by_role("columnheader", name="Claimed value")).to_be_visible()
     expect(page.locator("thead th.number").last).to_contain_text("Value / touch")
     assert heads(page)[-2:] == ["Claimed value", "Value / touch"]
     page.reload()
