@@ -301,8 +301,20 @@ def test_what_was_typed_into_the_workspace_is_there_again_and_every_field_says_w
     page.get_by_role("button", name="Start from what stands").click()
     expect(margin).to_have_value(before)
     margin.fill("0.38")
+    # What somebody else changes meanwhile stays: only what was typed here is typed again.
+    page.get_by_text("Goals", exact=True).first.click()
+    here = f"/api/w/{page.url.split('/w/')[1].split('/')[0]}/plan"
+    for values in ({"target_roas": "7.5"}, {"session_gap_minutes": 20}):
+        basis = page.request.get(here).json()["basis"]
+        assert page.request.put(f"{here}/general", data={"basis": basis, "values": values}).ok
+    # The undo of the second brings the first into this window.
+    page.get_by_role("button", name=re.compile("^Undo")).click()
+    page.get_by_text("Workspace", exact=True).first.click()
+    expect(form.get_by_label("Target roas", exact=True)).to_have_value("7.5")
+    expect(margin).to_have_value("0.38")
     form.get_by_role("button", name="Keep").click()
     expect(form.get_by_text("Kept. Reports are restated.")).to_be_visible()
+    assert page.request.get(here).json()["general"]["target_roas"] == "7.5"
     page.get_by_text("Goals", exact=True).first.click()
     page.get_by_text("Workspace", exact=True).first.click()
     expect(margin).to_have_value("0.38")

@@ -13,12 +13,13 @@ const draft = ref<Rec>({})
 const again = ref(!!typed(DRAFT))
 watch(
   () => props.plan.general,
-  (general) => (draft.value = { ...(typed(DRAFT) ?? general) }),
+  // Of what was typed earlier only the fields themselves: all others are as they stand by now.
+  (general) => (draft.value = { ...general, ...typed(DRAFT) }),
   { immediate: true },
 )
 function type(name: string, value: unknown) {
   draft.value = { ...draft.value, [name]: value }
-  remember(DRAFT, draft.value)
+  remember(DRAFT, { ...typed(DRAFT), [name]: value })
 }
 function startAnew() {
   forget(DRAFT)
