@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import resource
-import sys
 from pathlib import Path
 
-from no_pandas import NoPandas
+from yardstick.alone import leave_pandas_out
 
-sys.meta_path.insert(0, NoPandas)
+leave_pandas_out()
 import openpyxl  # noqa: E402, F401
 
 from forking import serve  # noqa: E402

@@ -17,6 +17,7 @@ from yardstick.core.links.nearness import Bearing, How, KnownValues, Near, bare,
 from yardstick.core.plan.name_rules import NameRules, why_not_named
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.records import Campaign, Level, Naming, Rename
+from yardstick.core.plan.renamed_rows import rename_rows
 
 SHORT = st.text("abc", max_size=6)
 
@@ -115,7 +116,7 @@ FIRST = date(2026, 3, 1)
 def renamed(value: str, day: int, *renames: Rename) -> str:
     text = Text.of([value])
     names = plan_of(renames=renames).reading.names
-    return names.rename_rows("source", text, np.array([(FIRST - date(1970, 1, 1)).days + day]))[0]
+    return rename_rows(names, "source", text, np.array([(FIRST - date(1970, 1, 1)).days + day]))[0]
 
 
 def rename(old: str, new: str, day: int | None = None) -> Rename:

@@ -104,6 +104,18 @@ def test_a_refund_without_a_currency_is_in_its_orders(tmp_path):
     assert sum(float(r["value"]) for r in rows) == 7.0
 
 
+@pytest.mark.parametrize("whole", ["conversions", "refunds"])
+def test_an_order_that_was_given_back_whole_needs_no_rate_wherever_that_is_said(tmp_path, whole):
+    """By its own cell it was counted, by a row of refunds it was rejected for want of a rate."""
+    said, given = ("12.00", "") if whole == "conversions" else ("", "r1,o1,2026-04-03T09:00:00Z,12.00\n")
+    sales = "conversion_id,occurred_at,goal,total,refunded,currency\n"
+    sales += f"o1,2026-04-02T09:00:00Z,sale,12.00,{said},SEK\no2,2026-04-02T09:00:00Z,sale,5.00,,EUR\n"
+    refunds = f"refund_id,conversion_id,occurred_at,amount\nr2,o2,2026-04-03T09:00:00Z,1.00\n{given}"
+    rows = weighed(tmp_path, visits=VISITS + "a,2026-04-01T09:00:00Z,p,/\n", conversions=sales, refunds=refunds)
+    assert sum(float(r["conversions"]) for r in rows) == 2.0
+    assert sum(float(r["value"]) for r in rows) == 4.0
+
+
 GROUPS = "2026-04-01,Q,A,g1,,4.00\n2026-04-01,Q,A,g2,,4.00\n2026-04-01,Q,A,g3,,2.03\n"
 
 

@@ -17,7 +17,8 @@ from hypothesis import strategies as st
 
 from worlds import into_core
 from yardstick.core.base.columns import Amounts, Text
-from yardstick.core.base.days import day_number, day_text, local_days
+from yardstick.core.base.day_numbers import day_number, day_text
+from yardstick.core.base.days import local_days
 from yardstick.core.base.money import round_half_even
 from yardstick.core.credit.apportioning import Kinds, apportion
 from yardstick.core.credit.rules.fair_share import fair_share

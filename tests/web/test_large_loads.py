@@ -20,8 +20,8 @@ VISITS = b"visit_id,occurred_at,visitor_id,url\nv1,2026-03-02T10:00:00Z,p1,/?utm
 ROWS = 500_000
 CHILD = """
 import sys
-from no_pandas import NoPandas
-sys.meta_path.insert(0, NoPandas)
+from yardstick.alone import leave_pandas_out
+leave_pandas_out()
 from pathlib import Path
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import Loader

@@ -11,7 +11,7 @@ from zoneinfo import ZoneInfo
 from iso4217 import Currency
 
 from yardstick.core.base.columns import NO_DAY, NO_INSTANT
-from yardstick.core.base.days import day_number
+from yardstick.core.base.day_numbers import day_number
 from yardstick.core.base.limits import (
     AMOUNT_BELOW,
     COUNT_BELOW,

@@ -9,7 +9,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from decimal import ROUND_HALF_EVEN, Context, Decimal
 from fractions import Fraction
 
-from yardstick.core.base.days import instant_text
+from yardstick.core.base.day_numbers import instant_text
 from yardstick.core.base.notes import Finding, Rejected
 from yardstick.core.credit.credit import WHOLE
 from yardstick.core.report.figures import Figures, Sums

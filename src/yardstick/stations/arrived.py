@@ -6,7 +6,8 @@ import threading
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from yardstick.core.base.days import day_number, local_days
+from yardstick.core.base.day_numbers import day_number
+from yardstick.core.base.days import local_days
 from yardstick.core.base.schema import CLICK
 from yardstick.core.base.tables import empty_table
 from yardstick.core.links.placing import ArrivalBook

@@ -13,7 +13,7 @@ import numpy.typing as npt
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from yardstick.core.base.days import day_text
+from yardstick.core.base.day_numbers import day_text
 from yardstick.core.base.words import fold
 from yardstick.formats.gist import Account, Gist, accounts_of, worth
 from yardstick.store.snapshots import TableState

@@ -18,7 +18,8 @@ from pathlib import Path
 from sqlalchemy import Connection, Engine, create_engine, select
 from sqlalchemy.dialects.postgresql import insert
 
-from yardstick.core.base.days import EPOCH, day_at
+from yardstick.core.base.day_numbers import EPOCH
+from yardstick.core.base.days import day_at
 from yardstick.core.base.tables import Tables
 from yardstick.core.plan.plan import Plan
 from yardstick.store import jobs

@@ -7,7 +7,8 @@ from fractions import Fraction
 
 import numpy as np
 
-from yardstick.core.base.days import NO_DAY, day_text, instant_text
+from yardstick.core.base.day_numbers import day_text, instant_text
+from yardstick.core.base.days import NO_DAY
 from yardstick.core.credit.credit import WHOLE
 from yardstick.core.plan.plan import REMOVAL
 from yardstick.core.report.weigh import Result

@@ -12,7 +12,8 @@ from fractions import Fraction
 
 import numpy as np
 
-from yardstick.core.base.days import day_number, day_text, local_days
+from yardstick.core.base.day_numbers import day_number, day_text
+from yardstick.core.base.days import local_days
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.tables import Table, Tables
 from yardstick.core.base.words import fold

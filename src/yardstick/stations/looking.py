@@ -10,7 +10,7 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from yardstick.core.base.days import EPOCH
+from yardstick.core.base.day_numbers import EPOCH
 from yardstick.core.base.schema import SCHEMA, Kind
 from yardstick.core.base.words import fold
 from yardstick.formats.gist import DAY_US, Gist, worth

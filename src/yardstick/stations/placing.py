@@ -7,7 +7,7 @@ from dataclasses import dataclass, fields
 from datetime import date
 from zoneinfo import ZoneInfo
 
-from yardstick.core.base.days import day_number, day_text
+from yardstick.core.base.day_numbers import day_number, day_text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import Slots, fold
 from yardstick.core.links.addresses import as_browsers_read, is_of_this_machine, why_not_opened

@@ -10,7 +10,7 @@ from typing import Any
 
 import pyarrow as pa
 
-from yardstick.core.base.days import day_text
+from yardstick.core.base.day_numbers import day_text
 from yardstick.formats.columns import TypedBatch
 from yardstick.formats.gist import Gist
 from yardstick.formats.intake import take_in

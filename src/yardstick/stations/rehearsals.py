@@ -15,7 +15,7 @@ from typing import Any, BinaryIO
 import numpy as np
 from sqlalchemy import select
 
-from yardstick.core.base.days import day_text
+from yardstick.core.base.day_numbers import day_text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Finding, Rejected
 from yardstick.core.base.schema import SCHEMA

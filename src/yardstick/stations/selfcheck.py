@@ -13,7 +13,8 @@ from pathlib import Path
 
 import numpy as np
 
-from yardstick.core.base.days import day_text, local_days
+from yardstick.core.base.day_numbers import day_text
+from yardstick.core.base.days import local_days
 from yardstick.core.base.money import round_half_even
 from yardstick.core.base.tables import Tables
 from yardstick.core.credit.apportioning import apportion_by_weight, largest_remainder

@@ -15,7 +15,8 @@ import pyarrow.compute as pc
 from sqlalchemy import select
 
 from yardstick.core.base.columns import NO_DAY, NO_INSTANT
-from yardstick.core.base.days import day_text, local_days, missing_between
+from yardstick.core.base.day_numbers import day_text
+from yardstick.core.base.days import local_days, missing_between
 from yardstick.core.base.schema import SCHEMA, Kind
 from yardstick.core.base.words import fold
 from yardstick.core.plan.source_records import Source

@@ -12,7 +12,7 @@ from decimal import Decimal
 from typing import TypeVar
 
 from yardstick.core.base.conditions import NEGATIONS
-from yardstick.core.base.days import day_text
+from yardstick.core.base.day_numbers import day_text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.patience import asking
 from yardstick.core.base.tables import Tables

@@ -14,6 +14,7 @@ from fastapi.staticfiles import StaticFiles
 from sqlalchemy.exc import SQLAlchemyError
 
 from yardstick import __version__
+from yardstick.alone import leave_pandas_out
 from yardstick.core.base.errors import SettingsError
 from yardstick.stations.desk import now
 from yardstick.stations.short_links import AllShortLinks
@@ -99,6 +100,7 @@ def from_environment() -> FastAPI:
     url, home, workspace = (os.environ[name] for name in names)
     pairs = (pair.partition("=") for pair in os.environ.get("YARDSTICK_STANDINS", "").split(",") if pair)
     os.umask(0o077)
+    leave_pandas_out()
     try:
         lock = FolderLock(Path(home), os.environ.get("YARDSTICK_ADDRESS", "a web server"))
         app = create(url, Path(home), workspace, resolve={host: there for host, _, there in pairs})

@@ -6,9 +6,6 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
 
-import numpy as np
-
-from .columns import Flags
 from .errors import SettingsError
 from .expressions import Expression
 from .words import fold
@@ -70,10 +67,10 @@ class Test:
         if self._expression is not None:
             self._expression.learn(self._clean(text or "") for text in texts)
 
-    def of_each(self, texts: Sequence[str | None]) -> Flags:
-        """(n,) bool: which of several values pass."""
+    def of_each(self, texts: Sequence[str | None]) -> list[bool]:
+        """Which of several values pass."""
         self.learn(texts)
-        return np.array([self._holds(text) for text in texts], np.bool_)
+        return [self._holds(text) for text in texts]
 
 
 def operator_of(where: str, op: str) -> tuple[str, bool]:

@@ -9,7 +9,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..base.columns import Amounts, Flags, Ints, Text, narrow
-from ..base.days import day_text, days_within
+from ..base.day_numbers import day_text
+from ..base.days import days_within
 from ..base.distinct import distinct_columns
 from ..base.money import FINE, NO_RATE, RateTable, to_home
 from ..base.notes import Finding, Rejected
@@ -18,6 +19,7 @@ from ..base.tables import Table, blank_column
 from ..base.words import fold, same_as
 from ..plan.plan import Costing, Money, Reading
 from ..plan.records import ClickPrice
+from ..plan.renamed_rows import rename_rows
 from ..reading.arrivals import Arrivals
 from ..reading.roles import RoleTable
 from ..trails.goals import decimal_units
@@ -107,13 +109,13 @@ def price_clicks(
     if not costing.click_prices or not len(clicks.touch):
         return nothing
     same = reading.names.same
-    named = reading.names.rename_rows("campaign", campaigns_of(roles, costs.names, reading), roles.day)
+    named = rename_rows(reading.names, "campaign", campaigns_of(roles, costs.names, reading), roles.day)
     campaign = named.take(clicks.visit)
     price = _prices_of(costing.click_prices, arrivals, clicks, campaign, reading)
     mine = np.flatnonzero(price >= 0)
     if not len(mine):
         return nothing
-    source = reading.names.rename_rows("source", roles.text("source"), roles.day).take(clicks.visit)
+    source = rename_rows(reading.names, "source", roles.text("source"), roles.day).take(clicks.visit)
     reported = _reported(spend, costs, costing, same)
     key = campaign.map(same)
     yields = np.array(

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from ..base.columns import Amounts, Text
-from ..base.days import day_number
+from ..base.day_numbers import day_number
 from ..base.limits import AMOUNT_BELOW
 from ..base.notes import Rejected
 from ..base.schema import SCHEMA

@@ -20,6 +20,7 @@ from ..base.tables import Table, blank_column
 from ..base.words import collapse, fold, same_as
 from ..plan.plan import Money, Reading
 from ..plan.records import Platform
+from ..plan.renamed_rows import rename_rows
 from .levels import Less, Levelled, Stated, count_levels, days_of_campaigns, level_of
 
 
@@ -94,7 +95,7 @@ def read_spend(
     by_id = Text(ids.codes, [names.get(v, "") for v in ids.values])
     own = table.text("campaign")
     campaign = Text.of(by_id.strings()).where(by_id.filled(), own) if len(table) else own
-    campaign = reading.names.rename_rows("campaign", campaign, days)
+    campaign = rename_rows(reading.names, "campaign", campaign, days)
 
     clicks, seen = table.ints("clicks"), table.ints("impressions")
     conversions = table.amounts("claimed_conversions")

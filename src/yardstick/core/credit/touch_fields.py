@@ -16,6 +16,7 @@ from ..costs.clicks import campaigns_of
 from ..costs.levels import LEVELS
 from ..costs.spend import Costs
 from ..plan.plan import Reading
+from ..plan.renamed_rows import rename_rows
 from ..reading.arrivals import Arrivals
 from ..reading.pages import page_key, page_text
 from ..reading.roles import RoleTable
@@ -75,11 +76,11 @@ class TouchFields:
     def _make(self, name: str) -> _Field:
         names = self._reading.names
         same: Callable[[str], str] = fold if name in ("channel", "landing_page") else names.same
-        rows = names.rename_rows(name, self._rows(name), self._roles.day)
+        rows = rename_rows(names, name, self._rows(name), self._roles.day)
         own = self._own_column(name)
         fallback = []
         if own is not None:
-            own = own if name == "campaign" else names.rename_rows(name, own, self._spend.ints("day"))
+            own = own if name == "campaign" else rename_rows(names, name, own, self._spend.ints("day"))
             fallback = [Spelled(own, self._costs.accepted)]
         labels = label([Spelled(rows, self._counts)], fallback, same, collapse)
         shown = list(labels[0].shown)

@@ -94,10 +94,10 @@ def _opens(text: str) -> bool:
     return bool(check_url(text.encode("utf-8", "replace").decode()))
 
 
-_ALWAYS = '\x00-\x20"<>\x7f-\U0010ffff'
-_IN_PATH = re.compile(f"[{_ALWAYS}`{{}}]")
-_IN_QUERY = re.compile(f"[{_ALWAYS}]")
-_IN_FRAGMENT = re.compile(f"[{_ALWAYS}`]")
+# All characters but these: a set of what is left would be a list of the whole of Unicode, built at every start.
+_IN_PATH = re.compile(r"[^!#-;=?-_a-z|~]")
+_IN_QUERY = re.compile(r"[^!#-;=?-~]")
+_IN_FRAGMENT = re.compile(r"[^!#-;=?-_a-~]")
 """Characters that browsers encode there (WHATWG URL Standard, percent-encode sets)."""
 _WEB = re.compile("https?:", re.IGNORECASE)
 _ODD_SPACE = re.compile(r"[\t\r\n\\]")

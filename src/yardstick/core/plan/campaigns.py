@@ -8,10 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from itertools import pairwise
 
-import numpy as np
-
-from ..base.columns import Ints, Text
-from ..base.days import day_number
+from ..base.day_numbers import day_number
 from ..base.errors import SettingsError
 from ..base.words import collapse, same_as
 from ..base.words import fold as fold_text
@@ -59,39 +56,21 @@ class Names:
         """
         return self._same(field)(self._follow(field, text, self._holds(field, EVER if day is None else day)))
 
+    def renames_any(self, field: str) -> bool:
+        """Whether any value of a field is renamed."""
+        return field in self._renames
+
     def spans(self, field: str) -> list[tuple[int, int]]:
         """Stretches of days (first, day after the last) in which one set of renames of a field holds."""
         edges = sorted({ALWAYS, EVER, *(_start(r) for r in self._renames.get(field, ()))})
         return list(pairwise(edges))
 
-    def rename_rows(self, field: str, text: Text, days: Ints) -> Text:
-        """The values of a column under their names of the day.
+    def written(self, field: str, text: str, day: int) -> str:
+        """The name a text goes by on a day, as it is written there.
 
-        Parameters
-        ----------
-        field : whose values they are
-        text : (n,) text
-        days : (n,) int64, days since 1970
-
-        Returns
-        -------
-        (n,) text; of several renames of one value the latest that has begun holds, and new names are looked up again
+        Of several renames of one value the latest that has begun holds, and new names are looked up again.
         """
-        renames = self._renames.get(field)
-        if not renames or not len(text):
-            return text
-        starts = sorted({_start(r) for r in renames})
-        seen = {value: code for code, value in enumerate(text.values)}
-        codes = text.codes.astype(np.int64)
-        out = codes.copy()
-        edges = np.searchsorted(np.array(starts), days, side="right")
-        for number, start in enumerate(starts, 1):
-            mine = edges == number
-            if mine.any():
-                holds = self._holds(field, start)
-                table = [seen.setdefault(self._follow(field, value, holds), len(seen)) for value in text.values]
-                out[mine] = np.array(table, np.int64)[codes[mine]]
-        return Text(out.astype(np.int32), list(seen))
+        return self._follow(field, text, self._holds(field, day))
 
     def check(self) -> None:
         """See that no value is renamed in a circle, or twice from one day on.

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Ints
-from ..base.days import day_text, local_days, missing_between
+from ..base.day_numbers import day_text
+from ..base.days import local_days, missing_between
 from ..base.tables import Tables
 from ..base.words import fold
 from ..plan.plan import Costing, Reading

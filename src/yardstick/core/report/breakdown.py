@@ -9,7 +9,8 @@ from datetime import date
 import numpy as np
 
 from ..base.columns import Flags, Ints, Text
-from ..base.days import NO_DAY, day_text
+from ..base.day_numbers import day_text
+from ..base.days import NO_DAY
 from ..base.errors import SettingsError
 from ..base.report_fields import CONVERSION_FIELDS, CREATED, FIELDS, PRODUCT, REASON, STATES, VARIANT
 from ..base.tally import Tally, counted_by

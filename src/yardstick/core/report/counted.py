@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import NO_INSTANT, Flags, Ints
-from ..base.days import DAY_US
+from ..base.day_numbers import DAY_US
 from ..plan.plan import Trailing, Windows
 from ..reading.captured import captured_for
 from ..trails.deals import with_contacts

@@ -104,7 +104,7 @@ def narrow(filters: Sequence[Filter], ground: Ground, trails: Trails, reading: R
         clean = fold if stated.field == "channel" else reading.names.same
         test = condition(f"the filter {str(stated)!r}", stated.op, stated.values, clean)
         # What a row has no value of is not there.
-        out.append(Narrowed(stated, axis, test.of_each([shown or None for shown in axis.shown])))
+        out.append(Narrowed(stated, axis, np.array(test.of_each([shown or None for shown in axis.shown]), np.bool_)))
     return out
 
 

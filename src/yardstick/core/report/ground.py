@@ -12,8 +12,10 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ..base.columns import NO_INSTANT, Amounts, Flags, Ints, Text, total
-from ..base.days import NO_DAY, day_text, local_days
-from ..base.identifiers import email_id, normalised, phone_id, plain_id
+from ..base.day_numbers import day_text
+from ..base.days import NO_DAY, local_days
+from ..base.identifier_columns import normalised
+from ..base.identifiers import email_id, phone_id, plain_id
 from ..base.latest import Latest
 from ..base.limits import AMOUNT_BELOW
 from ..base.money import FINE, TOO_LARGE, RateTable
@@ -27,6 +29,7 @@ from ..costs.spend import Costs, original_cost, read_spend
 from ..credit.touch_columns import TouchColumns, lay_touches
 from ..plan.plan import Costing, Money, Reading, Trailing
 from ..plan.records import Goal
+from ..plan.renamed_rows import rename_rows
 from ..reading.arrivals import Arrivals, name_findings, read_arrivals, reading_findings
 from ..reading.captured import Captured, read_captured
 from ..reading.roles import RoleTable, lay_roles
@@ -37,7 +40,7 @@ from ..trails.lines import Lines, lines_of
 from ..trails.people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, find_people
 from ..trails.present import event_instants, present_of
 from ..trails.quarantine import quarantined, quarantined_visits
-from ..trails.refunds import refunded_of
+from ..trails.refunds import refunded_if_standing, refunded_of
 from ..trails.standing import rows_that_stand
 from ..trails.touches import find_touches
 from .unrated import Unrated, unrated_rows
@@ -111,9 +114,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
 
     visit_rows = rows_that_stand(visits, np.zeros(len(visits), np.bool_))
     visits = _only(visits, visit_rows.rows)
-    standing = (
-        _standing_orders(sales, tables.statuses, rates, reading, trailing, money) if len(tables.refunds) else None
-    )
+    standing = _standing_orders(sales, tables, rates, reading, trailing, money) if len(tables.refunds) else None
     refunded = refunded_of(sales, tables.refunds, home, standing)
     none = Amounts.unknown(len(leads))
     goals, leads, lead_worth = _worth(leads, tables.statuses, none, rates, reading, trailing, money)
@@ -302,14 +303,14 @@ def _worth(
 
 
 def _standing_orders(
-    sales: Table, statuses: Table, rates: RateTable, reading: Reading, trailing: Trailing, money: Money
+    sales: Table, tables: Tables, rates: RateTable, reading: Reading, trailing: Trailing, money: Money
 ) -> Ints:
-    """Rows of conversions that stand, as far as it can be told before what was given back of them is known (R20)."""
+    """Rows of conversions that stand, each with what would have been given back of it if it stood (R10, R20)."""
     days = local_days(sales.ints("occurred_at"), reading.time_zone)
     goals, version = version_of(_goal_names(sales, days, reading), days, trailing)
-    now, none = present_of(sales, statuses), Amounts.unknown(len(sales))
     home, digits = money.home_currency, money.minor_digits
-    _, refused = record_values(sales, now.total, none, goals, version, days, rates, home, digits)
+    now, refunded = present_of(sales, tables.statuses), refunded_if_standing(sales, tables.refunds, home)
+    _, refused = record_values(sales, now.total, refunded, goals, version, days, rates, home, digits)
     tests = quarantined(sales, now.word.test(lambda word: word == TEST), reading)
     return rows_that_stand(sales, np.where(tests, False, refused != FINE)).rows
 
@@ -335,7 +336,7 @@ def _goal_names(table: Table, days: Ints, reading: Reading) -> Text:
     """(n,) text: the goal each row of leads or conversions converts, as it is called on its day."""
     if table.name == "leads":
         return Text(np.zeros(len(table), np.int32), ["lead"])
-    return reading.names.rename_rows("goal", table.text("goal").map(str.strip), days)
+    return rename_rows(reading.names, "goal", table.text("goal").map(str.strip), days)
 
 
 def refused_rows(

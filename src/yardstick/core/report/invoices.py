@@ -10,7 +10,7 @@ from fractions import Fraction
 import numpy as np
 
 from ..base.columns import Flags, Ints, Text, sums_by
-from ..base.days import day_text
+from ..base.day_numbers import day_text
 from ..base.money import RateTable
 from ..base.tables import Table, empty_table
 from ..base.words import fold

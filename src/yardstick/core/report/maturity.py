@@ -9,7 +9,7 @@ from fractions import Fraction
 import numpy as np
 
 from ..base.columns import Ints
-from ..base.days import DAY_US
+from ..base.day_numbers import DAY_US
 from ..base.tally import Tally, tally
 from ..credit.apportioning import apportion_evenly
 from ..credit.credit import WHOLE

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Ints, total
-from ..base.days import day_number, days_within
+from ..base.day_numbers import day_number
+from ..base.days import days_within
 from ..base.notes import Finding
 from ..base.tally import Tally
 from .counted import GOOD_LEAD, is_sale

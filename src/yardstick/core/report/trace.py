@@ -11,7 +11,7 @@ from decimal import Decimal
 import numpy as np
 
 from ..base.columns import Flags, Ints, total
-from ..base.days import day_text, instant_text
+from ..base.day_numbers import day_text, instant_text
 from ..base.report_fields import MAIN_FIELDS
 from ..base.schema import VISIT_KINDS
 from ..base.tables import Table

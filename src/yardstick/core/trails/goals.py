@@ -14,7 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ..base.columns import Amounts, Flags, Ints, Text
-from ..base.days import DAY_US, day_number
+from ..base.day_numbers import DAY_US, day_number
 from ..base.money import RateTable, to_home
 from ..base.tables import Table
 from ..plan.plan import Trailing

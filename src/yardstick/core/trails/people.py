@@ -6,10 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from ..base.columns import Flags, Ints, Text
+from .components import least_of_component
 
 KINDS = ("visitor id", "e-mail", "phone", "lead id", "click mark")
 VISITOR, EMAIL, PHONE, LEAD, MARK = range(5)
@@ -132,8 +131,7 @@ def _components(ids: Ints, barred: Flags, total: int, count: int) -> Ints:
     of_id = np.arange(count, dtype=np.int64)
     if edges:
         a, b = np.concatenate(edges, axis=1)
-        graph = coo_array((np.ones(len(a), np.int8), (a, b)), shape=(count, count))
-        of_id = connected_components(graph, directed=False)[1].astype(np.int64)
+        of_id = least_of_component(a, b, count)
     return _dense(np.where(first >= 0, of_id[first], count + np.arange(total)), count + total)
 
 

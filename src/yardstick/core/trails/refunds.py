@@ -78,6 +78,32 @@ def refunded_of(sales: Table, refunds: Table, home: str, stands: Ints | None = N
     return Refunded(Amounts(narrow(given), decimals, np.ones(len(given), np.bool_)), tuple(rejected), tuple(findings))
 
 
+def refunded_if_standing(sales: Table, refunds: Table, home: str) -> Amounts:
+    """(n,) what would have been given back of each row of `sales` if it were the one that stands, in its currency.
+
+    What a row is worth after refunds decides whether it needs a rate, and so whether it can stand (R20).
+    """
+    own = _without_sign(sales.amounts("refunded"))
+    ids = sales.text("conversion_id").trimmed()
+    code = {value: at for at, value in enumerate(ids.values)}
+    names, said = refunds.text("conversion_id"), refunds.text("currency")
+    order = np.array([code.get(value.strip(), -1) for value in names.values], np.int64)[names.codes]
+    mine = sales.text("currency").map(lambda text: text or home)
+    amount = refunds.amounts("amount")
+    decimals = max(own.decimals, amount.decimals)
+    units, given = amount.at(decimals), own.at(decimals).tolist()
+    for number, currency in enumerate(mine.values):
+        rows = np.flatnonzero(mine.codes == number).tolist()
+        other = ~said.test({"", currency}.__contains__)
+        standing = rows_that_stand(refunds, other).rows
+        sums: dict[int, int] = {}
+        for row in standing[~other[standing] & (order[standing] >= 0)].tolist():
+            sums[int(order[row])] = sums.get(int(order[row]), 0) + abs(int(units[row]))
+        for row in rows if sums else ():
+            given[row] += sums.get(int(ids.codes[row]), 0)
+    return Amounts(narrow(given), decimals, np.ones(len(given), np.bool_))
+
+
 def _without_sign(amounts: Amounts) -> Amounts:
     return Amounts(abs(amounts.units), amounts.decimals, amounts.known) if len(amounts) else amounts
 

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from datetime import date
 from itertools import pairwise
 
-from yardstick.core.base.days import day_text
+from yardstick.core.base.day_numbers import day_text
 from yardstick.core.plan.plan import Plan
 from yardstick.core.plan.source_records import DAY_FIRST, MONTH, MONTH_FIRST, WEEK, YEAR_FIRST
 

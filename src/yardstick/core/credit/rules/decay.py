@@ -7,7 +7,7 @@ from decimal import Decimal, localcontext
 import numpy as np
 
 from ...base.columns import Flags, Ints
-from ...base.days import DAY_US
+from ...base.day_numbers import DAY_US
 from .given import Asked, ByWeight
 
 HALF_LIFE_DAYS = Decimal(7)
