@@ -116,11 +116,19 @@ def in_workspace(page, workspace):
     return page
 
 
-@pytest.fixture
-def page(browser, address, workspace):
-    """A page on the app; anything the browser complains about fails the test."""
+@pytest.fixture(scope="session")
+def profile(browser, address):
+    """One profile for all tests of a worker, whose window stays: what the app sends is read and compiled once."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=address, accept_downloads=True)
-    page = in_workspace(context.new_page(), workspace)
+    context.new_page()
+    yield context
+    context.close()
+
+
+@pytest.fixture
+def page(profile, address, workspace):
+    """A page on the app; anything the browser complains about fails the test. Nothing of it is left to the next."""
+    page = in_workspace(profile.new_page(), workspace)
     complaints = []
     page.on("console", lambda message: complaints.append(message.text) if message.type == "error" else None)
     page.on("pageerror", lambda error: complaints.append(str(error)))
@@ -129,7 +137,11 @@ def page(browser, address, workspace):
         "request", lambda request: None if request.url.startswith((address, "data:")) else foreign.append(request.url)
     )
     yield page
-    context.close()
+    if page.url.startswith(address):
+        page.evaluate("localStorage.clear(), sessionStorage.clear()")
+    page.close()
+    profile.clear_cookies()
+    profile.clear_permissions()
     assert foreign == [], "something was fetched from outside"
     # An empty board answers 404 by design, a wrong entry 422, and the browser notes it.
     assert [c for c in complaints if not any(code in c for code in ("404", "409", "422"))] == []

@@ -42,9 +42,9 @@ def script(home, *words):
     )
 
 
-@pytest.fixture
-def filled():
-    """A data folder with the worked week, its cluster stopped; its fingerprint and links."""
+@pytest.fixture(scope="module")
+def filled_once():
+    """A data folder with the worked week, its cluster stopped, and its fingerprint."""
     home = reachable("filled")
     cluster = Cluster(home)
     cluster.start()
@@ -60,6 +60,15 @@ def filled():
     engine.dispose()
     cluster.stop()
     return home, desk.snapshots.current().data
+
+
+@pytest.fixture
+def filled(filled_once):
+    """The same folder, a copy for each test; its fingerprint."""
+    home = reachable("filled")
+    # With its owners: the database belongs to another user.
+    subprocess.run(["cp", "-a", f"{filled_once[0]}/.", home], check=True)
+    return home, filled_once[1]
 
 
 def test_a_restore_in_another_folder_gives_the_same_fingerprint(filled):

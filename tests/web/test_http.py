@@ -138,7 +138,7 @@ def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
         assert board["shown_columns"] == columns
         for row in [*board["rows"], board["total"], board["ads_only"]]:
             # What a figure is made of hangs on the yardstick, what is listed on the breakdown: each once with all of the other.
-            for yardstick in board["yardsticks"] if by == "campaign" else ("linear", "removal"):
+            for yardstick in {"campaign": board["yardsticks"], "channel": ("linear", "removal")}.get(by, ("linear",)):
                 under = row["under"][yardstick]
                 for column in board["columns"]:
                     question = {
