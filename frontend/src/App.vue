@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { defineAsyncComponent, ref, watch } from 'vue'
+import { defineAsyncComponent, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { stations } from './router'
 import { useKeys } from './shared/keys'
@@ -10,10 +10,31 @@ const showKeys = ref(false)
 // Loaded when somebody asks for it: the first view does without dialogs.
 const KeysHelp = defineAsyncComponent(() => import('./shared/KeysHelp.vue'))
 const asked = ref(false)
-watch(showKeys, () => (asked.value = true))
+const station = ref<HTMLElement>()
+let came: Element | null = null
+watch(showKeys, async (shown) => {
+  asked.value = true
+  if (shown) came = document.activeElement
+  // The list gives the focus back to where it was when it closes.
+  else {
+    await nextTick()
+    if (came instanceof HTMLElement && came.isConnected) came.focus()
+  }
+})
+/** Says to whoever does not see it that the station is another one. */
+const announced = ref('')
+router.afterEach((to, from) => {
+  if (from.name && to.name !== from.name) announced.value = document.title
+})
+/** By its key one goes into a station: the next Tab is at its first control. */
+async function go(name: string) {
+  await router.push({ name })
+  await nextTick()
+  station.value?.focus()
+}
 
 useKeys({
-  ...Object.fromEntries(stations.map((s) => [String(s.number), () => void router.push({ name: s.name })])),
+  ...Object.fromEntries(stations.map((s) => [String(s.number), () => void go(s.name)])),
   '?': () => (showKeys.value = !showKeys.value),
 })
 </script>
@@ -22,7 +43,8 @@ useKeys({
   <v-app>
     <a class="skip" href="#station">Skip to the station</a>
     <TrailRail @keys="showKeys = true" />
-    <main id="station" tabindex="-1">
+    <p class="unseen no-print" aria-live="polite">{{ announced }}</p>
+    <main id="station" ref="station" tabindex="-1">
       <router-view />
     </main>
     <KeysHelp v-if="asked" v-model="showKeys" />

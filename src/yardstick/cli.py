@@ -82,6 +82,9 @@ def credit(
     except (FileProblem, OSError) as problem:
         _stop(NOTHING_COMPUTED, str(problem))
     result = weighed.result
+    beside = input_dir / "settings.toml"
+    if settings is None and beside.is_file():
+        sys.stderr.write(f"yardstick: {beside} lies here and is not used: --settings {beside} uses it.\n")
     for unread in weighed.folder.unread.values():
         sys.stderr.write(f"yardstick: {unread}. The rest was weighed without it.\n")
     spend = money(total(result.ground.costs.cost[result.spend_rows]), result.plan.money.minor_digits)

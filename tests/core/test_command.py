@@ -186,8 +186,9 @@ def test_a_workbook_holds_the_same_cells(tmp_path, name):
 def test_money_is_never_a_binary_float(tmp_path):
     run("credit", WEEK, "--out", tmp_path, "--format", "parquet", *SETTINGS)
     types = polars.read_parquet_schema(tmp_path / "result.parquet")
-    for column in ("value", "spend", "profit", "claimed_value", "leads"):
+    for column in ("value", "spend", "profit", "claimed_value", "claimed_conversions"):
         assert isinstance(types[column], polars.Decimal), column
+    assert types["leads"] == polars.Float64
     assert types["touches"] == polars.Int64
     assert types["roas"] == polars.Float64
 
@@ -229,3 +230,37 @@ def test_the_command_starts_without_what_only_the_app_needs():
     )
     done = subprocess.run([sys.executable, "-c", said], capture_output=True, text=True, check=True)
     assert done.stdout.strip() == "[]"
+
+
+def test_settings_that_lie_beside_the_files_and_are_not_used_are_said(tmp_path):
+    done = run("credit", WEEK, "--out", tmp_path)
+    assert (
+        f"{WEEK / 'settings.toml'} lies here and is not used: --settings {WEEK / 'settings.toml'} uses it"
+        in done.stderr
+    )
+    assert "not used" not in run("credit", WEEK, "--out", tmp_path, *SETTINGS).stderr
+
+
+def test_results_of_another_run_never_stand_beside_its_own(tmp_path):
+    """Verdicts of the run before lay beside figures of this one, and its CSV beside this one's Parquet."""
+    assert run("credit", WEEK, "--out", tmp_path, *SETTINGS, "--certainty").exit_code == 0
+    (tmp_path / "mine.csv").write_text("a\n1\n")
+    assert (tmp_path / "verdicts.csv").exists()
+    assert run("credit", WEEK, "--out", tmp_path, "--format", "parquet").exit_code == 0
+    kinds = ("credits", "findings", "rejected", "result")
+    assert {p.name for p in tmp_path.iterdir()} == {*(f"{kind}.parquet" for kind in kinds), "summary.json", "mine.csv"}
+
+
+def test_what_no_run_of_ours_wrote_is_left_alone(tmp_path):
+    (tmp_path / "verdicts.csv").write_text("mine\n")
+    (tmp_path / "summary.json").write_text('{"other": 1}')
+    assert run("credit", WEEK, "--out", tmp_path, *SETTINGS).exit_code == 0
+    assert (tmp_path / "verdicts.csv").read_text() == "mine\n"
+
+
+def test_no_credit_is_a_plain_0_in_typed_tables(tmp_path):
+    """As a decimal of ten places a notebook showed it as 0E-10."""
+    assert run("credit", WEEK, "--out", tmp_path, *SETTINGS, "--format", "parquet").exit_code == 0
+    shown = polars.read_parquet(tmp_path / "result.parquet").to_pandas().to_string()
+    assert "0E-" not in shown
+    assert "0.0" in shown

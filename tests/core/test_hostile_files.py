@@ -12,6 +12,7 @@ import pyarrow.parquet as pq
 import pytest
 from openpyxl import Workbook
 
+from effort import much
 from forking import Forking
 
 SHEET = b"<worksheet xmlns='http://schemas.openxmlformats.org/spreadsheetml/2006/main'><sheetData>%s</sheetData></worksheet>"
@@ -79,9 +80,9 @@ HOSTILE = {
     "no.xlsx": b"PK\x03\x04" + b"x" * 1000,
     "columns.csv": b"a" + b",a" * 500_000,
     "rows-columns.csv": b"a" + b",a" * 500_000,
-    "rows-quotes.csv": HEAD + b'"\n' * 500_000,
-    "rows-open.csv": HEAD + GOOD + b'v2,"' + b"\nx" * 300_000,
-    "rows-cells.csv": HEAD + b",,,\n" * 250_000,
+    "rows-quotes.csv": HEAD + b'"\n' * much(150_000, 500_000),
+    "rows-open.csv": HEAD + GOOD + b'v2,"' + b"\nx" * much(100_000, 300_000),
+    "rows-cells.csv": HEAD + b",,,\n" * much(80_000, 250_000),
     "rows-line.csv": HEAD + b"x" * 1_000_000,
     "rows-doubled.csv": HEAD + (b'""",' * 50 + b"\n") * 5_000,
     "rows-deep.jsonl": JSON_ROW + b"[" * 500_000 + b"\n" + b'{"url": ' * 60_000,
@@ -89,7 +90,7 @@ HOSTILE = {
     "rows-line.jsonl": b'{"visit_id": "' + b"x" * 1_000_000,
     "rows-same.jsonl": b"{" + b'"a": 1, ' * 120_000 + b'"a": 1}',
     "rows-digits.jsonl": JSON_ROW + b'{"visit_id": ' + b"9" * 900_000 + b"}",
-    "rows-empty.jsonl": JSON_ROW + b"{}\n" * 300_000,
+    "rows-empty.jsonl": JSON_ROW + b"{}\n" * much(80_000, 300_000),
     "rows-same.parquet": parquet({"visit_id": pa.array(["v"]).take(pa.array(np.zeros(20_000_000, np.int32)))}),
     "rows-long.parquet": parquet(
         {

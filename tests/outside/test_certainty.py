@@ -9,6 +9,7 @@ import pytest
 from scipy import stats
 
 from core.test_hard_cases import sale, tags, visit
+from effort import much
 from worlds import into_core
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.records import Yardstick
@@ -72,11 +73,12 @@ def test_limits_of_a_count_are_about_those_of_a_poisson_mean(n):
 
 
 def test_intervals_hold_the_truth_in_about_nine_of_ten_worlds():
-    """200 worlds in which 2,000 people are reached, 3 % of them buy, for 20.00 to 60.00: 60 sales are expected."""
+    """80 worlds (200 by night) in which 2,000 people are reached, 3 % of them buy, for 20.00 to 60.00: 60 sales are expected."""
     chance = np.random.default_rng(20_260_401)
     held = {"conversions": 0, "roas": 0}
     plan = plan_of(yardsticks=(Yardstick("linear", "linear"),))
-    for _ in range(200):
+    worlds = much(80, 200)
+    for _ in range(worlds):
         buyers = int(chance.binomial(2_000, 0.03))
         prices = chance.integers(2_000, 6_001, buyers)
         people = chance.choice(10**9, buyers, replace=False)
@@ -91,5 +93,5 @@ def test_intervals_hold_the_truth_in_about_nine_of_ten_worlds():
         (found,) = intervals_and_redraws(weigh(into_core(world), plan))[0].values()
         for figure, truth in (("conversions", 60), ("roas", 60 * 40 / 1000)):
             held[figure] += found[figure].low <= truth <= found[figure].high
-    assert 170 <= held["conversions"] <= 190, held
-    assert 170 <= held["roas"] <= 190, held
+    for figure, times in held.items():
+        assert 0.85 * worlds <= times <= 0.95 * worlds, (figure, held)

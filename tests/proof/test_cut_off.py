@@ -1,7 +1,7 @@
 """Work that is cut off at any step: by the end of the app, of its connections, of the whole database. Nothing is half
 done or done twice, and the word about it is true.
 
-A tenth of it in `make test`; all of it, many times over, in `make nightly` (YARDSTICK_CUTS=100).
+A few of it in `make test`; all of it, many times over, in `make nightly` (YARDSTICK_CUTS=100).
 """
 
 from __future__ import annotations
@@ -36,7 +36,7 @@ WORK = {
 }
 KINDS = ("app", "backend", "database")
 EVERY = [(w, s, k) for w, steps in WORK.items() for s, k in itertools.product(steps, KINDS)]
-CUTS = int(os.environ.get("YARDSTICK_CUTS", "10"))
+CUTS = int(os.environ.get("YARDSTICK_CUTS", "6"))
 chance = random.Random(os.environ.get("YARDSTICK_CUTS_SEED", "8"))
 CHOSEN = (EVERY * (CUTS // len(EVERY) + 1))[:CUTS] if len(EVERY) < CUTS else chance.sample(EVERY, CUTS)
 OLD = b"visit_id,occurred_at,visitor_id,url\nv1,2026-03-02T10:00:00Z,p,/?utm_campaign=a\n"

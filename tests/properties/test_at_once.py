@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from worlds import into_core
-from yardstick.core.base import identifiers
+from yardstick.core.base import identifier_columns
 from yardstick.core.base.columns import Text
 from yardstick.core.base.distinct import distinct_columns
 from yardstick.core.base.identifiers import email_id, plain_id
@@ -75,13 +75,13 @@ def test_marks_taken_out_change_nothing(addresses, reading):
 def test_identifiers_told_by_one_expression_are_those_told_one_by_one(values, normal, slots):
     held = pa.array(values, pa.string()).dictionary_encode()
     codes = held.indices.to_numpy().astype(np.int32)
-    before = identifiers.LARGE
+    before = identifier_columns.LARGE
     try:
-        identifiers.LARGE = 1
-        at_once = identifiers.normalised(Text(codes, Values(held.dictionary)), normal, slots)
+        identifier_columns.LARGE = 1
+        at_once = identifier_columns.normalised(Text(codes, Values(held.dictionary)), normal, slots)
     finally:
-        identifiers.LARGE = before
-    one_by_one = identifiers.normalised(Text(codes, held.dictionary.to_pylist()), normal, slots)
+        identifier_columns.LARGE = before
+    one_by_one = identifier_columns.normalised(Text(codes, held.dictionary.to_pylist()), normal, slots)
     assert at_once.strings() == one_by_one.strings()
 
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from effort import examples
 from worlds import csv_bytes, worlds
-from yardstick.core.base import columns, identifiers
+from yardstick.core.base import columns, identifier_columns
 from yardstick.core.reading import marks
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now, list_loads, undo_load
@@ -53,7 +53,7 @@ def test_a_state_that_grew_says_what_a_fresh_start_says(new_desk, large, world, 
             pieces.append((f"{name}{number}.csv", csv_bytes(name, part)))
     pieces = data.draw(st.permutations(pieces))
     with pytest.MonkeyPatch.context() as patch:
-        for module, name in ((columns, "_MANY"), (identifiers, "LARGE"), (marks, "LARGE")) if large else ():
+        for module, name in ((columns, "_MANY"), (identifier_columns, "LARGE"), (marks, "LARGE")) if large else ():
             patch.setattr(module, name, 0)
         for piece in pieces:
             keep_now(desk, [piece])

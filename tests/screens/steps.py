@@ -35,8 +35,9 @@ def load(page, *files):
 
 
 def row(page, name):
-    """The row of a table that has a cell of that name."""
-    return page.get_by_role("row").filter(has=page.get_by_role("cell", name=name, exact=True))
+    """The row of a table that has a cell of that name, its head or another."""
+    cell = page.get_by_role("cell", name=name, exact=True).or_(page.get_by_role("rowheader", name=name, exact=True))
+    return page.get_by_role("row").filter(has=cell)
 
 
 def pick(page, blank, word):

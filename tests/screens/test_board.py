@@ -363,7 +363,7 @@ def test_a_month_opens_into_its_weeks_and_a_day_into_nothing(page, give):
     expect(page).not_to_have_url(re.compile("find="))
     page.goto("/weigh?by=day")
     expect(row(page, "2026-03-05").locator("td.number").first).to_be_visible()
-    expect(row(page, "2026-03-05").locator("td.name button")).to_have_count(0)
+    expect(row(page, "2026-03-05").locator("th.name button")).to_have_count(0)
 
 
 def test_keys_rest_behind_a_row_that_came_closer(page, give):

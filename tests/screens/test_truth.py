@@ -147,7 +147,7 @@ def test_all_yardsticks_stand_side_by_side_with_their_differences(board):
 def test_weeks_stand_in_order_of_time_with_their_days(board):
     page = board
     page.goto("/weigh?by=week&from=2026-03-03&to=2026-03-31")
-    expect(page.get_by_role("cell", name=re.compile("2026-W10 ?03-02 to 03-08, part"))).to_be_visible()
+    expect(page.get_by_role("rowheader", name=re.compile("2026-W10 ?03-02 to 03-08, part"))).to_be_visible()
     page.keyboard.press("r")
     page.get_by_label("From").fill("2026-02-30")
     page.keyboard.press("Enter")
@@ -175,7 +175,7 @@ def test_totals_and_tie_line_stay_in_sight_at_22_campaigns(page, give):
     page.set_viewport_size({"width": 1280, "height": 800})
     give(many_campaigns())
     page.goto("/weigh")
-    expect(page.get_by_role("cell", name="Crossing V", exact=True)).to_be_attached()
+    expect(page.get_by_role("rowheader", name="Crossing V", exact=True)).to_be_attached()
     for part in (
         page.get_by_role("rowheader", name="Ads only"),
         page.get_by_role("rowheader", name="Blended (everything)"),
@@ -203,7 +203,7 @@ def test_a_verdict_stands_whichever_panel_is_picked(page, give):
     """Board and certainty are asked with the same panel, so that one is known to be of the other."""
     give(three_campaigns())
     page.goto("/weigh")
-    dear = page.get_by_role("row").filter(has=page.get_by_role("cell", name="Dear", exact=True))
+    dear = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name="Dear", exact=True))
     expect(dear).to_contain_text("cut")
     page.get_by_label("Shapes of the yardsticks").get_by_role("button", name="Decay").click()
     expect(page).to_have_url(re.compile("panel=decay"))
@@ -221,15 +221,15 @@ def many_days():
 def test_of_many_days_those_in_sight_are_drawn(page, give):
     give(many_days())
     page.goto("/weigh?by=day")
-    expect(page.get_by_role("cell", name="2026-01-01", exact=True)).to_be_visible()
+    expect(page.get_by_role("rowheader", name="2026-01-01", exact=True)).to_be_visible()
     assert page.locator("tbody tr").count() < 90
-    expect(page.get_by_role("cell", name="2026-05-30", exact=True)).not_to_be_attached()
+    expect(page.get_by_role("rowheader", name="2026-05-30", exact=True)).not_to_be_attached()
     page.locator("h1").click()
     page.keyboard.press("End")
-    expect(page.get_by_role("cell", name="2026-05-30", exact=True)).to_be_visible()
-    expect(page.get_by_role("cell", name="2026-01-01", exact=True)).not_to_be_attached()
+    expect(page.get_by_role("rowheader", name="2026-05-30", exact=True)).to_be_visible()
+    expect(page.get_by_role("rowheader", name="2026-01-01", exact=True)).not_to_be_attached()
     page.emulate_media(media="print")
-    expect(page.get_by_role("cell", name="2026-01-01", exact=True)).to_be_attached()
+    expect(page.get_by_role("rowheader", name="2026-01-01", exact=True)).to_be_attached()
 
 
 def test_the_cells_of_the_board_are_copied_for_a_spreadsheet(page, give):
@@ -292,7 +292,7 @@ def test_screen_clipboard_and_file_round_alike(page, give):
     figures = ("spend", "leads", "cost_per_lead", "sales", "value", "roas")
     halves = 0
     for line, cells in zip(file, copied, strict=False):
-        row = page.get_by_role("row").filter(has=page.get_by_role("cell", name=line["campaign"], exact=True))
+        row = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name=line["campaign"], exact=True))
         shown = [cell.replace(",", "").replace("\u2013", "") for cell in row.locator("td.number").all_inner_texts()]
         assert shown == cells[1:7] == [line[name] for name in figures]
         halves += line["leads_full"].rstrip("0").endswith("25")

@@ -28,4 +28,9 @@ label {
   cursor: pointer;
   position: relative;
 }
+
+label:has(:focus-visible) {
+  outline: 2px solid var(--accent);
+  outline-offset: 1px;
+}
 </style>

@@ -15,8 +15,16 @@ const naming = ref(false)
 const name = ref('')
 const problem = ref('')
 
-async function go(event: Event) {
-  const chosen = (event.target as HTMLSelectElement).value
+/** Arrows alone go through the list: what they come to is taken by Enter, by leaving it, or by the pointer. */
+let byKey = false
+function keyed(event: KeyboardEvent) {
+  byKey = event.key !== 'Enter'
+  if (event.key === 'Enter') void go()
+  if (event.key === 'Escape' && picker.value) picker.value.value = workspace
+}
+
+async function go() {
+  const chosen = picker.value?.value ?? workspace
   if (chosen === NEW) {
     naming.value = true
     await nextTick()
@@ -55,7 +63,10 @@ async function leave() {
       aria-label="Workspace"
       :title="`Workspace ${workspace}; choose another or begin one`"
       :value="workspace"
-      @change="go"
+      @keydown="keyed"
+      @pointerdown="byKey = false"
+      @change="byKey || go()"
+      @blur="picker && (picker.value = workspace)"
     >
       <option v-for="each in names.data.value ?? [workspace]" :key="each" :value="each">{{ each }}</option>
       <option :value="NEW">New workspace</option>

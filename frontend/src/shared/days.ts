@@ -29,6 +29,12 @@ export function stepPeriod(from: string, to: string, step: number): { from: stri
   return { from: plusDays(from, step * days), to: plusDays(to, step * days) }
 }
 
+/** The month that a day is in. */
+export function monthOf(day: string): { from: string; to: string } {
+  const from = `${day.slice(0, 8)}01`
+  return { from, to: plusDays(plusMonths(from, 1), -1) }
+}
+
 /** Today in a time zone. */
 export const today = (zone: string): string =>
   new Intl.DateTimeFormat('en-CA', {
@@ -73,8 +79,7 @@ export function daysOf(period: string): { from: string; to: string } | null {
     return { from: monday, to: plusDays(monday, 6) }
   }
   if (/^\d{4}-\d{2}$/.test(period)) {
-    const from = `${period}-01`
-    return { from, to: plusDays(plusMonths(from, 1), -1) }
+    return monthOf(`${period}-01`)
   }
   return null
 }

@@ -40,6 +40,7 @@ from .given import FileCount, Given, ReadFile, read_file, tables_of
 from .logs_in import is_log
 from .raw import FileProblem
 from .readers import READERS, open_table
+from .result_kinds import FORMATS
 from .settings_toml import settings_used
 from .sourcing import open_by, source_for
 from .sum_rows import Watched
@@ -147,15 +148,47 @@ def write_results(result: Result, folder: Given, out: Path, format: str = "csv",
     result : what the weighing gave
     folder : what was noticed while reading
     out : folder to write to; made if missing
-    format : one of `typed_results.FORMATS`
+    format : one of `result_kinds.FORMATS`
     judged : how sure the result is; without it no verdicts, intervals and maturity are written
+
+    Notes
+    -----
+    Results of an earlier run with other figures that this one does not write are taken away: beside these they would be
+    read as theirs. The same figures in another format stay, and so does everything where no run wrote its summary.
     """
     out.mkdir(parents=True, exist_ok=True)
     digits = result.plan.money.minor_digits
+    about = summary(result, folder)
+    earlier = _other_results_in(out, about)
+    written = set()
     for name, (header, rows, texts) in result_tables(result, folder, judged).items():
+        written.add(f"{name}.{format}")
         _write(out / f"{name}.{format}", result_bytes(header, rows, format, texts, digits))
-    text = json.dumps(summary(result, folder), indent=2, ensure_ascii=False)
+    for name in earlier - written:
+        (out / name).unlink(missing_ok=True)
+    text = json.dumps(about, indent=2, ensure_ascii=False)
     _write(out / "summary.json", f"{text}\n".encode())
+
+
+RESULTS = ("result", "credits", "findings", "rejected", "verdicts", "intervals", "maturity")
+"""Names of the tables of a result, see `result_tables`."""
+
+
+_SAME = ("fingerprint", "data_state", "origin", "version", "by", "where")
+"""What in their summaries tells two runs with the same figures."""
+
+
+def _other_results_in(out: Path, about: dict[str, Any]) -> set[str]:
+    """Files that an earlier run of ours, with other figures than those of a summary, left in a folder."""
+    try:
+        earlier = json.loads((out / "summary.json").read_text())
+    except (OSError, ValueError):
+        return set()
+    if not isinstance(earlier, dict) or not {"fingerprint", "data_state", "version"} <= set(earlier):
+        return set()
+    if all(earlier.get(name) == about.get(name) for name in _SAME):
+        return set()
+    return {f"{name}.{kind}" for name in RESULTS for kind in FORMATS} & {path.name for path in out.iterdir()}
 
 
 def _write(path: Path, content: bytes) -> None:

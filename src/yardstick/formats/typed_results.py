@@ -13,10 +13,13 @@ from typing import Any
 import pyarrow as pa
 import pyarrow.parquet as pq
 
-from .csv_out import CREDIT_DECIMALS, table_text
+from .csv_out import table_text
 
 COUNTS = ("touches", "impressions", "clicks", "line", "days")
-CREDITS = ("leads", "good_leads", "conversions", "sales", "new_customers", "share", "claimed_conversions", "credits")
+CREDITS = ("leads", "good_leads", "conversions", "sales", "new_customers", "share", "credits")
+"""Numbers, too: as decimals of ten places a notebook shows their 0 as 0E-10."""
+CLAIMED = ("claimed_conversions",)
+"""Of platforms, which state parts of conversions with any number of places."""
 MONEY = ("value", "spend", "claimed_value", "profit")
 RATIOS = (
     *("cost_per_lead", "cost_per_good_lead", "cost_per_conversion", "roas", "conversion_rate", "cost_per_click"),
@@ -55,11 +58,11 @@ def _array(column: str, cells: Sequence[str], is_text: bool, digits: int) -> Any
     name = _figure_of(column)
     if not is_text and name in COUNTS:
         return pa.array([int(c) if c else None for c in cells], pa.int64())
-    if not is_text and name in RATIOS:
+    if not is_text and name in (*RATIOS, *CREDITS):
         return pa.array([float(c) if c else None for c in cells], pa.float64())
     if not is_text and name == "touched_at":
         return pa.array([datetime.fromisoformat(c) for c in cells], pa.timestamp("us", "UTC"))
-    decimals = {"amount": AMOUNT_DECIMALS, **dict.fromkeys(CREDITS, CREDIT_DECIMALS), **dict.fromkeys(MONEY, digits)}
+    decimals = {"amount": AMOUNT_DECIMALS, **dict.fromkeys(CLAIMED, 0), **dict.fromkeys(MONEY, digits)}
     if not is_text and name in decimals:
         return decimal_column(cells, decimals[name])
     return pa.array(cells, pa.string())
@@ -88,7 +91,7 @@ def result_bytes(
         # The command starts without it.
         from .xlsx_out import workbook_bytes
 
-        figures = {*COUNTS, *CREDITS, *MONEY, *RATIOS, "amount"}
+        figures = {*COUNTS, *CREDITS, *CLAIMED, *MONEY, *RATIOS, "amount"}
         numbers = {column for column in header if _figure_of(column) in figures and column not in texts}
         return workbook_bytes("the results", header, rows, numbers)
     kept = list(rows)

@@ -58,7 +58,7 @@ def credit_folder(
     settings_file : TOML; without it the defaults hold
     by : fields of the breakdown
     where : filters as `core.filters.read_filter` takes them
-    format : of the results, one of `typed_results.FORMATS`
+    format : of the results, one of `result_kinds.FORMATS`
     certainty : write verdicts, intervals and maturity, too
 
     Returns

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { answer, api, type Schemas } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import ExportControl from '../../shared/ExportControl.vue'
+import FindField from '../../shared/FindField.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import { cutAt, titleOf } from '../mark/faults'
 import { usePlan } from '../plan/queries'
@@ -15,14 +16,22 @@ const plan = usePlan()
 const audit = useQuery({ queryKey: ['audit'], queryFn: () => answer(api.GET('/gather/audit')) })
 const shown = useAddressState('show')
 const home = computed(() => (plan.data.value?.general.home_currency as string | undefined) ?? 'EUR')
+type Ad = Schemas['AdAudited']
+const find = ref('')
+const wanted = computed(() => find.value.trim().toLowerCase())
+const isWanted = (ad: Ad) =>
+  [ad.ad, ad.platform, ad.account, ad.campaign, ad.ad_group, ad.address].some((text) =>
+    text.toLowerCase().includes(wanted.value),
+  )
 const ads = computed(() =>
-  (audit.data.value?.ads ?? []).filter((ad) => shown.value !== 'wrong' || ad.findings.length),
+  (audit.data.value?.ads ?? []).filter(
+    (ad) => (shown.value !== 'wrong' || ad.findings.length) && isWanted(ad),
+  ),
 )
 const money = (amount: string) => (amount ? moneyOf([{ currency: '', amount }], home.value) : '–')
 /** Ads of one finding that are shown. */
 const SHOWN = 100
 const WIDTHS = ['150px', '330px', '50px', '105px', '76px', 'auto']
-type Ad = Schemas['AdAudited']
 /** Ads by their worst finding. */
 const groups = computed(() =>
   (audit.data.value?.groups ?? [])
@@ -34,6 +43,8 @@ const groups = computed(() =>
         ...group,
         title: titleOf(group.code),
         of,
+        /** How many of it are shown at most. */
+        ads: wanted.value ? of.length : group.ads,
         says: of.every((ad) => ad.findings[0]?.message === says) ? says : '',
       }
     }),
@@ -69,12 +80,22 @@ const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
         />
         Those alone
       </label>
-      {{ ' ' }}<ExportControl :tables="[{ path: '/gather/audit' }]" />
+      {{ ' ' }}<FindField v-model="find" label="Find an ad" /> {{ ' ' }}
+      <ExportControl :tables="[{ path: '/gather/audit' }]" />
     </p>
-    <section v-for="group in groups" :key="group.code" class="group" :aria-label="group.title">
+    <p v-if="wanted && !ads.length" class="quiet">
+      None of {{ count(audit.data.value.ads.length) }} contains “{{ find }}”.
+    </p>
+    <section
+      v-for="group in groups.filter((one) => one.of.length)"
+      :key="group.code"
+      class="group"
+      :aria-label="group.title"
+    >
       <h2>
-        {{ count(group.ads) }} {{ group.ads === 1 ? 'ad' : 'ads' }}, {{ money(group.spend) }}:
-        {{ group.title }}
+        {{ count(group.ads) }} {{ group.ads === 1 ? 'ad' : 'ads'
+        }}<template v-if="!wanted">, {{ money(group.spend) }}</template
+        >: {{ group.title }}
       </h2>
       <p v-if="group.says" class="quiet">{{ group.says }}</p>
       <table :aria-label="`Ads: ${group.title}`">

@@ -48,6 +48,7 @@ onBeforeUnmount(() => on('removeEventListener'))
       type="file"
       multiple
       aria-label="Files to load"
+      tabindex="-1"
       class="input"
       @change="take(input?.files)"
     />

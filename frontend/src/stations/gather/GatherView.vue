@@ -80,6 +80,18 @@ watch(
   },
 )
 
+/** What whoever does not see it is told: that files were read, what is asked of them, that they are kept. */
+const announced = computed(() => {
+  const files = usable.value.length
+  if (!rehearsal.value) return ''
+  return [
+    `Rehearsal ready: ${count(files)} ${files === 1 ? 'file' : 'files'}`,
+    openQuestions.value
+      ? `${count(openQuestions.value)} ${openQuestions.value === 1 ? 'question' : 'questions'} open`
+      : `${count(changes.value)} ${changes.value === 1 ? 'change' : 'changes'} to keep`,
+  ].join(', ')
+})
+
 /** One file was read in another way. */
 function take(at: number, file: FileRehearsal) {
   if (rehearsal.value) rehearsal.value.files[at] = file
@@ -106,6 +118,7 @@ function take(at: number, file: FileRehearsal) {
     Drop files anywhere on this page: exports as CSV in any dialect, JSON Lines, Parquet or XLSX, web server
     logs, settings as TOML. Nothing is kept before you have seen it.
   </p>
+  <p class="unseen no-print" aria-live="polite">{{ announced }}</p>
   <ProblemNote :error="rehearsing.error.value ?? keeping.error.value" />
 
   <section v-if="files.length" ref="desk" aria-label="Rehearsal" class="rehearsal">

@@ -1,16 +1,28 @@
 <script setup lang="ts">
+import { nextTick, ref } from 'vue'
 import type { Load } from '../../api/client'
 import { address } from '../../api/client'
 import { count, instant } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useUndo } from './queries'
 
-defineProps<{ loads: Load[] }>()
+const props = defineProps<{ loads: Load[] }>()
 const undo = useUndo()
+const body = ref<HTMLElement>()
+const announced = ref('')
+/** The focus stays in the line of what was undone, whose button is gone. */
+async function takeOut(load: Load) {
+  await undo.mutateAsync(load.id).catch(() => {})
+  if (!undo.isSuccess.value) return
+  announced.value = `${load.file} is undone`
+  await nextTick()
+  body.value?.querySelector<HTMLElement>(`[data-load="${load.id}"] .state`)?.focus()
+}
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
 </script>
 
 <template>
+  <p class="unseen no-print" aria-live="polite">{{ announced }}</p>
   <ProblemNote :error="undo.error.value" />
   <table>
     <thead>
@@ -28,8 +40,8 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
         <th><span class="unseen">Actions</span></th>
       </tr>
     </thead>
-    <tbody>
-      <tr v-for="load in loads" :key="load.id" :class="{ undone: load.undone }">
+    <tbody ref="body">
+      <tr v-for="load in props.loads" :key="load.id" :data-load="load.id" :class="{ undone: load.undone }">
         <td>{{ load.file }}</td>
         <td>{{ load.source || load.subject.replaceAll('_', ' ') }}</td>
         <td>{{ instant(load.made_at, zone) }}</td>
@@ -52,7 +64,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
           <template v-else>0</template>
         </td>
         <td class="number">
-          <span v-if="load.undone" class="quiet">undone</span>
+          <span v-if="load.undone" class="quiet state" tabindex="-1">undone</span>
           <button
             v-else
             type="button"
@@ -63,7 +75,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
                 ? `Take ${load.file} out again`
                 : `A later load of ${load.subject} stands on it: undo that first`
             "
-            @click="undo.mutate(load.id)"
+            @click="takeOut(load)"
           >
             Undo
           </button>

@@ -3,12 +3,12 @@ import { useVirtualizer } from '@tanstack/vue-virtual'
 import { useMediaQuery } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useTypedState } from '../../shared/addressState'
-import { useKeys } from '../../shared/keys'
 import { fromClipboard, toClipboard } from '../../shared/clipboard'
 import LoadFile from '../../shared/LoadFile.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import ExportControl from '../../shared/ExportControl.vue'
+import FindField from '../../shared/FindField.vue'
 import MadeOf from '../plan/MadeOf.vue'
 import { ofMark } from '../plan/sections'
 import { combinations, type Axis } from './grid'
@@ -261,9 +261,6 @@ function key(event: KeyboardEvent) {
 
 /** Links that left the house with another address than their rows give now. */
 const otherwise = computed(() => sheet.order.value.filter((k) => sheet.rows.get(k)?.made))
-
-const finder = ref<HTMLInputElement>()
-useKeys({ '/': () => finder.value?.focus() })
 </script>
 
 <template>
@@ -279,7 +276,7 @@ useKeys({ '/': () => finder.value?.focus() })
       <option value="">Preset …</option>
       <option v-for="p in sheet.presets.value" :key="p.name" :value="p.name">{{ p.name }}</option>
     </select>
-    <input ref="finder" v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
+    <FindField v-model="find" />
     <span class="quiet">{{ count }} of {{ sheet.order.value.length }} links</span>
   </div>
   <MadeOf :sections="MADE" @changed="sheet.reload()">

@@ -4,9 +4,9 @@ import { computed, ref } from 'vue'
 import { answer, api, type Problem, type Schemas } from '../../api/client'
 import { useAddressState, useTypedState } from '../../shared/addressState'
 import { count } from '../../shared/format'
-import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import ExportControl from '../../shared/ExportControl.vue'
+import FindField from '../../shared/FindField.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import FootLine from '../../shared/FootLine.vue'
 import ArrivalTicks from './ArrivalTicks.vue'
@@ -71,8 +71,6 @@ function told(link: Placed): string {
   const tags = new URLSearchParams(link.url.split('#')[0]!.split('?')[1] ?? '')
   return tags.get('utm_content') || tags.get('utm_term') || ''
 }
-const finder = ref<HTMLInputElement>()
-useKeys({ '/': () => finder.value?.focus() })
 const visited = ref<string>()
 function test(link: Placed) {
   visited.value = link.key
@@ -101,7 +99,7 @@ function test(link: Placed) {
     >
       late {{ count(late) }}
     </button>
-    <input ref="finder" v-model="find" class="tool" type="search" placeholder="Find (/)" aria-label="Find" />
+    <FindField v-model="find" />
     <span class="aside">
       <ExportControl :tables="[{ path: '/mark/placing' }]" />
     </span>

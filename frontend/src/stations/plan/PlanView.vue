@@ -3,9 +3,9 @@ import { address } from '../../api/client'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useAddressState, useTypedState } from '../../shared/addressState'
-import { useKeys } from '../../shared/keys'
 import AdPreview from '../../shared/AdPreview.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import FindField from '../../shared/FindField.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import { today } from '../../shared/days'
 import CampaignCame from './CampaignCame.vue'
@@ -58,9 +58,6 @@ function lock(record: Rec) {
   const list = records.value.map((r) => (r === record ? { ...r, locked_on: today(zone.value) } : r))
   void put(list, `expectation of ${shown(record.name)} locked`).catch(() => {})
 }
-
-const finder = ref<HTMLInputElement>()
-useKeys({ '/': () => finder.value?.focus() })
 </script>
 
 <template>
@@ -105,14 +102,7 @@ useKeys({ '/': () => finder.value?.focus() })
           <v-btn variant="flat" color="primary" @click="edit(records.length, {})"
             >Add a {{ section.one }}</v-btn
           >
-          <input
-            ref="finder"
-            v-model="find"
-            class="tool"
-            type="search"
-            placeholder="Find (/)"
-            aria-label="Find"
-          />
+          <FindField v-model="find" />
           <span class="files">
             <RecordFiles :section="section.name" @failed="notTaken = $event" />
           </span>

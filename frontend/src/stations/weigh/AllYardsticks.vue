@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Board, Row } from '../../api/client'
 import { credit, money, yardstickName } from '../../shared/format'
 import type { useQuestion, useTraced } from './question'
+import { moveFocus } from './moveFocus'
 import { keyOf } from './rows'
+import { useOneStop } from './useOneStop'
 
 /** Every yardstick side by side, each with how far it is from the chosen one. */
 const props = defineProps<{
@@ -13,6 +15,8 @@ const props = defineProps<{
 }>()
 defineEmits<{ open: [row: Row, figure: string, yardstick: string] }>()
 
+const frame = ref<HTMLElement>()
+const stop = useOneStop(frame)
 const isValue = computed(() => props.question.measure.value === 'value')
 const rows = computed(() => {
   const risen = props.traced.row.value && keyOf(props.traced.row.value)
@@ -34,8 +38,8 @@ function difference(row: Row, name: string): string {
 </script>
 
 <template>
-  <div class="wide">
-    <table class="all" aria-label="All yardsticks">
+  <div ref="frame" class="wide">
+    <table class="all" aria-label="All yardsticks" @keydown="moveFocus">
       <thead>
         <tr>
           <th>{{ board.by.replace(',', ' / ').replaceAll('_', ' ') }}</th>
@@ -53,6 +57,8 @@ function difference(row: Row, name: string): string {
               type="button"
               class="plain"
               :data-figure="name"
+              :data-cell="name"
+              :tabindex="stop?.row === keyOf(row) && stop.cell === name ? 0 : -1"
               :aria-label="`${isValue ? 'value' : 'leads'} of ${row.called} under ${yardstickName(name)}: ${show(of(row, name))}; open the trace`"
               @click="$emit('open', row, isValue ? 'value' : 'leads', name)"
             >

@@ -27,9 +27,12 @@ const props = defineProps<{
   opens?: boolean
   /** The figure of this row whose trace is open. */
   traced?: string
+  /** Which of its cells Tab stops at, if any: a board is one stop, with arrows inside. */
+  stop?: string
 }>()
 const emit = defineEmits<{ open: [figure: string]; deeper: []; closer: [] }>()
 
+const at = (cell: string) => (props.stop === cell ? 0 : -1)
 const values = computed(() => rulerValues(props.board, props.panel, props.row, props.measure, props.perSpend))
 const notch = computed(() => notchOf(props.board, props.row, props.measure, props.perSpend))
 const isRuled = computed(() => props.row.bucket === 'named' && values.value.length > 0)
@@ -103,11 +106,13 @@ const figures = computed(() =>
 <template>
   <tr :data-row="keyOf(row)" :class="{ total, other: row.bucket !== 'named' && !total }">
     <th v-if="total" scope="row" class="name">{{ row.called }}</th>
-    <td v-else class="name" :title="row.called">
+    <th v-else scope="row" class="name" :title="row.called">
       <button
         v-if="opens && row.bucket === 'named'"
         type="button"
         class="plain"
+        data-cell="name"
+        :tabindex="at('name')"
         :data-says="`${row.called}. Enter: what it holds, a field deeper; z: closer`"
         @click="emit('deeper')"
       >
@@ -120,7 +125,7 @@ const figures = computed(() =>
         :title="period.title"
         >{{ period.text }}</span
       >
-    </td>
+    </th>
     <td class="ruler" :data-says="isRuled ? rulerSays : undefined">
       <RulerLine
         v-if="isRuled"
@@ -143,6 +148,8 @@ const figures = computed(() =>
         type="button"
         class="plain"
         :data-figure="figure.column.name"
+        :data-cell="figure.column.name"
+        :tabindex="at(figure.column.name)"
         :class="{ opened: traced === figure.column.traced }"
         :data-says="figure.says"
         :aria-label="`${figure.column.title} of ${row.called}: ${figure.text}; open the trace`"
@@ -164,6 +171,8 @@ const figures = computed(() =>
         v-if="said"
         type="button"
         class="plain"
+        data-cell="verdict"
+        :tabindex="at('verdict')"
         :title="said.reason"
         :data-says="`${said.word}: ${said.reason}. Enter: closer`"
         @click="emit('closer')"
@@ -177,10 +186,16 @@ const figures = computed(() =>
 
 <style scoped>
 td,
-.total th {
+th {
   height: 24px;
   padding-block: 0;
   line-height: 1.25;
+}
+
+th {
+  font-size: 14px;
+  font-weight: 400;
+  border-bottom-color: var(--line);
 }
 
 .name {
@@ -266,7 +281,7 @@ td,
   color: var(--loses);
 }
 
-tr:hover td {
+tr:hover :is(td, th) {
   background: var(--sheet);
 }
 </style>

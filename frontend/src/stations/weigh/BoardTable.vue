@@ -10,6 +10,7 @@ import { count, ratio, yardstickName } from '../../shared/format'
 import BoardRow from './BoardRow.vue'
 import { movedOf } from './before'
 import { moveFocus } from './moveFocus'
+import { useOneStop } from './useOneStop'
 import { columnsOf, unitOf, widthOf } from './figures'
 import { type useQuestion, type useTraced } from './question'
 import { keyOf, notchOf, panelOf, rulerUnit, rulerValues, type Measure } from './rows'
@@ -55,6 +56,9 @@ const rows = computed(() =>
 const totals = computed(() =>
   [props.board.ads_only, props.board.total].filter((r) => !risen.value || keyOf(r) === risen.value),
 )
+const frame = ref<HTMLElement>()
+/** Where Tab stops: at the cell that had the focus last, at first at the name or figure that stands first. */
+const stop = useOneStop(frame)
 const ROW = 24
 const MANY = 100
 const ManyRows = defineAsyncComponent(() => import('./ManyRows.vue'))
@@ -73,6 +77,7 @@ const drawn = (row: Row) => ({
   moved: moved.value?.get(keyOf(row)),
   comparing: comparing.value,
   opens: opens.value,
+  stop: stop.value?.row === keyOf(row) ? stop.value.cell : undefined,
 })
 const openRow = (row: Row, figure: string) => {
   const traced = props.board.columns.find((column) => column.name === figure)!.traced
@@ -135,7 +140,6 @@ const columns = computed(() => columnsOf(props.board))
 /** Name, ruler and verdict take what the figures leave; where that is too little the table moves in its frame. */
 const LEAST_BESIDE = 300
 const least = computed(() => columns.value.reduce((sum, column) => sum + widthOf(column), LEAST_BESIDE + 140))
-const frame = ref<HTMLElement>()
 const { width: room } = useElementSize(frame, { width: 1164, height: 0 })
 const tooWide = computed(() => columns.value.length > 7 && least.value > room.value)
 
@@ -167,6 +171,7 @@ const axisShow = (value: number) => {
   <div ref="frame" class="frame" :class="{ moves: tooWide }">
     <table
       class="board"
+      aria-label="Ruler board"
       :aria-rowcount="rows.length + 3"
       :class="{ two: board.by.includes(',') }"
       :style="{ minWidth: tooWide ? `${least}px` : undefined }"
@@ -249,6 +254,7 @@ const axisShow = (value: number) => {
           :per-spend="perSpend"
           :comparing="comparing"
           :traced="tracedFigure"
+          :stop="stop?.row === keyOf(row) ? stop.cell : undefined"
           total
           @open="openRow(row, $event)"
         />

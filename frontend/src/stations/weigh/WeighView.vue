@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { useClipboard, useElementSize } from '@vueuse/core'
-import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, ref, watch, watchEffect } from 'vue'
 import { Problem, type Row } from '../../api/client'
 import { toClipboard } from '../../shared/clipboard'
-import { stepPeriod } from '../../shared/days'
+import { monthOf, stepPeriod } from '../../shared/days'
 import { useKeys } from '../../shared/keys'
 import ExportControl from '../../shared/ExportControl.vue'
+import FindField from '../../shared/FindField.vue'
 import FootLine from '../../shared/FootLine.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useLastTrue } from '../../shared/useLastTrue'
@@ -13,7 +14,7 @@ import WorkingNote from '../../shared/WorkingNote.vue'
 import BoardTable from './BoardTable.vue'
 import { timeBefore } from './before'
 import { boardCells } from './boardCells'
-import { boardWords } from './boardWords'
+import { boardSays, boardWords } from './boardWords'
 import EarlyNote from './EarlyNote.vue'
 import FreshnessStrip from './FreshnessStrip.vue'
 import { useBoard, useCertainty } from './queries'
@@ -57,7 +58,6 @@ const sure = computed(() => {
     : undefined
 })
 const line = ref<InstanceType<typeof QuestionLine>>()
-const findField = ref<HTMLInputElement>()
 
 const nothingYet = computed(
   () => board.error.value instanceof Problem && board.error.value.code === 'nothing_yet',
@@ -70,6 +70,13 @@ const isBare = computed(() => !shown.value?.rows.some((row) => row.bucket === 'n
 const foot = ref<HTMLElement>()
 const { height: footHeight } = useElementSize(foot, { width: 0, height: 60 }, { box: 'border-box' })
 
+/** What has the focus never lies under the head of the board, its totals or the tie line. */
+const HEAD = 40
+const TOTALS = 56
+const page = document.documentElement.style
+watchEffect(() => (page.scrollPaddingBlock = `${HEAD}px ${footHeight.value + TOTALS}px`))
+onBeforeUnmount(() => (page.scrollPaddingBlock = ''))
+
 /** The word or stage on whose day records stand, if they do not stand on their own. */
 const event = computed(() => shown.value?.date_basis.split('event:')[1])
 
@@ -80,13 +87,25 @@ function nextYardstick() {
 }
 
 function step(direction: number) {
-  const from = question.from.value || shown.value?.report_from || shown.value?.first_day
-  const to = question.to.value || shown.value?.report_to || shown.value?.last_day
-  if (from && to) void question.change(stepPeriod(from, to, direction))
+  const board = shown.value
+  if (!board) return
+  const from = question.from.value || board.report_from
+  const to = question.to.value || board.report_to
+  // Before all days there is nothing: from there one comes to the last month that has rows.
+  if (!from && !to) void question.change(monthOf(board.last_day))
+  else void question.change(stepPeriod(from || board.first_day, to || board.last_day, direction))
 }
 
 const keysSaid =
   'q: the question; f: only where; Enter: what a figure is made of; z: closer; y: next yardstick; e: export; ?: all keys'
+/** What a board says once it is the one that was asked for, to whoever does not see it change. */
+const announced = ref('')
+watch(
+  () => (shown.value && !isOld.value ? `${shown.value.fingerprint} ${boardWords(shown.value)}` : ''),
+  (now, before) => {
+    if (now && before !== now && shown.value) announced.value = boardSays(shown.value)
+  },
+)
 const clipboard = useClipboard({ legacy: true, copiedDuring: 4000 })
 const copied = ref('')
 async function copy() {
@@ -177,7 +196,6 @@ useKeys({
   q: () => line.value?.begin(),
   r: () => line.value?.beginDays(),
   z: () => comeCloser(rowAt(document.activeElement) ?? rowAt(document.querySelector('tr[data-row]:hover'))),
-  '/': () => findField.value?.focus(),
   Escape: () => {
     if (!traced.cell.value || closer.value) return false
     void traced.close()
@@ -189,18 +207,11 @@ useKeys({
   <header class="head">
     <h1>Weigh <small class="quiet">who earned it?</small></h1>
     <template v-if="shown && !nothingYet">
-      <input
-        ref="findField"
-        class="tool find no-print"
-        type="search"
-        placeholder="Find a row ( / )"
-        aria-label="Find a row by name"
-        :value="question.find.value"
-        @input="question.find.value = ($event.target as HTMLInputElement).value"
-      />
+      <FindField v-model="question.find.value" label="Find a row by name" placeholder="Find a row ( / )" />
       <ExportControl :tables="tables" :copy="() => void copy()" :stamp="shown.fingerprint" />
     </template>
   </header>
+  <p class="unseen no-print" aria-live="polite">{{ announced }}</p>
   <NothingYet v-if="nothingYet" />
   <ProblemNote v-else :error="board.error.value" />
   <WorkingNote

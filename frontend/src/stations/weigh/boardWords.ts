@@ -1,5 +1,5 @@
 import type { Board, Schemas } from '../../api/client'
-import { yardstickName } from '../../shared/format'
+import { count, moneyWithUnit, ratio, yardstickName } from '../../shared/format'
 
 /** Verdicts in words; inside they are codes. */
 export const VERDICT_WORDS: Record<string, string> = {
@@ -63,4 +63,18 @@ export function boardWords(board: Board): string {
     board.own_windows ? 'look-back per goal' : `look-back ${board.click_days} days`,
     board.where.length ? `only where ${board.where.join(' and ')}` : 'no filter',
   ].join(', ')
+}
+
+/** What a board was asked and what came of it, in one sentence to be heard. */
+export function boardSays(board: Board): string {
+  const found = board.rows.filter((row) => row.found).length
+  const ads = board.ads_only.under[board.yardstick]
+  const money = (minor: number) => moneyWithUnit(minor, board.minor_digits, board.currency)
+  return [
+    `${boardWords(board)}: ${count(found)} ${found === 1 ? 'row' : 'rows'}`,
+    ads?.value != null && `ads only ${money(ads.value)} of value`,
+    ads?.roas != null && `return on ad spend ${ratio(ads.roas)}`,
+  ]
+    .filter(Boolean)
+    .join('; ')
 }

@@ -70,6 +70,17 @@ describe('the traced figure', () => {
     expect(traced.cell.value).toBeNull()
   })
 
+  it('is escaped once, and a lone % typed by hand is one', async () => {
+    const { traced, router } = await open('/weigh')
+    await traced.open('named', 'value', ['Midnight Boat'])
+    expect(router.currentRoute.value.fullPath).toBe('/weigh?trace=row~named~value~Midnight+Boat')
+    await router.push('/weigh?trace=row~named~value~100%25%20off')
+    expect(traced.cell.value).toMatchObject({ name: ['100% off'] })
+    // As they were written before.
+    await router.push('/weigh?trace=row~named~value~Midnight%2520Boat')
+    expect(traced.cell.value).toMatchObject({ name: ['Midnight Boat'] })
+  })
+
   it('may be a part of the tie line', async () => {
     const { traced } = await open('/weigh?trace=part~untagged')
     expect(traced.cell.value).toEqual({ part: 'untagged' })

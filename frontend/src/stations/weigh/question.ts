@@ -79,8 +79,16 @@ export function useQuestion() {
 export type Asked = ReturnType<typeof useQuestion>['asked']['value']
 export type Shown = ReturnType<typeof useQuestion>['shown']['value']
 
-/** A value without the sign that parts one from the next. */
-const encoded = (value: string) => encodeURIComponent(value).replaceAll('~', '%7E')
+/** A value without the sign that parts one from the next; everything else the address itself escapes, once. */
+const encoded = (value: string) => value.replaceAll('%', '%25').replaceAll('~', '%7E')
+function decoded(value: string): string {
+  try {
+    return decodeURIComponent(value)
+  } catch {
+    // Typed by hand: a lone % is one.
+    return value
+  }
+}
 
 /** Which figure is being traced; it lives in the address too, so that the back button closes it. */
 export function useTraced() {
@@ -90,7 +98,7 @@ export function useTraced() {
   const cell = computed(() => {
     const [kind, bucket, figure, ...name] = traced.value.split('~')
     if (kind === 'part' && bucket) return { part: bucket }
-    if (kind === 'row' && bucket && figure) return { bucket, figure, name: name.map(decodeURIComponent) }
+    if (kind === 'row' && bucket && figure) return { bucket, figure, name: name.map(decoded) }
     return null
   })
   return {
