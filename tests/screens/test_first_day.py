@@ -252,6 +252,20 @@ def test_a_long_load_shows_its_rows_and_is_stopped_with_nothing_half_done(page, 
     page.get_by_role("button", name="Stop").click()
     expect(page.get_by_text("Not finished:")).to_contain_text("stopped", timeout=60_000)
     expect(page.get_by_text("Nothing is loaded yet")).to_be_visible()
+    # What was read stays read, through another station, too.
+    expect(page.get_by_role("button", name="Keep 250,000 changes")).to_be_visible()
+    page.keyboard.press("5")
+    expect(page.get_by_text("Nothing is loaded yet")).to_be_visible()
+    page.keyboard.press("3")
+    expect(page.get_by_role("button", name="Keep 250,000 changes")).to_be_visible()
+    # The same file again: reading it is stopped.
+    page.get_by_label("Files to load").set_input_files(str(tmp_path / "visits.csv"))
+    reading = page.get_by_label("Reading", exact=True)
+    expect(reading).to_contain_text(re.compile(r"Reading visits.csv: [1-9][\d,]* rows"))
+    expect(reading.get_by_role("status")).to_contain_text("Reading visits.csv")
+    reading.get_by_role("button", name="Stop").click()
+    expect(reading).to_be_hidden()
+    expect(page.get_by_label("Rehearsal")).to_be_hidden()
     page.goto("/weigh")
     expect(page.get_by_text("Nothing is loaded yet")).to_be_visible()
 

@@ -7,6 +7,8 @@ from collections.abc import Callable
 
 from yardstick.formats.raw import FileProblem
 
+from .reading_now import followed
+
 CHECK_UP_S, WEIGHING_S = 30.0, 600.0
 READING_S, LEAST_RATE = 120.0, 256 * 1024
 """A file is given up when it is read slower than so many bytes a second after the first minutes."""
@@ -42,4 +44,4 @@ def in_time(name: str, size: int) -> Callable[[int, int], None]:
         if deadline.passed:
             raise TooLong(f"{name}: reading it took too long and was given up after {rows:,} rows: split it")
 
-    return look
+    return followed(name, size, look)

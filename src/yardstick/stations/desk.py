@@ -40,6 +40,7 @@ from yardstick.store.steps import reach
 
 from .arrived import Arrivals
 from .plans import KeptPlan, PlanBook, figures_plan, text_with_prices
+from .reading_now import ReadingsNow
 
 RETRY_S = 5.0
 """How long nobody tries again to work out a state that cannot be."""
@@ -94,6 +95,7 @@ class Desk:
     def __post_init__(self) -> None:
         self.snapshots = Snapshots(self.home / "snapshots" / self.name)
         self.arrivals = Arrivals(self)
+        self.readings = ReadingsNow()
         self.uploads = self.home / "uploads" / self.name
         self.uploads.mkdir(parents=True, exist_ok=True)
 

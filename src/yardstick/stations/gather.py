@@ -197,6 +197,17 @@ def _take_ready(folder: Path, job: int) -> tuple[Path, int]:
     return taken, asking
 
 
+def _put_back(taken: Path, folder: Path, kept: Sequence[str]) -> None:
+    """Give the files that a stopped job did not keep back to their rehearsal."""
+    folder.mkdir(exist_ok=True)
+    for name, path in uploaded(taken):
+        if name not in kept:
+            beside = beside_of(path)
+            if beside.exists():
+                beside.rename(folder / beside.name)
+            path.rename(folder / path.name)
+
+
 def _said_of(file: GivenFile, reader: TableFile) -> str:
     """What is put on record of how a file was read: its source as it was then, and the columns the file had."""
     if not isinstance(reader, MappedFile):
@@ -239,7 +250,7 @@ class Loader:
             except OSError:
                 raise NotFound("that rehearsal is over: choose the files again") from None
         self._stop[job] = threading.Event()
-        self._pool.submit(self._run, job, taken, asking)
+        self._pool.submit(self._run, job, folder, taken, asking)
         return job
 
     def stop(self, job: int) -> None:
@@ -275,7 +286,7 @@ class Loader:
             event.set()
         self._pool.shutdown(wait=True)
 
-    def _run(self, job: int, folder: Path, asking: int) -> None:
+    def _run(self, job: int, came: Path, folder: Path, asking: int) -> None:
         desk = self._desk
         kept: list[str] = []
         self._live[job] = JobState(job, jobs.RUNNING, "waiting", 0, 0, "", 0, None)
@@ -291,7 +302,9 @@ class Loader:
                 why = f"nothing is kept yet: {_still(asking)}" if asking else "none of the files could be read"
                 self._end(job, jobs.FAILED, why, NOTHING_ELSE)
         except Stopped:
-            self._end(job, jobs.STOPPED, "stopped", NOTHING_ELSE)
+            # What was read stays read: it can still be kept.
+            _put_back(folder, came, kept)
+            self._end(job, jobs.STOPPED, "stopped", f"{NOTHING_ELSE}; the rehearsal stands")
         except (SQLAlchemyError, OSError, FileProblem, SettingsError) as problem:
             self._end(job, jobs.FAILED, *_why(problem))
         except Exception as problem:

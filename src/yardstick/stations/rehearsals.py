@@ -49,6 +49,7 @@ from .ground import ground_in, ground_of, settings_text
 from .looking import look_of
 from .near_sources import as_before
 from .rates_there import without_rate
+from .reading_now import ReadingStopped
 from .uploads import (
     GivenFile,
     Meant,
@@ -125,23 +126,44 @@ class Rehearsal:
     first: list[Question] = field(default_factory=list)
 
 
-@reading_once()
-def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
+def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]], called: str = "") -> Rehearsal:
     """Read files and say what keeping them would do. Nothing is changed; the files wait under a token.
 
     Parameters
     ----------
     desk : the workspace
     files : (name, content)
+    called : the name by which `desk.readings` says how far it is, and by which it is stopped
 
     Returns
     -------
     Rehearsal, files in the order given
+
+    Raises
+    ------
+    ReadingStopped
+        If somebody stopped it; nothing is left of it.
     """
     desk.sweep_uploads()
     token = secrets.token_hex(12)
     folder = desk.uploads / token
     folder.mkdir(parents=True)
+    with desk.readings.reading(called):
+        try:
+            return _rehearse(desk, token, folder, files)
+        except ReadingStopped:
+            shutil.rmtree(folder, ignore_errors=True)
+            raise
+
+
+def waiting(desk: Desk, token: str) -> list[str]:
+    """Names of the files of a rehearsal that were not kept, in the order given; none where it is over."""
+    folder = desk.uploads / token
+    return [name for name, _ in uploaded(folder)] if token.isalnum() and folder.is_dir() else []
+
+
+@reading_once()
+def _rehearse(desk: Desk, token: str, folder: Path, files: Sequence[tuple[str, BinaryIO]]) -> Rehearsal:
     paths = []
     for i, (name, content) in enumerate(files):
         path = folder / f"{i:03d}-{short_name(name)}"

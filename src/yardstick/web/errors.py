@@ -16,6 +16,7 @@ from yardstick.stations.deadline import TooLong
 from yardstick.stations.gather import NotFound
 from yardstick.stations.ground import Unsaid
 from yardstick.stations.plan import Overtaken
+from yardstick.stations.reading_now import ReadingStopped
 from yardstick.stations.trace_files import TooMany
 from yardstick.stations.weigh import NothingYet
 from yardstick.store.database import AWAY, is_busy, is_full, is_locked, outcome
@@ -40,6 +41,7 @@ _KNOWN: dict[type[Exception], tuple[int, str]] = {
     SettingsError: (422, "wrong_setting"),
     FileProblem: (422, "unreadable_file"),
     TooLong: (422, "too_long"),
+    ReadingStopped: (409, "stopped"),
     NoSuchFigure: (404, "no_such_figure"),
     TooMany: (422, "too_many_rows"),
     NotFound: (404, "not_found"),

@@ -11,6 +11,7 @@ from itertools import chain
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, File, Query, Response, UploadFile
+from fastapi import Path as PathParameter
 from fastapi.responses import StreamingResponse
 from starlette.concurrency import run_in_threadpool
 
@@ -29,6 +30,7 @@ from yardstick.stations.invoices import (
     type_invoice,
 )
 from yardstick.stations.packing import pack
+from yardstick.stations.reading_now import ReadingNow
 from yardstick.stations.record_tables import RecordTable, record_table
 from yardstick.stations.rehearsals import FileRehearsal, Rehearsal
 from yardstick.stations.sources import SourceNow, list_sources
@@ -42,14 +44,38 @@ from .schemas import PROBLEMS, Id, Keep, ReadOtherwise, TypedInvoice
 from .state import AtHand
 
 EVENTS_EVERY_S = 0.25
+Name = Annotated[str, PathParameter(pattern="^[A-Za-z0-9-]{1,60}$")]
+Called = Annotated[str, Query(pattern="^[A-Za-z0-9-]{0,60}$")]
 
 router = APIRouter(prefix="/gather", tags=["gather"], responses=PROBLEMS)
 
 
 @router.post("/rehearsals")
-def rehearse(at_hand: AtHand, files: Annotated[list[UploadFile], File()]) -> Rehearsal:
-    """Read files and say what keeping them would do; nothing is changed."""
-    return rehearsals.rehearse(at_hand.desk, [(file.filename or "file", file.file) for file in files])
+def rehearse(at_hand: AtHand, files: Annotated[list[UploadFile], File()], called: Called = "") -> Rehearsal:
+    """Read files and say what keeping them would do; nothing is changed.
+
+    Under a name it can be followed and stopped.
+    """
+    return rehearsals.rehearse(at_hand.desk, [(file.filename or "file", file.file) for file in files], called)
+
+
+@router.get("/readings/{called}")
+def reading_now(at_hand: AtHand, called: Name) -> ReadingNow:
+    """How far the files are that are being read under a name."""
+    return at_hand.desk.readings.at(called)
+
+
+@router.post("/readings/{called}/stop")
+def stop_reading(at_hand: AtHand, called: Name) -> ReadingNow:
+    """Have the reading of files end; nothing of it is left."""
+    at_hand.desk.readings.stop(called)
+    return at_hand.desk.readings.at(called)
+
+
+@router.get("/rehearsals/{token}")
+def waiting(at_hand: AtHand, token: str) -> list[str]:
+    """Names of the files of a rehearsal that were not kept yet."""
+    return rehearsals.waiting(at_hand.desk, token)
 
 
 @router.post("/rehearsals/{token}/readings")

@@ -4,31 +4,32 @@ import { count } from '../../shared/format'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
-import { address, type Rehearsal } from '../../api/client'
+import { address } from '../../api/client'
 import { usePlan } from '../plan/queries'
 import DropZone from './DropZone.vue'
 import GroundQuestions from './GroundQuestions.vue'
 import LoadList from './LoadList.vue'
 import PlatformList from './PlatformList.vue'
-import { useKeeping, useLoads, useReadingNow, useRehearsal, useSources } from './queries'
+import { useKeeping, useLoads, useReadingNow, useSources } from './queries'
 import { openOf, type FileRehearsal } from './reading'
+import ReadingProgress from './ReadingProgress.vue'
+import { chosen, job, leaveWaiting, read, reading, rehearsal, unread } from './rehearsal'
 import RehearsalFile from './RehearsalFile.vue'
 import SourceList from './SourceList.vue'
 
 const loads = useLoads()
 const sources = useSources()
 const plan = usePlan()
-const rehearsing = useRehearsal()
-const { job, keeping, stop } = useKeeping()
+const { keeping, stop } = useKeeping()
 const readingNow = useReadingNow()
 
-const rehearsal = ref<Rehearsal | null>(null)
 const files = computed(() => (rehearsal.value?.files ?? []) as FileRehearsal[])
 const usable = computed(() => files.value.filter((f) => !f.problem))
 const open = computed(() => usable.value.filter((f) => openOf(f.questions).length))
 const openQuestions = computed(() => open.value.reduce((sum, f) => sum + openOf(f.questions).length, 0))
 const ready = computed(() => usable.value.filter((f) => !openOf(f.questions).length))
 const ground = computed(() => rehearsal.value?.first ?? [])
+const isKeeping = computed(() => job.value?.state === 'running' || keeping.isPending.value)
 /** Nothing is kept while what all rows are read by is not said, or something is being read anew. */
 const held = computed(() => !ready.value.length || ground.value.length > 0 || readingNow.value > 0)
 const changes = computed(() => ready.value.reduce((sum, f) => sum + f.new + f.replaced, 0))
@@ -36,33 +37,26 @@ const home = computed(() => (plan.data.value?.general.home_currency as string | 
 const named = computed(() => (plan.data.value?.sections.source ?? []).map((s) => String(s.name)))
 
 async function keep() {
-  const kept = rehearsal.value!.token
-  const names = ready.value.map((f) => f.file)
-  await keeping.mutateAsync(kept)
-  // Until all that is shown was read anew, other files may have been dropped: those stay; so do files that still ask.
-  if (rehearsal.value?.token !== kept) return
-  const left = files.value.filter((f) => !names.includes(f.file) && !f.problem)
-  rehearsal.value = left.length ? { ...rehearsal.value, files: left } : null
+  const token = rehearsal.value!.token
+  await keeping.mutateAsync(token)
+  // What was kept leaves the rehearsal; what still asks, or was stopped before it was kept, stays.
+  await leaveWaiting(token)
+  await nextTick()
+  // What had the focus is gone: what came of it has it then.
+  if (document.activeElement === document.body) ended.value?.focus()
 }
 
-let asks = 0
-let last: File[] = []
-async function choose(chosen: File[]) {
-  const mine = ++asks
-  last = chosen
+function choose(files: File[]) {
   keeping.reset()
-  job.value = undefined
-  rehearsal.value = null
-  const found = await rehearsing.mutateAsync(chosen).catch(() => null)
-  // The files that were chosen last are shown, whichever answer comes last.
-  if (mine === asks) rehearsal.value = found
+  void read(files)
 }
 
+const ended = ref<HTMLElement>()
 const zone = ref<InstanceType<typeof DropZone>>()
 const desk = ref<HTMLElement>()
 useKeys({
   f: () => zone.value?.open(),
-  k: () => void (!held.value && !keeping.isPending.value && keep()),
+  k: () => void (rehearsal.value && !held.value && !isKeeping.value && keep()),
 })
 // What is to be said next has the focus: the first question, then what keeps the files.
 watch(
@@ -111,7 +105,7 @@ function take(at: number, file: FileRehearsal) {
         title="Rows, plan, links and history as a data package; drop it into an empty workspace"
         >Export all</a
       >
-      <DropZone ref="zone" :busy="rehearsing.isPending.value" @files="choose" />
+      <DropZone ref="zone" :busy="reading !== null" @files="choose" />
     </span>
   </header>
   <p v-if="!files.length" class="quiet no-print">
@@ -119,7 +113,8 @@ function take(at: number, file: FileRehearsal) {
     logs, settings as TOML. Nothing is kept before you have seen it.
   </p>
   <p class="unseen no-print" aria-live="polite">{{ announced }}</p>
-  <ProblemNote :error="rehearsing.error.value ?? keeping.error.value" />
+  <ProblemNote :error="unread ?? keeping.error.value" />
+  <ReadingProgress v-if="reading" :reading="reading" />
 
   <section v-if="files.length" ref="desk" aria-label="Rehearsal" class="rehearsal">
     <h2>
@@ -135,7 +130,7 @@ function take(at: number, file: FileRehearsal) {
       v-if="ground.length && plan.data.value"
       :questions="ground"
       :plan="plan.data.value"
-      @said="choose(last)"
+      @said="choose(chosen)"
     />
     <RehearsalFile
       v-for="(file, at) in files"
@@ -146,7 +141,7 @@ function take(at: number, file: FileRehearsal) {
       :home="home"
       @read="take(at, $event)"
     />
-    <div v-if="!keeping.isPending.value" class="choice">
+    <div v-if="!isKeeping" class="choice">
       <v-btn
         v-if="usable.length"
         class="keep"
@@ -167,7 +162,7 @@ function take(at: number, file: FileRehearsal) {
     </div>
   </section>
 
-  <section v-if="job" aria-label="Progress" class="progress" role="status">
+  <section v-if="job" ref="ended" aria-label="Progress" class="progress" role="status" tabindex="-1">
     <template v-if="job.state === 'running'">
       <progress :value="job.rows_done" :max="job.rows_total || 1" />
       {{ job.doing }}: {{ count(job.rows_done) }} of about {{ count(job.rows_total) }} rows<template

@@ -12,8 +12,11 @@ const body = ref<HTMLElement>()
 const announced = ref('')
 /** The focus stays in the line of what was undone, whose button is gone. */
 async function takeOut(load: Load) {
-  await undo.mutateAsync(load.id).catch(() => {})
-  if (!undo.isSuccess.value) return
+  const isDone = await undo.mutateAsync(load.id).then(
+    () => true,
+    () => false,
+  )
+  if (!isDone) return
   announced.value = `${load.file} is undone`
   await nextTick()
   body.value?.querySelector<HTMLElement>(`[data-load="${load.id}"] .state`)?.focus()

@@ -1,26 +1,12 @@
 import { useIsMutating, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { ref, type Ref } from 'vue'
-import { address, answer, api, Problem, type Job, type Rehearsal } from '../../api/client'
+import type { Ref } from 'vue'
+import { address, answer, api, Problem, type Job } from '../../api/client'
 import type { FileRehearsal, Reading, SourceNow } from './reading'
+import { job } from './rehearsal'
 
 /** The list of loads. */
 export const useLoads = () =>
   useQuery({ queryKey: ['loads'], queryFn: () => answer(api.GET('/gather/loads')) })
-
-/** Rehearse files: what would happen if they were kept. */
-export const useRehearsal = () =>
-  useMutation<Rehearsal, Problem, File[]>({
-    mutationFn: (files) => {
-      const form = new FormData()
-      for (const file of files) form.append('files', file, file.name)
-      return answer(
-        api.POST('/gather/rehearsals', {
-          body: form as never,
-          bodySerializer: (body) => body as unknown as FormData,
-        }),
-      )
-    },
-  })
 
 /** Whether a file is being read in another way: what is shown is not yet what would be kept. */
 export const useReadingNow = () => useIsMutating({ mutationKey: ['reading'] })
@@ -96,7 +82,6 @@ function follow(job: Ref<Job | undefined>, id: number): Promise<Job> {
 /** Keep a rehearsal and follow the job until it ends. */
 export function useKeeping() {
   const client = useQueryClient()
-  const job = ref<Job>()
   const keeping = useMutation<Job, Problem, string>({
     mutationFn: async (token) => {
       job.value = await answer(api.POST('/gather/loads', { body: { token } }))
@@ -107,5 +92,5 @@ export function useKeeping() {
   const stop = () =>
     job.value &&
     answer(api.POST('/gather/jobs/{job_id}/stop', { params: { path: { job_id: job.value.id } } }))
-  return { job, keeping, stop }
+  return { keeping, stop }
 }

@@ -110,6 +110,10 @@ const print = () => window.print()
 
 .sheet {
   max-width: 860px;
+}
+
+/* The whole paper is upright then: a page of another kind would begin a second one. */
+:global(body:has(section[aria-label='Placing sheet'])) {
   page: upright;
 }
 

@@ -349,7 +349,7 @@ const otherwise = computed(() => sheet.order.value.filter((k) => sheet.rows.get(
       </div>
       <div class="title address" role="columnheader" :aria-colindex="names.length + 2">address</div>
     </div>
-    <div :style="{ height: `${first * HEIGHT}px` }" />
+    <div :style="{ height: `${first * HEIGHT}px` }" class="no-print" />
     <SheetLine
       v-for="(k, i) in shown"
       :key="k"
@@ -368,7 +368,7 @@ const otherwise = computed(() => sheet.order.value.filter((k) => sheet.rows.get(
       @keep="keep"
       @cancel="((editing = null), box?.focus())"
     />
-    <div :style="{ height: `${Math.max(0, count - first - shown.length) * HEIGHT}px` }" />
+    <div class="no-print" :style="{ height: `${Math.max(0, count - first - shown.length) * HEIGHT}px` }" />
   </div>
   <datalist
     v-for="column in sheet.columns.value.filter((c) => c.words.length)"

@@ -218,6 +218,27 @@ const worst = () => props.row.findings[0]?.level
   }
 }
 
+/* On paper nothing is cut: what is long goes on in the next line. */
+@media print {
+  .line {
+    height: auto;
+    break-inside: avoid;
+  }
+
+  .head,
+  .cell {
+    height: auto;
+    white-space: normal;
+    overflow: visible;
+    overflow-wrap: anywhere;
+    text-overflow: clip;
+  }
+
+  .address {
+    direction: ltr;
+  }
+}
+
 input {
   width: 100%;
   height: 24px;

@@ -180,9 +180,11 @@ const axisShow = (value: number) => {
       <thead>
         <tr>
           <th class="name" :aria-sort="sorted('name')">
-            <button type="button" class="plain" @click="sortBy('name')">
+            <button type="button" class="plain no-print" @click="sortBy('name')">
               {{ board.by.replace(',', ' / ') }}{{ arrow('name') }}
             </button>
+            <!-- Of a head that stands again on every page browsers draw text, no buttons. -->
+            <span class="print-only">{{ board.by.replace(',', ' / ') }}</span>
           </th>
           <th ref="head" class="ruler">
             <span class="unseen">Ruler</span>
@@ -197,19 +199,23 @@ const axisShow = (value: number) => {
           >
             <button
               type="button"
-              class="plain"
+              class="plain no-print"
               :data-says="`${c.title}. Enter: sort by it`"
               @click="sortBy(c.name)"
             >
               {{ c.title }}{{ arrow(c.name)
               }}<span v-if="unitOf(c, board)" class="unit">{{ unitOf(c, board) }}</span>
             </button>
+            <span class="print-only"
+              >{{ c.title }}<span v-if="unitOf(c, board)" class="unit">{{ unitOf(c, board) }}</span></span
+            >
           </th>
           <th v-if="comparing" class="number moved">
             Moved<span class="unit">{{ earlier ? 'on the ruler' : reachesBack ? 'coming' : 'no data' }}</span>
           </th>
           <th class="says" :aria-sort="board.judged ? sorted('verdict') : undefined">
-            <button v-if="board.judged" type="button" class="plain" @click="sortBy('verdict')">
+            <span v-if="board.judged" class="print-only">Verdict</span>
+            <button v-if="board.judged" type="button" class="plain no-print" @click="sortBy('verdict')">
               Verdict{{ arrow('verdict') }}<span v-if="board.by !== 'campaign'" class="unit">ads only</span>
             </button>
           </th>
@@ -328,6 +334,10 @@ tfoot :deep(th) {
 @media print {
   tfoot {
     position: static;
+  }
+
+  .moves {
+    overflow: visible;
   }
 }
 

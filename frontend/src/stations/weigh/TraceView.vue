@@ -59,6 +59,25 @@ const pages = computed(() => {
   const t = trace.data.value
   return t ? Math.ceil(Math.max(t.conversion_count, t.spend_count, t.touch_count) / PAGE) : 1
 })
+/** Which rows of how many stand on the page, for whoever has it on paper. */
+const onPaper = computed(() => {
+  const t = trace.data.value!
+  const lists: [string, number][] = [
+    ['conversions', t.conversion_count],
+    ['spend rows', t.spend_count],
+    ['touches', t.touch_count],
+  ]
+  const first = page.value * PAGE + 1
+  return lists
+    .filter(([, number]) => number)
+    .map(([what, number]) => {
+      const last = Math.min(number, first + PAGE - 1)
+      return first > number
+        ? `none of ${count(number)} ${what}`
+        : `${what} ${count(first)} to ${count(last)} of ${count(number)}`
+    })
+    .join(', ')
+})
 /** Each list of the trace as a file: all its rows, not one page. */
 const files = computed(() => {
   const t = trace.data.value!
@@ -154,7 +173,8 @@ const amount = (minor: number) =>
           <TraceTouches v-if="trace.data.value.touches.length" :trace="trace.data.value" />
         </div>
       </div>
-      <p v-if="pages > 1" class="pages">
+      <p v-if="pages > 1" class="print-only">On paper: {{ onPaper }}.</p>
+      <p v-if="pages > 1" class="pages no-print">
         <v-btn :disabled="page === 0" @click="page--">Previous {{ PAGE }}</v-btn>
         page {{ page + 1 }} of {{ pages }}
         <v-btn :disabled="page + 1 >= pages" @click="page++">Next {{ PAGE }}</v-btn>
@@ -206,6 +226,12 @@ const amount = (minor: number) =>
 @media print {
   .lists.both {
     display: block;
+  }
+
+  .lists.both :deep(td) {
+    height: auto;
+    overflow: visible;
+    white-space: normal;
   }
 }
 

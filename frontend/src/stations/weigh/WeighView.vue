@@ -325,10 +325,6 @@ small {
   transition: opacity 0.1s 0.15s;
 }
 
-.print-only {
-  display: none;
-}
-
 .foot {
   position: sticky;
   bottom: 0;
@@ -355,8 +351,7 @@ small {
 }
 
 @media print {
-  .print-only {
-    display: block;
+  .words {
     font-weight: 600;
     margin: 4px 0;
   }
