@@ -783,7 +783,9 @@ export interface paths {
         put?: never;
         /**
          * Rehearse
-         * @description Read files and say what keeping them would do; nothing is changed. Under a name it can be followed and stopped.
+         * @description Read files and say what keeping them would do; nothing is changed.
+         *
+         *     Under a name it can be followed and stopped.
          */
         post: operations["rehearse_gather_rehearsals_post"];
         delete?: never;
