@@ -18,6 +18,7 @@ import one_off  # noqa: E402
 import prices  # noqa: E402
 import reading  # noqa: E402
 import redirects  # noqa: E402
+import starts  # noqa: E402
 import whole  # noqa: E402
 
 RUNS = 5
@@ -25,6 +26,7 @@ RUNS = 5
 
 def main() -> None:
     """Everything, one after the other."""
+    print(starts.report(), flush=True)
     print(held.report(), flush=True)
     print(whole.words(), flush=True)
     bare, ours, _ = (statistics.median(one) for one in zip(*(addresses.measure() for _ in range(RUNS)), strict=True))

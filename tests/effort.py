@@ -6,7 +6,7 @@ import os
 
 from hypothesis import settings
 
-USUAL, DEEP = 18, 300
+USUAL, DEEP = 15, 300
 """Examples of a property in a usual run, and in `make nightly`."""
 _WRITTEN_FOR = 30
 

@@ -76,7 +76,7 @@ def test_no_stop_is_covered_or_invisible(board, path):
     page.get_by_role("heading", level=1).wait_for()
     page.wait_for_load_state("networkidle")
     wrong = []
-    for _ in range(70):
+    for _ in range(45):
         page.keyboard.press("Tab")
         covered = page.evaluate(COVERED)
         if covered is None:
@@ -195,8 +195,11 @@ def test_what_happens_is_said(board, give):
         ]
     )
     expect(said.filter(has_text="Rehearsal ready: 1 file, 1 change to keep").first).to_be_attached()
+    loads = page.get_by_label("Loads").locator("tbody tr")
+    there = loads.count()
     page.keyboard.press("k")
     expect(said.filter(has_text="Loaded: kept").first).to_be_attached()
+    expect(loads).to_have_count(there + 1)
     page.get_by_label("Loads").get_by_role("button", name="Undo").first.click()
     expect(said.filter(has_text="visits.csv is undone").first).to_be_attached()
     expect(page.get_by_label("Loads").locator(".state").first).to_be_focused()

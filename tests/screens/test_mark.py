@@ -278,8 +278,19 @@ def planned(page, give):
     return page
 
 
+AWAY = """(wanted) => {
+  const stops = [...document.querySelectorAll('a[href], button, input, select, textarea, [tabindex]')].filter(
+    (e) => e.tabIndex >= 0 && !e.disabled && e.getClientRects().length)
+  return stops.indexOf(wanted) - stops.indexOf(document.activeElement)
+}"""
+"""How many stops away something seems to be; what it really is the keys tell."""
+
+
 def tab_to(page, where, most=80):
     """Press Tab until it has the focus, as somebody without a mouse does."""
+    # Most of the way without asking after each one.
+    for _ in range(min(most, where.evaluate(AWAY) - 2)):
+        page.keyboard.press("Tab")
     for _ in range(most):
         if where.evaluate("e => e === document.activeElement"):
             return where
