@@ -96,7 +96,7 @@ def test_a_key_leads_into_a_station_and_the_list_of_keys_gives_the_focus_back(bo
     figure = row(page, "Spring Whale Boats").locator("[data-figure=value]")
     figure.focus()
     page.keyboard.press("?")
-    expect(page.get_by_role("heading", name="Keys")).to_be_visible()
+    expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
     page.keyboard.press("Escape")
     expect(figure).to_be_focused()
 
@@ -148,6 +148,7 @@ def test_arrows_in_the_picker_of_workspaces_change_nothing_before_enter(board, a
     page.goto("/gather")
     page.get_by_role("heading", name="Loads").wait_for()
     picker = page.get_by_label("Workspace", exact=True)
+    expect(picker.locator("option", has_text="zz-other")).to_be_attached()
     here = picker.input_value()
     picker.focus()
     page.keyboard.press("ArrowDown")

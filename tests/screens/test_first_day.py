@@ -112,7 +112,7 @@ def test_two_fields_are_picked_and_a_verdict_says_why(page, give):
     load_week(page, give)
     page.goto("/weigh")
     verdict = row(page, "Spring Whale Boats").locator("td.says button")
-    expect(verdict).to_have_attribute("title", re.compile(r"1\.5 sales credited under linear; at least 10 are needed"))
+    expect(verdict).to_have_attribute("title", re.compile(r"1\.5 sales credited under Linear; at least 10 are needed"))
     expect(row(page, "Spring Whale Boats").get_by_role("img")).to_have_attribute(
         "aria-label", re.compile("90 % interval: ROAS")
     )

@@ -224,6 +224,7 @@ def test_of_many_days_those_in_sight_are_drawn(page, give):
     expect(page.get_by_role("rowheader", name="2026-01-01", exact=True)).to_be_visible()
     assert page.locator("tbody tr").count() < 90
     expect(page.get_by_role("rowheader", name="2026-05-30", exact=True)).not_to_be_attached()
+    page.wait_for_load_state("networkidle")
     page.locator("h1").click()
     page.keyboard.press("End")
     expect(page.get_by_role("rowheader", name="2026-05-30", exact=True)).to_be_visible()

@@ -27,8 +27,8 @@ const keys = [
 </script>
 
 <template>
-  <v-dialog v-model="open" width="420">
-    <section class="sheet" aria-label="Keys">
+  <v-dialog v-model="open" width="420" aria-label="Keys">
+    <section class="sheet">
       <h2>Keys</h2>
       <table>
         <tbody>

@@ -6,7 +6,7 @@ import RulerAxis from '../../ruler/RulerAxis.vue'
 import { makeScale, place } from '../../ruler/scale'
 import { count, credit, money, ratio, yardstickName } from '../../shared/format'
 import { flipWords } from './boardWords'
-import { bracketOf, notchOf, rulerUnit, rulerValues, type Measure } from './rows'
+import { bracketOf, inNames, notchOf, rulerUnit, rulerValues, type Measure } from './rows'
 
 /** One row of the board on a scale of its own: every yardstick on a line, named, with its interval; its table below. */
 const props = defineProps<{
@@ -49,7 +49,7 @@ const names = computed(() => values.value.map((v) => v.name))
 const verdict = computed(() => props.certain?.verdicts[props.measure === 'value' ? 'sale' : 'lead'])
 const flips = computed(() => (verdict.value ? flipWords(verdict.value, props.board.currency) : ''))
 const reason = computed(() =>
-  [verdict.value?.reason ?? '', flips.value]
+  [inNames(verdict.value?.reason ?? '', props.board.yardsticks), flips.value]
     .filter(Boolean)
     .map((text) => text[0]!.toUpperCase() + text.slice(1))
     .join('. '),

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Board, Certain, Certainty, Row } from '../../api/client'
-import { bracketOf, notchOf, panelOf, rowRemark, rulerValues, saidOf, targetOf } from './rows'
+import { bracketOf, notchOf, panelOf, rowRemark, rulerValues, saidOf, targetOf, inNames } from './rows'
 
 const under = (value: number, leads = 0) => ({
   value,
@@ -99,6 +99,16 @@ describe('the unit of the ruler', () => {
     expect(saidOf(week, certainty, certain({}, 0.899), 'value')?.reason).toBe('89 % of the sales have come')
     expect(saidOf(week, certainty, certain({}, 0.9), 'value')).toBeNull()
     expect(saidOf({ ...board, by: 'channel' }, certainty, certain({}, 0.5), 'value')).toBeNull()
+  })
+
+  it('names yardsticks in reasons, and nothing else', () => {
+    const codes = ['first', 'last', 'last_marked', 'linear', 'by (own)']
+    expect(inNames('it pays under first, last_marked and does not under linear', codes)).toBe(
+      'it pays under First touch, Last marked (last that is not direct) and does not under Linear',
+    )
+    expect(inNames('at last 3 sales credited under linear', codes)).toBe(
+      'at last 3 sales credited under Linear',
+    )
   })
 
   it('draws what the ads alone earned in rows that are no campaign', () => {

@@ -101,13 +101,21 @@ export function bracketOf(
   return { low: found.low * by, high: found.high * by }
 }
 
+/** A reason with yardsticks by their names: what is heard or read are words, no codes. */
+export function inNames(reason: string, codes: readonly string[]): string {
+  // The longest first: `last_marked` is no `last`.
+  const every = [...codes].sort((a, b) => b.length - a.length)
+  const escaped = every.map((code) => code.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'))
+  return reason.replace(new RegExp(`(?<=\\bunder .*)\\b(?:${escaped.join('|')})\\b`, 'g'), yardstickName)
+}
+
 /** What is said of a row: the verdict and why; of a day, week or month only whether it is too early to look at it. */
 export function saidOf(board: Board, certainty: Certainty, certain: Certain | undefined, measure: Measure) {
   const kind = measure === 'value' ? 'sale' : 'lead'
   const verdict = certain?.verdicts[kind]
   if (verdict) {
     const flips = flipWords(verdict, board.currency)
-    const reason = [verdict.reason, flips].filter(Boolean).join('. ')
+    const reason = [inNames(verdict.reason, board.yardsticks), flips].filter(Boolean).join('. ')
     return { code: verdict.code, word: VERDICT_WORDS[verdict.code] ?? verdict.code, reason }
   }
   const come = certain?.come[kind]
