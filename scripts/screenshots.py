@@ -28,13 +28,13 @@ NEW_ORDERS = "Order no|Placed at|Buyer e-mail|Grand total|Port tax|State of orde
 def board(page: Page) -> None:
     """The ruler board over the whole demo world."""
     page.goto("/weigh")
-    page.get_by_role("cell", name="Year card, search ads", exact=True).wait_for()
+    page.get_by_role("rowheader", name="Year card, search ads", exact=True).wait_for()
 
 
 def leads(page: Page) -> None:
     """The same board on leads, one month, sorted by leads, with the columns of quality."""
     page.goto("/weigh?measure=leads&sort=leads&columns=quality&from=2026-02-01&to=2026-02-28")
-    page.get_by_role("cell", name="Freight Fridays", exact=True).wait_for()
+    page.get_by_role("rowheader", name="Freight Fridays", exact=True).wait_for()
 
 
 def findings(page: Page) -> None:
