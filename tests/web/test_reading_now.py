@@ -7,8 +7,9 @@ import threading
 import pytest
 
 from web.http_files import rehearse
-from yardstick.stations import rehearsals
+from yardstick.stations import gather, rehearsals
 from yardstick.stations.reading_now import ReadingNow, ReadingsNow, ReadingStopped, followed
+from yardstick.stations.uploads import CHOSEN
 
 ROWS = b"visit_id,occurred_at,visitor_id,url\n" + b"".join(b"v%d,2026-03-02T10:00:00Z,p,/\n" % i for i in range(30_000))
 
@@ -75,6 +76,19 @@ def test_what_a_stopped_keep_did_not_keep_waits_in_its_rehearsal(client):
     assert '"state": "done"' in client.get(f"/api/w/test/gather/jobs/{job}/events").text
     assert {load["file"] for load in client.get("/api/w/test/gather/loads").json()} == {"a.csv", "rates.csv"}
     assert client.get(f"/api/w/test/gather/rehearsals/{token}").json() == []
+
+
+def test_a_file_of_which_only_one_part_was_kept_goes_back_whole(tmp_path):
+    """Orders were kept and the refunds among them not: the file would have been gone."""
+    taken, folder = tmp_path / "taken", tmp_path / "token"
+    taken.mkdir()
+    for name in ("000-orders.csv", "001-visits.csv"):
+        (taken / name).write_bytes(b"x")
+    (taken / f".000{CHOSEN}").write_bytes(b"{}")
+    assert gather._put_back(taken, folder, {"visits.csv"}).endswith("the rehearsal stands")
+    assert sorted(path.name for path in folder.iterdir()) == [f".000{CHOSEN}", "000-orders.csv"]
+    # Where nothing can be moved the job ends all the same, and says so.
+    assert gather._put_back(taken, tmp_path / "gone" / "token", set()).endswith("choose the other files again")
 
 
 def test_a_rehearsal_that_is_none_has_nothing_waiting(client):

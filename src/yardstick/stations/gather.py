@@ -7,7 +7,7 @@ import re
 import shutil
 import threading
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import dataclass
@@ -197,8 +197,17 @@ def _take_ready(folder: Path, job: int) -> tuple[Path, int]:
     return taken, asking
 
 
-def _put_back(taken: Path, folder: Path, kept: Sequence[str]) -> None:
-    """Give the files that a stopped job did not keep back to their rehearsal."""
+def _put_back(taken: Path, folder: Path, kept: Collection[str]) -> str:
+    """Give the files that a stopped job did not keep whole back to their rehearsal; what that comes to, in words."""
+    try:
+        _move_back(taken, folder, kept)
+    except OSError:
+        # The job has ended all the same, and must be said to have.
+        return f"{NOTHING_ELSE}; choose the other files again"
+    return f"{NOTHING_ELSE}; the rehearsal stands"
+
+
+def _move_back(taken: Path, folder: Path, kept: Collection[str]) -> None:
     folder.mkdir(exist_ok=True)
     for name, path in uploaded(taken):
         if name not in kept:
@@ -302,9 +311,10 @@ class Loader:
                 why = f"nothing is kept yet: {_still(asking)}" if asking else "none of the files could be read"
                 self._end(job, jobs.FAILED, why, NOTHING_ELSE)
         except Stopped:
-            # What was read stays read: it can still be kept.
-            _put_back(folder, came, kept)
-            self._end(job, jobs.STOPPED, "stopped", f"{NOTHING_ELSE}; the rehearsal stands")
+            # What was read stays read: it can still be kept. Of a file in two parts (orders, and refunds among them) one
+            # may be kept and the other not: it goes back, and what is there then is left unchanged.
+            whole = {*kept} - {file.name for file in given[len(kept) :]}
+            self._end(job, jobs.STOPPED, "stopped", _put_back(folder, came, whole))
         except (SQLAlchemyError, OSError, FileProblem, SettingsError) as problem:
             self._end(job, jobs.FAILED, *_why(problem))
         except Exception as problem:
