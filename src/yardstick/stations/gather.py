@@ -311,8 +311,8 @@ class Loader:
                 why = f"nothing is kept yet: {_still(asking)}" if asking else "none of the files could be read"
                 self._end(job, jobs.FAILED, why, NOTHING_ELSE)
         except Stopped:
-            # What was read stays read: it can still be kept. Of a file in two parts (orders, and refunds among them) one
-            # may be kept and the other not: it goes back, and what is there then is left unchanged.
+            # What was read stays read: it can still be kept. Of a file in two parts (orders, and refunds among them)
+            # one may be kept and the other not: it goes back, and what is there then is left unchanged.
             whole = {*kept} - {file.name for file in given[len(kept) :]}
             self._end(job, jobs.STOPPED, "stopped", _put_back(folder, came, whole))
         except (SQLAlchemyError, OSError, FileProblem, SettingsError) as problem:

@@ -475,6 +475,7 @@ const otherwise = computed(() => sheet.order.value.filter((k) => sheet.rows.get(
 @media print {
   .box {
     height: auto;
+    min-height: 0;
     overflow: visible;
     zoom: 0.55;
   }
