@@ -22,11 +22,14 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "src"), str(ROOT / "bench")]
 
 from clock import Took, interleaved  # noqa: E402
+from yardstick.alone import use_system_memory  # noqa: E402
 from yardstick.core.plan.plan import plan_of  # noqa: E402
 from yardstick.core.report.weigh import weigh  # noqa: E402
 from yardstick.formats.given import read_file, tables_of  # noqa: E402
 from yardstick.formats.readers import open_table  # noqa: E402
 
+# As the command does.
+use_system_memory()
 Figures = dict[str, list[float]]
 TAGS = ("source", "medium", "campaign")
 RULES = ("first", "last", "linear")

@@ -9,7 +9,7 @@ from typing import Annotated, NoReturn
 import typer
 
 from yardstick import __version__
-from yardstick.alone import leave_pandas_out
+from yardstick.alone import leave_pandas_out, use_system_memory
 from yardstick.cli_tags import app as tags
 from yardstick.core.base.report_fields import FIELDS
 from yardstick.core.base.schema import SCHEMA
@@ -178,4 +178,5 @@ def _stop(code: int, message: str) -> NoReturn:
 def main() -> None:
     """Entry point of the command."""
     leave_pandas_out()
+    use_system_memory()
     app()

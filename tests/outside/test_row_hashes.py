@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardstick.formats import row_hashes
+from yardstick.formats import object_code, row_hashes
 from yardstick.formats.row_hashes import hash_of
 
 # NIST, Secure Hash Standard (FIPS 180-4), its example values for SHA-256; the empty text from NIST's CAVP vectors.
@@ -25,17 +25,11 @@ PUBLISHED = {
 @pytest.fixture(params=["one by one", "by machine code"])
 def way(request, monkeypatch):
     """Whether rows are hashed by machine code; that they are is looked at."""
-    compiled = request.param == "by machine code"
-    calls = []
     monkeypatch.setattr(row_hashes, "FEWEST", 1)
-    real = row_hashes.machine_code
-    monkeypatch.setattr(
-        row_hashes, "machine_code", lambda name, pays: calls.append(1) or (real(name, pays=True) if compiled else None)
-    )
-    yield
-    assert calls
-    if compiled:
-        assert real(row_hashes._COMPILED, pays=True) is not None
+    monkeypatch.setattr(row_hashes, "_kernels", {})
+    if request.param == "by machine code":
+        row_hashes.make_ready(row_hashes.HUGE)
+    assert row_hashes.is_ready() == (request.param == "by machine code")
 
 
 def hashes(rows: list[str]) -> list[str]:
@@ -61,5 +55,57 @@ def test_a_slice_of_rows_with_several_cells_is_hashed_alike_both_ways(rows, star
         patch.setattr(row_hashes, "FEWEST", 10**9)
         plain = hash_of(cut, "sha256", 32)
         patch.setattr(row_hashes, "FEWEST", 1)
-        row_hashes.make_ready(row_hashes.LARGE)
+        row_hashes.make_ready(row_hashes.HUGE)
         assert (hash_of(cut, "sha256", 32) == plain).all()
+
+
+@given(st.lists(st.text(max_size=20), min_size=1, max_size=60), st.integers(0, 59))
+def test_texts_that_are_said_to_differ_do(rows, start):
+    cells = [row.encode("utf-8", "replace").decode() for row in rows]
+    text = pa.array(cells, pa.string()).slice(start % len(rows))
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(row_hashes, "FEWEST", 1)
+        row_hashes.make_ready(row_hashes.HUGE)
+        assert row_hashes.all_differ(text) == (len(set(text.to_pylist())) == len(text))
+        patch.setattr(row_hashes, "_kernels", {})
+        assert not row_hashes.all_differ(text)
+
+
+def test_the_room_that_is_given_is_the_room_that_is_asked_for():
+    from yardstick.formats.compiled import sha256
+
+    assert sha256.STATE + 8 * sha256.LANES == row_hashes._WORK
+
+
+def test_machine_code_that_is_torn_or_of_another_processor_is_not_used(tmp_path, monkeypatch):
+    """Whatever lies there, rows are hashed: one by one."""
+    content = object_code._compiled(row_hashes.COMPILED[0])
+    assert "hash_rows" in object_code._loaded(content)
+    for wrong in (content[:-1], content[:200], b"", b"{}\n", content.replace(b"hash_rows", b"hash_cows", 1)[:-4]):
+        monkeypatch.setattr(object_code, "_folder", lambda module: tmp_path)
+        place = object_code._place(row_hashes.COMPILED[0])
+        place.write_bytes(wrong)
+        object_code.object_code.cache_clear()
+        assert object_code.object_code(row_hashes.COMPILED[0]) is None
+    place.unlink()
+    (tmp_path / "sha256.0123456789abcdef.object").write_bytes(content)
+    object_code.object_code.cache_clear()
+    assert object_code.object_code(row_hashes.COMPILED[0]) is None
+    assert object_code.object_code("yardstick.formats.compiled.none") is None
+    monkeypatch.undo()
+    object_code.object_code.cache_clear()
+
+
+def test_what_is_compiled_is_kept_whole_and_the_one_before_it_goes(tmp_path, monkeypatch):
+    monkeypatch.setattr(object_code, "_folder", lambda module: tmp_path)
+    before = tmp_path / "short_hashes.0123456789abcdef.object"
+    before.write_bytes(b"old")
+    assert object_code.build(row_hashes.COMPILED[1])
+    assert [path.name for path in tmp_path.iterdir()] == [object_code._place(row_hashes.COMPILED[1]).name]
+    assert "hash_short" in object_code.object_code(row_hashes.COMPILED[1])
+    # Nowhere to put it: what was compiled is used all the same.
+    monkeypatch.setattr(object_code, "_folder", lambda module: tmp_path / "file" / "under")
+    (tmp_path / "file").write_bytes(b"")
+    assert object_code.build(row_hashes.COMPILED[1])
+    monkeypatch.undo()
+    object_code.object_code.cache_clear()

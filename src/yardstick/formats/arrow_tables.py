@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import numpy as np
 import pyarrow as pa
 
 from yardstick.core.base.columns import Amounts, Codes, Text
-from yardstick.core.base.schema import SCHEMA, Kind
+from yardstick.core.base.schema import SCHEMA, Column, Kind
 from yardstick.core.base.tables import Table
 from yardstick.core.base.values import Values
 
 from .cells import decimal_cell
-from .columns import DECIMALS
+from .columns import DECIMALS, blank
+from .row_hashes import all_differ
+
+MANY = 100_000
+"""Rows from which on it pays to make columns side by side."""
 
 
 def table_of(
@@ -25,16 +30,21 @@ def table_of(
     Parameters
     ----------
     name : of the table
-    columns : Arrow array, chunked or not, per column of the schema
+    columns : Arrow array, chunked or not, per column of the schema; one that is missing is empty in all rows
     file, line : where each row came from
     made : text columns that are made already
     """
-    return Table(
-        name,
-        {c.name: made[c.name] if made and c.name in made else _column(c.kind, columns[c.name]) for c in SCHEMA[name]},
-        file,
-        line,
-    )
+    ready = dict(made or {})
+    asked = [c for c in SCHEMA[name] if c.name not in ready]
+
+    def column(one: Column) -> Any:
+        array = columns.get(one.name)
+        return _column(one.kind, blank(one.kind, len(line)) if array is None else array)
+
+    # Making codes of text holds no other thread.
+    with ThreadPoolExecutor(2 if len(line) >= MANY else 1) as pool:
+        ready |= zip((c.name for c in asked), pool.map(column, asked), strict=True)
+    return Table(name, {c.name: ready[c.name] for c in SCHEMA[name]}, file, line)
 
 
 def _column(kind: Kind, array: Any) -> Any:
@@ -51,6 +61,14 @@ def text_of(array: Any) -> Text:
     if isinstance(coded, pa.ChunkedArray):
         coded = coded.combine_chunks()
     return Text(coded.indices.to_numpy(zero_copy_only=False).astype(np.int32, copy=False), Values(coded.dictionary))
+
+
+def ids_of(array: Any) -> Text:
+    """A text column whose values mostly all differ; see `text_of`."""
+    whole = _plain(array)
+    if isinstance(whole, pa.Array) and all_differ(whole):
+        return Text(np.arange(len(whole), dtype=np.int32), Values(whole))
+    return text_of(whole)
 
 
 def _amounts(array: Any) -> Amounts:

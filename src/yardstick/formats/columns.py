@@ -4,6 +4,7 @@ look like (an instant with its offset, a plain address) is read by Arrow for all
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -17,6 +18,7 @@ from yardstick.core.base.columns import NO_DAY, NO_INSTANT
 from yardstick.core.base.limits import FIRST_INSTANT, LAST_INSTANT
 from yardstick.core.base.notes import Finding, Rejected
 from yardstick.core.base.schema import SCHEMA, Column, Kind
+from yardstick.core.base.text_bytes import content_of, laid_out, printed
 
 from .cells import BadCell, readers
 from .raw import Header, RawBatch, rejected_digest, shown
@@ -31,6 +33,9 @@ _RULES_END = 2_114_380_800_000_000
 """The beginning of 2037 in microseconds since 1970: until then clock changes stand in every zone's file."""
 _ADDRESS = r"^(/|[Hh][Tt][Tt][Pp][Ss]?://[A-Za-z0-9][A-Za-z0-9.-]*(:[0-9]{1,4})?([/?#]|$))"
 """How an address begins that is one whatever printed ASCII follows."""
+_LEAST = np.frombuffer(b"0000-00-00 00:00:00Z", np.uint8)
+_MORE = np.frombuffer(b"9999-99-99T99:99:99Z", np.uint8) - _LEAST
+"""What each character of an instant is at least, and how far above it may be."""
 FILE_TYPES: Mapping[Kind, Any] = {
     Kind.INSTANT: pa.int64(),
     Kind.DAY: pa.int32(),
@@ -62,6 +67,7 @@ class TypedBatch:
     raw : Arrow string array per column of the file, the accepted rows just as they came
     plain_times : Arrow string array, what each row says of times that carry no offset, as written; empty where all do
     rejected : rows with a cell that cannot be read, and rows that could not be split into cells
+    absent : columns of the table that the file does not have, each empty in all rows
     """
 
     columns: dict[str, Any]
@@ -70,6 +76,7 @@ class TypedBatch:
     raw: dict[str, Any]
     plain_times: Any
     rejected: list[Rejected]
+    absent: frozenset[str] = frozenset()
 
     def __len__(self) -> int:
         return len(self.lines)
@@ -117,7 +124,7 @@ class Typer:
         for column in SCHEMA[header.table]:
             if column.name in header.columns and column.name != header.id_column:
                 self._notes.column = column.name
-                text = pc.utf8_trim_whitespace(raw.columns[column.name])
+                text = _trimmed(raw.columns[column.name])
                 typed[column.name] = self._column(column, text, bad)
                 self._remember(column.name, text, raw)
         if header.id_column:
@@ -146,7 +153,7 @@ class Typer:
         columns = {
             c.name: (typed[c.name] if all_good else typed[c.name].filter(good))
             if c.name in typed
-            else _blank(c.kind, n - int(bad.rows.sum()))
+            else blank(c.kind, n - int(bad.rows.sum()))
             for c in SCHEMA[header.table]
         }
         kept = raw.columns if all_good else {name: array.filter(good) for name, array in raw.columns.items()}
@@ -160,6 +167,7 @@ class Typer:
             kept,
             self._plain_times(kept, len(lines)),
             every,
+            frozenset(c.name for c in SCHEMA[header.table] if c.name not in typed),
         )
 
     def _made_ids(self, raw: RawBatch, typed: Mapping[str, Any]) -> Any:
@@ -193,7 +201,9 @@ class Typer:
 
     def _column(self, column: Column, text: Any, bad: _Bad) -> Any:
         if column.required:
-            bad.mark(pc.equal(text, ""), column.name, f"{column.name} is required: fill it")
+            empty = np.diff(laid_out(text)[1]) == 0
+            if empty.any():
+                bad.mark(pa.array(empty), column.name, f"{column.name} is required: fill it")
         if column.kind is Kind.TEXT:
             return text
         if column.kind is Kind.INSTANT:
@@ -268,39 +278,31 @@ class _Bad:
                 self.reasons[row] = (column, reason)
 
 
-def _content(text: Any) -> npt.NDArray[np.uint8]:
-    """The bytes of all cells, end to end."""
-    if not len(text) or text.buffers()[2] is None:
-        return np.empty(0, np.uint8)
-    ends = np.frombuffer(text.buffers()[1], np.int32)
-    return np.frombuffer(text.buffers()[2], np.uint8)[ends[text.offset] : ends[text.offset + len(text)]]
+def _trimmed(text: Any) -> Any:
+    return text if printed(content_of(text)) else pc.utf8_trim_whitespace(text)
 
 
 def _plain_addresses(text: Any) -> bool:
     """Whether all cells are addresses of printed ASCII."""
-    content = _content(text)
-    # Unsigned, so that all below 33 are far above 93 after it.
-    printed = not len(content) or bool((content - np.uint8(33)).max() <= 93)
-    return printed and bool(pc.all(pc.match_substring_regex(text, _ADDRESS)).as_py())
+    if not len(text) or not printed(content_of(text)):
+        return not len(text)
+    # How an address begins says it all, and most begin as the first does.
+    first = re.match(_ADDRESS, text[0].as_py())
+    if first is None:
+        return False
+    if first[0] and first[0][-1] in "/?#":
+        text = text.filter(pc.invert(pc.starts_with(text, first[0])))
+    return not len(text) or bool(pc.all(pc.match_substring_regex(text, _ADDRESS)).as_py())
 
 
 def _same_instants(text: Any) -> bool:
     """Whether all cells are written `2026-03-02T10:00:00Z`; a quick answer for what most files hold."""
-    content = _content(text)
+    content = content_of(text)
     if len(content) != 20 * len(text) or not bool((pc.binary_length(text).to_numpy() == 20).all()):
         return False
     cells = content.reshape(-1, 20)
-    signs = {4: b"-", 7: b"-", 10: b"T ", 13: b":", 16: b":", 19: b"Z"}
-    for at in range(20):
-        allowed = np.frombuffer(signs.get(at, b"0123456789"), np.uint8)
-        column = cells[:, at]
-        if at not in signs:
-            good = bool(((column - allowed[0]) <= 9).all())
-        else:
-            good = bool(np.isin(column, allowed).all()) if len(allowed) > 1 else bool((column == allowed[0]).all())
-        if not good:
-            return False
-    return True
+    # Unsigned, so that what is below the least allowed is far above the most.
+    return bool((cells - _LEAST <= _MORE).all()) and bool(np.isin(cells[:, 10], (ord("T"), ord(" "))).all())
 
 
 def _instants(text: Any) -> Any:
@@ -335,7 +337,8 @@ def _canonical(value: tuple[int, int] | None) -> str:
     return f"{'-' if units < 0 else ''}{digits[:-decimals]}.{digits[-decimals:]}"
 
 
-def _blank(kind: Kind, length: int) -> Any:
+def blank(kind: Kind, length: int) -> Any:
+    """A typed column of empty cells."""
     return pa.repeat(pa.scalar(EMPTY.get(kind, ""), FILE_TYPES.get(kind, pa.string())), length)
 
 

@@ -14,6 +14,7 @@ import csv
 import io
 import re
 from collections.abc import Iterator, Sequence
+from itertools import islice
 from pathlib import Path
 from typing import Any, BinaryIO
 
@@ -24,6 +25,7 @@ from pyarrow import csv as arrow_csv
 
 from yardstick.core.base.notes import Rejected
 from yardstick.core.base.schema import SCHEMA
+from yardstick.core.base.text_bytes import laid_out
 from yardstick.core.base.words import fold
 
 from .encodings import Recoded, encoding_of, stated_delimiter
@@ -77,7 +79,8 @@ class CsvFile:
         head = head.removeprefix(codecs.BOM_UTF8)
         if not head.strip():
             raise FileProblem(f"{file}: the file is empty: it needs a header line and rows")
-        lines = _LINES.findall(head[: 1024 * 1024].decode("utf-8", "surrogateescape"))
+        top = _LINES.finditer(head[: 1024 * 1024].decode("utf-8", "surrogateescape"))
+        lines = [found[0] for found in islice(top, laid.skip_top + 1 + LONGEST_RECORD)]
         stated = stated_delimiter(lines[0])
         above = (1 if stated else 0) + laid.skip_top
         if above >= len(lines):
@@ -128,7 +131,6 @@ class CsvFile:
         simple = (
             b"\0" not in block
             and not block.startswith((b"\n", b"\r\n"))
-            and b"\n\n" not in block
             and (b"\r" not in block or (block.count(b"\r") == block.count(b"\r\n") and b"\n\r\n" not in block))
             and _is_utf8(block)
             and (b'"' not in block or self._quoted_well(block))
@@ -166,25 +168,30 @@ class CsvFile:
                 invalid_row_handler=note,
             ),
             convert_options=arrow_csv.ConvertOptions(
-                column_types=dict.fromkeys(names, pa.string()), strings_can_be_null=False, null_values=[]
+                column_types=dict.fromkeys(names, pa.string()),
+                strings_can_be_null=False,
+                null_values=[],
+                check_utf8=False,  # it was, for the block
             ),
         )
         whole = block.count(b"\n") + (not block.endswith(b"\n"))
         if len(table) + len(bad) != whole or any(not 0 < number <= whole for number, _, _ in bad):
             # Lines that Arrow counts otherwise: a cell of some sign that ends a line to it.
             raise pa.ArrowInvalid("another number of lines")
+        if _has_blank_row(table):
+            raise pa.ArrowInvalid("blank lines, or rows that look like one")
         rejected = [self._bad(line + number - 1, text, self._wrong_width(cells)) for number, text, cells in bad]
         at = np.arange(line, line + len(table) + len(bad))
         if bad:
             at = np.delete(at, [number - 1 for number, _, _ in bad])
         arrays = [table.column(i).combine_chunks() for i in self._order]
-        return RawBatch(self._restored(arrays), at, rejected)
+        return RawBatch(self._restored(arrays, b"'" in block), at, rejected)
 
-    def _restored(self, arrays: Sequence[Any]) -> dict[str, Any]:
+    def _restored(self, arrays: Sequence[Any], marks: bool) -> dict[str, Any]:
+        """Cells as they were before `csv_out.neutral`; without an apostrophe anywhere there is nothing to look for."""
         out = {}
         for name, array in zip(self._names, arrays, strict=True):
-            marked = pc.starts_with(array, "'")
-            if pc.any(marked).as_py():
+            if marks and pc.any(pc.starts_with(array, "'")).as_py():
                 array = pa.array([restore(cell) for cell in array.to_pylist()], pa.string())
             out[name] = array
         return out
@@ -275,6 +282,16 @@ def open_csv(path: Path, name: str | None = None, table: str | None = None) -> C
 def csv_of(file: str, content: bytes, table: str | None = None) -> CsvFile:
     """A CSV file in memory; see `CsvFile`."""
     return CsvFile(file, io.BytesIO(content), table)
+
+
+def _has_blank_row(table: Any) -> bool:
+    """Whether all cells of any row are empty."""
+    blank = np.ones(len(table), np.bool_)
+    for column in table.columns:
+        blank &= np.diff(laid_out(column.combine_chunks())[1]) == 0
+        if not blank.any():
+            return False
+    return True
 
 
 def _is_utf8(block: bytes) -> bool:

@@ -14,7 +14,7 @@ from yardstick.core.base.schema import ROW_ID, SCHEMA
 from yardstick.core.base.tables import Table, Tables
 from yardstick.core.report.fingerprint import name_of
 
-from .arrow_tables import table_of, text_of
+from .arrow_tables import ids_of, table_of
 from .columns import TypedBatch
 from .intake import Lines, take_in
 from .keyed import GROUPED, Keys, all_stand, contributed, stand, sum_of
@@ -125,7 +125,7 @@ def _one_table(name: str, files: Sequence[ReadFile]) -> tuple[Table, int, list[F
     keys = Keys.join([f.keys for f in files])
     made: dict[str, Text] = {}
     if name in ROW_ID and batches:
-        ids = text_of(pa.chunked_array([b.columns[ROW_ID[name]] for _, b in batches], pa.string()))
+        ids = ids_of(pa.chunked_array([b.columns[ROW_ID[name]] for _, b in batches], pa.string()))
         keys.key[:, 0] = ids.codes
         made[ROW_ID[name]] = ids
         standing = (
@@ -136,7 +136,10 @@ def _one_table(name: str, files: Sequence[ReadFile]) -> tuple[Table, int, list[F
     lines = np.concatenate([b.lines for _, b in batches] or [np.empty(0, np.int64)])
     of_file = np.concatenate([np.full(len(b), i) for i, b in batches] or [np.empty(0, np.int64)])
     columns = {}
+    absent = frozenset[str]().union(*(b.absent for _, b in batches[:1])).intersection(*(b.absent for _, b in batches))
     for column in SCHEMA[name]:
+        if column.name in absent:
+            continue
         joined = (
             pa.chunked_array([b.columns[column.name] for _, b in batches]) if batches else pa.array([], pa.string())
         )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import closing
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -11,7 +12,9 @@ from yardstick.core.base.notes import Finding, Rejected
 
 from .columns import TypedBatch, Typer
 from .keyed import KeyRows, Keys, finer_columns, keys_of
-from .raw import TableFile
+from .raw import RawBatch, TableFile
+from .row_hashes import is_ready
+from .two_cores import steps
 
 MOST_SHOWN = 200
 
@@ -99,21 +102,28 @@ def take_in(
     finer, all_keys = finer_columns(file.header), KeyRows()
     counts = out.counts
     counts.header = file.header_lines
-    for raw in file.batches():
-        batch = typer.read(raw)
-        keys = keys_of(file.header.table, batch, finer, known=known)
-        all_keys.add(keys)
-        each(batch, keys)
-        out.rejected += batch.rejected[: MOST_SHOWN - len(out.rejected)]
-        if len(out.sample) < sample:
-            rows = zip(*(batch.raw[name][:sample].to_pylist() for name in batch.raw), strict=True)
-            out.sample += [list(row) for row in rows][: sample - len(out.sample)]
-        rejected = len({r.line for r in batch.rejected})
-        counts.rejected += rejected
-        counts.read += len(batch) + rejected
-        counts.skipped += raw.skipped
-        counts.spread += len(batch) - len(np.unique(batch.lines)) if raw.spread else 0
-        progress(counts.read, raw.bytes_done)
+
+    def typed(raw: RawBatch) -> tuple[RawBatch, TypedBatch]:
+        return raw, typer.read(raw)
+
+    def keyed(both: tuple[RawBatch, TypedBatch]) -> tuple[RawBatch, TypedBatch, Keys]:
+        return *both, keys_of(file.header.table, both[1], finer, known=known)
+
+    # What hashes rows one by one holds the interpreter, and would hold up who reads and types.
+    with closing(steps(file.batches(), typed, keyed, at_once=is_ready())) as batches:
+        for raw, batch, keys in batches:
+            all_keys.add(keys)
+            each(batch, keys)
+            out.rejected += batch.rejected[: MOST_SHOWN - len(out.rejected)]
+            if len(out.sample) < sample:
+                rows = zip(*(batch.raw[name][:sample].to_pylist() for name in batch.raw), strict=True)
+                out.sample += [list(row) for row in rows][: sample - len(out.sample)]
+            rejected = len({r.line for r in batch.rejected})
+            counts.rejected += rejected
+            counts.read += len(batch) + rejected
+            counts.skipped += raw.skipped
+            counts.spread += len(batch) - len(np.unique(batch.lines)) if raw.spread else 0
+            progress(counts.read, raw.bytes_done)
     counts.lines = counts.header + counts.read + counts.skipped - counts.spread
     out.keys, out.findings, out.zone_matters = all_keys.all(), typer.findings, typer.zone_matters
     if not counts.read:

@@ -17,10 +17,10 @@ import numpy.typing as npt
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from yardstick.core.base.schema import ROW_ID, SCHEMA
+from yardstick.core.base.schema import ROW_ID, SCHEMA, Kind
 from yardstick.core.base.words import fold
 
-from .columns import TypedBatch
+from .columns import TypedBatch, blank
 from .raw import Header
 from .row_hashes import Words, hash_of
 
@@ -137,8 +137,8 @@ def keys_of(table: str, batch: TypedBatch, finer: str, *, known: bool = False) -
     Keys
     """
     columns = batch.columns
-    written = [_written(columns[c.name]) for c in SCHEMA[table]]
-    digest = hash_of([pa.repeat(pa.scalar(table), len(batch)), *written, batch.extra], "sha256", DIGEST_BYTES)
+    written = [WRITTEN_EMPTY[c.kind] if c.name in batch.absent else _written(columns[c.name]) for c in SCHEMA[table]]
+    digest = hash_of([table, *written, batch.extra], "sha256", DIGEST_BYTES)
     group = np.zeros(len(batch), np.uint64)
     if table in ROW_ID and known:
         key = np.zeros((len(batch), 2), np.uint64)
@@ -167,6 +167,10 @@ def finer_columns(header: Header) -> str:
 
 def _written(array: Any) -> Any:
     return array if pa.types.is_string(array.type) else pc.cast(array, pa.string())
+
+
+WRITTEN_EMPTY = {kind: _written(blank(kind, 1))[0].as_py() for kind in Kind}
+"""An empty cell of each kind as it goes into a digest."""
 
 
 def _named(array: Any) -> Any:

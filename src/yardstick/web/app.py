@@ -14,7 +14,7 @@ from fastapi.staticfiles import StaticFiles
 from sqlalchemy.exc import SQLAlchemyError
 
 from yardstick import __version__
-from yardstick.alone import leave_pandas_out
+from yardstick.alone import leave_pandas_out, use_system_memory
 from yardstick.core.base.errors import SettingsError
 from yardstick.stations.desk import now
 from yardstick.stations.short_links import AllShortLinks
@@ -101,6 +101,7 @@ def from_environment() -> FastAPI:
     pairs = (pair.partition("=") for pair in os.environ.get("YARDSTICK_STANDINS", "").split(",") if pair)
     os.umask(0o077)
     leave_pandas_out()
+    use_system_memory()
     try:
         lock = FolderLock(Path(home), os.environ.get("YARDSTICK_ADDRESS", "a web server"))
         app = create(url, Path(home), workspace, resolve={host: there for host, _, there in pairs})

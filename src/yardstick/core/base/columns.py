@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from .text_bytes import edges_printed
 from .values import Values
 
 Ints = npt.NDArray[np.int64]
@@ -99,9 +100,7 @@ class Text:
 
     def trimmed(self) -> Text:
         """Values without white space around them."""
-        if all_match(self.values, _TRIM, _MANY):
-            return self
-        return self.map(str.strip)
+        return self if _is_trimmed(self.values) else self.map(str.strip)
 
     def take(self, rows: npt.NDArray[Any]) -> Text:
         """The rows named by an index or mask array, with the same list of values."""
@@ -149,8 +148,13 @@ def _blank_of(values: Sequence[str]) -> int | None:
     return values.known("blank", None, work)
 
 
-_TRIM = r"(?s)^([!-~](.*[!-~])?)?$"
-"""Texts that begin and end with a printed ASCII character: trimmed as they stand."""
+def _is_trimmed(values: Sequence[str]) -> bool:
+    """Whether all of many values are trimmed as they stand; of few that is not looked at."""
+    if not isinstance(values, Values) or len(values) < _MANY:
+        return False
+    return values.known("trimmed", None, lambda more, before: before is not False and edges_printed(more))
+
+
 _MANY = 20_000
 """From this many distinct values on, columns are joined by Arrow's hash table instead of Python's."""
 

@@ -11,7 +11,7 @@ from .words import SLOTS, Slots
 _PLAIN = r"^[A-Za-z0-9_.-]*[0-9][A-Za-z0-9_.-]*[A-Za-z_.-]$|^[A-Za-z0-9_.-]*[A-Za-z_.-][0-9]+$|^[0-9]{2,}$"
 """Texts with a digit, more than one character and nothing but letters, digits and signs: identifiers as they stand."""
 _PLAIN_EMAIL = r"^[a-z0-9._+-]+@[a-z0-9.-]+$"
-LARGE = 5_000
+LARGE = 1_000
 
 
 def normalised(column: Text, normal: Callable[[str], str], slots: Slots = SLOTS) -> Text:

@@ -18,7 +18,7 @@ from ..base.values import Values
 from ..base.words import SLOTS, Slots, fold
 from .tags import parameters, split_address
 
-SAMPLE, MOST_IDLE = 2_000, 6
+SAMPLE, MOST_IDLE = 600, 6
 LARGE = 5_000
 """From this many distinct addresses on it pays to look for their marks first."""
 _NAME = re.compile(r"[A-Za-z0-9_-]+")
@@ -83,9 +83,10 @@ def _unmark(whole: Any, plain: Sequence[str], idle: Sequence[str]) -> Unmarked:
     rest, found = whole, {}
     for number, name in enumerate(plain):
         word = _STANDS_FOR.format(number)
-        rest, found[word] = _cut(whole, rest, name, word)
+        rest, values = _cut(rest, name, word)
+        found[word] = _text(values)
     for name in idle:
-        rest, _ = _cut(whole, rest, name, "")
+        rest, _ = _cut(rest, name, "")
     coded = _text(rest)
     return Unmarked(coded.values, coded.codes, found)
 
@@ -99,25 +100,33 @@ def _joined(one: Unmarked, two: Unmarked) -> Unmarked:
     )
 
 
-def _cut(whole: Any, rest: Any, name: str, word: str) -> tuple[Any, Text]:
+def _cut(rest: Any, name: str, word: str) -> tuple[Any, Any]:
     """Put a word in place of the plain values of a parameter: (what is left of each address, the value cut out)."""
     import pyarrow as pa
     import pyarrow.compute as pc
 
     begins = rf"[?&]{re.escape(name)}="
     has = pc.match_substring_regex(rest, begins)
-    some, now = whole.filter(has), rest.filter(has)
+    now = rest.filter(has)
     halves = pc.split_pattern(now, f"{name}=", max_splits=1)
     before, later = pc.list_element(halves, 0), pc.list_element(halves, 1)
     parts = pc.extract_regex(later, f"(?s)^(?P<value>{_PLAIN})(?P<after>(?:[&#].*)?)$")
     value, after = pc.struct_field(parts, "value"), pc.struct_field(parts, "after")
-    again = pc.match_substring_regex(later, f"(?i){begins}")
-    odd = pc.or_(pc.match_substring_regex(some, _ODD), pc.match_substring_regex(before, f"(?i)[^?&]$|{begins}"))
-    taken = pc.and_(pc.is_valid(value), pc.invert(pc.or_(again, odd)))
-    changed = pc.if_else(taken, pc.binary_join_element_wise(before, f"{name}={word}", after, ""), now)
+    cut = pc.binary_join_element_wise(before, f"{name}={word}", after, "")
+    # What makes an address odd is what is left of it, and that is said over and over.
+    coded = cut.dictionary_encode()
+    odd = pc.or_(
+        pc.match_substring_regex(coded.dictionary, _ODD),
+        pc.or_(
+            pc.match_substring_regex(coded.dictionary, f"(?i)[^?&]{re.escape(name)}={word}"),
+            pc.not_equal(pc.count_substring_regex(coded.dictionary, f"(?i){begins}"), 1),
+        ),
+    )
+    taken = pc.and_(pc.is_valid(value), pc.invert(pc.fill_null(odd.take(coded.indices), True)))
+    changed = pc.if_else(taken, cut, now)
     value = pc.fill_null(pc.if_else(taken, value, ""), "")
-    values = pc.replace_with_mask(pa.repeat(pa.scalar(""), len(whole)), has, value)
-    return pc.replace_with_mask(rest, has, changed), _text(values)
+    values = pc.replace_with_mask(pa.repeat(pa.scalar(""), len(rest)), has, value)
+    return pc.replace_with_mask(rest, has, changed), values
 
 
 def _idle_names(addresses: Sequence[str], read: frozenset[str]) -> list[str]:

@@ -1,21 +1,25 @@
 """SHA-256 of many short texts as machine code, thirty-two side by side (FIPS 180-4).
 
 The usual library hashes one text a call, and of a row of a hundred bytes the call is most of it. Here a step is done
-for many texts before the next one, which the compiler makes into vector instructions. Importing this module takes most
-of a second, so only `row_hashes` does, and only for many rows.
+for many texts before the next one, which the compiler makes into vector instructions. Set-up alone imports this module;
+what it compiled is loaded by `formats.object_code`.
 """
 
 from __future__ import annotations
 
 import numba
 import numpy as np
+from numba import types
 
 LANES = 32
 BLOCK, WORDS, ROUNDS = 64, 16, 64
-U, AT = np.uint32, np.uint64
+U, AT = np.uint32, np.int64
 A, E = ROUNDS * LANES, (2 * ROUNDS + 4) * LANES
 """Where the working variables begin behind the schedule: a of one round is b of the next, then c, then d."""
-SIZE = (3 * ROUNDS + 8) * LANES
+STATE = (3 * ROUNDS + 8) * LANES
+"""Where the hashes so far begin, behind the working variables."""
+BYTE, POINT = types.CPointer(types.uint8), types.CPointer(types.int32)
+WORD, ROW = types.CPointer(types.uint32), types.CPointer(types.int64)
 
 
 def _fractions(root: int, count: int) -> list[int]:
@@ -35,54 +39,40 @@ START = np.array(_fractions(2, 8), np.uint32)
 CONSTANTS = np.array(_fractions(3, ROUNDS), np.uint32)
 
 
-def sha256(content: np.ndarray, offsets: np.ndarray, out: np.ndarray) -> None:
-    """The hash of each text.
-
-    Parameters
-    ----------
-    content : uint8, all texts end to end
-    offsets : (n + 1,) int32, where each begins
-    out : (n, 8) uint32, takes the words of each hash, in the order of their bytes
-    """
-    blocks = (np.diff(offsets) + 8) // BLOCK + 1
-    begins = np.zeros(len(offsets), np.int64)
-    np.cumsum(blocks, out=begins[1:])
-    padded = np.zeros(int(begins[-1]) * BLOCK, np.uint8)
-    _pad(content, offsets, begins, padded)
-    words = padded.view(">u4").astype(np.uint32)
-    # Texts of one length side by side: no lane waits for a long one.
-    _hash(words, begins, np.argsort(blocks, kind="stable"), out)
-    out.byteswap(inplace=True)
-
-
-@numba.njit(
-    [
-        numba.void(
-            numba.types.Array(numba.uint8, 1, "C", readonly=True),
-            numba.types.Array(numba.int32, 1, "C", readonly=True),
-            numba.int64[::1],
-            numba.uint8[::1],
-        )
-    ],
-    nogil=True,
-    cache=True,
-)
-def _pad(content, offsets, begins, padded):
-    """Texts into whole blocks, behind each a bit and its length. Of indices with a sign every byte would be asked
-    whether it counts from the end."""
-    for row in range(len(offsets) - 1):
-        start, length = AT(offsets[row]), AT(offsets[row + 1] - offsets[row])
-        to, end = AT(begins[row] * BLOCK), AT(begins[row + 1] * BLOCK)
-        for i in range(length):
-            padded[to + i] = content[start + i]
-        padded[to + length] = 0x80
-        for i in range(AT(8)):
-            padded[end - AT(1) - i] = (length << AT(3)) >> (AT(8) * i)
+@numba.njit(inline="always")
+def _turned(x, n):
+    # Of two numbers of 32 bits numba makes one of 64; half as many of those go into a vector.
+    return U(U(x >> U(n)) | U(x << U(32 - n)))
 
 
 @numba.njit(inline="always")
-def _turned(x, n):
-    return (x >> U(n)) | (x << U(32 - n))
+def _in_order_of_bytes(x):
+    return (x >> U(24)) | ((x >> U(8)) & U(0xFF00)) | ((x << U(8)) & U(0xFF0000)) | (x << U(24))
+
+
+@numba.njit(inline="always")
+def _blocks(offsets, row):
+    return (AT(offsets[row + 1]) - AT(offsets[row]) + 8) // BLOCK + 1
+
+
+@numba.njit(inline="always")
+def _word(content, start, length, at):
+    """Four bytes of a text, behind it a bit and nothing."""
+    if at + 4 <= length:
+        here = start + at
+        high = (U(content[here]) << U(24)) | (U(content[here + 1]) << U(16))
+        return high | (U(content[here + 2]) << U(8)) | U(content[here + 3])
+    word = U(0)
+    if at > length:
+        return word
+    for k in range(at, at + 4):
+        byte = U(0)
+        if k < length:
+            byte = U(content[start + k])
+        elif k == length:
+            byte = U(0x80)
+        word = (word << U(8)) | byte
+    return word
 
 
 @numba.njit(inline="always")
@@ -102,44 +92,52 @@ def _rounds(m):
         for i in range(LANES):
             x, f, g = m[e + i - LANES], m[e + i - 2 * LANES], m[e + i - 3 * LANES]
             y, b, c = m[a + i - LANES], m[a + i - 2 * LANES], m[a + i - 3 * LANES]
-            one = m[e + i - 4 * LANES] + (_turned(x, 6) ^ _turned(x, 11) ^ _turned(x, 25)) + k + m[w + i]
-            one += (x & f) ^ (~x & g)
-            m[e + i] = m[a + i - 4 * LANES] + one
-            m[a + i] = one + (_turned(y, 2) ^ _turned(y, 13) ^ _turned(y, 22)) + ((y & b) ^ (y & c) ^ (b & c))
+            one = U(m[e + i - 4 * LANES] + k + m[w + i])
+            one = U(one + U(_turned(x, 6) ^ _turned(x, 11) ^ _turned(x, 25)) + U(U(x & f) ^ U(~x & g)))
+            two = U(U(_turned(y, 2) ^ _turned(y, 13) ^ _turned(y, 22)) + U(U(y & b) ^ U(y & c) ^ U(b & c)))
+            m[e + i] = U(m[a + i - 4 * LANES] + one)
+            m[a + i] = U(one + two)
 
 
-@numba.njit(
-    [numba.void(numba.uint32[::1], numba.int64[::1], numba.int64[::1], numba.uint32[:, ::1])], nogil=True, cache=True
-)
-def _hash(words, begins, order, out):
+# content: all texts end to end; offsets: where each begins, and the last ends; order: the n texts, those of one length
+# side by side, so that no lane waits for a long one; out: 8 words a text; m: `WORK` words of room.
+@numba.cfunc(types.void(BYTE, POINT, ROW, types.int64, WORD, WORD), error_model="numpy")
+def _hash_rows(content, offsets, order, n, out, m):
     """Block after block of as many texts as there are lanes; one that has ended takes part and changes nothing."""
-    n = len(order)
-    m, state = np.zeros(SIZE, np.uint32), np.zeros(8 * LANES, np.uint32)
-    start, blocks = np.zeros(LANES, np.int64), np.zeros(LANES, np.int64)
     for first in range(0, n, LANES):
-        count, most = min(LANES, n - first), 0
+        count, most = n - first, 0
+        if count > LANES:
+            count = LANES
         for lane in range(count):
-            row = order[first + lane]
-            start[lane], blocks[lane] = begins[row], begins[row + 1] - begins[row]
-            most = max(most, blocks[lane])
+            blocks = _blocks(offsets, order[first + lane])
+            if blocks > most:
+                most = blocks
         for i in range(8 * LANES):
-            state[i] = START[i // LANES]
+            m[STATE + i] = START[i // LANES]
         for block in range(most):
             for lane in range(count):
-                at = AT((start[lane] + min(block, blocks[lane] - 1)) * WORDS)
+                row = order[first + lane]
+                start = AT(offsets[row])
+                length = AT(offsets[row + 1]) - start
                 for i in range(WORDS):
-                    m[i * LANES + lane] = words[at + AT(i)]
+                    m[i * LANES + lane] = _word(content, start, length, block * BLOCK + i * 4)
+                if block == _blocks(offsets, row) - 1:
+                    m[14 * LANES + lane] = U(length >> 29)
+                    m[15 * LANES + lane] = U(length << 3)
             for i in range(4):
                 for lane in range(LANES):
-                    m[A + (3 - i) * LANES + lane] = state[i * LANES + lane]
-                    m[E + (3 - i) * LANES + lane] = state[(i + 4) * LANES + lane]
+                    m[A + (3 - i) * LANES + lane] = m[STATE + i * LANES + lane]
+                    m[E + (3 - i) * LANES + lane] = m[STATE + (i + 4) * LANES + lane]
             _schedule(m)
             _rounds(m)
-            for i in range(4):
-                for lane in range(LANES):
-                    on = U(block < blocks[lane])
-                    state[i * LANES + lane] += on * m[A + (ROUNDS + 3 - i) * LANES + lane]
-                    state[(i + 4) * LANES + lane] += on * m[E + (ROUNDS + 3 - i) * LANES + lane]
+            for lane in range(count):
+                if block < _blocks(offsets, order[first + lane]):
+                    for i in range(4):
+                        m[STATE + i * LANES + lane] += m[A + (ROUNDS + 3 - i) * LANES + lane]
+                        m[STATE + (i + 4) * LANES + lane] += m[E + (ROUNDS + 3 - i) * LANES + lane]
         for lane in range(count):
             for i in range(8):
-                out[order[first + lane], i] = state[i * LANES + lane]
+                out[order[first + lane] * 8 + i] = _in_order_of_bytes(m[STATE + i * LANES + lane])
+
+
+KERNELS = {"hash_rows": _hash_rows}
