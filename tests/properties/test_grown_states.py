@@ -13,7 +13,7 @@ from worlds import csv_bytes, worlds
 from yardstick.core.base import columns, identifier_columns
 from yardstick.core.reading import marks
 from yardstick.stations.desk import Desk
-from yardstick.stations.gather import keep_now, list_loads, undo_load
+from yardstick.stations.gather import keep_now, list_loads, redo_load, undo_load
 from yardstick.stations.weigh import NothingYet, Question, Weighing
 from yardstick.store.database import connect
 from yardstick.store.snapshots import Snapshots
@@ -61,5 +61,8 @@ def test_a_state_that_grew_says_what_a_fresh_start_says(new_desk, large, world, 
                 loads = [load for load in list_loads(desk) if load.can_undo]
                 if loads and data.draw(st.integers(0, 3)) == 0:
                     undo_load(desk, data.draw(st.sampled_from(loads)).id)
+                gone = [load for load in list_loads(desk) if load.can_redo]
+                if gone and data.draw(st.integers(0, 2)) == 0:
+                    redo_load(desk, data.draw(st.sampled_from(gone)).id)
                 fresh = Snapshots(desk.home / "snapshots" / desk.name)
                 assert answer(desk.snapshots, weighing) == answer(fresh, Weighing(fresh))

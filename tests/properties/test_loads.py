@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from effort import examples
 from yardstick.stations.desk import Desk
-from yardstick.stations.gather import keep_now, list_loads, undo_load
+from yardstick.stations.gather import keep_now, list_loads, redo_load, undo_load
 from yardstick.stations.rehearsals import rehearse
 from yardstick.stations.weigh import Question, Weighing
 from yardstick.store.database import connect
@@ -105,6 +105,15 @@ def test_undoing_any_load_in_any_order_leaves_what_the_others_alone_would_give(n
     numbers = {load.file: load.id for load in list_loads(full)}
     for i in undone:
         undo_load(full, numbers[f"{i}.csv"])
+    # Some of them back again, and some of those out once more.
+    back = data.draw(st.lists(st.sampled_from(undone), unique=True))
+    for i in back:
+        redo_load(full, numbers[f"{i}.csv"])
+    out_again = data.draw(st.lists(st.sampled_from(back), unique=True)) if back else []
+    for i in out_again:
+        undo_load(full, numbers[f"{i}.csv"])
+    undone = [i for i in undone if i not in back or i in out_again]
+    assert {int(load.file[0]) for load in list_loads(full) if load.undone} == {*undone}
     rest = new_desk()
     keep_now(rest, [])
     for i, rows in enumerate(loads):

@@ -203,7 +203,7 @@ def test_what_happens_is_said(board, give):
     expect(loads).to_have_count(there + 1)
     page.get_by_label("Loads").get_by_role("button", name="Undo").first.click()
     expect(said.filter(has_text="visits.csv is undone").first).to_be_attached()
-    expect(page.get_by_label("Loads").locator(".state").first).to_be_focused()
+    expect(page.get_by_label("Loads").get_by_role("button", name="Redo").first).to_be_focused()
     expect(page.get_by_role("table", name="Ruler board")).to_have_count(0)
     page.goto("/weigh")
     board = page.get_by_role("table", name="Ruler board")

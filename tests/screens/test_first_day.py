@@ -60,6 +60,12 @@ def test_files_are_rehearsed_kept_weighed_and_undone(page, tmp_path):
     late_row = page.get_by_label("Loads").get_by_role("row", name=re.compile("spend-late.csv"))
     late_row.get_by_role("button", name="Undo").click()
     expect(late_row).to_contain_text("undone")
+    expect(late_row.get_by_role("button", name="Redo")).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(late_row.get_by_role("button", name="Undo")).to_be_focused()
+    expect(late_row).not_to_contain_text("undone")
+    page.keyboard.press("Enter")
+    expect(late_row).to_contain_text("undone")
     page.get_by_role("link", name="Weigh").click()
     expect(row(page, "Spring Whale Boats").locator("td.number").first).to_have_text("100.00")
 

@@ -11,7 +11,7 @@ from sqlalchemy import text
 from ground import say_ground
 from week import week_files
 from yardstick.formats import csv_in
-from yardstick.stations.gather import Loader, NotFound, keep_now, list_loads, rejected_of, undo_load
+from yardstick.stations.gather import Loader, NotFound, keep_now, list_loads, redo_load, rejected_of, undo_load
 from yardstick.stations.rehearsals import rehearse
 from yardstick.stations.weigh import Question, Weighing
 from yardstick.store import jobs
@@ -199,6 +199,37 @@ def test_a_load_can_be_undone_and_the_old_fingerprint_is_back(desk):
     assert desk.snapshots.current().data == before
     assert list_loads(desk)[0].undone
     assert count(desk, "SELECT count(*) FROM raw_spend") == 3  # rows are never touched again
+    # Brought back it stands as if it had never been out, behind what came meanwhile, too; and out, and back.
+    late = list_loads(desk)[0].id
+    keep_now(desk, [spend("2026-03-09,Quorrin,a,Whale,7.00,")])
+    other = list_loads(desk)[0].id
+    redo_load(desk, late)
+    undo_load(desk, other)
+    assert desk.snapshots.current().data == after
+    assert [(c.undone, c.can_undo, c.can_redo) for c in list_loads(desk)[:2]] == [
+        (True, False, True),
+        (False, True, False),
+    ]
+    with pytest.raises(CannotUndo, match=r"spend.csv is not undone"):
+        redo_load(desk, late)
+    undo_load(desk, late)
+    with pytest.raises(CannotUndo, match=r"spend.csv is undone already"):
+        undo_load(desk, late)
+    assert desk.snapshots.current().data == before
+    redo_load(desk, late)
+    assert desk.snapshots.current().data == after
+    # A state in between is built as it was then.
+    assert desk.rebuild(before)[0].data == before
+
+
+def test_only_rows_are_brought_back(desk):
+    keep_now(desk, [("settings.toml", b'home_currency = "EUR"\n')])
+    settings = list_loads(desk)[0].id
+    undo_load(desk, settings)
+    assert not list_loads(desk)[0].can_redo
+    for wrong in (settings, settings + 1, 999_999):
+        with pytest.raises(CannotUndo, match="no load to bring back"):
+            redo_load(desk, wrong)
 
 
 def test_loads_of_rows_are_undone_in_any_order_and_once(desk):

@@ -31,7 +31,8 @@ from yardstick.formats.sourcing import open_by
 from yardstick.store import jobs
 from yardstick.store.database import AWAY, is_full, is_locked
 from yardstick.store.jobs import JobState
-from yardstick.store.loading import Stopped, load_file, lock, next_load, record_load, undo
+from yardstick.store.loading import Stopped, load_file, lock, next_load, record_load, redo, undo
+from yardstick.store.undone import STEPS_BACK, undone
 from yardstick.store.memory import give_back
 from yardstick.store.models import Change, RejectedRow
 from yardstick.store.packages import read_package
@@ -385,21 +386,22 @@ class Load(Counts):
     answers: dict[str, str]
     undone: bool
     can_undo: bool
+    can_redo: bool
 
 
 def list_loads(desk: Desk) -> list[Load]:
-    """All loads, the latest first. Rows can be undone in any order, settings the latest first."""
+    """All loads, the latest first. Rows can be undone and brought back in any order, settings the latest first."""
     with desk.engine.connect() as connection:
         changes = connection.execute(
             select(Change).where(Change.workspace_id == desk.workspace).order_by(Change.id.desc())
         ).all()
-    undone = {c.undoes for c in changes if c.undoes is not None}
+        out_now = set(connection.execute(undone(desk.workspace)).scalars())
     out = []
     settings_stand = False
     for c in changes:
-        if c.kind == "undo":
+        if c.kind in STEPS_BACK:
             continue
-        is_undone = c.id in undone
+        is_undone = c.id in out_now
         can_undo = not is_undone and not (c.subject == "settings" and settings_stand)
         settings_stand |= c.subject == "settings" and not is_undone
         if c.kind != "load":
@@ -424,6 +426,7 @@ def list_loads(desk: Desk) -> list[Load]:
                 skipped=c.lines_skipped,
                 undone=is_undone,
                 can_undo=can_undo,
+                can_redo=is_undone and c.load_no is not None,
             )
         )
     return out
@@ -451,6 +454,19 @@ def undo_load(desk: Desk, load: int) -> None:
         undo(connection, desk.workspace, load)
         reach("undo recorded", desk.end_backends)
     reach("undo committed", desk.end_backends)
+    desk.settle()
+
+
+def redo_load(desk: Desk, load: int) -> None:
+    """Bring an undone load of rows back and work out what stands.
+
+    Raises
+    ------
+    CannotUndo
+        If there is nothing to bring back.
+    """
+    with desk.begin() as connection:
+        redo(connection, desk.workspace, load)
     desk.settle()
 
 

@@ -12,6 +12,7 @@ from yardstick.core.links.links import HELD
 
 from .loading import lock
 from .models import Change, LinkRow
+from .undone import STEPS_BACK, undone
 
 FIRST, STEP = 1_000, 1_000
 
@@ -63,11 +64,10 @@ def keys_of(connection: Connection, workspace: int, change: int) -> set[str]:
 
 def tied_change(connection: Connection, workspace: int, change: int) -> int | None:
     """The change of the sheet that was made together with one of the plan; None if there is none that stands."""
-    mine = (Change.workspace_id == workspace, Change.subject == "links", Change.kind != "undo")
+    mine = (Change.workspace_id == workspace, Change.subject == "links", Change.kind.not_in(STEPS_BACK))
     number = select(Change.together).where(Change.id == change).scalar_subquery()
-    undone = select(Change.undoes).where(Change.workspace_id == workspace, Change.undoes.is_not(None))
     return connection.execute(
-        select(Change.id).where(*mine, Change.together == number, Change.id.not_in(undone))
+        select(Change.id).where(*mine, Change.together == number, Change.id.not_in(undone(workspace)))
     ).scalar_one_or_none()
 
 

@@ -26,6 +26,7 @@ from .database import copying
 from .models import RAW, Change, RejectedRow, Workspace
 from .parts import Parts
 from .steps import reach
+from .undone import REDO, STEPS_BACK, UNDO, latest_steps, undone
 
 
 class Stopped(Exception):
@@ -175,7 +176,7 @@ def keep_rejected(connection: Connection, workspace: int, load: int, rejected: l
 
 
 class CannotUndo(ValueError):
-    """An undo that is not possible; the text says why and what to do first."""
+    """An undo or redo that is not possible; the text says why and what to do first."""
 
 
 def undo(connection: Connection, workspace: int, change: int) -> int:
@@ -191,20 +192,21 @@ def undo(connection: Connection, workspace: int, change: int) -> int:
     """
     lock(connection, workspace)
     found = connection.execute(
-        select(Change).where(Change.id == change, Change.workspace_id == workspace, Change.kind != "undo")
+        select(Change).where(Change.id == change, Change.workspace_id == workspace, Change.kind.not_in(STEPS_BACK))
     ).one_or_none()
     if found is None:
         raise CannotUndo("there is nothing to undo: look at the list again")
-    if connection.execute(select(Change.id).where(Change.undoes == change)).first():
+    if change in connection.execute(undone(workspace)).scalars():
         raise CannotUndo(f"{found.file} is undone already")
     state = _STATES.get(found.subject)
     if state is not None:
         later = connection.execute(_standing_after(workspace, change, found.subject)).scalars().first()
         if later is not None:
             raise CannotUndo(f"{later} came into {found.subject} after {found.file}: undo that first")
+    step = latest_steps(connection, workspace).get(change, change)
     undoing = connection.execute(
         insert(Change)
-        .values(workspace_id=workspace, kind="undo", subject=found.subject, file=found.file, undoes=change)
+        .values(workspace_id=workspace, kind=UNDO, subject=found.subject, file=found.file, undoes=step)
         .returning(Change.id)
     ).scalar_one()
     if state is not None:
@@ -212,20 +214,42 @@ def undo(connection: Connection, workspace: int, change: int) -> int:
     return int(undoing)
 
 
+def redo(connection: Connection, workspace: int, load: int) -> int:
+    """Have the rows of a load that was undone stand again, as if it never had been. Returns the id of the new change.
+
+    Raises
+    ------
+    CannotUndo
+        If there is no such load of rows, or it stands.
+    """
+    lock(connection, workspace)
+    found = connection.execute(
+        select(Change).where(Change.id == load, Change.workspace_id == workspace, Change.load_no.is_not(None))
+    ).one_or_none()
+    if found is None:
+        raise CannotUndo("there is no load to bring back: look at the list again")
+    if load not in connection.execute(undone(workspace)).scalars():
+        raise CannotUndo(f"{found.file} is not undone")
+    step = latest_steps(connection, workspace)[load]
+    again = insert(Change).values(
+        workspace_id=workspace, kind=REDO, subject=found.subject, file=found.file, undoes=step
+    )
+    return int(connection.execute(again.returning(Change.id)).scalar_one())
+
+
 _STATES = {"settings": ("settings_version", "toml"), "links": ("link", "key, place, cells")}
 """Subjects that are states, with their table and columns."""
 
 
 def _standing_after(workspace: int, change: int, subject: str) -> Any:
-    undone = select(Change.undoes).where(Change.workspace_id == workspace, Change.undoes.is_not(None))
     return (
         select(Change.file)
         .where(
             Change.workspace_id == workspace,
-            Change.kind != "undo",
+            Change.kind.not_in(STEPS_BACK),
             Change.subject == subject,
             Change.id > change,
-            Change.id.not_in(undone),
+            Change.id.not_in(undone(workspace)),
         )
         .order_by(Change.id.desc())
     )

@@ -10,6 +10,7 @@ from sqlalchemy import Connection, insert, select, update
 
 from .loading import lock
 from .models import Change, SettingsVersion
+from .undone import STEPS_BACK, undone
 
 
 @dataclass(frozen=True)
@@ -67,17 +68,13 @@ class Step:
 
 def steps(connection: Connection, workspace: int, subject: str = "settings") -> list[Step]:
     """Changes of the settings or the links, the latest first; undoings stand with what they undid."""
-    undone = set(
-        connection.execute(
-            select(Change.undoes).where(Change.workspace_id == workspace, Change.undoes.is_not(None))
-        ).scalars()
-    )
+    out = set(connection.execute(undone(workspace)).scalars())
     found = connection.execute(
         select(Change.id, Change.file, Change.made_at, Change.made_by)
-        .where(Change.workspace_id == workspace, Change.subject == subject, Change.kind != "undo")
+        .where(Change.workspace_id == workspace, Change.subject == subject, Change.kind.not_in(STEPS_BACK))
         .order_by(Change.id.desc())
     )
-    return [Step(row.id, row.file, row.made_at, row.made_by, row.id in undone) for row in found]
+    return [Step(row.id, row.file, row.made_at, row.made_by, row.id in out) for row in found]
 
 
 def texts_with(connection: Connection, workspace: int, words: Sequence[str]) -> Iterator[str]:

@@ -8,6 +8,7 @@ from sqlalchemy import Connection, func, or_, select
 from sqlalchemy.dialects.postgresql import insert
 
 from .models import Change, DataState, RejectedRow, SettingsVersion
+from .undone import undone
 
 
 @dataclass(frozen=True)
@@ -45,9 +46,6 @@ def last_change_of(connection: Connection, workspace: int, subject: str) -> int:
 
 def loads_after(connection: Connection, workspace: int, after: int) -> list[LoadThere]:
     """The loads of rows that stood after a change, in the order in which rows count (R20): by load, then file."""
-    undone = select(Change.undoes).where(
-        Change.workspace_id == workspace, Change.undoes.is_not(None), Change.id <= after
-    )
     found = connection.execute(
         select(
             Change.id,
@@ -63,7 +61,7 @@ def loads_after(connection: Connection, workspace: int, after: int) -> list[Load
             Change.workspace_id == workspace,
             Change.load_no.is_not(None),
             Change.id <= after,
-            Change.id.not_in(undone),
+            Change.id.not_in(undone(workspace, after)),
         )
     ).all()
     # Of files given together the name decides, then the number; sets of files stand by their first commit.

@@ -196,10 +196,17 @@ def undo(at_hand: AtHand, load: Id) -> list[Load]:
     return loads(at_hand)
 
 
+@router.post("/loads/{load}/redo")
+def redo(at_hand: AtHand, load: Id) -> list[Load]:
+    """Bring back the rows of a load that was undone; the list of loads afterwards."""
+    gather.redo_load(at_hand.desk, load)
+    return loads(at_hand)
+
+
 @router.get("/loads.{kind}", response_class=Response)
 def loads_file(at_hand: AtHand, kind: Kind) -> Response:
     """All loads as a file."""
-    return table_of(at_hand, "loads", record_table(Load, loads(at_hand), without=("can_undo",)), kind)
+    return table_of(at_hand, "loads", record_table(Load, loads(at_hand), without=("can_undo", "can_redo")), kind)
 
 
 @router.get("/loads/{load}/rejected.{kind}", response_class=Response)

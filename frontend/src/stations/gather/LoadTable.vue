@@ -4,29 +4,31 @@ import type { Load } from '../../api/client'
 import { address } from '../../api/client'
 import { count, instant } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
-import { useUndo } from './queries'
+import { useRedo, useUndo } from './queries'
 
 const props = defineProps<{ loads: Load[] }>()
 const undo = useUndo()
+const redo = useRedo()
 const body = ref<HTMLElement>()
 const announced = ref('')
-/** The focus stays in the line of what was undone, whose button is gone. */
-async function takeOut(load: Load) {
-  const isDone = await undo.mutateAsync(load.id).then(
+/** The focus stays in the line of what was undone or brought back, whose button is another one now. */
+async function turn(load: Load) {
+  const way = load.undone ? redo : undo
+  const isDone = await way.mutateAsync(load.id).then(
     () => true,
     () => false,
   )
   if (!isDone) return
-  announced.value = `${load.file} is undone`
+  announced.value = load.undone ? `${load.file} stands again` : `${load.file} is undone`
   await nextTick()
-  body.value?.querySelector<HTMLElement>(`[data-load="${load.id}"] .state`)?.focus()
+  body.value?.querySelector<HTMLElement>(`[data-load="${load.id}"] .turn`)?.focus()
 }
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
 </script>
 
 <template>
   <p class="unseen no-print" aria-live="polite">{{ announced }}</p>
-  <ProblemNote :error="undo.error.value" />
+  <ProblemNote :error="undo.error.value ?? redo.error.value" />
   <table>
     <thead>
       <tr>
@@ -67,20 +69,24 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
           <template v-else>0</template>
         </td>
         <td class="number">
-          <span v-if="load.undone" class="quiet state" tabindex="-1">undone</span>
+          <span v-if="load.undone" class="quiet" :class="{ turn: !load.can_redo }" tabindex="-1"
+            >undone
+          </span>
           <button
-            v-else
+            v-if="!load.undone || load.can_redo"
             type="button"
-            class="plain link"
-            :disabled="!load.can_undo || undo.isPending.value"
+            class="plain link turn"
+            :disabled="(!load.undone && !load.can_undo) || undo.isPending.value || redo.isPending.value"
             :title="
-              load.can_undo
-                ? `Take ${load.file} out again`
-                : `A later load of ${load.subject} stands on it: undo that first`
+              load.undone
+                ? `Have the rows of ${load.file} stand again`
+                : load.can_undo
+                  ? `Take ${load.file} out again`
+                  : `A later load of ${load.subject} stands on it: undo that first`
             "
-            @click="takeOut(load)"
+            @click="turn(load)"
           >
-            Undo
+            {{ load.undone ? 'Redo' : 'Undo' }}
           </button>
         </td>
       </tr>

@@ -55,6 +55,14 @@ export function useUndo() {
   })
 }
 
+export function useRedo() {
+  const client = useQueryClient()
+  return useMutation<unknown, Problem, number>({
+    mutationFn: (load) => answer(api.POST('/gather/loads/{load}/redo', { params: { path: { load } } })),
+    onSuccess: () => client.invalidateQueries(),
+  })
+}
+
 /** Follow a job by the events the server sends, until it has ended. */
 function follow(job: Ref<Job | undefined>, id: number): Promise<Job> {
   return new Promise((resolve, reject) => {
