@@ -32,12 +32,12 @@ from yardstick.store import jobs
 from yardstick.store.database import AWAY, is_full, is_locked
 from yardstick.store.jobs import JobState
 from yardstick.store.loading import Stopped, load_file, lock, next_load, record_load, redo, undo
-from yardstick.store.undone import STEPS_BACK, undone
 from yardstick.store.memory import give_back
 from yardstick.store.models import Change, RejectedRow
 from yardstick.store.packages import read_package
 from yardstick.store.plans import keep_settings
 from yardstick.store.steps import reach
+from yardstick.store.undone import STEPS_BACK, undone
 
 from .comparing import compare
 from .desk import Desk
