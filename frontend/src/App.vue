@@ -76,7 +76,7 @@ main {
 @media (max-width: 700px) {
   main {
     margin-left: 0;
-    padding: 56px 8px 8px;
+    padding: 8px 12px 56px;
   }
 }
 

@@ -127,6 +127,7 @@ function keys(event: KeyboardEvent) {
 .blank {
   border-bottom: 1px solid var(--accent);
   line-height: 1.2;
+  min-height: 24px;
 }
 
 .blank:hover {

@@ -186,6 +186,7 @@ const nameOf = (table: Table, letter: Letter) => {
 .list button {
   display: block;
   width: 100%;
+  min-height: 24px;
   padding: 2px 12px;
   color: inherit;
   text-decoration: none;

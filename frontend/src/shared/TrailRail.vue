@@ -98,30 +98,42 @@ a.router-link-active .stake {
 }
 
 .keys {
+  display: flex;
+  align-items: center;
+  min-height: 24px;
   text-align: left;
   font-size: 13px;
 }
 
 @media (max-width: 700px) {
   .rail {
-    inset: 0 0 auto 0;
+    inset: auto 0 0 0;
     width: auto;
     height: 48px;
+    padding: 0 12px;
     flex-direction: row;
     align-items: center;
-    gap: 16px;
+    gap: 10px;
     border-right: 0;
-    border-bottom: 1px solid var(--line);
+    border-top: 1px solid var(--line);
   }
 
   .name {
-    margin: 0;
+    display: none;
   }
 
   ol {
     display: flex;
-    gap: 16px;
-    background: none;
+    gap: 12px;
+    justify-content: space-between;
+    background: linear-gradient(var(--line), var(--line)) 0 50% / 100% 2px no-repeat;
+  }
+
+  a {
+    gap: 4px;
+    min-height: 32px;
+    padding-right: 3px;
+    background: var(--paper);
   }
 
   li {

@@ -11,6 +11,7 @@ import WorkingNote from '../../shared/WorkingNote.vue'
 import { cutAt, titleOf } from '../mark/faults'
 import { usePlan } from '../plan/queries'
 import { moneyOf } from './reading'
+import MovingTable from '../../shared/MovingTable.vue'
 
 const plan = usePlan()
 const audit = useQuery({ queryKey: ['audit'], queryFn: () => answer(api.GET('/gather/audit')) })
@@ -143,7 +144,7 @@ const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
         <h2>What truly arrives</h2>
         <ExportControl :tables="[{ path: '/gather/audit', query: { rows: 'roles' } }]" />
       </header>
-      <table>
+      <MovingTable>
         <thead>
           <tr>
             <th>Platform</th>
@@ -171,7 +172,7 @@ const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
             <td :class="{ bad: c.suffers }">{{ c.suffers || '–' }}</td>
           </tr>
         </tbody>
-      </table>
+      </MovingTable>
     </section>
   </template>
 </template>

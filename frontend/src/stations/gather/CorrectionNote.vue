@@ -2,6 +2,7 @@
 import type { Schemas } from '../../api/client'
 import { count } from '../../shared/format'
 import { moneyOf } from './reading'
+import MovingTable from '../../shared/MovingTable.vue'
 
 defineProps<{ correction: Schemas['Correction']; home: string }>()
 </script>
@@ -14,7 +15,7 @@ defineProps<{ correction: Schemas['Correction']; home: string }>()
         >, <span class="bad">{{ count(correction.days_losing) }} with fewer rows</span></template
       >
     </summary>
-    <table>
+    <MovingTable>
       <thead>
         <tr>
           <th>Day</th>
@@ -35,7 +36,7 @@ defineProps<{ correction: Schemas['Correction']; home: string }>()
           </td>
         </tr>
       </tbody>
-    </table>
+    </MovingTable>
   </details>
 </template>
 

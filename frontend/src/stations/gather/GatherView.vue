@@ -243,4 +243,14 @@ progress {
   width: 260px;
   accent-color: var(--accent);
 }
+
+@media (max-width: 700px) {
+  .top {
+    flex-wrap: wrap;
+  }
+
+  .top small {
+    display: none;
+  }
+}
 </style>

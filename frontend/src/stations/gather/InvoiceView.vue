@@ -8,6 +8,7 @@ import WorkingNote from '../../shared/WorkingNote.vue'
 import InvoiceDays from './InvoiceDays.vue'
 import { useAccounts, useInvoice, useTypeInvoice } from './invoices'
 import { moneyOf } from './reading'
+import MovingTable from '../../shared/MovingTable.vue'
 
 const router = useRouter()
 const accounts = useAccounts()
@@ -66,7 +67,7 @@ function keep() {
   </p>
   <div v-if="chosen" class="desk">
     <section aria-label="Months of accounts" class="months">
-      <table>
+      <MovingTable>
         <thead>
           <tr>
             <th>Month</th>
@@ -99,7 +100,7 @@ function keep() {
             </td>
           </tr>
         </tbody>
-      </table>
+      </MovingTable>
     </section>
     <section
       v-if="invoice.data.value"
@@ -171,7 +172,7 @@ function keep() {
         these figures.
       </p>
       <div class="sums">
-        <table aria-label="What the rows say">
+        <MovingTable aria-label="What the rows say">
           <tbody>
             <tr v-for="[words, name] in LINES" :key="name">
               <td>{{ words }}</td>
@@ -188,8 +189,8 @@ function keep() {
               </td>
             </tr>
           </tbody>
-        </table>
-        <table aria-label="What the rows met">
+        </MovingTable>
+        <MovingTable aria-label="What the rows met">
           <tbody>
             <tr>
               <td>met touches of its campaign</td>
@@ -209,7 +210,7 @@ function keep() {
               <td class="number">{{ money(invoice.data.value.rows, invoice.data.value.currency) }}</td>
             </tr>
           </tbody>
-        </table>
+        </MovingTable>
       </div>
     </section>
   </div>

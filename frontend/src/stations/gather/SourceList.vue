@@ -157,6 +157,17 @@ td {
   }
 }
 
+/* A name is high enough to be hit, a state is not broken into words. */
+td {
+  height: 25px;
+}
+
+@media (max-width: 700px) {
+  td:nth-child(4) {
+    min-width: 150px;
+  }
+}
+
 .more td {
   padding: 4px 6px 8px 18px;
   background: var(--sheet);

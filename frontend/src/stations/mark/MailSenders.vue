@@ -7,6 +7,7 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import MadeOf from '../plan/MadeOf.vue'
 import { ofMark } from '../plan/sections'
+import MovingTable from '../../shared/MovingTable.vue'
 
 const there = useQuery({ queryKey: ['patterns'], queryFn: () => answer(api.GET('/mark/patterns')) })
 const sender = useAddressState('sender')
@@ -58,7 +59,7 @@ const print = () => window.print()
       <label>Series <input v-model.lazy="series" class="tool" /></label>
       <label>Message <input v-model.lazy="message" class="tool" /></label>
     </div>
-    <table v-if="preview.data.value" aria-label="Links of a mail">
+    <MovingTable v-if="preview.data.value" aria-label="Links of a mail">
       <thead>
         <tr>
           <th>Mail</th>
@@ -76,7 +77,7 @@ const print = () => window.print()
           </td>
         </tr>
       </tbody>
-    </table>
+    </MovingTable>
     <section v-if="preview.data.value?.length" class="sheet" aria-label="Placing sheet">
       <h2>
         Placing sheet

@@ -5,6 +5,7 @@ import { answer, api, type Schemas } from '../../api/client'
 import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { moneyOf } from '../gather/reading'
+import MovingTable from '../../shared/MovingTable.vue'
 
 /** What nearer levels say in place of the account: with what hangs on it, and open at a press. */
 const props = defineProps<{ platform: string; home: string }>()
@@ -24,7 +25,7 @@ const whose = (one: Schemas['Override']) =>
 
 <template>
   <ProblemNote :error="found.error.value" />
-  <table v-if="found.data.value?.length" aria-label="What overrides the account">
+  <MovingTable v-if="found.data.value?.length" aria-label="What overrides the account">
     <caption>
       What overrides the account's pattern: there the nearer one counts.
     </caption>
@@ -64,7 +65,7 @@ const whose = (one: Schemas['Override']) =>
         </td>
       </tr>
     </tbody>
-  </table>
+  </MovingTable>
 </template>
 
 <style scoped>

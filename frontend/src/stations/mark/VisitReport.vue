@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '../../api/client'
+import MovingTable from '../../shared/MovingTable.vue'
 
 defineProps<{ visit: Schemas['Visit'] }>()
 const well = (verdict: string) => ['same', 'filled', 'added'].includes(verdict)
@@ -10,7 +11,7 @@ const well = (verdict: string) => ['same', 'filled', 'added'].includes(verdict)
     <p v-for="step in visit.steps" :key="step.url" class="url">{{ step.status }} {{ step.url }}</p>
     <p v-if="visit.problem" class="loses">✕ {{ visit.problem }}</p>
     <slot />
-    <table v-if="visit.fields.length">
+    <MovingTable v-if="visit.fields.length">
       <thead>
         <tr>
           <th>Parameter</th>
@@ -29,7 +30,7 @@ const well = (verdict: string) => ['same', 'filled', 'added'].includes(verdict)
           </td>
         </tr>
       </tbody>
-    </table>
+    </MovingTable>
   </section>
 </template>
 

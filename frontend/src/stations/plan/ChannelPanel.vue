@@ -3,6 +3,7 @@ import { ref, watch } from 'vue'
 import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useRehearseChannels, useTryChannel, type Rec, type RuleSection } from './queries'
+import MovingTable from '../../shared/MovingTable.vue'
 
 const props = defineProps<{ rules: Rec[]; section: RuleSection; draft?: boolean }>()
 const url = ref('')
@@ -48,7 +49,7 @@ const ask = () =>
     </p>
     <v-btn v-if="draft" @click="counts.mutate({ rules, section })">Count real visits before and after</v-btn>
     <ProblemNote :error="counts.error.value" />
-    <table v-if="counts.data.value?.length" aria-label="Visits by rule">
+    <MovingTable v-if="counts.data.value?.length" aria-label="Visits by rule">
       <thead>
         <tr>
           <th>Rule</th>
@@ -67,7 +68,7 @@ const ask = () =>
           </td>
         </tr>
       </tbody>
-    </table>
+    </MovingTable>
   </section>
 </template>
 

@@ -2,6 +2,7 @@
 import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { usePreviewLegend, type Rec } from './queries'
+import MovingTable from '../../shared/MovingTable.vue'
 
 const props = defineProps<{ draft: Rec }>()
 const preview = usePreviewLegend()
@@ -17,7 +18,7 @@ const filled = () => Object.fromEntries(Object.entries(props.draft).filter(([, v
         {{ count(preview.data.value.visits) }} visits of this source from that day on.
         <template v-if="!preview.data.value.visits">Check the source's spelling.</template>
       </p>
-      <table v-if="preview.data.value.fields.length">
+      <MovingTable v-if="preview.data.value.fields.length">
         <thead>
           <tr>
             <th>Field</th>
@@ -42,7 +43,7 @@ const filled = () => Object.fromEntries(Object.entries(props.draft).filter(([, v
             </td>
           </tr>
         </tbody>
-      </table>
+      </MovingTable>
     </template>
   </section>
 </template>

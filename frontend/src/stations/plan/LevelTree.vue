@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { useTree, type Rec } from './queries'
 import { matches } from './records'
+import MovingTable from '../../shared/MovingTable.vue'
 
 const props = defineProps<{ named: Rec[]; find: string }>()
 defineEmits<{ name: [record: Rec] }>()
@@ -17,7 +18,7 @@ const rows = computed(() => (tree.data.value ?? []).filter((b) => matches(b as u
 <template>
   <section v-if="tree.data.value?.length" class="tree" aria-label="Tree from spend files">
     <h2>As spend files show it</h2>
-    <table>
+    <MovingTable>
       <thead>
         <tr>
           <th>Platform</th>
@@ -61,7 +62,7 @@ const rows = computed(() => (tree.data.value ?? []).filter((b) => matches(b as u
           <td class="number">{{ b.days }}</td>
         </tr>
       </tbody>
-    </table>
+    </MovingTable>
   </section>
 </template>
 

@@ -5,6 +5,7 @@ import { answer, api } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import ExportControl from '../../shared/ExportControl.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
+import MovingTable from '../../shared/MovingTable.vue'
 
 const found = useQuery({ queryKey: ['selfcheck'], queryFn: () => answer(api.GET('/selfcheck')) })
 const held = computed(() => found.data.value?.filter((one) => one.holds).length ?? 0)
@@ -23,7 +24,7 @@ const held = computed(() => found.data.value?.filter((one) => one.holds).length 
       <b>{{ held }} of {{ found.data.value.length }}</b> examples hold.
       <ExportControl :tables="[{ path: '/selfcheck' }]" />
     </p>
-    <table>
+    <MovingTable>
       <thead>
         <tr>
           <th>Rule</th>
@@ -48,7 +49,7 @@ const held = computed(() => found.data.value?.filter((one) => one.holds).length 
           <td class="quiet">{{ one.source }}</td>
         </tr>
       </tbody>
-    </table>
+    </MovingTable>
   </template>
 </template>
 

@@ -23,6 +23,8 @@ const props = defineProps<{
   /** How it moved since the time before, where that is asked. */
   moved?: Moved
   comparing?: boolean
+  /** The figure that stands beside the ruler on a phone. */
+  main?: string
   /** Whether its name leads a field deeper. */
   opens?: boolean
   /** The figure of this row whose trace is open. */
@@ -141,7 +143,12 @@ const figures = computed(() =>
       <span v-else-if="row.bucket === 'named'" class="quiet">no spend to compare with</span>
       <span v-else class="quiet">{{ remark }}</span>
     </td>
-    <td v-for="figure in figures" :key="figure.column.name" class="number">
+    <td
+      v-for="figure in figures"
+      :key="figure.column.name"
+      class="number"
+      :class="{ main: figure.column.name === main }"
+    >
       <span v-if="figure.none" class="quiet" :title="figure.none" :data-says="figure.says">–</span>
       <button
         v-else
@@ -279,6 +286,31 @@ th {
 
 .loses {
   color: var(--loses);
+}
+
+@media screen and (max-width: 700px) {
+  td,
+  th {
+    height: 28px;
+    display: flex;
+    align-items: center;
+  }
+
+  .name,
+  .says {
+    border-bottom: 0;
+  }
+
+  .says,
+  .number {
+    justify-content: flex-end;
+  }
+
+  .name .plain,
+  .says .plain,
+  .number .plain {
+    min-height: 28px;
+  }
 }
 
 tr:hover :is(td, th) {

@@ -63,6 +63,21 @@ const ROW = 24
 const MANY = 100
 const ManyRows = defineAsyncComponent(() => import('./ManyRows.vue'))
 const onPaper = useMediaQuery('print')
+/** On a phone a row is two lines: name and verdict, ruler and the one figure that is drawn. */
+const onPhone = useMediaQuery('screen and (max-width: 700px)')
+const PHONE_ROW = 56
+const isTouched = useMediaQuery('(max-width: 700px) and (hover: none)')
+let said: Element | null = null
+/** Under a finger nothing can be pointed at: the first tap reads out, the second opens. */
+function readFirst(event: MouseEvent) {
+  const at = event.target instanceof Element ? event.target.closest('tr [data-says]') : null
+  // A click by a key has no number.
+  if (!isTouched.value || !event.detail || !at || at === said) return
+  said = at
+  event.preventDefault()
+  event.stopPropagation()
+  if (at instanceof HTMLElement) at.focus()
+}
 /** What each row is drawn with. */
 const drawn = (row: Row) => ({
   row,
@@ -77,6 +92,7 @@ const drawn = (row: Row) => ({
   moved: moved.value?.get(keyOf(row)),
   comparing: comparing.value,
   opens: opens.value,
+  main: main.value,
   stop: stop.value?.row === keyOf(row) ? stop.value.cell : undefined,
 })
 const openRow = (row: Row, figure: string) => {
@@ -137,6 +153,10 @@ const scale = computed(() => {
 })
 
 const columns = computed(() => columnsOf(props.board))
+/** The figure that stands beside the ruler on a phone. */
+const main = computed(
+  () => (columns.value.find((column) => column.name === measure.value) ?? columns.value[0])?.name,
+)
 /** Name, ruler and verdict take what the figures leave; where that is too little the table moves in its frame. */
 const LEAST_BESIDE = 300
 const least = computed(() => columns.value.reduce((sum, column) => sum + widthOf(column), LEAST_BESIDE + 140))
@@ -176,6 +196,7 @@ const axisShow = (value: number) => {
       :class="{ two: board.by.includes(',') }"
       :style="{ minWidth: tooWide ? `${least}px` : undefined }"
       @keydown="moveFocus"
+      @click.capture="readFirst"
     >
       <thead>
         <tr>
@@ -194,6 +215,7 @@ const axisShow = (value: number) => {
             v-for="c in columns"
             :key="c.name"
             class="number"
+            :class="{ main: c.name === main }"
             :style="{ width: `${widthOf(c)}px` }"
             :aria-sort="sorted(c.name)"
           >
@@ -226,7 +248,7 @@ const axisShow = (value: number) => {
         v-if="rows.length >= MANY && !onPaper"
         v-slot="{ first, end }"
         :count="rows.length"
-        :height="ROW"
+        :height="onPhone ? PHONE_ROW : ROW"
         :columns="columns.length + 3 + Number(comparing)"
       >
         <BoardRow
@@ -259,6 +281,7 @@ const axisShow = (value: number) => {
           :measure="measure"
           :per-spend="perSpend"
           :comparing="comparing"
+          :main="main"
           :traced="tracedFigure"
           :stop="stop?.row === keyOf(row) ? stop.cell : undefined"
           total
@@ -382,6 +405,71 @@ th.number .plain {
   text-align: right;
 }
 
+@media screen and (max-width: 700px) {
+  .board,
+  .board :deep(:is(thead, tbody, tfoot)) {
+    display: block;
+    overflow: visible;
+  }
+
+  .moves {
+    overflow: visible;
+  }
+
+  .board {
+    min-width: 0 !important;
+  }
+
+  .board :deep(tr:not([aria-hidden])) {
+    display: grid;
+    grid-template: 'name says says' auto 'ruler ruler main' auto / minmax(0, 220fr) minmax(0, 30fr) minmax(
+        0,
+        116fr
+      );
+  }
+
+  thead th {
+    height: auto;
+    width: auto !important;
+    border-bottom: 0;
+  }
+
+  thead {
+    border-bottom: 2px solid var(--ink);
+  }
+
+  thead .plain {
+    min-height: 24px;
+  }
+
+  .board :deep(.name) {
+    grid-area: name;
+    width: auto;
+  }
+
+  .board :deep(.says) {
+    grid-area: says;
+    width: auto;
+    text-align: right;
+  }
+
+  .board :deep(.ruler) {
+    grid-area: ruler;
+  }
+
+  .board :deep(.main) {
+    grid-area: main;
+  }
+
+  .board :deep(:is(.number, .moved):not(.main)) {
+    display: none;
+  }
+
+  tfoot {
+    position: static;
+  }
+}
+
 .unit {
   display: block;
   font-weight: 400;
@@ -395,6 +483,12 @@ th.number .plain {
   gap: 2px 16px;
   margin: 5px 0 0;
   font-size: 13px;
+}
+
+@media (max-width: 1150px) {
+  .legend button {
+    min-height: 24px;
+  }
 }
 
 .legend svg {

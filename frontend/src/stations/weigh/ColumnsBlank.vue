@@ -103,6 +103,10 @@ ul {
   padding: 0 12px;
 }
 
+ul button {
+  min-height: 24px;
+}
+
 .mark {
   display: inline-block;
   width: 12px;

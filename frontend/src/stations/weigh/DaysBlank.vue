@@ -84,6 +84,9 @@ function pick(name: string) {
 
 .step {
   padding: 0 5px;
+  min-width: 24px;
+  min-height: 24px;
+  text-align: center;
 }
 
 label.own {

@@ -120,8 +120,9 @@ p {
   flex-wrap: wrap;
   gap: 0 22px;
   margin: 0;
-  line-height: 20px;
-  min-height: 20px;
+  /* The lines lie under each other: each is high enough to be hit. */
+  line-height: 24px;
+  min-height: 24px;
 }
 
 a {

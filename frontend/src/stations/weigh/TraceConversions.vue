@@ -2,6 +2,7 @@
 import type { Schemas, Trace } from '../../api/client'
 import { instant, money, share } from '../../shared/format'
 import FileLine from './FileLine.vue'
+import MovingTable from '../../shared/MovingTable.vue'
 
 const props = defineProps<{ trace: Trace; by: string }>()
 
@@ -22,7 +23,7 @@ function touchKind(touch: Schemas['TracedTouch']): string {
     <h3>
       Conversions and their trails <span class="quiet">times in {{ trace.time_zone }}</span>
     </h3>
-    <table>
+    <MovingTable>
       <thead>
         <tr>
           <th>Conversion and touches</th>
@@ -58,7 +59,7 @@ function touchKind(touch: Schemas['TracedTouch']): string {
           <td><FileLine :file="touch.file" :line="touch.line" /></td>
         </tr>
       </tbody>
-    </table>
+    </MovingTable>
   </section>
 </template>
 

@@ -2,6 +2,7 @@
 import type { Trace } from '../../api/client'
 import { count, money } from '../../shared/format'
 import FileLine from './FileLine.vue'
+import MovingTable from '../../shared/MovingTable.vue'
 
 defineProps<{ trace: Trace }>()
 </script>
@@ -9,7 +10,7 @@ defineProps<{ trace: Trace }>()
 <template>
   <section aria-label="Spend rows">
     <h3>Spend rows</h3>
-    <table>
+    <MovingTable>
       <thead>
         <tr>
           <th class="day">Day</th>
@@ -36,7 +37,7 @@ defineProps<{ trace: Trace }>()
           <td><FileLine :file="s.file" :line="s.line" /></td>
         </tr>
       </tbody>
-    </table>
+    </MovingTable>
   </section>
 </template>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Trace } from '../../api/client'
 import { credit, money } from '../../shared/format'
+import MovingTable from '../../shared/MovingTable.vue'
 
 defineProps<{ trace: Trace }>()
 </script>
@@ -12,7 +13,7 @@ defineProps<{ trace: Trace }>()
       Removal credits states, not touches: the effect is the share of a goal's conversions that would be lost
       if everyone who comes to the state went away. Conversions are shared in proportion to the effects.
     </p>
-    <table>
+    <MovingTable>
       <thead>
         <tr>
           <th>State</th>
@@ -31,7 +32,7 @@ defineProps<{ trace: Trace }>()
           <td class="number">{{ money(s.value, trace.minor_digits) }}</td>
         </tr>
       </tbody>
-    </table>
+    </MovingTable>
   </section>
 </template>
 

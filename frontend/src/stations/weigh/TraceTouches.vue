@@ -2,6 +2,7 @@
 import type { Trace } from '../../api/client'
 import { instant } from '../../shared/format'
 import FileLine from './FileLine.vue'
+import MovingTable from '../../shared/MovingTable.vue'
 
 const props = defineProps<{ trace: Trace }>()
 const at = (iso: string) => instant(iso, props.trace.time_zone)
@@ -12,7 +13,7 @@ const at = (iso: string) => instant(iso, props.trace.time_zone)
     <h3>
       Touches <span class="quiet">times in {{ trace.time_zone }}</span>
     </h3>
-    <table>
+    <MovingTable>
       <thead>
         <tr>
           <th>When</th>
@@ -31,7 +32,7 @@ const at = (iso: string) => instant(iso, props.trace.time_zone)
           <td><FileLine :file="touch.file" :line="touch.line" /></td>
         </tr>
       </tbody>
-    </table>
+    </MovingTable>
   </section>
 </template>
 

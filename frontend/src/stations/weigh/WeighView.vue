@@ -344,10 +344,6 @@ small {
   .foot {
     position: static;
   }
-
-  .foot :deep(.foot-line) {
-    display: none;
-  }
 }
 
 @media print {
