@@ -294,6 +294,7 @@ def test_a_new_workspace_is_begun_from_the_rail(page, workspace):
     page.keyboard.type("Client A")
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("use small letters, digits and hyphens")
+    expect(name).to_have_attribute("aria-invalid", "true")
     name.fill(workspace)
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text(f"There is a workspace {workspace}")

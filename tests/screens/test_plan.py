@@ -38,8 +38,16 @@ def test_a_campaign_is_registered_changed_and_undone_and_the_board_follows(loade
     page.get_by_label("expected value").fill("150.00")
     page.get_by_label("target roas").fill("0")
     page.get_by_role("button", name="Keep").click()
-    expect(page.get_by_role("alert")).to_contain_text("target_roas")
-    page.get_by_label("target roas").fill("1.5")
+    said = page.get_by_role("alert")
+    expect(said).to_contain_text("target_roas")
+    # The field that is meant is told, and its words with it, until it is changed.
+    field = page.get_by_label("target roas")
+    expect(field).to_be_focused()
+    expect(field).to_have_attribute("aria-invalid", "true")
+    expect(field).to_have_attribute("aria-errormessage", said.get_attribute("id"))
+    assert page.locator("[aria-invalid]").count() == 1
+    field.fill("1.5")
+    expect(page.locator("[aria-invalid]")).to_have_count(0)
     page.get_by_role("button", name="Keep").click()
     expect(row(page, "Spring Whale Boats")).to_contain_text("190.00")  # 140.00 and the order with the voucher
     page.keyboard.press("5")

@@ -1,9 +1,25 @@
 <script setup lang="ts">
-defineProps<{ error: unknown }>()
+import { onUnmounted, ref, useId, watch } from 'vue'
+import { markInvalid } from './invalid'
+
+/** What went wrong; the field it speaks of is marked. */
+const props = defineProps<{ error: unknown }>()
+const id = useId()
+const note = ref<HTMLElement>()
+let clear = () => {}
+watch(
+  [note, () => props.error],
+  ([here, error]) => {
+    clear()
+    clear = here && error ? markInvalid(here, (error as Error).message) : () => {}
+  },
+  { flush: 'post' },
+)
+onUnmounted(() => clear())
 </script>
 
 <template>
-  <p v-if="error" class="problem" role="alert">{{ (error as Error).message }}</p>
+  <p v-if="error" :id="id" ref="note" class="problem" role="alert">{{ (error as Error).message }}</p>
 </template>
 
 <style scoped>

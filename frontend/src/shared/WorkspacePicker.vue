@@ -74,9 +74,17 @@ async function leave() {
     <form v-if="naming" class="naming" @submit.prevent="begin" @keydown.esc.stop="leave">
       <label>
         Name of the new workspace
-        <input ref="field" v-model="name" maxlength="40" required placeholder="client-a" />
+        <input
+          ref="field"
+          v-model="name"
+          maxlength="40"
+          required
+          placeholder="client-a"
+          :aria-invalid="!!problem || undefined"
+          :aria-errormessage="problem ? 'no-such-name' : undefined"
+        />
       </label>
-      <p v-if="problem" role="alert">{{ problem }}</p>
+      <p v-if="problem" id="no-such-name" role="alert">{{ problem }}</p>
       <p v-else class="quiet">Small letters, digits and hyphens. It begins empty.</p>
       <button type="submit" class="plain link">Begin it</button>
       <button type="button" class="plain link" @click="leave">Leave</button>

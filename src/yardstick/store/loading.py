@@ -196,7 +196,7 @@ def undo(connection: Connection, workspace: int, change: int) -> int:
     ).one_or_none()
     if found is None:
         raise CannotUndo("there is nothing to undo: look at the list again")
-    if change in connection.execute(undone(workspace)).scalars():
+    if change in set(connection.scalars(undone(workspace))):
         raise CannotUndo(f"{found.file} is undone already")
     state = _STATES.get(found.subject)
     if state is not None:
@@ -228,7 +228,7 @@ def redo(connection: Connection, workspace: int, load: int) -> int:
     ).one_or_none()
     if found is None:
         raise CannotUndo("there is no load to bring back: look at the list again")
-    if load not in connection.execute(undone(workspace)).scalars():
+    if load not in set(connection.scalars(undone(workspace))):
         raise CannotUndo(f"{found.file} is not undone")
     step = latest_steps(connection, workspace)[load]
     again = insert(Change).values(

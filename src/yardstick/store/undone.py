@@ -15,7 +15,7 @@ STEPS_BACK = (UNDO, REDO)
 """Kinds of change that say nothing but what becomes of another."""
 
 
-def undone(workspace: int, until: int | None = None) -> Select[tuple[int]]:
+def undone(workspace: int, until: int | None = None) -> Select[int]:
     """Ids of the changes that are undone; after a change, or now."""
     chain = _chains(workspace, until)
     # Undone, brought back, undone again: an odd number of steps takes it out.

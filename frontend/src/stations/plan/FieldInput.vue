@@ -33,7 +33,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
 </script>
 
 <template>
-  <fieldset v-if="field.kind === 'records'" class="inner">
+  <fieldset v-if="field.kind === 'records'" class="inner" :data-field="field.name">
     <legend>{{ headOf(field.name) }}{{ field.required ? ' *' : '' }}</legend>
     <p class="quiet">
       {{ field.text }} <span class="changes">{{ field.changes }}</span>
@@ -54,7 +54,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
       Add to {{ labelOf(field.name) }}
     </button>
   </fieldset>
-  <fieldset v-else-if="field.kind === 'group'" class="inner">
+  <fieldset v-else-if="field.kind === 'group'" class="inner" :data-field="field.name">
     <legend>{{ headOf(field.name) }}</legend>
     <p class="quiet">
       {{ field.text }} <span class="changes">{{ field.changes }}</span>
@@ -67,7 +67,7 @@ const example = computed(() => (props.field.example ? `For example ${props.field
       @update:model-value="model = { ...group, [inner.name]: $event }"
     />
   </fieldset>
-  <div v-else class="field">
+  <div v-else class="field" :data-field="field.name">
     <label :for="id">{{ headOf(field.name) }}{{ field.required ? ' *' : '' }}</label>
     <select v-if="field.kind === 'choice'" :id="id" v-model="text" class="tool" :aria-describedby="about">
       <option v-if="!field.required" value="">{{ usual }}</option>
