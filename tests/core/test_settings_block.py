@@ -11,6 +11,7 @@ import pytest
 from typer.testing import CliRunner
 
 from yardstick.cli import app
+from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.report_fields import FIELDS
 from yardstick.formats.settings_toml import SettingsFile, read_settings
 
@@ -173,3 +174,19 @@ def test_tables_are_known_by_their_columns_and_several_files_are_one_load(tmp_pa
     assert set(summary["unread"]) == {"notes.txt", "strange.csv"}
     assert "`yardstick read` writes the source" in summary["unread"]["strange.csv"]
     assert "notes.txt: files ending in .txt are not read" in done.stderr
+
+
+def test_one_wrong_key_in_five_hundred_campaigns_is_said_once_with_its_number():
+    """It was told five hundred times, in 29,000 characters."""
+    many = "".join(f'[[campaign]]\nname = "Crossing {i}"\ncolour = "x"\n' for i in range(500))
+    with pytest.raises(SettingsError) as wrong:
+        read_settings(many.encode())
+    said = "settings.toml: campaign.1.colour: unknown setting: check its spelling (and in 499 more of campaign)"
+    assert str(wrong.value) == said
+    # Others are told beside it, each once; of very many kinds the first.
+    with pytest.raises(SettingsError) as wrong:
+        read_settings(many.encode() + b'[[campaign]]\nname = "Last"\nbudget = "abc"\n')
+    assert "campaign.501.budget: " in str(wrong.value)
+    names = "".join(f"colour_{i} = 1\n" for i in range(60))
+    with pytest.raises(SettingsError, match=r"colour_19: unknown setting: check its spelling; and 40 more$"):
+        read_settings(names.encode())

@@ -261,6 +261,16 @@ def test_the_findings_of_the_board_have_a_page_with_rows_rule_and_the_place_that
     lines = list(csv.DictReader(open(download.value.path(), newline="")))  # noqa: SIM115
     assert {line["code"] for line in lines} == {"unfilled_slot"}
     assert lines[0]["file"] == "visits.csv"
+    # Its rows are found by key, over all pages; the keys come back with Esc.
+    page.keyboard.press("/")
+    expect(rows.get_by_label("Find a row of this kind")).to_be_focused()
+    page.keyboard.type("V1")
+    expect(rows).to_contain_text("1 of 3 have “V1”")
+    expect(rows.locator("tbody tr")).to_have_count(1)
+    page.keyboard.press("Escape")
+    expect(page).to_have_url(re.compile("/findings.*having=V1"))
+    rows.get_by_label("Find a row of this kind").fill("")
+    expect(rows.locator("tbody tr")).to_have_count(3)
     rows.get_by_role("link", name="Go to Mark").click()
     expect(page).to_have_url(re.compile("/mark"))
     page.go_back()

@@ -113,6 +113,28 @@ def test_states_and_verdicts_come_from_arrivals(placed):
     assert (sum(found["old"]["weeks"]), len(found["old"]["weeks"])) == (2, 13)
 
 
+def test_a_link_never_placed_accuses_nobody_and_a_fault_of_a_campaign_is_said_once(placed):
+    """One stray arrival stood as the fault of every link of its campaign, drafts in the drawer among them."""
+    client, _ = placed
+    load(client, planned_week_files())
+    more = {"term": "families_30_card", "page": f"{SITE}/card"}
+    put(
+        client,
+        ("drawer", CARD | more | {"content": "90001"}),
+        ("one", CARD | more | {"content": "90002", "placed_on": "2026-03-01"}),
+        ("two", CARD | more | {"content": "90003", "placed_on": "2026-03-01"}),
+    )
+    found = states(client)
+    assert (found["drawer"]["deviations"], found["drawer"]["fault"]) == ([], "")
+    faults = {found[key]["fault"] for key in ("one", "two")}
+    assert faults == {
+        f"another content arrives: 1 arrival with content 83015 in place of one of 2 links of {found['one']['campaign']}"
+    }
+    # Once it is placed, it is one of them.
+    put(client, ("drawer", CARD | more | {"content": "90001", "placed_on": "2026-03-02"}))
+    assert "of 3 links" in states(client)["one"]["fault"]
+
+
 def test_links_that_must_not_go_out_say_why(placed):
     client, _ = placed
     load(client, [("settings.toml", b'own_hosts = ["lunnick.example"]\n')])

@@ -80,11 +80,27 @@ def test_general_settings_are_changed_and_brought_back(client):
         assert said in answer.json()["message"]
 
 
-def test_an_edit_on_an_old_plan_is_refused(client):
+def test_an_edit_of_a_field_that_another_window_changed_is_refused(client):
+    put(client, "campaign", [{"name": "Boat", "owner": "Maren"}])
     basis = client.get("/api/w/test/plan").json()["basis"]
-    assert put(client, "allowed", [{"field": "medium", "words": ["cpc"]}], basis).status_code == 200
-    answer = put(client, "allowed", [], basis)
+    assert put(client, "campaign", [{"name": "Boat", "owner": "Bo"}], basis).status_code == 200
+    answer = put(client, "campaign", [{"name": "Boat", "owner": "Idris"}], basis)
     assert (answer.status_code, answer.json()["code"]) == (409, "overtaken")
+    assert "changed in another window (owner of Boat was changed): nothing was kept" in answer.json()["message"]
+    assert put(client, "campaign", [], basis).json()["code"] == "overtaken"
+    # Another field of the same record is kept beside it, and each edit is undone by itself.
+    answer = put(client, "campaign", [{"name": "Boat", "owner": "Maren", "budget": "20.00"}], basis)
+    assert answer.status_code == 200
+    both = {"name": "Boat", "owner": "Bo", "budget": "20.00"}
+    assert client.get("/api/w/test/plan").json()["sections"]["campaign"] == [both]
+    assert client.post("/api/w/test/plan/undo").status_code == 200
+    assert client.get("/api/w/test/plan").json()["sections"]["campaign"] == [{"name": "Boat", "owner": "Bo"}]
+    assert client.post("/api/w/test/plan/undo").status_code == 200
+    assert client.post("/api/w/test/plan/undo").status_code == 200
+
+
+def test_nothing_is_left_to_undo(client):
+    put(client, "allowed", [{"field": "medium", "words": ["cpc"]}])
     assert client.post("/api/w/test/plan/undo").status_code == 200
     answer = client.post("/api/w/test/plan/undo")
     assert (answer.status_code, answer.json()["code"]) == (409, "cannot_undo")

@@ -1332,7 +1332,7 @@ export interface paths {
         /**
          * Findings
          * @description What is to be known of the rows behind a board, kind by kind, and the rows of one kind; without a code, of the
-         *     first.
+         *     first. A text to find leaves out rows without it.
          */
         get: operations["findings_weigh_findings_get"];
         put?: never;
@@ -1475,6 +1475,26 @@ export interface paths {
          * @description The same as a file.
          */
         get: operations["examples_file_selfcheck__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Now
+         * @description What stands, and what is being loaded, in whichever window it was begun.
+         */
+        get: operations["now_now_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2234,7 +2254,8 @@ export interface components {
         };
         /**
          * FindingsOut
-         * @description The findings of a board, and a page of the rows of the kind asked for.
+         * @description The findings of a board, and a page of the rows of the kind asked for; `found` is how many have the text that is
+         *     looked for.
          */
         FindingsOut: {
             /** Fingerprint */
@@ -2247,6 +2268,8 @@ export interface components {
             groups: components["schemas"]["FindingGroupOut"][];
             /** Code */
             code: string;
+            /** Found */
+            found: number;
             /** Rows */
             rows: components["schemas"]["FindingOut"][];
         };
@@ -2701,6 +2724,24 @@ export interface components {
             name: string;
             /** Words */
             words: string[];
+        };
+        /**
+         * Now
+         * @description What a window compares with what it shows.
+         *
+         *     Attributes
+         *     ----------
+         *     data : name of the data that stand (R27)
+         *     plan : number of the latest change of the plan
+         *     running : loads at work, the latest first
+         */
+        Now: {
+            /** Data */
+            data: string;
+            /** Plan */
+            plan: number;
+            /** Running */
+            running: components["schemas"]["JobState"][];
         };
         /**
          * Opening
@@ -10236,6 +10277,7 @@ export interface operations {
         parameters: {
             query?: {
                 code?: string;
+                find?: string;
                 first?: number;
                 most?: number;
                 by?: string;
@@ -10959,6 +11001,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    now_now_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Now"];
                 };
             };
         };

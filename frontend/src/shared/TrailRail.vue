@@ -1,9 +1,17 @@
 <script setup lang="ts">
 import { stations } from '../router'
+import { computed } from 'vue'
+import { useNow } from './now'
 import { theme } from './theme'
 import WorkspacePicker from './WorkspacePicker.vue'
 
 defineEmits<{ keys: [] }>()
+const now = useNow()
+/** A load at work, whichever window began it. */
+const atWork = computed(() => now.data.value?.running[0])
+const share = computed(() =>
+  Math.floor((100 * (atWork.value?.rows_done ?? 0)) / (atWork.value?.rows_total || 1)),
+)
 </script>
 
 <template>
@@ -21,6 +29,9 @@ defineEmits<{ keys: [] }>()
         </router-link>
       </li>
     </ol>
+    <router-link v-if="atWork" :to="{ name: 'gather' }" class="at-work" :title="`${atWork.doing}: ${share} %`"
+      >Loading {{ Math.min(100, share) }} %</router-link
+    >
     <router-link
       :to="{ name: 'selfcheck' }"
       class="keys plain"
@@ -95,6 +106,13 @@ a.router-link-active .stake {
   background: var(--accent);
   border-color: var(--accent);
   transform: rotate(45deg);
+}
+
+.at-work {
+  min-height: 24px;
+  margin-bottom: 6px;
+  font-size: 12px;
+  color: var(--accent-text);
 }
 
 .keys {

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import tomllib
+from collections.abc import Iterable
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
@@ -162,18 +163,37 @@ def plan_from(data: dict[str, Any], file: str = "settings.toml") -> Plan:
     try:
         read = SettingsFile.model_validate(data)
     except ValidationError as problem:
-        raise SettingsError(f"{file}: " + "; ".join(_said(e) for e in problem.errors())) from None
+        raise SettingsError(f"{file}: {_said_once(problem.errors())}") from None
     try:
         return _checked(read)
     except SettingsError as problem:
         raise SettingsError(f"{file}: {problem}") from None
 
 
+MOST_WRONG = 20
+"""Things that are wrong with settings that are told at once."""
+
+
+def _said_once(errors: Iterable[Any]) -> str:
+    """What is wrong; what is wrong alike in many records of a list stands once, with their number."""
+    alike: dict[tuple[str, str], list[str]] = {}
+    for error in errors:
+        where = ".".join(str(part + 1) if isinstance(part, int) else str(part) for part in error["loc"])
+        field = ".".join("*" if isinstance(part, int) else str(part) for part in error["loc"])
+        alike.setdefault((field, _said(error)), []).append(where)
+    said = []
+    for (field, what), places in alike.items():
+        of = field.partition(".*")[0]
+        more = f" (and in {len(places) - 1:,} more of {of})" if len(places) > 1 else ""
+        said.append(f"{places[0]}: {what}{more}")
+    rest = [f"and {len(said) - MOST_WRONG:,} more"] if len(said) > MOST_WRONG else []
+    return "; ".join([*said[:MOST_WRONG], *rest])
+
+
 def _said(error: Any) -> str:
-    where = ".".join(str(part + 1) if isinstance(part, int) else str(part) for part in error["loc"])
     if error["type"] == "extra_forbidden":
-        return f"{where}: unknown setting: check its spelling"
-    return f"{where}: {error['msg'].removeprefix('Value error, ')}"
+        return "unknown setting: check its spelling"
+    return str(error["msg"]).removeprefix("Value error, ")
 
 
 def _checked(read: SettingsFile) -> Plan:

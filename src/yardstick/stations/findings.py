@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from yardstick.core.base.notes import Finding
+from yardstick.core.base.words import fold
 from yardstick.core.report.weigh import Result
 from yardstick.formats.csv_out import FINDING_COLUMNS, finding_rows
 
@@ -151,9 +152,14 @@ def grouped(findings: Iterable[Finding]) -> list[Group]:
     return sorted(groups, key=lambda g: (-g.amount, -g.count, g.code))
 
 
-def rows_of(findings: Iterable[Finding], code: str) -> list[Finding]:
-    """The findings of one kind, of all kinds without a code, in their order."""
-    return [one for one in findings if not code or one.code == code]
+def rows_of(findings: Iterable[Finding], code: str, find: str = "") -> list[Finding]:
+    """The findings of one kind, of all kinds without a code, in their order; only those with a text in their row,
+    field, value or file, however it is written."""
+    mine = (one for one in findings if not code or one.code == code)
+    wanted = fold(find)
+    if not wanted:
+        return list(mine)
+    return [one for one in mine if any(wanted in fold(said) for said in (one.id, one.field, one.value, one.file))]
 
 
 def findings_file(question: Question, result: Result, code: str, workspace: str, kind: str) -> tuple[str, bytes]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from datetime import date
 from zoneinfo import ZoneInfo
 
@@ -12,7 +12,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import Slots, fold
 from yardstick.core.links.addresses import as_browsers_read, is_of_this_machine, why_not_opened
 from yardstick.core.links.links import store_of
-from yardstick.core.links.placing import Deviation, Seen, fault_of, state_of, verdict
+from yardstick.core.links.placing import Deviation, Seen, another_arrives, fault_of, shared_fault, state_of, verdict
 from yardstick.core.plan.link_records import Place
 from yardstick.core.plan.plan import Plan
 from yardstick.core.plan.records import DRAFT
@@ -132,7 +132,9 @@ class Placing:
                 number, gathered = clicked.clicks, book is not None and first <= until
                 if only_clicks:
                     seen, newest = Seen(clicked.clicks, first, last), max(until, last)
-            deviations = book.deviations(read_as, known) if book else ()
+            # What arrives otherwise is nothing that a link did which stands nowhere yet.
+            is_out = bool(row.cells.get("placed_on") or number or visits)
+            deviations = book.deviations(read_as, known) if book and is_out else ()
             ends = day_number(campaign.ends) if campaign and campaign.ends else None
             state = state_of(_day(row.cells.get("placed_on")), ends, seen, today, newest)
             late = seen is None and (_day(row.cells.get("due")) or today) < today
@@ -164,7 +166,7 @@ class Placing:
                     withheld=why_withheld(row.url, plan),
                 )
             )
-        return out
+        return _said_once(out)
 
     def test_visit(self, key: str) -> Visit:
         """Open a link over a real socket and compare what arrives.
@@ -243,6 +245,23 @@ class Placing:
         if row is None or not row.url:
             raise NotFound("there is no such link, or it has no address yet: look at the sheet again")
         return row
+
+
+def _said_once(links: list[PlacedLink]) -> list[PlacedLink]:
+    """Links with the faults of their campaigns in one set of words: what arrives under one wrong tag is no more the
+    fault of one of its links than of the others."""
+    alike: dict[tuple[str, str, str], list[PlacedLink]] = {}
+    for link in links:
+        if link.campaign and link.deviations and link.fault == another_arrives(link.deviations[0]):
+            first = link.deviations[0]
+            alike.setdefault((link.campaign, first.field, first.arrived), []).append(link)
+    fault_by_key = {
+        link.key: shared_fault(campaign, field, arrived, len(of), of[0].deviations[0].visits)
+        for (campaign, field, arrived), of in alike.items()
+        if len(of) > 1
+        for link in of
+    }
+    return [replace(link, fault=fault_by_key.get(link.key, link.fault)) for link in links]
 
 
 def ends_well(plan: Plan) -> Callable[[str], bool]:

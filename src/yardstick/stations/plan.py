@@ -23,6 +23,7 @@ from .desk import Desk
 from .following import rows_that_follow, undo_following
 from .holding import hold_addresses
 from .locks import keep_locks
+from .merging import SameField, merged
 
 
 class Overtaken(ValueError):
@@ -72,6 +73,7 @@ def change_records(
     basis: int,
     what: str = "",
     was: Mapping[str, str] | None = None,
+    merges: bool = False,
 ) -> None:
     """Make a list of records the section's, as one change with one undo. What refers to a record by its name follows
     when it is called otherwise, in the plan and in the link sheet; old names stay the same as the new ones.
@@ -84,19 +86,22 @@ def change_records(
     basis : `PlanNow.basis` of the plan the change was made on
     what : what was done, for the list of changes
     was : of records that are called otherwise now, name now -> name before, see `renamed_in`
+    merges : whether other fields that were changed in the meantime stay as they are, see `merging.merged`
 
     Raises
     ------
     SettingsError
         If there is no such section, a record is wrong, or a locked expectation would change.
     Overtaken
-        If the plan was changed in the meantime.
+        If the list was changed in the meantime; with `merges`, the same fields of it.
     """
     if section not in SECTIONS:
         raise SettingsError(f"the plan has no section {section!r}; there are {', '.join(SECTIONS)}")
 
-    def changed(document: Document) -> _Edit:
-        before, out = document.records(section), document.with_records(section, records)
+    def changed(document: Document, seen: Document | None = None) -> _Edit:
+        before = document.records(section)
+        wanted = records if seen is None else merged(seen.records(section), records_kept(section, records), before)
+        out = document.with_records(section, wanted)
         renamed = renamed_in(section, before, out.records(section), was or {})
         if section == "campaign":
             keep_locks(desk, before, out.records(section), {fold(str(r.old["name"])): r.new for r in renamed})
@@ -107,7 +112,10 @@ def change_records(
         return _Edit(out, renamed, followed)
 
     said = what or f"{section.replace('_', ' ')} changed"
-    _change(desk, changed, basis, said, lambda document: document.records(section))
+    _change(desk, changed, basis, said, lambda document: document.records(section), merges)
+
+
+OTHER_WINDOW = "the same list was changed in another window"
 
 
 def records_kept(section: str, records: Sequence[Mapping[str, Any]]) -> list[dict[str, Any]]:
@@ -119,7 +127,7 @@ def change_general(desk: Desk, values: Mapping[str, Any], basis: int) -> None:
     """Change settings that are no lists of records; a value of None brings the default back. See `change_records`."""
     _change(
         desk,
-        lambda document: _Edit(document.with_general(values)),
+        lambda document, _: _Edit(document.with_general(values)),
         basis,
         f"{', '.join(values)} changed",
         lambda document: {name: document.general().get(name) for name in values},
@@ -136,16 +144,23 @@ class _Edit:
 
 
 def _change(
-    desk: Desk, changed: Callable[[Document], _Edit], basis: int, what: str, read: Callable[[Document], object]
+    desk: Desk,
+    changed: Callable[[Document, Document | None], _Edit],
+    basis: int,
+    what: str,
+    read: Callable[[Document], object],
+    merges: bool = False,
 ) -> None:
     """Change the settings, unless what the edit was made on is no longer what stands.
 
     Parameters
     ----------
-    changed : makes the new document of the one that stands
+    changed : makes the new document of the one that stands, and of the one that the edit was made on where both
+        differ in what it is about
     basis : `PlanNow.basis` of the plan the edit was made on
     what : for the list of changes
     read : the part of the document that the edit is about; edits of other parts meanwhile stay
+    merges : whether `changed` can make one of two edits of that part
     """
     with desk.begin() as connection:
         lock(connection, desk.workspace)
@@ -153,13 +168,15 @@ def _change(
         last = last_change_of(connection, desk.workspace, "settings")
         if basis > last:
             raise Overtaken("that is no state of this plan: nothing was kept. Look at it again, then repeat")
-        if basis != last:
-            seen = desk.kept_plan(connection, basis).document
-            if read(seen) != read(now):
-                raise Overtaken(
-                    "the same list was changed in another window: nothing was kept. Look at it again, then repeat"
-                )
-        edit = changed(now)
+        seen = desk.kept_plan(connection, basis).document if basis != last else None
+        if seen is not None and read(seen) == read(now):
+            seen = None
+        if seen is not None and not merges:
+            raise Overtaken(f"{OTHER_WINDOW}: nothing was kept. Look at it again, then repeat")
+        try:
+            edit = changed(now, seen)
+        except SameField as both:
+            raise Overtaken(f"{OTHER_WINDOW} ({both}): nothing was kept. Look at it again, then repeat") from None
         edit.document.plan()
         rows = hold_addresses(desk, connection)
         following = rows_that_follow(edit.renamed, rows)

@@ -62,6 +62,13 @@ def find(engine: Engine, workspace: int, job: int) -> JobState | None:
     return JobState(found.id, found.state, found.doing, found.rows_done, found.rows_total, found.message, 0, None)
 
 
+def running(engine: Engine, workspace: int) -> list[int]:
+    """Ids of the jobs of a workspace that are at work, the latest first."""
+    with engine.connect() as connection:
+        found = select(Job.id).where(Job.workspace_id == workspace, Job.state == RUNNING).order_by(Job.id.desc())
+        return list(connection.scalars(found))
+
+
 def close_interrupted(engine: Engine, workspace: int) -> None:
     """Say of jobs that a crash cut off what they had kept: its names were written with the rows themselves."""
     said = func.coalesce(func.nullif(Job.message, ""), "kept nothing")

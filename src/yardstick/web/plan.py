@@ -71,7 +71,7 @@ def read(at_hand: AtHand) -> PlanNow:
 @router.put("/sections/{section}")
 def change_records(at_hand: AtHand, section: str, wanted: Records) -> PlanNow:
     """Make a list of records the section's, as one change."""
-    plan.change_records(at_hand.desk, section, wanted.records, wanted.basis, wanted.what, wanted.was)
+    plan.change_records(at_hand.desk, section, wanted.records, wanted.basis, wanted.what, wanted.was, merges=True)
     return read(at_hand)
 
 

@@ -169,13 +169,15 @@ class FindingGroupOut(BaseModel):
 
 
 class FindingsOut(BaseModel):
-    """The findings of a board, and a page of the rows of the kind asked for."""
+    """The findings of a board, and a page of the rows of the kind asked for; `found` is how many have the text that is
+    looked for."""
 
     fingerprint: str
     currency: str
     minor_digits: int
     groups: list[FindingGroupOut]
     code: str
+    found: int
     rows: list[FindingOut]
 
 

@@ -184,11 +184,11 @@ _DRAWN = tuple(COLUMNS[name] for name in ("leads", "sales", "value"))
 """What the ruler and the comparison of yardsticks need, whichever columns are shown."""
 
 
-def findings_out(result: Result, code: str, first: int, most: int) -> FindingsOut:
+def findings_out(result: Result, code: str, find: str, first: int, most: int) -> FindingsOut:
     """The findings behind a result, and a page of those of one kind."""
     groups = grouped(result.findings)
     code = code or (groups[0].code if groups else "")
-    page = rows_of(result.findings, code)[first : first + most]
+    rows = rows_of(result.findings, code, find)
     return FindingsOut(
         fingerprint=result.fingerprint,
         currency=result.plan.money.home_currency,
@@ -198,7 +198,11 @@ def findings_out(result: Result, code: str, first: int, most: int) -> FindingsOu
             for group in groups
         ],
         code=code,
-        rows=[FindingOut(**{name: getattr(one, name) for name in FindingOut.model_fields}) for one in page],
+        found=len(rows),
+        rows=[
+            FindingOut(**{name: getattr(one, name) for name in FindingOut.model_fields})
+            for one in rows[first : first + most]
+        ],
     )
 
 

@@ -92,11 +92,18 @@ def board_file(at_hand: AtHand, question: Asked, shown: Shown, kind: Kind) -> Re
 
 
 @router.get("/findings")
-def findings(at_hand: AtHand, question: Asked, code: str = "", first: First = 0, most: Most = 100) -> FindingsOut:
+def findings(
+    at_hand: AtHand,
+    question: Asked,
+    code: str = "",
+    find: Annotated[str, Query(max_length=500)] = "",
+    first: First = 0,
+    most: Most = 100,
+) -> FindingsOut:
     """What is to be known of the rows behind a board, kind by kind, and the rows of one kind; without a code, of the
-    first."""
+    first. A text to find leaves out rows without it."""
     result, _ = at_hand.weighing.result(question)
-    return findings_out(result, code, first, most)
+    return findings_out(result, code, find, first, most)
 
 
 @router.get("/findings.{kind}", response_class=Response)

@@ -2,6 +2,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { count } from '../../shared/format'
 import { useKeys } from '../../shared/keys'
+import { useNow } from '../../shared/now'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import { address } from '../../api/client'
@@ -20,7 +21,7 @@ import SourceList from './SourceList.vue'
 const loads = useLoads()
 const sources = useSources()
 const plan = usePlan()
-const { keeping, stop } = useKeeping()
+const { keeping, attend, stop } = useKeeping()
 const readingNow = useReadingNow()
 
 const files = computed(() => (rehearsal.value?.files ?? []) as FileRehearsal[])
@@ -35,6 +36,15 @@ const held = computed(() => !ready.value.length || ground.value.length > 0 || re
 const changes = computed(() => ready.value.reduce((sum, f) => sum + f.new + f.replaced, 0))
 const home = computed(() => (plan.data.value?.general.home_currency as string | undefined) ?? 'EUR')
 const named = computed(() => (plan.data.value?.sections.source ?? []).map((s) => String(s.name)))
+
+/** A load that another window began is shown here, too, and can be stopped from here. */
+const now = useNow()
+watch(
+  () => now.data.value?.running[0]?.id,
+  (id) => {
+    if (id !== undefined && !isKeeping.value) void attend(id)
+  },
+)
 
 async function keep() {
   const token = rehearsal.value!.token

@@ -97,8 +97,14 @@ export function useKeeping() {
     },
     onSettled: () => client.invalidateQueries(),
   })
+  /** Follow a load that another window began. */
+  const attend = async (id: number) => {
+    if (job.value?.id === id) return
+    await follow(job, id).catch(() => undefined)
+    await client.invalidateQueries()
+  }
   const stop = () =>
     job.value &&
     answer(api.POST('/gather/jobs/{job_id}/stop', { params: { path: { job_id: job.value.id } } }))
-  return { keeping, stop }
+  return { keeping, attend, stop }
 }

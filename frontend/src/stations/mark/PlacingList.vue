@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useMutation, useQuery } from '@tanstack/vue-query'
+import { useMediaQuery } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { answer, api, type Problem, type Schemas } from '../../api/client'
 import { useAddressState, useTypedState } from '../../shared/addressState'
@@ -7,17 +8,15 @@ import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import ExportControl from '../../shared/ExportControl.vue'
 import FindField from '../../shared/FindField.vue'
+import ManyRows from '../../shared/ManyRows.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import FootLine from '../../shared/FootLine.vue'
-import ArrivalTicks from './ArrivalTicks.vue'
 import LandedAddress from './LandedAddress.vue'
-import VisitReport from './VisitReport.vue'
+import PlacedLines from './PlacedLines.vue'
+import type { Line } from './placed'
 
 type Placed = Schemas['PlacedLink']
 const STATES = ['planned', 'placed', 'none yet', 'arriving', 'quiet', 'ended']
-/** A state in words; of a quiet link since when. */
-const stateOf = (link: Placed) =>
-  link.state === 'quiet' && link.last ? `quiet since ${link.last}` : link.state
 const links = useQuery({ queryKey: ['placing'], queryFn: () => answer(api.GET('/mark/placing')) })
 const state = useAddressState('state')
 const find = useTypedState('find')
@@ -57,25 +56,35 @@ function toggle(fault: string) {
   if (!now.delete(fault)) now.add(fault)
   closed.value = now
 }
-const says = (link: Placed) =>
-  [
-    [link.campaign, told(link)].filter(Boolean).join(' · '),
-    link.draft ? 'its campaign is a draft, not to be placed' : '',
-    link.placed_on ? `placed on ${link.placed_on}` : '',
-    link.verdict,
-  ]
-    .filter(Boolean)
-    .join('; ')
-/** What tells this link from the others of its campaign. */
-function told(link: Placed): string {
-  const tags = new URLSearchParams(link.url.split('#')[0]!.split('?')[1] ?? '')
-  return tags.get('utm_content') || tags.get('utm_term') || ''
-}
+/** Heads of groups and links as they stand under each other: of thousands those in sight are drawn. */
+const lines = computed<Line[]>(() =>
+  groups.value.flatMap(({ fault, links: of }) => {
+    const what = `${count(of.length)} ${of.length === 1 ? 'link' : 'links'}`
+    if (fault)
+      return [
+        { head: `${what}: ${fault}`, fault },
+        ...(closed.value.has(fault) ? [] : of.map((link) => ({ link }))),
+      ]
+    const some = of.map((link) => ({ link }))
+    return groups.value.length > 1 ? [{ head: `${what} with nothing wrong`, fault: '' }, ...some] : some
+  }),
+)
+const MANY = 200
+const ROW = 24
+const onPaper = useMediaQuery('print')
+const isWindowed = computed(() => lines.value.length >= MANY && !onPaper.value)
 const visited = ref<string>()
 function test(link: Placed) {
   visited.value = link.key
   visit.mutate(link)
 }
+const drawn = (some: Line[]) => ({
+  lines: some,
+  closed: closed.value,
+  visited: visited.value,
+  visit: visit.data.value,
+  failed: visit.error.value,
+})
 </script>
 
 <template>
@@ -128,57 +137,12 @@ function test(link: Placed) {
           <th><span class="unseen">Actions</span></th>
         </tr>
       </thead>
-      <tbody v-for="group in groups" :key="group.fault">
-        <tr v-if="group.fault" class="fault">
-          <th colspan="9" scope="rowgroup">
-            <button
-              type="button"
-              class="plain"
-              :aria-expanded="!closed.has(group.fault)"
-              @click="toggle(group.fault)"
-            >
-              {{ closed.has(group.fault) ? '›' : '⌄' }} {{ count(group.links.length) }}
-              {{ group.links.length === 1 ? 'link' : 'links' }}: {{ group.fault }}
-            </button>
-          </th>
-        </tr>
-        <tr v-else-if="groups.length > 1" class="fault">
-          <th colspan="9" scope="rowgroup">
-            {{ count(group.links.length) }} {{ group.links.length === 1 ? 'link' : 'links' }} with nothing
-            wrong
-          </th>
-        </tr>
-        <template v-for="link in group.fault && closed.has(group.fault) ? [] : group.links" :key="link.key">
-          <tr class="placed" :data-says="says(link)" :title="link.url">
-            <td class="short">{{ [link.campaign, told(link)].filter(Boolean).join(' · ') }}</td>
-            <td class="short" :title="[link.placement, link.box].filter(Boolean).join(', ')">
-              {{ link.placement || link.box }}
-            </td>
-            <td class="state" :class="{ loses: link.late || link.draft }">
-              {{ stateOf(link) }}<template v-if="link.due && !link.visits">, due {{ link.due }}</template>
-            </td>
-            <td><ArrivalTicks :weeks="link.weeks ?? []" /></td>
-            <td class="number">{{ count(link.visits) }}</td>
-            <td class="number">{{ link.short ? count(link.clicks) : '' }}</td>
-            <td class="day">{{ link.last }}</td>
-            <td class="short">{{ link.mender }}</td>
-            <td class="number">
-              <button type="button" class="plain link no-print" :data-says="says(link)" @click="test(link)">
-                Test visit
-              </button>
-            </td>
-          </tr>
-          <tr v-if="visited === link.key && (visit.data.value || visit.error.value)" class="visit">
-            <td colspan="9">
-              <ProblemNote :error="visit.error.value" />
-              <VisitReport v-if="visit.data.value" :visit="visit.data.value">
-                <p v-if="link.visits && !link.deviations.length">
-                  {{ link.verdict }}: a test that fails, here or on the platform, is a false alarm.
-                </p>
-              </VisitReport>
-            </td>
-          </tr>
-        </template>
+      <!-- Of thousands those in sight are drawn; on paper all of them stand. -->
+      <ManyRows v-if="isWindowed" v-slot="{ first, end }" :count="lines.length" :height="ROW" :columns="9">
+        <PlacedLines v-bind="drawn(lines.slice(first, end))" @toggle="toggle" @test="test" />
+      </ManyRows>
+      <tbody v-else>
+        <PlacedLines v-bind="drawn(lines)" @toggle="toggle" @test="test" />
       </tbody>
     </table>
   </div>
@@ -206,45 +170,6 @@ function test(link: Placed) {
 
 .wide {
   overflow-x: auto;
-}
-
-.placed td {
-  height: 24px;
-  padding-block: 0;
-}
-
-.fault th {
-  font-weight: 650;
-  padding-top: 8px;
-  border-bottom: 1px solid var(--ink);
-}
-
-.fault button {
-  font-weight: 650;
-}
-
-@media (max-width: 700px) {
-  .placed td:nth-child(2),
-  .placed td:nth-child(8) {
-    max-width: 120px;
-  }
-}
-
-.state,
-.day,
-.short {
-  white-space: nowrap;
-}
-
-.short {
-  max-width: 240px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-
-.visit > td {
-  background: var(--sheet);
-  padding: 6px 12px;
 }
 
 .loses {

@@ -61,7 +61,7 @@ const frame = ref<HTMLElement>()
 const stop = useOneStop(frame)
 const ROW = 24
 const MANY = 100
-const ManyRows = defineAsyncComponent(() => import('./ManyRows.vue'))
+const ManyRows = defineAsyncComponent(() => import('../../shared/ManyRows.vue'))
 const onPaper = useMediaQuery('print')
 /** On a phone a row is two lines: name and verdict, ruler and the one figure that is drawn. */
 const onPhone = useMediaQuery('screen and (max-width: 700px)')

@@ -2,8 +2,9 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { answer, api } from '../../api/client'
-import { useAddressState } from '../../shared/addressState'
+import { useAddressState, useTypedState } from '../../shared/addressState'
 import ExportControl from '../../shared/ExportControl.vue'
+import FindField from '../../shared/FindField.vue'
 import { count, moneyWithUnit } from '../../shared/format'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -16,22 +17,29 @@ import { useQuestion } from './question'
 const question = useQuestion()
 const code = useAddressState('code')
 const page = ref(0)
-watch(code, () => (page.value = 0))
+const find = useTypedState('having')
+watch([code, find], () => (page.value = 0))
 const found = useQuery({
-  queryKey: ['findings', question.asked, code, page],
+  queryKey: ['findings', question.asked, code, find, page],
   placeholderData: keepPreviousData,
   queryFn: () =>
     answer(
       api.GET('/weigh/findings', {
         params: {
-          query: { ...question.asked.value, code: code.value, first: page.value * PAGE, most: PAGE },
+          query: {
+            ...question.asked.value,
+            code: code.value,
+            find: find.value,
+            first: page.value * PAGE,
+            most: PAGE,
+          },
         },
       }),
     ),
 })
 const groups = computed(() => found.data.value?.groups ?? [])
 const chosen = computed(() => groups.value.find((g) => g.code === found.data.value?.code))
-const pages = computed(() => Math.ceil((chosen.value?.count ?? 0) / PAGE))
+const pages = computed(() => Math.ceil((found.data.value?.found ?? 0) / PAGE))
 const money = (minor: number) =>
   moneyWithUnit(minor, found.data.value!.minor_digits, found.data.value!.currency)
 const PLACES: Record<string, string> = { plan: 'Plan', mark: 'Mark', gather: 'Gather' }
@@ -39,6 +47,7 @@ const router = useRouter()
 const board = computed(() => {
   const rest = { ...router.currentRoute.value.query }
   delete rest.code
+  delete rest.having
   return { name: 'weigh', query: rest }
 })
 useKeys({ Escape: () => void router.push(board.value) })
@@ -116,7 +125,12 @@ function along(event: KeyboardEvent) {
             },
           ]"
         />
+        <FindField v-model="find" label="Find a row of this kind" placeholder="Find a row ( / )" />
       </header>
+      <p v-if="find" role="status">
+        {{ count(found.data.value.found) }} of {{ count(chosen.count) }} have “{{ find }}” in row, field,
+        value or file.
+      </p>
       <p>
         {{ chosen.about }}
         <router-link class="link" :to="{ name: chosen.place }">Go to {{ PLACES[chosen.place] }}</router-link>
@@ -143,7 +157,8 @@ function along(event: KeyboardEvent) {
       </table>
       <p v-if="pages > 1" class="pages">
         <v-btn :disabled="page === 0" @click="page--">Previous {{ PAGE }}</v-btn>
-        {{ page * PAGE + 1 }} to {{ Math.min(chosen.count, (page + 1) * PAGE) }} of {{ count(chosen.count) }}
+        {{ page * PAGE + 1 }} to {{ Math.min(found.data.value.found, (page + 1) * PAGE) }} of
+        {{ count(found.data.value.found) }}
         <v-btn :disabled="page + 1 >= pages" @click="page++">Next {{ PAGE }}</v-btn>
       </p>
     </section>

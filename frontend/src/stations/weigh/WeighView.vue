@@ -3,6 +3,7 @@ import { useClipboard, useElementSize } from '@vueuse/core'
 import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, ref, watch, watchEffect } from 'vue'
 import { Problem, type Row } from '../../api/client'
 import { toClipboard } from '../../shared/clipboard'
+import { useOvertaken } from './overtaken'
 import { monthOf, stepPeriod } from '../../shared/days'
 import { useKeys } from '../../shared/keys'
 import ExportControl from '../../shared/ExportControl.vue'
@@ -34,6 +35,7 @@ const question = useQuestion()
 const traced = useTraced()
 const board = useBoard(question.asked, question.shown)
 const { shown, isOld } = useLastTrue(board)
+const { isOvertaken, showNew } = useOvertaken(board)
 const before = computed(() =>
   question.against.value === 'before' && shown.value ? timeBefore(shown.value) : null,
 )
@@ -224,6 +226,10 @@ useKeys({
     <p v-if="isOld" class="meanwhile" role="status">
       {{ board.error.value ? 'This could not be worked out.' : 'Being worked out.' }} Dimmed below is the last
       true answer: {{ boardWords(shown) }}.
+    </p>
+    <p v-if="isOvertaken && !isOld" class="meanwhile" role="status">
+      Something was kept in another window: these are the figures of before.
+      <button type="button" class="plain link" @click="showNew">Show the new ones</button>
     </p>
     <p v-if="shown.behind" class="meanwhile behind" role="alert">
       These figures are behind: something was kept that is not in them yet, since {{ shown.behind }}. Exports

@@ -158,7 +158,7 @@ def fault_of(
     if state == "ended":
         return ""
     if deviations:
-        return f"another {deviations[0].field} arrives"
+        return another_arrives(deviations[0])
     if state == "quiet":
         return "quiet"
     if draft and state != "planned":
@@ -168,6 +168,17 @@ def fault_of(
     if late:
         return "late"
     return "none yet" if state == "none yet" else ""
+
+
+def another_arrives(deviation: Deviation) -> str:
+    """The fault of one link of whose tags one arrives otherwise."""
+    return f"another {deviation.field} arrives"
+
+
+def shared_fault(campaign: str, field: str, arrived: str, links: int, visits: int) -> str:
+    """The fault of a campaign: what arrives differs from several of its links alike, and may be any of them."""
+    said = f"with {field} {arrived}" if arrived else f"without {field}"
+    return f"another {field} arrives: {_many(visits, 'arrival')} {said} in place of one of {links} links of {campaign}"
 
 
 def _without(key: Key, at: int) -> Key:

@@ -1,0 +1,40 @@
+"""What stands now: asked every few seconds by every window, so that none goes on with what another has changed."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from yardstick.store import jobs
+from yardstick.store.jobs import RUNNING, JobState
+from yardstick.store.states import last_change_of
+
+from .state import AtHand
+
+router = APIRouter(prefix="/now", tags=["now"])
+
+
+class Now(BaseModel):
+    """What a window compares with what it shows.
+
+    Attributes
+    ----------
+    data : name of the data that stand (R27)
+    plan : number of the latest change of the plan
+    running : loads at work, the latest first
+    """
+
+    data: str
+    plan: int
+    running: list[JobState]
+
+
+@router.get("")
+def now(at_hand: AtHand) -> Now:
+    """What stands, and what is being loaded, in whichever window it was begun."""
+    desk = at_hand.desk
+    with desk.engine.connect() as connection:
+        plan = last_change_of(connection, desk.workspace, "settings")
+    at_work = [at_hand.loader.state(job) for job in jobs.running(desk.engine, desk.workspace)]
+    current = desk.snapshots.current()
+    return Now(data=current.data if current else "", plan=plan, running=[j for j in at_work if j.state == RUNNING])
