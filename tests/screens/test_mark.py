@@ -421,6 +421,7 @@ def test_what_links_are_made_of_is_edited_beside_them(planned):
     page.goto("/mark?part=pattern&kind=films")
     board = page.get_by_role("table", name="Pattern board")
     medium = board.get_by_label("utm_medium at account", exact=True)
+    expect(board).to_have_attribute("aria-busy", "false")
     medium.fill("video")
     medium.press("Enter")
     expect(board.get_by_role("row", name=re.compile("^utm_medium "))).to_contain_text("video account")
