@@ -41,9 +41,12 @@ def table_of(
         array = columns.get(one.name)
         return _column(one.kind, blank(one.kind, len(line)) if array is None else array)
 
-    # Making codes of text holds no other thread.
-    with ThreadPoolExecutor(2 if len(line) >= MANY else 1) as pool:
-        ready |= zip((c.name for c in asked), pool.map(column, asked), strict=True)
+    if len(line) < MANY:
+        ready |= {c.name: column(c) for c in asked}
+    else:
+        # Making codes of text holds no other thread.
+        with ThreadPoolExecutor(2) as pool:
+            ready |= zip((c.name for c in asked), pool.map(column, asked), strict=True)
     return Table(name, {c.name: ready[c.name] for c in SCHEMA[name]}, file, line)
 
 
