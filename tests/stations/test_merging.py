@@ -20,9 +20,8 @@ def with_(at: int, **fields: object) -> list[dict]:
 def test_different_fields_of_one_record_both_stand():
     both = merged(SEEN, with_(0, owner="Bo"), with_(0, budget="20"))
     assert both == [{"name": "Boat", "owner": "Bo", "budget": "20"}, *SEEN[1:]]
-    # One emptied, one filled, one called otherwise; the same change twice is one.
+    # One emptied, one filled; the same change twice is one.
     assert merged(SEEN, with_(0, budget=None), with_(0, owner="Bo"))[0] == {"name": "Boat", "owner": "Bo"}
-    assert merged(SEEN, with_(0, name="Night Boat"), with_(0, owner="Bo"))[0]["name"] == "Night Boat"
     assert merged(SEEN, with_(1, owner="Bo"), with_(1, owner="Bo")) == with_(1, owner="Bo")
 
 
@@ -31,6 +30,20 @@ def test_the_same_field_is_said_with_its_record():
         merged(SEEN, with_(0, owner="Bo"), with_(0, owner="Idris"))
     with pytest.raises(SameField, match=r"^owner of Boat was changed$"):
         merged(SEEN, with_(0, owner=None), with_(0, owner="Idris"))
+
+
+def test_a_record_that_another_took_the_place_of_gets_nothing_of_it():
+    """Deck was removed and Pier added: Pier stands where Deck stood, and Deck's new owner is none of its."""
+    replaced = [*SEEN[:2], {"name": "Pier"}]
+    for mine, theirs in ((with_(2, owner="Bo"), replaced), (replaced, with_(2, owner="Bo"))):
+        with pytest.raises(SameField, match=r"^Deck was changed$"):
+            merged(SEEN, mine, theirs)
+    # Records without a name are told by nothing else; one that a single window changed is as it wants it.
+    unnamed = [{"field": "medium", "words": ["cpc"]}]
+    one, other = [{"field": "medium", "words": ["ppc"]}], [{"field": "source", "words": ["cpc"]}]
+    with pytest.raises(SameField, match=r"^a record was changed$"):
+        merged(unnamed, one, other)
+    assert merged(unnamed, one, unnamed) == merged(unnamed, unnamed, one) == one
 
 
 def test_records_that_both_added_stand_once_each():

@@ -28,7 +28,8 @@ def merged(seen: Sequence[Record], mine: Sequence[Record], theirs: Sequence[Reco
     Raises
     ------
     SameField
-        If both changed one field of one record to something else, or either moved or removed records.
+        If both changed one field of one record to something else, either moved or removed records, or both changed a
+        record that either calls otherwise, or that has no name: one may have put another in its place.
     """
     for one in (mine, theirs):
         _same_places(seen, one)
@@ -52,14 +53,20 @@ def _same_places(seen: Sequence[Record], now: Sequence[Record]) -> None:
 
 
 def _fields(seen: Record, mine: Record, theirs: Record) -> dict[str, Any]:
+    if theirs == seen or mine == theirs:
+        return dict(mine)
+    if mine == seen:
+        return dict(theirs)
+    # Only a name that all three have tells that it is one record, and not another in its place.
+    if not seen.get("name") or not seen.get("name") == mine.get("name") == theirs.get("name"):
+        raise SameField(f"{seen.get('name') or 'a record'} was changed")
     out = dict(theirs)
     for name in sorted({*seen, *mine}):
         old, here, there = (record.get(name) for record in (seen, mine, theirs))
         if here in (old, there):
             continue
         if there != old:
-            said = theirs.get("name") or seen.get("name")
-            raise SameField(f"{name}{f' of {said}' if said else ''} was changed")
+            raise SameField(f"{name} of {seen['name']} was changed")
         if here is None:
             out.pop(name, None)
         else:
