@@ -93,6 +93,46 @@ def test_what_was_typed_since_stays_when_the_answer_to_an_earlier_cell_comes_lat
     expect(cell(page, 1, "address")).to_have_text(f"{PAGE}?utm_source=ostrel&utm_campaign=Midnight%20Boat")
 
 
+def test_a_list_typed_down_a_column_loses_no_letter_while_its_rows_are_being_kept(sheet):
+    page = sheet
+    late, holding = [], [True]
+
+    def hold(route):
+        late.append(route) if holding and route.request.method == "PATCH" else route.continue_()
+
+    page.get_by_role("button", name="Add a row").click()
+    expect(page.get_by_text("1 of 1 link")).to_be_visible()
+    page.get_by_role("grid").focus()
+    for _ in range(2):
+        page.keyboard.press("ArrowRight")
+    page.route("**/mark/links", hold)
+    page.keyboard.type("ostrel")
+    # In the last row Enter adds one and goes to the same column of it; what is typed goes there from the first letter on.
+    with page.expect_request(lambda request: request.method == "PATCH"):
+        page.keyboard.press("Enter")
+    page.keyboard.type("qu")
+    editor = page.get_by_role("textbox", name="source", exact=True)
+    expect(editor).to_have_value("qu")
+    # The answer to the first cell knows nothing of the row that was added meanwhile: what is typed there goes on.
+    with page.expect_request(lambda request: request.method == "PATCH"):
+        late.pop(0).continue_()
+    page.wait_for_function("document.querySelector('[role=grid]').ariaBusy === 'true'")
+    page.keyboard.type("orrin")
+    expect(editor).to_have_value("quorrin")
+    expect(editor).to_be_focused()
+    holding.clear()
+    late.pop(0).continue_()
+    page.keyboard.press("Enter")
+    page.keyboard.type("harnock")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("grid")).to_have_attribute("aria-busy", "false")
+    for number, word in enumerate(("ostrel", "quorrin", "harnock"), 1):
+        expect(cell(page, number, "source")).to_have_text(word)
+    page.reload()
+    expect(cell(page, 3, "source")).to_have_text("harnock")
+    expect(page.get_by_text("4 of 4 links")).to_be_visible()
+
+
 def test_rows_are_multiplied_filled_down_copied_and_undone(sheet):
     page = sheet
     paste(page, f"{PAGE}\tMidnight Boat\tostrel\tpaid-social")

@@ -50,7 +50,8 @@ const keys = computed(() => {
 const count = computed(() => keys.value.length)
 const width = computed(() => names.value.length)
 const { focus, range, pick, pickRow, move, all } = useSelection(count, width)
-const editing = ref<{ row: number; column: number; text: string } | null>(null)
+/** The cell being edited, by the key of its row: rows may come above it meanwhile. */
+const editing = ref<{ key: string; column: number; text: string } | null>(null)
 const multiplying = ref(false)
 
 const box = ref<HTMLElement>()
@@ -81,32 +82,32 @@ const rowsChosen = computed(() => {
 })
 const say = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`
 
-function addRows(number = 1) {
+function addRows(number = 1, column = 0) {
   const after = keys.value[focus.value.row] ?? ''
   const made = Array.from({ length: number }, () => newKey())
   const changes = made.map((key, i) => ({ key, cells: {}, after: i ? made[i - 1]! : after }))
   void sheet.change(changes, `${say(number, 'row')} added`)
-  pick({ row: Math.min(focus.value.row + 1, keys.value.length - 1), column: 0 })
+  pick({ row: Math.min(focus.value.row + 1, keys.value.length - 1), column })
   void nextTick(() => box.value?.focus())
 }
 
 function startEdit(column = focus.value.column, text?: string) {
-  const row = focus.value.row
   const name = names.value[column]
   if (!name || !active.value) return
-  editing.value = { row, column, text: text ?? active.value.cells[name] ?? '' }
+  editing.value = { key: active.value.key, column, text: text ?? active.value.cells[name] ?? '' }
 }
 
 function keep(text: string, then: string) {
   const at = editing.value
   if (!at) return
   editing.value = null
-  const key = keys.value[at.row]!
+  const row = keys.value.indexOf(at.key)
   const name = names.value[at.column]!
-  if ((sheet.rows.get(key)?.cells[name] ?? '') !== text) {
-    void sheet.change([{ key, cells: { [name]: text } }], `${name} of row ${at.row + 1} changed`)
+  if ((sheet.rows.get(at.key)?.cells[name] ?? '') !== text) {
+    void sheet.change([{ key: at.key, cells: { [name]: text } }], `${name} of row ${row + 1} changed`)
   }
-  if (then === 'down' && at.row === count.value - 1) addRows()
+  // A new row would not be among those found.
+  if (then === 'down' && row === count.value - 1 && !find.value) addRows(1, at.column)
   else if (then === 'down') move(1, 0)
   else if (then === 'right') move(0, 1)
   else if (then === 'left') move(0, -1)
@@ -360,7 +361,7 @@ const otherwise = computed(() => sheet.order.value.filter((k) => sheet.rows.get(
       :words="words"
       :widths="widths"
       :range="range && first + i >= range.top && first + i <= range.bottom ? range : null"
-      :editing="editing?.row === first + i ? editing : null"
+      :editing="editing?.key === k ? editing : null"
       @pick="
         (c, extend) => (c < 0 ? pickRow(first + i, extend) : pick({ row: first + i, column: c }, extend))
       "

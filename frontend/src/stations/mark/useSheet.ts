@@ -33,6 +33,9 @@ export function useSheet() {
     ads.value = sheet.ads
     groups.value = sheet.groups
     presets.value = sheet.presets as Record<string, string>[]
+    // The answer knows nothing of what was typed since it was asked for. Shown again at once, before anything is drawn:
+    // a new row that was gone for a moment would take the cell with it that is being written.
+    unanswered.forEach(show)
   }
 
   async function load() {
@@ -55,8 +58,6 @@ export function useSheet() {
         error.value = problem
         await load().catch(() => {})
       })
-      // The answer knows nothing of what was typed since it was asked for.
-      .then(() => unanswered.forEach(show))
       .finally(() => waiting.value--)
     return queue
   }
