@@ -8,6 +8,7 @@ const keys = [
   ['/', 'find a row by name'],
   ['q', 'the question of the board: arrows go along it, Enter opens a word'],
   ['f', 'only where ...; at Gather: choose files'],
+  ['n', 'at Plan and Mark: a new record of the list, a new row of the link sheet'],
   ['k', 'at Gather: keep what was rehearsed'],
   [', and .', 'previous and next period'],
   ['r', 'choose a range'],

@@ -5,6 +5,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useTypedState } from '../../shared/addressState'
 import { fromClipboard, toClipboard } from '../../shared/clipboard'
 import LoadFile from '../../shared/LoadFile.vue'
+import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import ExportControl from '../../shared/ExportControl.vue'
@@ -260,13 +261,15 @@ function key(event: KeyboardEvent) {
   event.stopPropagation()
 }
 
+useKeys({ n: () => (sheet.loaded.value && !multiplying.value && !building.value ? addRows() : false) })
+
 /** Links that left the house with another address than their rows give now. */
 const otherwise = computed(() => sheet.order.value.filter((k) => sheet.rows.get(k)?.made))
 </script>
 
 <template>
   <div class="tools no-print">
-    <v-btn variant="flat" color="primary" :disabled="!sheet.loaded.value" @click="addRows(1)"
+    <v-btn variant="flat" color="primary" :disabled="!sheet.loaded.value" title="n" @click="addRows()"
       >Add a row</v-btn
     >
     <v-btn :disabled="!rowsChosen.length" @click="multiplying = true">One for each …</v-btn>

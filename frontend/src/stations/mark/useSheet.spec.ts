@@ -69,6 +69,15 @@ describe('the sheet', () => {
     expect(s.waiting.value).toBe(0)
   })
 
+  it('keeps the address of a row that a change leaves as it is', async () => {
+    const s = sheet()
+    await flushPromises()
+    answers = [state(2, [row('b', { source: 'quorrin' })], ['a', 'b'])]
+    const filled = ['a', 'b'].map((key) => ({ key, cells: { source: 'quorrin' } }))
+    await s.change(filled, 'filled down')
+    expect(s.rows.get('a')!.url).toBe('https://x.example/?k=a')
+  })
+
   it('sends edits one after the other, each on what the one before it left', async () => {
     const s = sheet()
     await flushPromises()

@@ -83,6 +83,8 @@ export function useSheet() {
         if (at >= 0) next.splice(at, 1)
         continue
       }
+      // What stays as it is keeps its address: no answer would bring one.
+      if (old && Object.entries(cells).every(([name, text]) => (old.cells[name] ?? '') === text)) continue
       // The old address would be wrong, and the new one is made by the server: until then there is none to copy.
       rows.set(key, {
         key,

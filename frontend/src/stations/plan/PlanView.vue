@@ -8,6 +8,7 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import FindField from '../../shared/FindField.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import { today } from '../../shared/days'
+import { useKeys } from '../../shared/keys'
 import CampaignCame from './CampaignCame.vue'
 import ChannelPanel from './ChannelPanel.vue'
 import GeneralForm from './GeneralForm.vue'
@@ -41,6 +42,9 @@ const { change, open, records, numbers, edit, close, put, keep, remove, move, wi
   plan.data,
   section,
 )
+/** A new record of the list that is shown. */
+const add = () => edit(records.value.length, {})
+useKeys({ n: () => (section.value.name && !open.value ? add() : false) })
 const rules = computed(() =>
   section.value.name === 'channel' || section.value.name === 'shared_channel' ? section.value.name : null,
 )
@@ -99,9 +103,7 @@ function lock(record: Rec) {
       <GeneralForm v-if="!section.name" :plan="plan.data.value" />
       <template v-else>
         <div class="tools no-print">
-          <v-btn variant="flat" color="primary" @click="edit(records.length, {})"
-            >Add a {{ section.one }}</v-btn
-          >
+          <v-btn variant="flat" color="primary" title="n" @click="add">Add a {{ section.one }}</v-btn>
           <FindField v-model="find" />
           <span class="files">
             <RecordFiles :section="section.name" @failed="notTaken = $event" />
