@@ -12,6 +12,7 @@ sys.path.insert(0, str(HERE))
 
 import addresses  # noqa: E402
 import at_work  # noqa: E402
+import browser_sizes  # noqa: E402
 import held  # noqa: E402
 import loading  # noqa: E402
 import one_off  # noqa: E402
@@ -34,6 +35,7 @@ def main() -> None:
     print(loading.report(loading.measure()), flush=True)
     print(one_off.report(one_off.measure()), flush=True)
     print(at_work.report(at_work.measure()), flush=True)
+    print(browser_sizes.report(browser_sizes.measure()), flush=True)
     reading.main(400_000)
     planned, counted = prices.measure()
     print(f"2,000 priced links on a plan of 500 campaigns: {planned + counted:.2f} s (goal 1)")

@@ -12,7 +12,10 @@ createApp(App)
   .use(vuetify)
   .use(VueQueryPlugin, {
     queryClientConfig: {
-      defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, staleTime: 5_000 } },
+      defaultOptions: {
+        // Answers are replaced whole: made reactive down to each figure, a board of hundreds of rows is slow to scroll.
+        queries: { retry: false, refetchOnWindowFocus: false, staleTime: 5_000, shallow: true },
+      },
     },
   })
   .mount('#app')

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import ctypes
+import gc
 import os
 import sys
 from collections.abc import Sequence
@@ -53,3 +54,15 @@ def use_system_memory() -> None:
             (_M_MMAP_THRESHOLD, 32 * MEGABYTE),
         ):
             mallopt(what, value)
+
+
+def collect_rarely() -> None:
+    """Have Python look for rings of dead objects rarely, and never among those there are now.
+
+    A board of five hundred campaigns makes a hundred thousand objects that stay, and none of them is in a ring: by
+    Python's usual measure every one of its answers looked through all objects of the process, for four fifths of its
+    time. What is in no ring goes at once as ever.
+    """
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 50)

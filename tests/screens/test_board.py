@@ -202,6 +202,13 @@ def test_yardsticks_that_agree_are_one_stroke_with_their_number(page, give):
     ruler = row(page, "Dear").locator("svg")
     expect(ruler.locator(".tick")).to_have_count(1)
     expect(ruler.locator(".tick text")).to_have_text(str(page.locator(".legend [aria-pressed=true]").count() - 1))
+    # The pointer finds the stroke it is on, and says its figures.
+    expect(ruler.locator(".named")).to_have_count(0)
+    at = ruler.locator(".chosen path").evaluate("path => path.getBoundingClientRect().toJSON()")
+    page.mouse.move(at["x"] + at["width"] / 2, at["y"] + at["height"] / 2)
+    expect(ruler.locator(".named")).to_contain_text("Linear")
+    page.mouse.move(0, 0)
+    expect(ruler.locator(".named")).to_have_count(0)
 
 
 def test_e_takes_the_board_away_and_e_again_as_last_time(page, give):

@@ -117,7 +117,7 @@ FOUND_BY_AXE = """async (within) => {
 practice; size of targets is of 2.2 and has to be asked for."""
 PALE_STROKES = """() => [...document.querySelectorAll('svg :is(line, path, rect, text)')]
   .filter((e) => e.getBoundingClientRect().width + e.getBoundingClientRect().height > 0)
-  .filter((e) => { const s = getComputedStyle(e); return s.visibility !== 'hidden' && e.closest('.over') === null })
+  .filter((e) => { const s = getComputedStyle(e); return s.visibility !== 'hidden' })
   .filter((e) => {
     const forced = ['rgb(0, 0, 0)', 'rgb(255, 255, 255)', 'none', 'rgba(0, 0, 0, 0)']
     const s = getComputedStyle(e)

@@ -25,14 +25,22 @@ const MIDDLE = HEIGHT / 2
 const CAP = { x: -13, top: 2, width: 6, height: 20 }
 const paying = computed(() => ((props.cap?.pays ?? 0) / 400) * CAP.height)
 const losing = computed(() => ((props.cap?.loses ?? 0) / 400) * CAP.height)
-/** Rungs where neither is so under every yardstick. */
+/** Rungs where neither is so under every yardstick, as one stroke: hundreds of rows have them. */
 const rungs = computed(() => {
   const from = CAP.top + losing.value
   const to = CAP.top + CAP.height - paying.value
-  return Array.from({ length: Math.max(0, Math.floor((to - from) / 3)) }, (_, i) => from + 1.5 + 3 * i)
+  const number = Math.max(0, Math.floor((to - from) / 3))
+  return Array.from({ length: number }, (_, i) => `M${CAP.x},${from + 1.5 + 3 * i} h${CAP.width}`).join(' ')
 })
 
 const pointed = ref<number>()
+/** The tick nearest to the pointer, if it is on one. */
+function point(event: PointerEvent) {
+  const x = event.clientX - (event.currentTarget as Element).getBoundingClientRect().left
+  const far = (t: { x: number }) => Math.abs(t.x - x)
+  const near = ticks.value.filter((t) => far(t) <= 4).sort((a, b) => far(a) - far(b))[0]
+  pointed.value = near?.x
+}
 const names = computed(() => props.values.map((v) => v.name))
 const ticks = computed(() => props.values.map((item) => ({ item, ...place(props.scale, item.value) })))
 /** The chosen one is drawn in full; of the others those that would lie on each other are one stroke, with their number. */
@@ -70,6 +78,8 @@ const bracket = computed(() => {
     preserveAspectRatio="none"
     role="img"
     :aria-label="summary"
+    @pointermove="point"
+    @pointerleave="pointed = undefined"
   >
     <g v-if="cap" class="cap">
       <title>{{ cap.label }}</title>
@@ -82,7 +92,7 @@ const bracket = computed(() => {
           :height="paying"
           class="paying"
         />
-        <line v-for="y in rungs" :key="y" :x1="CAP.x" :x2="CAP.x + CAP.width" :y1="y" :y2="y" class="rung" />
+        <path v-if="rungs" :d="rungs" class="rung" />
       </template>
       <line v-else :x1="CAP.x + 3" :x2="CAP.x + 3" :y1="CAP.top" :y2="CAP.top + CAP.height" class="rung" />
     </g>
@@ -122,19 +132,6 @@ const bracket = computed(() => {
       <path :d="glyph(main.item.name, names)" transform="scale(1.25)" />
     </g>
     <text v-if="ticks.some((t) => t.beyond)" :x="scale.width + 5" :y="MIDDLE + 5" class="beyond">›</text>
-    <rect
-      v-for="tick in ticks"
-      :key="`over ${tick.item.name}`"
-      :x="tick.x - 4"
-      y="1"
-      width="8"
-      :height="HEIGHT - 2"
-      class="over"
-      @pointerenter="pointed = tick.x"
-      @pointerleave="pointed = undefined"
-    >
-      <title>{{ tick.item.label }}</title>
-    </rect>
     <text
       v-if="label"
       :x="label.x > scale.width / 2 ? label.x - 9 : label.x + 9"
@@ -228,10 +225,6 @@ svg {
   fill: var(--ink);
   font-weight: 700;
   font-size: 14px;
-}
-
-.over {
-  fill: transparent;
 }
 
 .named {

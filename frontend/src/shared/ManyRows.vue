@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 
 /** Of hundreds of rows of one height those in sight, with some around them; the page scrolls, not the table. */
 const props = defineProps<{ count: number; height: number; columns: number }>()
-const AROUND = 15
+const AROUND = 8
 
 const body = ref<HTMLElement>()
 // Where the rows are goes by one measure alone: of two, one could be older than the other.

@@ -1,5 +1,19 @@
-const grouped = (digits: number) =>
-  new Intl.NumberFormat('en', { minimumFractionDigits: digits, maximumFractionDigits: digits })
+/** Made once for each number of digits: making one takes as long as writing a hundred figures. */
+const made = new Map<string, Intl.NumberFormat>()
+function format(digits: number, useGrouping: boolean): Intl.NumberFormat {
+  const key = `${digits} ${useGrouping}`
+  let found = made.get(key)
+  if (!found) {
+    found = new Intl.NumberFormat('en', {
+      useGrouping,
+      minimumFractionDigits: digits,
+      maximumFractionDigits: digits,
+    })
+    made.set(key, found)
+  }
+  return found
+}
+const grouped = (digits: number) => format(digits, true)
 
 const NARROW_SPACE = '\u202f'
 const ratios = grouped(2)
@@ -10,12 +24,7 @@ const whole = grouped(0)
 export const amount = (value: number, digits: number): string => grouped(digits).format(value)
 
 /** A figure as shown, as spreadsheets and programs read it: rounded alike, without grouping. */
-export const ungrouped = (value: number, digits: number): string =>
-  new Intl.NumberFormat('en', {
-    useGrouping: false,
-    minimumFractionDigits: digits,
-    maximumFractionDigits: digits,
-  }).format(value)
+export const ungrouped = (value: number, digits: number): string => format(digits, false).format(value)
 
 /** Minor units as an amount with the currency's decimals. */
 export function money(minor: number, digits: number): string {

@@ -60,7 +60,8 @@ class Column:
         value = self.of(sums, ratios)
         if value is None or self.is_exact:
             return None if value is None else int(value)
-        return credit_sent(Fraction(value)) if self.kind == "credit" else ratio_sent(Fraction(value))
+        exact = value if isinstance(value, Fraction) else Fraction(value)
+        return credit_sent(exact) if self.kind == "credit" else ratio_sent(exact)
 
     def shown(self, sums: Sums, ratios: Figures, digits: int) -> str:
         """The figure as the screen shows it, for a file; of `digits` decimals of the currency."""

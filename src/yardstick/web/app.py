@@ -14,7 +14,7 @@ from fastapi.staticfiles import StaticFiles
 from sqlalchemy.exc import SQLAlchemyError
 
 from yardstick import __version__
-from yardstick.alone import leave_pandas_out, use_system_memory
+from yardstick.alone import collect_rarely, leave_pandas_out, use_system_memory
 from yardstick.core.base.errors import SettingsError
 from yardstick.stations.desk import now
 from yardstick.stations.short_links import AllShortLinks
@@ -109,6 +109,7 @@ def from_environment() -> FastAPI:
         raise SystemExit(str(wrong)) from None
     # Held for as long as the process lives.
     app.state.lock = lock
+    collect_rarely()
     return app
 
 

@@ -18,19 +18,17 @@ from yardstick.core.report.weigh import Result
 from yardstick.stations.board_columns import COLUMNS, SETS, Column, columns_of
 from yardstick.stations.board_rows import BoardRow, Verdicts, Wanted, in_order, is_found
 from yardstick.stations.findings import grouped, rows_of
-from yardstick.stations.shown_figures import credit_sent
+from yardstick.stations.shown_figures import as_float, credit_sent
 from yardstick.stations.weigh import Board
 
 from .schemas import (
     AdsOut,
     BoardOut,
-    CertainOut,
     CertaintyOut,
     ColumnOut,
     FindingGroupOut,
     FindingOut,
     FindingsOut,
-    RangeOut,
     RowOut,
     TraceOut,
     VerdictOut,
@@ -152,26 +150,28 @@ def certainty_out(result: Result, judged: Judged, chosen: str) -> CertaintyOut:
             pays_up_to_click=_float(v.flips.up_to_click),
             conversions_needed=v.flips.needed,
         )
-    intervals: dict[int, dict[str, dict[str, RangeOut]]] = {}
+    intervals: dict[int, dict[str, dict[str, dict[str, float | None]]]] = {}
     for (name, place), of_place in judged.ruled.items():
-        shown = {figure: RangeOut(low=_float(one.low), high=_float(one.high)) for figure, one in of_place.items()}
+        shown = {figure: {"low": _float(one.low), "high": _float(one.high)} for figure, one in of_place.items()}
         intervals.setdefault(place, {})[name] = shown
-    rows = [
-        CertainOut(
-            bucket=place.bucket,
-            values=list(place.shown),
-            intervals=intervals.get(number, {}),
-            verdicts=verdicts.get(number, {}),
-            come={kind: _float(share) for kind, share in judged.come_by_place[number].items()},
-        )
-        for number, place in enumerate(result.places)
-    ]
-    return CertaintyOut(
-        fingerprint=result.fingerprint,
-        panel=list(result.plan.panel),
-        mature_share=float(result.plan.reporting.mature_share),
-        come={kind: _float(share) for kind, share in judged.come.items()},
-        rows=rows,
+    # Of hundreds of rows all are taken apart at once: a model for each interval takes as long as all the rest.
+    return CertaintyOut.model_validate(
+        {
+            "fingerprint": result.fingerprint,
+            "panel": list(result.plan.panel),
+            "mature_share": float(result.plan.reporting.mature_share),
+            "come": {kind: _float(share) for kind, share in judged.come.items()},
+            "rows": [
+                {
+                    "bucket": place.bucket,
+                    "values": list(place.shown),
+                    "intervals": intervals.get(number, {}),
+                    "verdicts": verdicts.get(number, {}),
+                    "come": {kind: _float(share) for kind, share in judged.come_by_place[number].items()},
+                }
+                for number, place in enumerate(result.places)
+            ],
+        }
     )
 
 
@@ -207,7 +207,7 @@ def findings_out(result: Result, code: str, find: str, first: int, most: int) ->
 
 
 def _float(number: Fraction | None) -> float | None:
-    return None if number is None else float(number)
+    return None if number is None else as_float(number)
 
 
 def trace_out(result: Result, trace: Trace, yardstick: str) -> TraceOut:
