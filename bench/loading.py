@@ -23,12 +23,12 @@ from private_postgres import Cluster  # noqa: E402
 from yardstick.core.plan.plan import plan_of  # noqa: E402
 from yardstick.core.report.weigh import weigh  # noqa: E402
 from yardstick.formats.csv_in import CsvFile  # noqa: E402
-from yardstick.formats.given import read_file, tables_of  # noqa: E402
+from yardstick.formats.input_tables import read_file, tables_of  # noqa: E402
 from yardstick.stations.desk import Desk  # noqa: E402
 from yardstick.stations.gather import Loader  # noqa: E402
 from yardstick.stations.plan import change_general, read_plan  # noqa: E402
 from yardstick.stations.rehearsals import rehearse  # noqa: E402
-from yardstick.stations.weigh import Question, Weighing  # noqa: E402
+from yardstick.stations.weigh import BoardQuestion, Weighing  # noqa: E402
 from yardstick.store.database import connect, migrate  # noqa: E402
 
 COLUMNS = "visit_id, occurred_at, visitor_id, url, referrer, click_id"
@@ -181,7 +181,7 @@ def _round(home: Path, engine, clock: Clock, number: int) -> dict[str, float]:
         assert loader.state(job).state == "done", loader.state(job).message
 
     seconds = {"copy": clock.of(copy), "rehearsal": clock.of(look), "keeping": clock.of(keep)}
-    seconds["first board"] = clock.of(lambda: Weighing(desk.snapshots).board(Question(), 0))
+    seconds["first board"] = clock.of(lambda: Weighing(desk.snapshots).board(BoardQuestion(), 0))
     seconds["one-off"] = clock.of(lambda: one_off(home))
     seconds["DuckDB"] = clock.of(lambda: with_duckdb(home))
     return seconds

@@ -18,7 +18,7 @@ from yardstick.core.base.columns import Text
 from yardstick.core.base.tally import LIMB
 from yardstick.core.credit.adding import Kept
 from yardstick.core.credit.credit import WHOLE, share_of
-from yardstick.core.credit.rules.given import Asked
+from yardstick.core.credit.rules.allocation import RuleInput
 from yardstick.core.credit.summing import summed
 from yardstick.core.plan.records import Yardstick
 from yardstick.core.trails.touches import order_by_person
@@ -51,9 +51,9 @@ class Held:
     at: np.ndarray
     channel: Text
 
-    def asked(self, yardstick: Yardstick) -> Asked:
+    def asked(self, yardstick: Yardstick) -> RuleInput:
         """What a rule may look at."""
-        return Asked(
+        return RuleInput(
             yardstick,
             self.trails,
             self.direct,

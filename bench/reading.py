@@ -18,7 +18,7 @@ import pyarrow.csv
 import pyarrow.parquet as pq
 
 from clock import interleaved
-from yardstick.formats.given import read_file
+from yardstick.formats.input_tables import read_file
 from yardstick.formats.source_parts import SourcePart
 from yardstick.formats.sourcing import open_by
 

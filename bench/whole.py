@@ -21,11 +21,11 @@ from yardstick.core.plan.plan import plan_of  # noqa: E402
 from yardstick.core.plan.records import Yardstick  # noqa: E402
 from yardstick.core.report.certainty import intervals  # noqa: E402
 from yardstick.core.report.ledger import merge, same_bytes  # noqa: E402
-from yardstick.core.report.part import Question, weigh_part  # noqa: E402
+from yardstick.core.report.part import PartQuestion, weigh_part  # noqa: E402
 from yardstick.core.report.weigh import complete, learn, report, weigh  # noqa: E402
 from yardstick.core.trails.trails import Trails  # noqa: E402
 from yardstick.formats.csv_in import CsvFile  # noqa: E402
-from yardstick.formats.given import read_file, tables_of  # noqa: E402
+from yardstick.formats.input_tables import read_file, tables_of  # noqa: E402
 
 RULES = ("first", "last", "last_marked", "linear", "position", "decay", "custom", "fair_share", "removal")
 PARTS = 8
@@ -69,8 +69,8 @@ def from_files(visits: int = 1_000_000) -> dict[str, Took]:
         tables = tables_of(given).tables
         result = weigh(tables, plan)
         once = Took(time.process_time() - cpu, time.perf_counter() - wall)
-    glossary, question = learn(tables, plan), Question(("campaign",))
-    people = 1 + int(max(glossary.ground.touches.person.max(), glossary.ground.conversions.person.max()))
+    glossary, question = learn(tables, plan), PartQuestion(("campaign",))
+    people = 1 + int(max(glossary.prepared.touches.person.max(), glossary.prepared.conversions.person.max()))
     # Neighbours, as where each part holds its own rows; and people at random, whose rows lie among everyone's.
     neighbours, scattered = np.arange(people) * PARTS // people, np.random.default_rng(1).integers(0, PARTS, people)
 

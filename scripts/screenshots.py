@@ -79,7 +79,7 @@ def invoices(page: Page) -> None:
 def ads(page: Page) -> None:
     """What each ad would send, and what is wrong with it."""
     page.goto("/ads?show=wrong")
-    page.get_by_text("What truly arrives").wait_for()
+    page.get_by_text("What actually arrives").wait_for()
 
 
 def plan(page: Page) -> None:

@@ -36,7 +36,7 @@ def main() -> int:
     os.umask(0o077)
     workspace = sys.argv[1] if len(sys.argv) > 1 else "own"
     if not re.fullmatch(r"[a-z0-9][a-z0-9-]{0,39}", workspace):
-        print(f"{workspace!r} is no name for a workspace: use small letters, digits and hyphens.", file=sys.stderr)
+        print(f"{workspace!r} is not a valid workspace name: use small letters, digits and hyphens.", file=sys.stderr)
         return 2
     said = os.environ.get("PORT", "8420")
     if not said.isdecimal() or not 1 <= int(said) <= 65535:

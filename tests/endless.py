@@ -30,8 +30,8 @@ from yardstick.core.reading.tags import host_of, parameters, read_value, reader,
 from yardstick.core.report.filters import read_filter
 from yardstick.formats import cells, contents, currencies_in, dates_in, money_words, numbers_in, spreading
 from yardstick.formats.encodings import encoding_of
-from yardstick.formats.given import read_file
 from yardstick.formats.guessing import guess
+from yardstick.formats.input_tables import read_file
 from yardstick.formats.layouts import layout_of
 from yardstick.formats.logs_in import is_log
 from yardstick.formats.plain_words import plain_words

@@ -28,7 +28,7 @@ from yardstick.core.plan.records import (
 )
 from yardstick.formats.csv_in import csv_of
 from yardstick.formats.csv_out import table_text
-from yardstick.formats.given import read_file, tables_of
+from yardstick.formats.input_tables import read_file, tables_of
 
 START = datetime(2026, 4, 3, 12, tzinfo=UTC)  # Adelaide's clocks go back on the 5th
 HOSTS = [

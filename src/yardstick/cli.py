@@ -87,7 +87,7 @@ def credit(
         sys.stderr.write(f"yardstick: {beside} lies here and is not used: --settings {beside} uses it.\n")
     for unread in weighed.folder.unread.values():
         sys.stderr.write(f"yardstick: {unread}. The rest was weighed without it.\n")
-    spend = money(total(result.ground.costs.cost[result.spend_rows]), result.plan.money.minor_digits)
+    spend = money(total(result.prepared.costs.cost[result.spend_rows]), result.plan.money.minor_digits)
     typer.echo(table_of(result) + "\n")
     typer.echo(
         f"{len(result.trails.conversion)} conversions counted, {spend} {result.plan.money.home_currency} spent, "

@@ -17,7 +17,7 @@ from yardstick.core.report.weigh import Result
 from yardstick.core.report.weigh import weigh as weigh_tables
 from yardstick.formats.arrow_in import ArrowFile
 from yardstick.formats.folder import result_tables, summary
-from yardstick.formats.given import Given, read_file, tables_of
+from yardstick.formats.input_tables import InputTables, read_file, tables_of
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.typed_results import typed_table
 from yardstick.stations.headless import table_of
@@ -33,7 +33,7 @@ class Weighed:
     fingerprint, origin : of the result, and of where its rows came from (R27)
     """
 
-    def __init__(self, result: Result, given: Given, judged: Judged | None) -> None:
+    def __init__(self, result: Result, given: InputTables, judged: Judged | None) -> None:
         self._result, self._given, self._judged = result, given, judged
         self.fingerprint, self.origin = result.fingerprint, result.origin
         self._tables = result_tables(result, given, judged)

@@ -12,7 +12,7 @@ import openpyxl  # noqa: E402, F401
 
 from forking import serve  # noqa: E402
 from yardstick.core.base.errors import SettingsError  # noqa: E402
-from yardstick.formats.given import read_file, tables_of  # noqa: E402
+from yardstick.formats.input_tables import read_file, tables_of  # noqa: E402
 from yardstick.formats.raw import FileProblem  # noqa: E402
 from yardstick.formats.readers import open_table  # noqa: E402
 from yardstick.formats.settings_toml import read_settings  # noqa: E402

@@ -8,8 +8,8 @@ import pytest
 
 from yardstick.core.plan.plan import Plan
 from yardstick.formats.gist import Gist
-from yardstick.formats.given import read_file
 from yardstick.formats.guessing import guess
+from yardstick.formats.input_tables import read_file
 from yardstick.formats.mending import mends_for
 from yardstick.formats.source_parts import SourcePart
 from yardstick.formats.sourcing import open_by

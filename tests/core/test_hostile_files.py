@@ -145,7 +145,7 @@ def test_a_workbook_that_is_none_of_this_is_read():
 def test_an_unclosed_quote_costs_the_line_it_stands_on():
     """Of 30,000 rows 22,451 were once read, 1 rejected and 7,549 nowhere."""
     from yardstick.formats.csv_in import csv_of
-    from yardstick.formats.given import read_file, tables_of
+    from yardstick.formats.input_tables import read_file, tables_of
 
     rows = [b"v%d,2026-03-02T10:00:00Z,/,p\n" % i for i in range(30_000)]
     rows[22_451] = b'v22451,2026-03-02T10:00:00Z,/,"p\n'

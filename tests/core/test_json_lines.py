@@ -12,9 +12,9 @@ from typer.testing import CliRunner
 from core.test_hard_cases import sale, tags, visit
 from worlds import csv_bytes, worlds
 from yardstick.cli import app
-from yardstick.formats.given import read_file, tables_of
+from yardstick.formats.input_tables import read_file, tables_of
 from yardstick.formats.layouts import layout_of
-from yardstick.formats.raw import FileProblem, Laid
+from yardstick.formats.raw import FileLayout, FileProblem
 from yardstick.formats.readers import open_table
 
 SPEND = b'{"day": "2026-04-01", "platform": "Quorrin", "campaign": "A", "cost": %s}\n'
@@ -44,7 +44,7 @@ def test_other_encodings_give_the_same_rows(encoding):
     plain = lines_of([visit(1, tags("zeta", "cpc", "A")), visit(2, tags("caf\u00e9", "cpc", "A"))]).decode()
     text = plain.encode().decode("unicode_escape")
     content = text.encode(encoding)
-    laid = Laid() if encoding == "utf-16" else Laid(encoding)
+    laid = FileLayout() if encoding == "utf-16" else FileLayout(encoding)
     one = tables_of([read_file(open_table("visits.jsonl", io.BytesIO(content), None, laid), "UTC")])
     assert (one.tables.data, one.rejected) == (read("visits.jsonl", text.encode()).tables.data, [])
     guessed = layout_of("visits.jsonl", io.BytesIO(content)).laid

@@ -89,7 +89,7 @@ def test_clicks_at_a_price_count_touches_once_and_the_first_price_written_holds(
     # One click at 0.50 on the 4th, one at 0.105 on the 3rd; half-even gives 0.10.
     assert found["A"].spend == 50 + 10
     assert found["A"].clicks == 2
-    assert result.ground.costs.estimated.all()
+    assert result.prepared.costs.estimated.all()
 
 
 S = (Condition("source", "is", ("s",)),)
@@ -137,7 +137,7 @@ def test_a_channel_role_wins_over_the_rules_and_says_so():
     legend = Legend(S, None, (("term", "channel"),))
     found, result = rows({"visits": [visit(1, PAGE + tags)], "conversions": [sale(1)]}, ("channel",), legends=(legend,))
     assert found["Harbour boards"].value == 1_000
-    assert "legend" in result.ground.touches.why[0]
+    assert "legend" in result.prepared.touches.why[0]
 
 
 def test_ids_of_the_level_tree_are_shown_by_name_and_spend_joins_them():

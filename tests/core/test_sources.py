@@ -17,7 +17,7 @@ from typer.testing import CliRunner
 
 from yardstick.cli import app
 from yardstick.core.base.errors import SettingsError
-from yardstick.formats.given import read_file, tables_of
+from yardstick.formats.input_tables import read_file, tables_of
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.settings_toml import read_settings
 from yardstick.formats.source_parts import SourcePart
@@ -262,7 +262,7 @@ def test_a_source_that_cannot_be_says_why(changes, said):
         text += '\nsplit = [{ column = "x", by = "/", into = ["cost", "ad"] }]'
     with pytest.raises(SettingsError, match=said):
         read_settings(text.encode())
-    with pytest.raises(SettingsError, match="stands twice"):
+    with pytest.raises(SettingsError, match="appears twice"):
         read_settings((toml(SPEND, SPEND)).encode())
 
 

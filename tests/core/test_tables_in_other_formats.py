@@ -15,7 +15,7 @@ from hypothesis import given
 from openpyxl import Workbook
 
 from worlds import csv_bytes, worlds
-from yardstick.formats.given import read_file, tables_of
+from yardstick.formats.input_tables import read_file, tables_of
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.readers import open_table
 
@@ -98,7 +98,7 @@ def test_a_file_of_polars_is_read_with_its_instants():
         ("visits.xlsx", b"PK", "not readable as XLSX"),
         ("visits.xlsx", workbook(), "the first sheet is empty"),
         ("visits.xlsx", workbook(["visit_id", "url"], ["a", "/"]), "occurred_at of visits is missing"),
-        ("visits.xlsx", workbook(["visit_id", "url", "URL", "occurred_at"]), "url stands twice"),
+        ("visits.xlsx", workbook(["visit_id", "url", "URL", "occurred_at"]), "url appears twice"),
     ],
 )
 def test_what_cannot_be_read_as_a_whole_says_why(name, content, said):

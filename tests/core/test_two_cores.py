@@ -9,7 +9,7 @@ import pytest
 from yardstick.core.base.notes import Rejected
 from yardstick.formats import csv_in, intake, two_cores
 from yardstick.formats.csv_in import csv_of
-from yardstick.formats.given import read_file, tables_of
+from yardstick.formats.input_tables import read_file, tables_of
 from yardstick.formats.two_cores import steps
 
 HEAD = "visit_id,occurred_at,visitor_id,url,note\n"
@@ -101,5 +101,5 @@ def test_a_load_that_is_stopped_leaves_no_thread(at_once):
         raise KeyboardInterrupt
 
     with pytest.raises(KeyboardInterrupt):
-        intake.take_in(csv_of("visits.csv", (HEAD + ROWS).encode()), "UTC", stop, lambda batch, keys: None)
+        intake.ingest(csv_of("visits.csv", (HEAD + ROWS).encode()), "UTC", stop, lambda batch, keys: None)
     assert threading.active_count() == before

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardstick.formats.given import read_file
+from yardstick.formats.input_tables import read_file
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.source_parts import SourcePart
 from yardstick.formats.sourcing import open_by
@@ -73,7 +73,7 @@ def test_a_w3c_extended_log_by_its_fields():
         ("/boats?utm_source=quorrin&utm_campaign=Night+Boat", "https://findery.example/", "mobile", "2026-03-01T10:00:01Z"),
         ("https://www.lunnick.example/cards", "", "", "2026-03-01T10:00:04Z"),
     ]  # fmt: skip
-    assert [(r.line, r.reason) for r in file.rejected] == [(7, "no line of a web server log")]
+    assert [(r.line, r.reason) for r in file.rejected] == [(7, "not a line of a web server log")]
     assert (file.count.lines, file.count.read, file.count.skipped) == (9, 3, 6)
 
 
@@ -88,7 +88,7 @@ def test_the_same_log_twice_counts_once_and_a_source_puts_its_host_before_paths(
 @pytest.mark.parametrize(
     ("content", "said"),
     [
-        ("what is this\n", "no line of a web server log"),
+        ("what is this\n", "not a line of a web server log"),
         ("#Fields: date time\n2026-03-01 10:00:00\n", "lack cs-uri-stem"),
         ("", "no line"),
     ],

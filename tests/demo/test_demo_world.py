@@ -19,7 +19,7 @@ from yardstick.demo.links import ODD_ROWS, demo_links, links_to_check
 from yardstick.demo.plan import demo_settings
 from yardstick.demo.troubles import make_troubled_world, spend_id
 from yardstick.demo.world import make_clean_world
-from yardstick.formats.given import read_file, tables_of
+from yardstick.formats.input_tables import read_file, tables_of
 from yardstick.formats.settings_toml import read_settings
 from yardstick.formats.sourcing import open_file
 
@@ -44,7 +44,7 @@ class Weighed:
         self.findings += Counter(f.code for f in self.result.findings)
 
     def by(self, *fields):
-        return weigh(self.tables, self.settings, fields, ground=self.result.ground)
+        return weigh(self.tables, self.settings, fields, prepared=self.result.prepared)
 
 
 @pytest.fixture(scope="module")
@@ -129,10 +129,10 @@ def test_unfilled_slots_and_lost_queries_are_found(worlds):
 
 def test_test_records_are_quarantined_and_duplicates_count_once(worlds):
     clean, troubled, ledger, _ = worlds
-    quarantine = troubled.result.ground.quarantine
+    quarantine = troubled.result.prepared.quarantine
     assert int(quarantine.conversions.sum()) == len(ledger["test_orders"].rows)
     assert int(quarantine.visits.sum()) == len(ledger["test_visits"].rows)
-    assert troubled.result.ground.quarantined_value == ledger["test_orders"].money * 100
+    assert troubled.result.prepared.quarantined_value == ledger["test_orders"].money * 100
     assert troubled.findings["identical_row"] + troubled.findings["replaced_row"] == len(
         ledger["duplicate_orders"].rows
     )
@@ -143,9 +143,9 @@ def test_refunds_lower_the_books_by_what_was_paid_back(worlds):
     clean, troubled, ledger, _ = worlds
     refunded = {r["conversion_id"]: Decimal(r["refunded"]) for r in troubled.world.conversions if r["refunded"]}
     assert sum(refunded.values()) == ledger["refunds"].money or len(refunded) == len(ledger["refunds"].rows)
-    ids = clean.result.ground.conversions.id
-    value = dict(zip(ids.strings(), clean.result.ground.conversions.value.tolist(), strict=True))
-    after = troubled.result.ground.conversions
+    ids = clean.result.prepared.conversions.id
+    value = dict(zip(ids.strings(), clean.result.prepared.conversions.value.tolist(), strict=True))
+    after = troubled.result.prepared.conversions
     for name, minor in zip(after.id.strings(), after.value.tolist(), strict=True):
         if name in refunded and name not in ledger["duplicate_orders"].rows:
             assert minor == max(0, value[name] - int(refunded[name] * 100))

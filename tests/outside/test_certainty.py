@@ -37,7 +37,7 @@ def test_the_percentiles_are_those_of_numpy():
     }
     result = weigh(into_core(world), plan_of(yardsticks=(Yardstick("linear", "linear"),)))
     (found,) = intervals_and_redraws(result)[0].values()
-    buckets = [result.ground.known_by.bucket(int(p), "conversions", "") for p in result.ground.conversions.person]
+    buckets = [result.prepared.known_by.bucket(int(p), "conversions", "") for p in result.prepared.conversions.person]
     values = replicate_weights()[:, buckets] @ np.array([i * 100 + 50 for i in range(30)])
     low, high = np.percentile(values / 10_000, [5, 95])
     assert float(found["roas"].low) == low or abs(float(found["roas"].low) - low) < 1e-12

@@ -14,8 +14,8 @@ from babel.dates import format_date
 from babel.numbers import format_decimal
 
 from yardstick.core.plan.plan import Plan
-from yardstick.formats.given import read_file, tables_of
 from yardstick.formats.guessing import guess
+from yardstick.formats.input_tables import read_file, tables_of
 from yardstick.formats.source_parts import SourcePart
 from yardstick.formats.sourcing import open_by
 

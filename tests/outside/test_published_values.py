@@ -21,8 +21,8 @@ from yardstick.core.base.day_numbers import day_number, day_text
 from yardstick.core.base.days import local_days
 from yardstick.core.base.money import round_half_even
 from yardstick.core.credit.apportioning import Kinds, apportion
+from yardstick.core.credit.rules.allocation import RuleInput
 from yardstick.core.credit.rules.fair_share import fair_share
-from yardstick.core.credit.rules.given import Asked
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.records import Yardstick
 from yardstick.core.reading.tags import parameters
@@ -122,7 +122,7 @@ def test_fair_share_is_the_shapley_value(paths):
     touches = [t for p in paths for t in p]
     players = np.array(["abcd".index(t) for t in touches])
     nothing = np.zeros(len(touches), np.bool_)
-    asked = Asked(Yardstick("f", "fair_share"), trails, nothing, lambda by: players, lambda: players, Text.blank)
+    asked = RuleInput(Yardstick("f", "fair_share"), trails, nothing, lambda by: players, lambda: players, Text.blank)
     given = fair_share(asked)
     divisors = given.kinds.spread(given.divisor)
     got = dict.fromkeys("abcd", Fraction(0))
@@ -201,7 +201,7 @@ def test_exchange_check_value():
         ],
         "rates": [{"day": "2026-03-01", "base": "GBP", "quote": "EUR", "rate": "1.27"}],
     }
-    assert weigh(into_core(world), plan_of()).ground.conversions.value.tolist() == [17450]
+    assert weigh(into_core(world), plan_of()).prepared.conversions.value.tolist() == [17450]
 
 
 def path(campaigns: str, total: str, rule: str) -> dict[str, int]:

@@ -22,7 +22,7 @@ from ground import say_ground
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now, list_loads
 from yardstick.stations.plan import read_plan
-from yardstick.stations.weigh import Question, Weighing
+from yardstick.stations.weigh import BoardQuestion, Weighing
 from yardstick.store import jobs
 from yardstick.store.clicks import ClickRecorder
 from yardstick.store.database import connect, connect_alone
@@ -100,7 +100,7 @@ def test_work_that_is_cut_off_is_done_or_not_and_the_word_about_it_is_true(own, 
     for load in standing:
         keep_now(clean, [(load.file, {"old.csv": OLD, "more.csv": MORE}.get(load.file) or new_rows())])
     assert after.snapshots.current().data == clean.snapshots.current().data
-    assert Weighing(after.snapshots).board(Question(), 0).rows
+    assert Weighing(after.snapshots).board(BoardQuestion(), 0).rows
     if work == "load":
         with after.engine.connect() as connection:
             found = connection.execute(text("SELECT id FROM job ORDER BY id DESC LIMIT 1")).scalar_one_or_none()

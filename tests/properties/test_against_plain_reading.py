@@ -46,7 +46,7 @@ def core_rows(result, plain):
     out = {}
     for row in result.rows:
         key = (row.yardstick, row.bucket, tuple(c(v) for c, v in zip(clean, row.by, strict=True)))
-        assert key not in out, "a row stands twice"
+        assert key not in out, "a row appears twice"
         out[key] = row.sums
     return out
 
@@ -82,8 +82,8 @@ def test_every_figure_is_that_of_the_plain_reading(there, by):
 
 
 def core_credits(result):
-    ground, trails = result.ground, result.trails
-    ids = ground.tables.visits.text("visit_id")
+    prepared, trails = result.prepared, result.trails
+    ids = prepared.tables.visits.text("visit_id")
     out = {}
     for name, share in result.shares.items():
         for i, conversion in enumerate(trails.conversion.tolist()):
@@ -91,11 +91,11 @@ def core_credits(result):
             for e in range(trails.offsets[i], trails.offsets[i + 1]):
                 if share.parts[e]:
                     touch = trails.touch[e]
-                    visit = ids[ground.touches.visit[touch]] if touch < ground.touches.count else ""
+                    visit = ids[prepared.touches.visit[touch]] if touch < prepared.touches.count else ""
                     line.append((visit, Fraction(int(share.parts[e]), 2**60), int(share.value[e])))
             if line:
-                table = "leads" if ground.conversions.is_lead_row[conversion] else "conversions"
-                out[name, table, ground.conversions.id[conversion]] = line
+                table = "leads" if prepared.conversions.is_lead_row[conversion] else "conversions"
+                out[name, table, prepared.conversions.id[conversion]] = line
     return out
 
 

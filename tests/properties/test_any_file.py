@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 
 from exports import EXPORTS, PLAN
 from yardstick.core.base.errors import SettingsError
-from yardstick.formats.given import read_file
 from yardstick.formats.guessing import guess
+from yardstick.formats.input_tables import read_file
 from yardstick.formats.previews import preview_of
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.settings_toml import plan_from, read_settings

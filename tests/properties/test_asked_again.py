@@ -31,11 +31,11 @@ def test_one_question_after_another_gives_what_each_gives_alone(world, both, ask
         patch.setattr(summing, "FEWEST", fewest)
         patch.setattr(machine_code, "FEWEST", fewest)
         patch.setattr(summing, "COMPILED_FROM", 0)
-        ground = weigh(tables, plan).ground
+        prepared = weigh(tables, plan).prepared
         last = None
         for by, filters, changes in asked:
             mine, where = plan.having(**changes), tuple(map(read_filter, filters))
-            again, alone = weigh(tables, mine, by, where=where, ground=ground), weigh(tables, mine, by, where=where)
+            again, alone = weigh(tables, mine, by, where=where, prepared=prepared), weigh(tables, mine, by, where=where)
             # Else nothing was kept, and this proves nothing.
             assert last is None or last[0] != changes or again.whole is last[1]
             last = changes, again.whole

@@ -13,7 +13,7 @@ from effort import examples
 from yardstick.core.base.columns import Text
 from yardstick.core.credit import adding, sharing, summing
 from yardstick.core.credit.credit import Credit, share_of
-from yardstick.core.credit.rules.given import Asked
+from yardstick.core.credit.rules.allocation import RuleInput
 from yardstick.core.credit.rules.registry import RULES
 from yardstick.core.plan.records import Yardstick
 from yardstick.core.trails.trails import Trails
@@ -59,7 +59,7 @@ def worlds(draw):
 
 
 def asked_of(world, yardstick):
-    return Asked(
+    return RuleInput(
         yardstick,
         world["trails"],
         world["direct"],
@@ -131,7 +131,7 @@ def test_a_rule_without_machine_code_is_added_up_from_its_shares(monkeypatch):
     """As one that was added by following the recipe up to there."""
     monkeypatch.setattr(summing, "FEWEST", 0)
     monkeypatch.setattr(summing, "COMPILED_FROM", 0)
-    monkeypatch.setattr(sharing, "_FILLING", {})
+    monkeypatch.setattr(sharing, "_SHARE_KERNELS", {})
     many = 40
     trails = Trails(np.arange(2), np.array([0, 7, many]), np.arange(many))
     world = {

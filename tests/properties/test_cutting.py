@@ -15,7 +15,7 @@ from worlds import choices, into_core, worlds
 from yardstick.core.plan.records import ClickPrice
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.ledger import merge, same_bytes
-from yardstick.core.report.part import Question, weigh_part
+from yardstick.core.report.part import PartQuestion, weigh_part
 from yardstick.core.report.weigh import complete, learn, report, weigh
 from yardstick.formats.csv_out import credit_rows, report_rows
 
@@ -46,8 +46,8 @@ def test_any_cutting_of_the_people_gives_the_same_bytes(world, both, by, filters
     where = tuple(map(read_filter, filters))
     tables = into_core(world)
     whole = weigh(tables, plan, by, where=where)
-    glossary, question = learn(tables, plan), Question(by, where)
-    whose = np.array([chance.randrange(number) for _ in range(_people(glossary.ground))], np.int64)
+    glossary, question = learn(tables, plan), PartQuestion(by, where)
+    whose = np.array([chance.randrange(number) for _ in range(_people(glossary.prepared))], np.int64)
     parts = [weigh_part(glossary, plan, question, whose == i) for i in range(number)]
     chance.shuffle(parts)
     ledger = merge([part.ledger for part in parts])
@@ -62,8 +62,8 @@ def test_any_cutting_of_the_people_gives_the_same_bytes(world, both, by, filters
     assert sorted(lines) == sorted(credit_rows(whole))
 
 
-def _people(ground):
-    return 1 + int(max(ground.touches.person.max(initial=-1), ground.conversions.person.max(initial=-1)))
+def _people(prepared):
+    return 1 + int(max(prepared.touches.person.max(initial=-1), prepared.conversions.person.max(initial=-1)))
 
 
 @given(worlds(), choices())
@@ -71,11 +71,11 @@ def test_two_ledgers_of_other_people_differ(world, both):
     """The comparison can fail: without somebody who has a touch the ledger is another."""
     _, plan = both
     tables = into_core(world)
-    glossary, question = learn(tables, plan), Question(("campaign",))
+    glossary, question = learn(tables, plan), PartQuestion(("campaign",))
     everyone = weigh_part(glossary, plan, question)
     if not len(everyone.touch):
         return
-    one = glossary.ground.touches.person[everyone.touch[0]]
-    people = np.ones(_people(glossary.ground), np.bool_)
+    one = glossary.prepared.touches.person[everyone.touch[0]]
+    people = np.ones(_people(glossary.prepared), np.bool_)
     people[one] = False
     assert not same_bytes(weigh_part(glossary, plan, question, people).ledger, everyone.ledger)

@@ -14,7 +14,7 @@ from yardstick.core.base import columns, identifier_columns
 from yardstick.core.reading import marks
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now, list_loads, redo_load, undo_load
-from yardstick.stations.weigh import NothingYet, Question, Weighing
+from yardstick.stations.weigh import BoardQuestion, NothingYet, Weighing
 from yardstick.store.database import connect
 from yardstick.store.snapshots import Snapshots
 
@@ -32,7 +32,7 @@ def new_desk(databases, tmp_path_factory):
 
 def answer(snapshots, weighing):
     try:
-        board = weighing.board(Question(), 0)
+        board = weighing.board(BoardQuestion(), 0)
     except NothingYet:
         return None
     tables = snapshots.read(snapshots.current()).named()

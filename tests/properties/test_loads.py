@@ -14,7 +14,7 @@ from effort import examples
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now, list_loads, redo_load, undo_load
 from yardstick.stations.rehearsals import rehearse
-from yardstick.stations.weigh import Question, Weighing
+from yardstick.stations.weigh import BoardQuestion, Weighing
 from yardstick.store.database import connect
 
 HEAD = "visit_id,occurred_at,visitor_id,url\n"
@@ -85,7 +85,7 @@ def test_however_rows_come_the_fingerprint_is_that_of_one_clean_load(new_desk, r
             undo_load(other, load.id)
     assert other.snapshots.current().data == wanted.data
     if any(url != "ftp:x" for _, url in rows.values()):
-        boards = [Weighing(d.snapshots).board(Question(), 0) for d in (clean, other)]
+        boards = [Weighing(d.snapshots).board(BoardQuestion(), 0) for d in (clean, other)]
         assert boards[0].fingerprint == boards[1].fingerprint
         assert boards[0].rows == boards[1].rows
     # Parts and snapshot deleted: the same state from the database alone.

@@ -12,7 +12,7 @@ from effort import examples
 from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now, list_loads, undo_load
 from yardstick.stations.headless import credit_folder
-from yardstick.stations.weigh import Question, Weighing
+from yardstick.stations.weigh import BoardQuestion, Weighing
 from yardstick.store.database import connect
 
 HEAD = "visit_id,occurred_at,visitor_id,url\n"
@@ -91,8 +91,8 @@ def test_the_board_follows_the_origin_and_shows_the_file_a_row_came_from(databas
     weighing = Weighing(desk.snapshots)
 
     def seen():
-        board = weighing.board(Question(), 0)
-        trace = weighing.trace(Question(), "named", ("a",), "value", 0, 10)[2]
+        board = weighing.board(BoardQuestion(), 0)
+        trace = weighing.trace(BoardQuestion(), "named", ("a",), "value", 0, 10)[2]
         return board.fingerprint, board.origin, str(trace)
 
     before = seen()

@@ -22,7 +22,7 @@ def settle(page, currency="EUR", zone="UTC"):
     if ground.count():
         ground.locator("input").nth(0).fill(currency)
         ground.locator("input").nth(1).fill(zone)
-        page.get_by_role("button", name="Read the files by these").click()
+        page.get_by_role("button", name="Read the files with these").click()
         expect(ground).to_be_hidden()
         expect(page.get_by_label("Rehearsal")).to_be_visible()
 

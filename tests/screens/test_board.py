@@ -332,7 +332,7 @@ def test_a_month_is_held_against_the_one_before_on_the_ruler(page, give):
     page.goto("/weigh?from=2026-03-01&to=2026-03-31")
     expect(row(page, "Boats")).to_be_visible()
     page.keyboard.press("r")
-    page.get_by_label("against the time before").check()
+    page.get_by_label("compared with the period before").check()
     page.keyboard.press("Escape")
     expect(page).to_have_url(re.compile("against=before"))
     expect(row(page, "Boats").locator("td.moved")).to_have_text("\u221225\u202f%")

@@ -14,7 +14,7 @@ pytestmark = pytest.mark.screens
 
 VIEWS = {
     "/plan": "Campaigns",
-    "/plan?section=channel": "Which rule takes it?",
+    "/plan?section=channel": "Which rule matches it?",
     "/plan?section=shared_channel": "Shared rules",
     "/plan?section=level": "As spend files show it",
     "/plan?section=": "Currency, zone, targets",

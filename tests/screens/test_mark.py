@@ -143,7 +143,7 @@ def test_rows_are_multiplied_filled_down_copied_and_undone(sheet):
     page.get_by_label("Values of content").fill("a\nb\nc")
     page.get_by_role("button", name="Make 6 rows").click()
     expect(page.get_by_text("6 of 6 links")).to_be_visible()
-    # Two placements share each content, so each address stands twice: that is said at once.
+    # Two placements share each content, so each address appears twice: that is said at once.
     expect(page.get_by_text("their clicks cannot be told apart")).to_be_visible()
     cell(page, 1, "term").click()
     page.keyboard.type("boat")
@@ -195,7 +195,7 @@ def test_a_bad_list_is_checked_and_mended(page):
     page.get_by_role("button", name="Check them").click()
     expect(page.get_by_role("status")).to_contain_text(f"{len(bad)} addresses")
     # By fault, each address cut to it, the fault underlined; mended in the foot line, whole when opened.
-    behind = page.get_by_role("region", name="tags behind #")
+    behind = page.get_by_role("region", name="tags after #")
     line = behind.get_by_role("button")
     line.focus()
     expect(page.locator(".foot-line")).to_have_text(re.compile("^Mended: .*utm_campaign=Two-Bike\\+Deck#book$"))
@@ -267,9 +267,9 @@ def test_from_the_plan_to_the_first_arrival(page, tmp_path):
     expect(page.locator(".foot-line")).to_contain_text("1 click counted")
     expect(line).to_contain_text("none yet")  # nor is a click on our own redirect
     page.get_by_role("button", name="Hand over").click()
-    expect(page.get_by_text("No code and no short link stands on the sheet: short links would lead to")).to_be_visible()
+    expect(page.get_by_text("The sheet has no code and no short link: short links would lead to")).to_be_visible()
     expect(page.get_by_label("Placing sheet")).not_to_contain_text("127.0.0.1")
-    expect(page.get_by_label("Placing sheet")).to_contain_text("Short link: will be said later")
+    expect(page.get_by_label("Placing sheet")).to_contain_text("Short link: follows later")
     url = f"{PAGE}?utm_source=brannoway&utm_medium=poster&utm_campaign=mnb-26"
     file = tmp_path / "visits.csv"
     file.write_text(f"visit_id,occurred_at,visitor_id,url\nv1,2026-01-03T10:00:00Z,a,{url}\n")
@@ -415,7 +415,7 @@ def test_all_of_mark_without_a_mouse(planned, give):
     page.goto("/mark?part=placing")
     line = page.get_by_role("row", name=re.compile("g-1"))
     expect(line).to_contain_text("planned")
-    typed(page, page.get_by_label("Address one landed at"), url.replace("=cpc", "=CPC") + "&more=1")
+    typed(page, page.get_by_label("The address you landed at"), url.replace("=cpc", "=CPC") + "&more=1")
     landed = page.get_by_label("Landed")
     expect(landed.get_by_role("row", name="utm_medium cpc CPC ✕ changed case")).to_be_visible()
     expect(landed.get_by_role("row", name=re.compile("^more .* added"))).to_be_visible()
@@ -497,11 +497,11 @@ def test_a_renamed_campaign_takes_its_links_along_and_leaves_their_addresses_alo
     page.goto("/mark")
     expect(cell(page, 1, "campaign")).to_have_text("Night Boat")
     expect(cell(page, 1, "address")).to_have_text(placed)
-    asks = page.get_by_text("1 link left the house with another address than its row gives now")
+    asks = page.get_by_text("1 link was placed with a different address from the one its row gives now")
     expect(asks).to_be_visible()
     page.get_by_role("button", name="See them").click()
     expect(page.get_by_text("1 of 2 links")).to_be_visible()
-    page.get_by_role("button", name="I placed it anew").first.click()
+    page.get_by_role("button", name="I placed the new address").first.click()
     expect(asks).to_be_hidden()
     page.get_by_label("Find").fill("")
     expect(cell(page, 1, "address")).to_have_text(placed.replace("Midnight", "Night"))
@@ -568,9 +568,9 @@ def test_a_sheet_for_others_names_no_machine_of_ours_and_no_host_of_others(page,
         expect(cell(page, row, "address")).to_contain_text("utm_content=content-content")
     page.goto("/mark?part=hand")
     sheet = page.get_by_label("Placing sheet")
-    expect(sheet.get_by_text("Not to be placed yet: its address is being corrected")).to_have_count(2)
+    expect(sheet.get_by_text("Do not place this yet: its address is being corrected")).to_have_count(2)
     expect(page.get_by_text("it leads to localhost, which nobody else can open")).to_be_visible()
-    expect(page.get_by_text("it leads to tide.example, which is none of your hosts")).to_be_visible()
+    expect(page.get_by_text("it leads to tide.example, which is not one of your hosts")).to_be_visible()
     for gone in ("localhost", "tide.example"):
         expect(sheet).not_to_contain_text(gone)
     # Typed off, an address breaks before an & alone.

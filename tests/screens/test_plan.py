@@ -306,7 +306,7 @@ def test_what_was_typed_into_the_workspace_is_there_again_and_every_field_says_w
     expect(form).to_be_hidden()
     page.get_by_text("Workspace", exact=True).first.click()
     expect(margin).to_have_value("0.37")
-    page.get_by_role("button", name="Start from what stands").click()
+    page.get_by_role("button", name="Start from what is saved").click()
     expect(margin).to_have_value(before)
     margin.fill("0.38")
     # What somebody else changes meanwhile stays: only what was typed here is typed again.

@@ -87,7 +87,7 @@ def test_a_first_load_says_what_happens(board):
 def test_dead_ends_say_why_and_lead_out(board):
     page = board
     page.goto("/weigh?from=2031-01-01&to=2031-02-01")
-    expect(page.get_by_text("No row stands between 2031-01-01 and 2031-02-01: the data run from")).to_be_visible()
+    expect(page.get_by_text("There are no rows between 2031-01-01 and 2031-02-01: the data run from")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Show 2026-")).click()
     expect(page.get_by_role("cell", name="Midnight Boat").first).to_be_visible()
     page.goto("/weigh?where=campaign+is+Midnihgt+Boat")

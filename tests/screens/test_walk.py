@@ -208,7 +208,7 @@ def test_columns_are_picked_and_what_stands_follows(page, tmp_path):
     page.get_by_role("combobox", name="On goes to").select_option("day")
     page.get_by_label("platform is always").fill("Quorrin")
     page.get_by_label("platform is always").press("Enter")
-    stands = page.get_by_label("The first rows as they will stand")
+    stands = page.get_by_label("The first rows as they will be kept")
     expect(stands.get_by_role("row").nth(1)).to_contain_text("2026-05-01QuorrinBoats1.50")
     expect(page.get_by_text("add up to 84.00 EUR")).to_be_visible()
     page.get_by_role("combobox", name="Spare goes to").select_option("cost")

@@ -22,7 +22,7 @@ from yardstick.stations.ground import Unsaid
 from yardstick.stations.mark import Sheets
 from yardstick.stations.rehearsals import read_otherwise, rehearse
 from yardstick.stations.sources import list_sources
-from yardstick.stations.weigh import Question, Weighing
+from yardstick.stations.weigh import BoardQuestion, Weighing
 
 NAMES = ("Whale Boats", "Freight Fridays")
 
@@ -59,7 +59,7 @@ def report(days=range(1, 29), names=NAMES, cost="{}", head="Day,Campaign,Cost,Cl
 
 
 def spent(desk):
-    return Weighing(desk.snapshots).board(Question(), desk.clock()).ties.invoiced
+    return Weighing(desk.snapshots).board(BoardQuestion(), desk.clock()).ties.invoiced
 
 
 def test_what_is_ready_is_kept_and_what_asks_stays_under_its_token(desk):
@@ -205,7 +205,7 @@ def test_money_without_a_rate_is_said_before_it_is_kept_and_rates_beside_it_coun
     together = {f.file: f for f in said(desk, ("rates.csv", rates), ("Quorrin.csv", content)).files}
     assert not [w for w in together["Quorrin.csv"].warnings if "no rate" in w]
     assert keep(desk, said(desk, ("Quorrin.csv", content)).token).state == "done"
-    board = Weighing(desk.snapshots).board(Question(), desk.clock())
+    board = Weighing(desk.snapshots).board(BoardQuestion(), desk.clock())
     lacking = [(one.table, one.currency, one.rows, one.amount) for one in board.without_rate]
     assert lacking == [("spend", "SEK", 6, "103.50")]
 
@@ -223,7 +223,7 @@ def test_refunds_among_orders_are_a_load_of_their_own_with_its_own_undo(desk):
     assert keep(desk, rehearsal.token).state == "done"
 
     def weigh():
-        return Weighing(desk.snapshots).board(Question(), desk.clock()).ties.booked.value
+        return Weighing(desk.snapshots).board(BoardQuestion(), desk.clock()).ties.booked.value
 
     whole = sum(range(13, 23)) * 1_000
     assert weigh() == whole - 5_000
@@ -291,7 +291,7 @@ def kept_in(desk):
 
 def test_nothing_is_kept_before_currency_and_zone_are_said(desk):
     found = said(desk, ("spend.csv", SPEND))
-    with pytest.raises(Unsaid, match="nobody has said the home currency and the time zone yet"):
+    with pytest.raises(Unsaid, match="choose the home currency and the time zone first"):
         Loader(desk).keep(found.token)
     # Settings that do not say them, and an archive that is no package, say nothing either.
     found = said(desk, ("settings.toml", 'time_zone = "UTC"\n'), ("a.zip", b"PK"), ("spend.csv", SPEND))

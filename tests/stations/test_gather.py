@@ -13,7 +13,7 @@ from week import week_files
 from yardstick.formats import csv_in
 from yardstick.stations.gather import Loader, NotFound, keep_now, list_loads, redo_load, rejected_of, undo_load
 from yardstick.stations.rehearsals import rehearse
-from yardstick.stations.weigh import Question, Weighing
+from yardstick.stations.weigh import BoardQuestion, Weighing
 from yardstick.store import jobs
 from yardstick.store.database import connect, migrate
 from yardstick.store.loading import CannotUndo
@@ -134,7 +134,7 @@ def test_a_resent_row_replaces_the_earlier_one_which_stays_on_record(desk):
     assert [(c.new, c.replaced, c.unchanged) for c in list_loads(desk)] == [(0, 1, 1), (2, 0, 0)]
     # All versions of a row go into the rules, which choose (R20); an equal one is left out.
     assert standing(desk, "visits") == [("v1", "/?utm_campaign=a"), ("v2", "/"), ("v1", "/?utm_campaign=b")]
-    board = Weighing(desk.snapshots).board(Question(), 0)
+    board = Weighing(desk.snapshots).board(BoardQuestion(), 0)
     assert [r.values for r in board.rows if r.bucket == "named"] == [("b",)]
     assert board.findings == {"replaced_row": 1}
 
@@ -179,7 +179,7 @@ def test_a_row_without_a_rate_takes_no_earlier_one_away_across_loads(desk):
         return "conversions.csv", f"{head}c1,2026-03-03T10:00:00Z,sale,p,{total},{currency}\n".encode()
 
     def value():
-        (row,) = [r for r in Weighing(desk.snapshots).board(Question(), 0).rows if r.bucket == "named"]
+        (row,) = [r for r in Weighing(desk.snapshots).board(BoardQuestion(), 0).rows if r.bucket == "named"]
         return row.under["linear"][0].value
 
     keep_now(desk, [visits("v1,2026-03-02T10:00:00Z,p,/?utm_campaign=a"), order("50.00", "")])
@@ -269,7 +269,7 @@ def test_the_state_behind_every_earlier_fingerprint_can_be_rebuilt(desk):
     ]
     for files in steps:
         keep_now(desk, files)
-        weighed = Weighing(desk.snapshots).board(Question(), 0)
+        weighed = Weighing(desk.snapshots).board(BoardQuestion(), 0)
         seen[weighed.data] = [(r.bucket, r.values, r.spend) for r in weighed.rows]
     undo_load(desk, list_loads(desk)[0].id)
     assert len(seen) == 5

@@ -12,7 +12,7 @@ from yardstick.stations.desk import Desk
 from yardstick.stations.gather import keep_now
 from yardstick.stations.mark import Sheets
 from yardstick.stations.plan import change_general, change_records, read_plan, undo_plan
-from yardstick.stations.weigh import Question, Weighing
+from yardstick.stations.weigh import BoardQuestion, Weighing
 from yardstick.store.database import connect
 from yardstick.store.links import RowChange
 from yardstick.store.loading import CannotUndo
@@ -92,7 +92,7 @@ class Walk:
     def check(self) -> None:
         assert self.plan() == self.plans[-1]
         assert self.row_cells() == self.rows[-1]
-        board = Weighing(self.desk.snapshots).board(Question(), 0)
+        board = Weighing(self.desk.snapshots).board(BoardQuestion(), 0)
         assert self.seen.setdefault(board.fingerprint, board.rows) == board.rows
 
 
@@ -117,7 +117,7 @@ def test_every_undo_brings_back_what_stood(databases, tmp_path):
             data = desk.snapshots.current().data
             rebuilt = desk.rebuild(data)
             assert rebuilt is not None
-            assert weigh(*rebuilt).rows == Weighing(desk.snapshots).result(Question())[0].rows
+            assert weigh(*rebuilt).rows == Weighing(desk.snapshots).result(BoardQuestion())[0].rows
             assert desk.settings_text()
         finally:
             engine.dispose()

@@ -13,7 +13,7 @@ from yardstick.formats.raw import FileProblem
 from yardstick.stations.gather import keep_now
 from yardstick.stations.mark import Sheets
 from yardstick.stations.plan import Overtaken, change_records, read_plan
-from yardstick.stations.weigh import Question, Weighing
+from yardstick.stations.weigh import BoardQuestion, Weighing
 from yardstick.store.links import RowChange
 from yardstick.store.loading import CannotUndo
 
@@ -122,22 +122,22 @@ def test_wrong_changes_are_refused_and_nothing_is_kept(sheets):
 
 def test_a_price_in_the_sheet_is_spend_on_the_board_and_in_the_settings_written_out(sheets, desk):
     def spend():
-        rows = Weighing(desk.snapshots).board(Question(), 0).rows
+        rows = Weighing(desk.snapshots).board(BoardQuestion(), 0).rows
         return next(r.spend for r in rows if r.values[0] == "Midnight Boat")
 
-    before = Weighing(desk.snapshots).board(Question(), 0).fingerprint
+    before = Weighing(desk.snapshots).board(BoardQuestion(), 0).fingerprint
     assert spend() == 0
     change(sheets, ("k1", {"campaign": "mnb-26", "source": "ellivane", "medium": "email", "price": "0.35"}))
     assert spend() == 35
     assert 'price = "0.35"' in desk.settings_text()
     sheets.undo()
     assert spend() == 0
-    assert Weighing(desk.snapshots).board(Question(), 0).fingerprint == before
+    assert Weighing(desk.snapshots).board(BoardQuestion(), 0).fingerprint == before
 
 
 def test_a_price_holds_from_its_first_day_to_its_last(sheets, desk):
     def spend():
-        rows = Weighing(desk.snapshots).board(Question(), 0).rows
+        rows = Weighing(desk.snapshots).board(BoardQuestion(), 0).rows
         return next(r.spend for r in rows if r.values[0] == "Midnight Boat")
 
     link = {"campaign": "mnb-26", "source": "ellivane", "medium": "email", "price": "0.35"}
@@ -195,16 +195,16 @@ def test_the_sheet_goes_out_and_comes_back_as_csv_and_xlsx(sheets):
     change(sheets, ("k1", odd), ("k2", ROW))
     for kind in ("csv", "xlsx"):
         content = sheets.file(kind)
-        answer = sheets.take_in(f"links.{kind}", content)
+        answer = sheets.ingest(f"links.{kind}", content)
         added = [r for r in answer.rows if r.key not in ("k1", "k2")]
         assert [r.cells for r in added] == [odd, ROW]
         sheets.undo()
     book = load_workbook(io.BytesIO(sheets.file("xlsx")))
     assert all(cell.data_type != "f" for row in book.active.iter_rows() for cell in row)
     with pytest.raises(FileProblem, match="no column of the sheet"):
-        sheets.take_in("x.csv", b"colour,size\nred,2\n")
+        sheets.ingest("x.csv", b"colour,size\nred,2\n")
     with pytest.raises(FileProblem, match="XLSX"):
-        sheets.take_in("x.xlsx", b"not a workbook")
+        sheets.ingest("x.xlsx", b"not a workbook")
 
 
 def test_a_value_that_becomes_known_changes_what_is_said_of_others_and_nothing_else(sheets):

@@ -24,7 +24,7 @@ from yardstick.stations.gather import Loader, keep_now, list_loads, rejected_of,
 from yardstick.stations.mark import Sheets
 from yardstick.stations.packing import pack
 from yardstick.stations.rehearsals import rehearse
-from yardstick.stations.weigh import Question, Weighing
+from yardstick.stations.weigh import BoardQuestion, Weighing
 from yardstick.store import packages
 from yardstick.store.clicks import Click, keep_clicks
 from yardstick.store.links import RowChange
@@ -72,7 +72,7 @@ def full(desk):
 
 
 def figures(desk):
-    board = Weighing(desk.snapshots).board(Question(), 0)
+    board = Weighing(desk.snapshots).board(BoardQuestion(), 0)
     return board.fingerprint, board.data, board.origin, [(r.bucket, r.values, r.touches, r.spend) for r in board.rows]
 
 
@@ -154,7 +154,7 @@ def test_what_is_no_package_or_a_damaged_one_changes_nothing(desk, other):
     cases = {
         b"PK\x03\x04 nothing": "not readable as a zipped data package",
         bomb.getvalue(): "no workspace packs so small",
-        rezipped(content, datapackage=None): "this is no data package",
+        rezipped(content, datapackage=None): "this is not a data package",
         rezipped(content, datapackage=b"{}"): "is none of a workspace",
         rezipped(content, datapackage=b"[" * 100_000): "is none of a workspace",
         rezipped(content, datapackage=json.dumps(said | {"yardstick": {"layout": 9}}).encode()): "another version",
@@ -222,7 +222,7 @@ def test_what_stands_twice_is_refused(desk, other):
         archive.writestr(path, b"row_line\n")
     for damaged in (rezipped(content, datapackage=json.dumps(twice).encode()), again.getvalue()):
         rehearsed, job = kept(other, ("test.zip", damaged))
-        assert f"{path} stands in it twice" in rehearsed.files[0].problem
+        assert f"{path} is in it twice" in rehearsed.files[0].problem
         assert (job.state, list_loads(other)) == ("failed", [])
 
 

@@ -1,4 +1,4 @@
-"""Links that left the house: whatever is renamed, edited or undone, the address that was placed or clicked stays."""
+"""Links that went out: whatever is renamed, edited or undone, the address that was placed or clicked stays."""
 
 from __future__ import annotations
 
@@ -170,7 +170,7 @@ def test_a_sheet_that_goes_out_comes_back_with_the_addresses_that_were_placed(de
     put(desk, "campaign", [{"name": "Midnight Boat", "code": "mb-9"}])
     out = sheets.file("csv")
     change(sheets, ("placed", None), ("clicked", None), ("fresh", None))
-    sheets.take_in("links.csv", out)
+    sheets.ingest("links.csv", out)
     assert [row.url for row in sheets.read().rows] == [
         AS_PLACED + "a",
         f"{PAGE}?{TAGS}=mb-9&utm_content=b",

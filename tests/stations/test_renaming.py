@@ -9,7 +9,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.stations.gather import keep_now
 from yardstick.stations.mark import Sheets
 from yardstick.stations.plan import change_general, change_records, read_plan, undo_plan
-from yardstick.stations.weigh import Question, Weighing
+from yardstick.stations.weigh import BoardQuestion, Weighing
 from yardstick.store.links import RowChange
 
 PAGE = "https://www.lunnick.example/boats"
@@ -91,7 +91,7 @@ def sections(desk):
 
 def figures(desk, by):
     """The board's figures, by what its rows are named."""
-    result, _ = Weighing(desk.snapshots).result(Question(by=by))
+    result, _ = Weighing(desk.snapshots).result(BoardQuestion(by=by))
     return {(row.yardstick, *row.by): row.sums for row in result.rows if row.bucket == "named"}
 
 

@@ -11,7 +11,7 @@ from yardstick.stations.gather import keep_now
 from yardstick.stations.plan import Overtaken, change_records, read_plan, undo_plan
 from yardstick.stations.plan_previews import rehearse_channels, try_channel
 from yardstick.stations.shared_rules import read_shared, share_rules, take_over, withdraw_rules
-from yardstick.stations.weigh import Question, Weighing
+from yardstick.stations.weigh import BoardQuestion, Weighing
 
 
 def rule(name, source):
@@ -39,11 +39,11 @@ def put(desk, *records, section="shared_channel"):
 
 
 def channels(desk):
-    return {r.values[0] for r in Weighing(desk.snapshots).board(Question(by="channel"), 0).rows if r.values[0]}
+    return {r.values[0] for r in Weighing(desk.snapshots).board(BoardQuestion(by="channel"), 0).rows if r.values[0]}
 
 
 def fingerprint(desk):
-    return Weighing(desk.snapshots).board(Question(by="channel"), 0).fingerprint
+    return Weighing(desk.snapshots).board(BoardQuestion(by="channel"), 0).fingerprint
 
 
 def test_before_anything_is_shared_there_is_nothing_to_take_over(north):

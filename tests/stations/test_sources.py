@@ -26,7 +26,7 @@ from yardstick.stations.rehearsals import read_otherwise, rehearse
 from yardstick.stations.remembering import remember
 from yardstick.stations.sources import list_sources
 from yardstick.stations.uploads import reading_of, uploaded
-from yardstick.stations.weigh import Question, Weighing
+from yardstick.stations.weigh import BoardQuestion, Weighing
 
 REPORT = {
     "name": "quorrin report",
@@ -73,7 +73,7 @@ def with_plan(desk):
 
 
 def spent(desk):
-    return Weighing(desk.snapshots).board(Question(), desk.clock()).ties.invoiced
+    return Weighing(desk.snapshots).board(BoardQuestion(), desk.clock()).ties.invoiced
 
 
 def at(text):

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from web.http_files import load, rehearse
 from yardstick.formats.csv_in import csv_of
 from yardstick.formats.csv_out import neutral, table_text
-from yardstick.formats.given import read_file, tables_of
+from yardstick.formats.input_tables import read_file, tables_of
 from yardstick.formats.raw import FileProblem
 
 VISIT = "visit_id,occurred_at,visitor_id,url\n"
@@ -29,7 +29,7 @@ SPEND = "day,platform,campaign,cost,currency\n"
         ("visits.csv", b"", ["empty", "header"]),
         ("visits.csv", b"\n \n", ["empty"]),
         ("visits.csv", VISIT.replace("visit_id,", "").encode(), ["line 1", "visit_id", "missing"]),
-        ("visits.csv", VISIT.replace("url", "url,url").encode(), ["line 1", "url stands twice"]),
+        ("visits.csv", VISIT.replace("url", "url,url").encode(), ["line 1", "url appears twice"]),
         ("visits.csv", b"visit_id,occurred_at,url,\xff\n", ["line 1", "not UTF-8"]),
         ("visits.csv", b"visit_id,occurred_at,url,\x00\n", ["line 1", "NUL"]),
         ("visits.csv", b'"visit_id,occurred_at,url\n', ["line 1", "quotes"]),

@@ -167,9 +167,9 @@ def test_verdicts_sort_and_filter_on_screen_and_in_the_file_alike(client):
 
 
 def test_rows_come_under_the_yardsticks_that_are_looked_at(week):
-    rows = week.get(BOARD, params={"few": True, "panel": ["decay"], "yardstick": "last"}).json()["rows"]
+    rows = week.get(BOARD, params={"rulers_only": True, "panel": ["decay"], "yardstick": "last"}).json()["rows"]
     assert all(set(row["under"]) == {"decay", "last"} for row in rows)
-    rows = week.get(BOARD, params={"few": True}).json()["rows"]
+    rows = week.get(BOARD, params={"rulers_only": True}).json()["rows"]
     assert all(set(row["under"]) == {"first", "last", "linear", "fair_share"} for row in rows)
 
 
@@ -230,7 +230,7 @@ def test_fourteen_months_by_day_are_sent_in_less_than_60_kb(client):
         spend.append(f"{day},Zeta,C{chance.randrange(9)},{chance.randrange(100, 90_000) / 100}")
     files = (("visits.csv", visits), ("conversions.csv", sales), ("spend.csv", spend))
     load(client, [(name, "\n".join(lines).encode()) for name, lines in files])
-    answer = client.get(BOARD, params={"by": "day", "few": True}, headers={"accept-encoding": "identity"})
+    answer = client.get(BOARD, params={"by": "day", "rulers_only": True}, headers={"accept-encoding": "identity"})
     assert len(answer.json()["rows"]) >= 426
     assert len(gzip.compress(answer.content, 6)) < 60_000
 

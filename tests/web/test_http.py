@@ -380,7 +380,7 @@ def test_filters_over_http_narrow_the_board_its_totals_and_its_traces(client):
         assert shown + left["under"][yardstick]["value"] == whole["total"]["under"][yardstick]["value"]
         for bucket, figures in (("total", board["total"]), ("left_out", left)):
             for figure in ("value", "conversions", "spend", "touches"):
-                params = asked | {"bucket": bucket, "figure": figure, "yardstick": yardstick, "most": 1000}
+                params = asked | {"bucket": bucket, "figure": figure, "yardstick": yardstick, "limit": 1000}
                 trace = client.get("/api/w/test/weigh/trace", params=params).json()
                 under = figures["under"][yardstick]
                 if figure == "value":

@@ -368,7 +368,7 @@ def test_a_redirect_into_the_network_of_the_machine_is_not_followed(placed):
 def test_a_broken_redirect_is_an_answer(placed, onward):
     client, _ = placed
     found = visit(client, page=f"{SITE}/to?{onward}")
-    assert "which is no address" in found["problem"], found
+    assert "which is not an address" in found["problem"], found
 
 
 def test_a_visit_that_ends_at_somebody_elses_page_says_so(placed):
@@ -378,7 +378,7 @@ def test_a_visit_that_ends_at_somebody_elses_page_says_so(placed):
     client.named["tide.example"] = site
     assert visit(client, page=f"{SITE}/card")["problem"] == ""
     found = visit(client, page=f"{SITE}/to?http://tide.example/card")
-    assert found["problem"] == "it ends at tide.example, which is none of your hosts: its visits would not be seen"
+    assert found["problem"] == "it ends at tide.example, which is not one of your hosts: its visits would not be seen"
 
 
 def test_a_page_that_sends_a_byte_now_and_then_is_cut_off(placed, monkeypatch):

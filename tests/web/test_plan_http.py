@@ -144,7 +144,7 @@ def test_sections_go_out_and_come_in_as_files(client, kind):
     assert answer.json()["sections"]["campaign"] == before
     answer = client.post("/api/w/test/plan/sections/campaign/file", files={"file": ("c.csv", b"name\nA\nA\n")})
     assert answer.status_code == 422
-    assert "stands twice" in answer.json()["message"]
+    assert "appears twice" in answer.json()["message"]
 
 
 def test_the_check_up_answers_for_a_list(client):

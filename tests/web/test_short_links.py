@@ -203,18 +203,18 @@ def test_clicks_while_the_database_is_away_are_kept_and_taken_in_later(alone, tm
     before_clearing = spool.read_bytes()
     url = alone.desk.engine.url.render_as_string(hide_password=False)
 
-    def take_in():
+    def ingest():
         again = ClickRecorder(connect_alone(url), spool)
         try:
             wait_until(lambda: not spool.exists())
         finally:
             again.close()
 
-    take_in()
+    ingest()
     assert [c.code for c in clicks(alone)] == ["n"]
     # A crash after the commit and before the spool was cleared: the same lines once more, and one cut short.
     spool.write_bytes(before_clearing + before_clearing[:40])
-    take_in()
+    ingest()
     assert [c.code for c in clicks(alone)] == ["n"]
     assert spool.with_name("clicks.jsonl.unread").read_bytes().strip() == before_clearing[:40].strip()
 

@@ -101,7 +101,7 @@ def test_files_hold_what_the_screen_shows(week):
 
 def test_a_trace_as_a_file_is_all_of_it_and_adds_up_to_the_figure(week):
     asked = {"bucket": "total", "figure": "roas", "yardstick": "last", "from": "2026-03-02", "to": "2026-03-08"}
-    page = week.get(f"{BASE}/weigh/trace", params=asked | {"most": 1}).json()
+    page = week.get(f"{BASE}/weigh/trace", params=asked | {"limit": 1}).json()
     assert len(page["conversions"]) == 1 < page["conversion_count"]
     answer = week.get(f"{BASE}/weigh/trace.csv", params=asked | {"rows": "conversions"})
     lines = lines_of(answer, "csv")

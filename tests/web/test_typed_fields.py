@@ -81,7 +81,7 @@ def records_of(client, section):
     return plan(client)["sections"][section]
 
 
-def take_in(client, section, name, content):
+def ingest(client, section, name, content):
     return client.post(f"/api/w/test/plan/sections/{section}/file", files={"file": (name, io.BytesIO(content))})
 
 
@@ -96,7 +96,7 @@ def test_every_list_comes_back_from_its_files_the_same(client, section):
         for kind in KINDS:
             file = client.get(f"/api/w/test/plan/sections/{section}.{kind}").content
             assert keep(client, section, []).status_code == 200
-            back = take_in(client, section, f"{section}.{kind}", file)
+            back = ingest(client, section, f"{section}.{kind}", file)
             assert back.status_code == 200, back.text
             assert (records_of(client, section), tomllib.loads(settings_of(client))) == (now, stated), kind
         assert keep(client, section, []).status_code == 200
@@ -176,7 +176,7 @@ def csv_of(record):
 def fits(client, section, record, name):
     """By HTTP and by file alike: the status, and that a refusal names the field and keeps nothing."""
     found = set()
-    for answer in (lambda: keep(client, section, [record]), lambda: take_in(client, section, "a.csv", csv_of(record))):
+    for answer in (lambda: keep(client, section, [record]), lambda: ingest(client, section, "a.csv", csv_of(record))):
         before = settings_of(client)
         said = answer()
         found.add(said.status_code)

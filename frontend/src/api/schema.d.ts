@@ -94,10 +94,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take In
+         * Ingest
          * @description Take the rows of a file into the section by adding, updating or replacing, as one change.
          */
-        post: operations["take_in_plan_sections__section__file_post"];
+        post: operations["ingest_plan_sections__section__file_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -363,7 +363,7 @@ export interface paths {
         put?: never;
         /**
          * Place Anew
-         * @description Give links that left the house the address that their rows make now; the answer holds only these rows.
+         * @description Give links that went out the address that their rows make now; the answer holds only these rows.
          */
         post: operations["place_anew_mark_links_anew_post"];
         delete?: never;
@@ -422,10 +422,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take In
+         * Ingest
          * @description Append the rows of a CSV or XLSX file, as one change.
          */
-        post: operations["take_in_mark_links_file_post"];
+        post: operations["ingest_mark_links_file_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1528,22 +1528,6 @@ export interface components {
             difference: string;
         };
         /**
-         * Ad
-         * @description An ad of the plan: its number as links carry it, what it is called, says and shows.
-         */
-        Ad: {
-            /** Number */
-            number: string;
-            /** Name */
-            name: string;
-            /** Campaign */
-            campaign: string;
-            /** Text */
-            text: string;
-            /** Picture */
-            picture: string;
-        };
-        /**
          * AdAsked
          * @description An ad to open: whose pattern it has, and the address the platform gives for a click on it.
          */
@@ -1713,7 +1697,7 @@ export interface components {
             ads_only: components["schemas"]["RowOut"];
             ties: components["schemas"]["TieLine"];
             /** Sources */
-            sources: components["schemas"]["Source"][];
+            sources: components["schemas"]["SourceFreshness"][];
             /** Findings */
             findings: {
                 [key: string]: number;
@@ -1749,6 +1733,16 @@ export interface components {
              */
             pattern: boolean;
         };
+        /** Body_ingest_mark_links_file_post */
+        Body_ingest_mark_links_file_post: {
+            /** File */
+            file: string;
+        };
+        /** Body_ingest_plan_sections__section__file_post */
+        Body_ingest_plan_sections__section__file_post: {
+            /** File */
+            file: string;
+        };
         /** Body_landed_mark_landed_post */
         Body_landed_mark_landed_post: {
             /** Url */
@@ -1768,16 +1762,6 @@ export interface components {
         Body_rehearse_gather_rehearsals_post: {
             /** Files */
             files: string[];
-        };
-        /** Body_take_in_mark_links_file_post */
-        Body_take_in_mark_links_file_post: {
-            /** File */
-            file: string;
-        };
-        /** Body_take_in_plan_sections__section__file_post */
-        Body_take_in_plan_sections__section__file_post: {
-            /** File */
-            file: string;
         };
         /**
          * Branch
@@ -1902,37 +1886,6 @@ export interface components {
             mended: string;
             /** Stripped */
             stripped: string;
-        };
-        /**
-         * Column
-         * @description A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from.
-         *
-         *     `called` tells what words stand for that do not say so themselves, such as ids of ads; `required` whether a link
-         *     must have it; `parts` the parts of its naming pattern, each with the words it may be.
-         */
-        Column: {
-            /** Name */
-            name: string;
-            /** Text */
-            text: string;
-            /** Example */
-            example: string;
-            /** Words */
-            words: string[];
-            /** Called */
-            called: {
-                [key: string]: string;
-            };
-            /**
-             * Required
-             * @default false
-             */
-            required: boolean;
-            /**
-             * Parts
-             * @default []
-             */
-            parts: components["schemas"]["NamePart"][];
         };
         /**
          * ColumnOut
@@ -2062,6 +2015,45 @@ export interface components {
             conflicts: string[];
         };
         /**
+         * FileQuestion
+         * @description What a file does not decide, or what was decided for it and can be decided otherwise.
+         *
+         *     Attributes
+         *     ----------
+         *     field : what it is about, such as `date` or `constant.platform`; one question a field
+         *     text : the question
+         *     options : answers to pick from; empty where one has to be typed
+         *     hints : beside each option what it comes to; empty where there is nothing to say
+         *     line : a line of the file that it is asked because of; 0 for none
+         *     answer : what was said, or what holds until something else is said; empty while it is open
+         *     free : whether something else than the options may be said
+         */
+        FileQuestion: {
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Options */
+            options: string[];
+            /** Hints */
+            hints?: string[];
+            /**
+             * Line
+             * @default 0
+             */
+            line: number;
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
+            /**
+             * Free
+             * @default false
+             */
+            free: boolean;
+        };
+        /**
          * FileRehearsal
          * @description What would happen to one file if it were kept; `problem` says why nothing would.
          *
@@ -2119,7 +2111,7 @@ export interface components {
             known: boolean;
             reading?: components["schemas"]["SourcePart"] | null;
             /** Questions */
-            questions?: components["schemas"]["Question"][];
+            questions?: components["schemas"]["FileQuestion"][];
             /** Notes */
             notes?: string[];
             /** Warnings */
@@ -2139,7 +2131,7 @@ export interface components {
             lost: number;
             correction?: components["schemas"]["Correction"] | null;
             /** Money */
-            money?: components["schemas"]["Money"][];
+            money?: components["schemas"]["MoneySum"][];
             /**
              * First Day
              * @default
@@ -2312,18 +2304,6 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
-        };
-        /**
-         * Group
-         * @description A group of ads of the plan: its number or name as links carry it, and what it is called.
-         */
-        Group: {
-            /** Number */
-            number: string;
-            /** Name */
-            name: string;
-            /** Campaign */
-            campaign: string;
         };
         /**
          * Hop
@@ -2694,10 +2674,10 @@ export interface components {
             odd: string;
         };
         /**
-         * Money
+         * MoneySum
          * @description A sum in a currency, as decimal text; an empty currency is the home currency.
          */
-        Money: {
+        MoneySum: {
             /** Currency */
             currency: string;
             /** Amount */
@@ -2838,6 +2818,20 @@ export interface components {
             kinds: string[];
             /** Senders */
             senders: string[];
+        };
+        /**
+         * PatternPart
+         * @description One field of a resolved pattern: its text, and the level it came from.
+         */
+        PatternPart: {
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Level */
+            level: string;
+            /** Name */
+            name: string;
         };
         /**
          * PlacedLink
@@ -3032,45 +3026,6 @@ export interface components {
             high: number | null;
         };
         /**
-         * Question
-         * @description What a file does not decide, or what was decided for it and can be decided otherwise.
-         *
-         *     Attributes
-         *     ----------
-         *     field : what it is about, such as `date` or `constant.platform`; one question a field
-         *     text : the question
-         *     options : answers to pick from; empty where one has to be typed
-         *     hints : beside each option what it comes to; empty where there is nothing to say
-         *     line : a line of the file that it is asked because of; 0 for none
-         *     answer : what was said, or what holds until something else is said; empty while it is open
-         *     free : whether something else than the options may be said
-         */
-        Question: {
-            /** Field */
-            field: string;
-            /** Text */
-            text: string;
-            /** Options */
-            options: string[];
-            /** Hints */
-            hints?: string[];
-            /**
-             * Line
-             * @default 0
-             */
-            line: number;
-            /**
-             * Answer
-             * @default
-             */
-            answer: string;
-            /**
-             * Free
-             * @default false
-             */
-            free: boolean;
-        };
-        /**
          * RangeOut
          * @description A 90 % interval; None = no figure, or a bound that is infinite.
          */
@@ -3165,6 +3120,18 @@ export interface components {
             };
         };
         /**
+         * RegisteredGroup
+         * @description A group of ads of the plan: its number or name as links carry it, and what it is called.
+         */
+        RegisteredGroup: {
+            /** Number */
+            number: string;
+            /** Name */
+            name: string;
+            /** Campaign */
+            campaign: string;
+        };
+        /**
          * Rehearsal
          * @description What would happen to a set of files; `token` keeps them. `first` is asked of a workspace whose home currency or
          *     time zone nobody has said yet: all else is read by them.
@@ -3175,7 +3142,7 @@ export interface components {
             /** Files */
             files: components["schemas"]["FileRehearsal"][];
             /** First */
-            first?: components["schemas"]["Question"][];
+            first?: components["schemas"]["FileQuestion"][];
         };
         /**
          * Rejected
@@ -3247,11 +3214,11 @@ export interface components {
          */
         Resolved: {
             /** Parts */
-            parts: components["schemas"]["yardstick__core__links__patterns__Part"][];
+            parts: components["schemas"]["PatternPart"][];
             /** Cells */
             cells: components["schemas"]["Cell"][];
             /** Own */
-            own: components["schemas"]["yardstick__core__links__patterns__Part"][];
+            own: components["schemas"]["PatternPart"][];
             /** Address */
             address: string;
             /** Suffix */
@@ -3430,7 +3397,7 @@ export interface components {
             /** Basis */
             basis: number;
             /** Columns */
-            columns: components["schemas"]["Column"][];
+            columns: components["schemas"]["SheetColumn"][];
             /** Rows */
             rows: components["schemas"]["SheetRow"][];
             /** Order */
@@ -3442,9 +3409,25 @@ export interface components {
                 [key: string]: string;
             }[];
             /** Ads */
-            ads: components["schemas"]["Ad"][];
+            ads: components["schemas"]["SheetAd"][];
             /** Groups */
-            groups: components["schemas"]["Group"][];
+            groups: components["schemas"]["RegisteredGroup"][];
+        };
+        /**
+         * SheetAd
+         * @description An ad of the plan: its number as links carry it, what it is called, says and shows.
+         */
+        SheetAd: {
+            /** Number */
+            number: string;
+            /** Name */
+            name: string;
+            /** Campaign */
+            campaign: string;
+            /** Text */
+            text: string;
+            /** Picture */
+            picture: string;
         };
         /**
          * SheetChange
@@ -3459,9 +3442,40 @@ export interface components {
             what: string;
         };
         /**
+         * SheetColumn
+         * @description A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from.
+         *
+         *     `called` tells what words stand for that do not say so themselves, such as ids of ads; `required` whether a link
+         *     must have it; `parts` the parts of its naming pattern, each with the words it may be.
+         */
+        SheetColumn: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Example */
+            example: string;
+            /** Words */
+            words: string[];
+            /** Called */
+            called: {
+                [key: string]: string;
+            };
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["NamePart"][];
+        };
+        /**
          * SheetRow
          * @description A row with its address and findings, worst first. `made` is the address that the row gives now, where its link
-         *     left the house with another.
+         *     went out with another.
          */
         SheetRow: {
             /** Key */
@@ -3491,7 +3505,7 @@ export interface components {
             problem: string;
         };
         /**
-         * Source
+         * SourceFreshness
          * @description One source of rows.
          *
          *     Attributes
@@ -3504,7 +3518,7 @@ export interface components {
          *     missing : days between its first and last without a row (spend only)
          *     partial : whether its last day is not over yet
          */
-        Source: {
+        SourceFreshness: {
             /** Name */
             name: string;
             /** Table */
@@ -3600,7 +3614,7 @@ export interface components {
              */
             rejected: number;
             /** Money */
-            money?: components["schemas"]["Money"][];
+            money?: components["schemas"]["MoneySum"][];
             /** Loads */
             loads?: number[];
             /**
@@ -3654,7 +3668,7 @@ export interface components {
             time_zone: string;
             /**
              * Currency
-             * @description Of amounts beside which none stands; empty for the home currency.
+             * @description Of amounts that name no currency; empty for the home currency.
              * @default
              * @example NZD
              */
@@ -3729,7 +3743,7 @@ export interface components {
             headed: boolean;
             /**
              * Total
-             * @description Rows whose first cell begins so are no rows.
+             * @description Rows whose first cell begins like this are not rows.
              * @default
              * @example Total
              */
@@ -3949,8 +3963,8 @@ export interface components {
          *         what their first or last touch says (R8)
          */
         TieLine: {
-            booked: components["schemas"]["yardstick__core__report__summary__Part"];
-            no_trail: components["schemas"]["yardstick__core__report__summary__Part"];
+            booked: components["schemas"]["TiePart"];
+            no_trail: components["schemas"]["TiePart"];
             /** Named */
             named: {
                 [key: string]: number;
@@ -3979,6 +3993,20 @@ export interface components {
             quarantined_value: number;
             captured_first: components["schemas"]["Proportion"];
             captured_last: components["schemas"]["Proportion"];
+        };
+        /**
+         * TiePart
+         * @description Counted conversions of one part of the books. Value in minor units of the home currency.
+         */
+        TiePart: {
+            /** Leads */
+            leads: number;
+            /** Good Leads */
+            good_leads: number;
+            /** Conversions */
+            conversions: number;
+            /** Value */
+            value: number;
         };
         /**
          * TraceOut
@@ -4292,34 +4320,6 @@ export interface components {
             source: string;
             /** Holds */
             holds: boolean;
-        };
-        /**
-         * Part
-         * @description One field of a resolved pattern: its text, and the level it came from.
-         */
-        yardstick__core__links__patterns__Part: {
-            /** Field */
-            field: string;
-            /** Text */
-            text: string;
-            /** Level */
-            level: string;
-            /** Name */
-            name: string;
-        };
-        /**
-         * Part
-         * @description Counted conversions of one part of the books. Value in minor units of the home currency.
-         */
-        yardstick__core__report__summary__Part: {
-            /** Leads */
-            leads: number;
-            /** Good Leads */
-            good_leads: number;
-            /** Conversions */
-            conversions: number;
-            /** Value */
-            value: number;
         };
     };
     responses: never;
@@ -4675,7 +4675,7 @@ export interface operations {
             };
         };
     };
-    take_in_plan_sections__section__file_post: {
+    ingest_plan_sections__section__file_post: {
         parameters: {
             query?: {
                 how?: "add" | "update" | "replace";
@@ -4688,7 +4688,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_take_in_plan_sections__section__file_post"];
+                "multipart/form-data": components["schemas"]["Body_ingest_plan_sections__section__file_post"];
             };
         };
         responses: {
@@ -6213,7 +6213,7 @@ export interface operations {
             };
         };
     };
-    take_in_mark_links_file_post: {
+    ingest_mark_links_file_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -6222,7 +6222,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_take_in_mark_links_file_post"];
+                "multipart/form-data": components["schemas"]["Body_ingest_mark_links_file_post"];
             };
         };
         responses: {
@@ -9909,7 +9909,7 @@ export interface operations {
                 find?: string;
                 verdict?: string;
                 measure?: "value" | "leads";
-                few?: boolean;
+                rulers_only?: boolean;
                 columns?: string[] | null;
             };
             header?: never;
@@ -10190,7 +10190,7 @@ export interface operations {
                 find?: string;
                 verdict?: string;
                 measure?: "value" | "leads";
-                few?: boolean;
+                rulers_only?: boolean;
                 columns?: string[] | null;
             };
             header?: never;
@@ -10279,7 +10279,7 @@ export interface operations {
                 code?: string;
                 find?: string;
                 first?: number;
-                most?: number;
+                limit?: number;
                 by?: string;
                 from?: string | null;
                 to?: string | null;
@@ -10467,7 +10467,7 @@ export interface operations {
                 figure: string;
                 name?: string[] | null;
                 first?: number;
-                most?: number;
+                limit?: number;
                 by?: string;
                 from?: string | null;
                 to?: string | null;
@@ -10748,7 +10748,7 @@ export interface operations {
         parameters: {
             query?: {
                 first?: number;
-                most?: number;
+                limit?: number;
                 by?: string;
                 from?: string | null;
                 to?: string | null;

@@ -35,7 +35,7 @@ function keep() {
     placeholder="2026-03-31"
     :aria-label="label"
     :aria-invalid="wrong"
-    :title="wrong ? `${text} is no day: write it as 2026-03-31` : 'As 2026-03-31'"
+    :title="wrong ? `${text} is not a day: write it as 2026-03-31` : 'As 2026-03-31'"
     @change="keep"
     @keydown.enter.prevent="keep"
   />

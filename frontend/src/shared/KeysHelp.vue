@@ -14,7 +14,10 @@ const keys = [
   ['r', 'choose a range'],
   ['y', 'next yardstick'],
   ['c', 'copy the cells of the board, for a spreadsheet'],
-  ['c, s, l', 'in patterns: copy the whole address, what goes behind any, what goes around their own'],
+  [
+    'c, s, l',
+    'in patterns: copy the whole address, what goes after any address, what goes around its own parameters',
+  ],
   ['↑ ↓ ← →', 'move between figures, once one has the focus'],
   ['Enter', 'open the trace of the figure that has the focus; on a name a field deeper'],
   ['z', 'a row closer, on a scale of its own'],

@@ -61,7 +61,7 @@ async function leave() {
       ref="picker"
       class="picker"
       aria-label="Workspace"
-      :title="`Workspace ${workspace}; choose another or begin one`"
+      :title="`Workspace ${workspace}; choose another or create one`"
       :value="workspace"
       @keydown="keyed"
       @pointerdown="byKey = false"
@@ -85,8 +85,8 @@ async function leave() {
         />
       </label>
       <p v-if="problem" id="no-such-name" role="alert">{{ problem }}</p>
-      <p v-else class="quiet">Small letters, digits and hyphens. It begins empty.</p>
-      <button type="submit" class="plain link">Begin it</button>
+      <p v-else class="quiet">Small letters, digits and hyphens. It starts empty.</p>
+      <button type="submit" class="plain link">Create it</button>
       <button type="button" class="plain link" @click="leave">Leave</button>
     </form>
   </div>

@@ -11,7 +11,7 @@ THEMES = ("whale", "card", "night", "bike", "freight", "group", "island")
 
 
 @dataclass(frozen=True)
-class Platform:
+class DemoPlatform:
     """An ad platform or sender: how its links are tagged, in what money and zone it reports."""
 
     name: str
@@ -26,19 +26,19 @@ class Platform:
 PLATFORMS = {
     p.name: p
     for p in (
-        Platform("Quorrin", "q-main", "quorrin", "cpc", "AUD", "Australia/Adelaide", click_mark=True),
-        Platform("Ostrel", "o-main", "ostrel", "paid-social", "NZD", "Pacific/Auckland"),
-        Platform("Tarvolin", "t-main", "tarvolin", "display", "JPY", "Asia/Tokyo"),
-        Platform("Harnock", "h-main", "harnock", "video", "AUD", "Australia/Adelaide"),
-        Platform("Ellivane", "list", "ellivane", "email", "AUD", "Australia/Adelaide"),
-        Platform("Chirrock", "sms", "chirrock", "sms", "AUD", "Australia/Adelaide"),
-        Platform("Brannoway", "boards", "brannoway", "poster", "AUD", "Australia/Adelaide"),
+        DemoPlatform("Quorrin", "q-main", "quorrin", "cpc", "AUD", "Australia/Adelaide", click_mark=True),
+        DemoPlatform("Ostrel", "o-main", "ostrel", "paid-social", "NZD", "Pacific/Auckland"),
+        DemoPlatform("Tarvolin", "t-main", "tarvolin", "display", "JPY", "Asia/Tokyo"),
+        DemoPlatform("Harnock", "h-main", "harnock", "video", "AUD", "Australia/Adelaide"),
+        DemoPlatform("Ellivane", "list", "ellivane", "email", "AUD", "Australia/Adelaide"),
+        DemoPlatform("Chirrock", "sms", "chirrock", "sms", "AUD", "Australia/Adelaide"),
+        DemoPlatform("Brannoway", "boards", "brannoway", "poster", "AUD", "Australia/Adelaide"),
     )
 }
 
 
 @dataclass(frozen=True)
-class Campaign:
+class DemoCampaign:
     """A campaign: where and when it runs, how much it draws, what a click costs, how well it sells.
 
     Attributes
@@ -61,28 +61,32 @@ class Campaign:
 
 
 CAMPAIGNS = (
-    Campaign("Spring Whale Boats", "Quorrin", "q-101", "whale", 5.0, 558, 1.5, date(2025, 9, 1), date(2025, 11, 30)),
-    Campaign("Spring Whale Boats 26", "Quorrin", "q-102", "whale", 5.5, 576, 1.4, date(2026, 9, 1), LAST_DAY),
-    Campaign("Two-Island Year Card", "Ostrel", "", "card", 4.5, 461, 1.1, page="/card"),
-    Campaign("Year Card Search", "Quorrin", "q-110", "card", 3.0, 511, 1.6, page="/card"),
-    Campaign("Midnight Boat", "Harnock", "h-7", "night", 2.5, 346, 0.8, page="/night"),
-    Campaign("Midnight Boat Search", "Quorrin", "q-120", "night", 2.4, 425, 1.7, page="/night"),
-    Campaign("Two-Bike Deck", "Ostrel", "", "bike", 2.2, 302, 0.7, page="/bike"),
-    Campaign("Bike Deck Panels", "Tarvolin", "t-31", "bike", 2.0, 26640, 0.4, page="/bike"),
-    Campaign("Freight Fridays", "Quorrin", "q-130", "freight", 2.1, 846, 1.8, page="/freight"),
-    Campaign("Freight Trade Panels", "Tarvolin", "t-32", "freight", 1.2, 32760, 0.7, page="/freight"),
-    Campaign("Group Sailings", "Quorrin", "q-140", "group", 2.3, 684, 1.6, page="/groups"),
-    Campaign("School Crossings", "Ostrel", "", "group", 1.4, 317, 0.9, date(2026, 1, 20), page="/groups"),
-    Campaign("Market Day Returns", "Ostrel", "", "island", 2.6, 252, 0.9, page="/market"),
-    Campaign("Kelp Coast Weekender", "Tarvolin", "t-33", "island", 1.9, 23760, 0.6, page="/weekend"),
-    Campaign("Sunset Loop", "Harnock", "h-9", "whale", 1.7, 317, 0.6, date(2025, 11, 1), date(2026, 3, 31)),
-    Campaign("Winter Half Fares", "Quorrin", "q-150", "island", 2.4, 374, 1.3, date(2026, 5, 15), date(2026, 8, 31)),
-    Campaign("Car Deck Early Bird", "Quorrin", "q-160", "island", 2.0, 475, 1.5, page="/cars"),
-    Campaign("Lantern Night", "Ostrel", "", "night", 1.6, 331, 0.9, date(2026, 6, 1), date(2026, 7, 31), "/night"),
-    Campaign("Crossing News", "Ellivane", "", "island", 2.6, 32, 1.9, page="/news"),
-    Campaign("Card Renewal Mail", "Ellivane", "", "card", 1.5, 32, 2.6, page="/card"),
-    Campaign("Last Cabins Text", "Chirrock", "", "night", 0.7, 151, 2.2, page="/night"),
-    Campaign("Pier Posters", "Brannoway", "b-1", "whale", 0.8, 1116, 0.9, page="/boats"),
+    DemoCampaign(
+        "Spring Whale Boats", "Quorrin", "q-101", "whale", 5.0, 558, 1.5, date(2025, 9, 1), date(2025, 11, 30)
+    ),
+    DemoCampaign("Spring Whale Boats 26", "Quorrin", "q-102", "whale", 5.5, 576, 1.4, date(2026, 9, 1), LAST_DAY),
+    DemoCampaign("Two-Island Year Card", "Ostrel", "", "card", 4.5, 461, 1.1, page="/card"),
+    DemoCampaign("Year Card Search", "Quorrin", "q-110", "card", 3.0, 511, 1.6, page="/card"),
+    DemoCampaign("Midnight Boat", "Harnock", "h-7", "night", 2.5, 346, 0.8, page="/night"),
+    DemoCampaign("Midnight Boat Search", "Quorrin", "q-120", "night", 2.4, 425, 1.7, page="/night"),
+    DemoCampaign("Two-Bike Deck", "Ostrel", "", "bike", 2.2, 302, 0.7, page="/bike"),
+    DemoCampaign("Bike Deck Panels", "Tarvolin", "t-31", "bike", 2.0, 26640, 0.4, page="/bike"),
+    DemoCampaign("Freight Fridays", "Quorrin", "q-130", "freight", 2.1, 846, 1.8, page="/freight"),
+    DemoCampaign("Freight Trade Panels", "Tarvolin", "t-32", "freight", 1.2, 32760, 0.7, page="/freight"),
+    DemoCampaign("Group Sailings", "Quorrin", "q-140", "group", 2.3, 684, 1.6, page="/groups"),
+    DemoCampaign("School Crossings", "Ostrel", "", "group", 1.4, 317, 0.9, date(2026, 1, 20), page="/groups"),
+    DemoCampaign("Market Day Returns", "Ostrel", "", "island", 2.6, 252, 0.9, page="/market"),
+    DemoCampaign("Kelp Coast Weekender", "Tarvolin", "t-33", "island", 1.9, 23760, 0.6, page="/weekend"),
+    DemoCampaign("Sunset Loop", "Harnock", "h-9", "whale", 1.7, 317, 0.6, date(2025, 11, 1), date(2026, 3, 31)),
+    DemoCampaign(
+        "Winter Half Fares", "Quorrin", "q-150", "island", 2.4, 374, 1.3, date(2026, 5, 15), date(2026, 8, 31)
+    ),
+    DemoCampaign("Car Deck Early Bird", "Quorrin", "q-160", "island", 2.0, 475, 1.5, page="/cars"),
+    DemoCampaign("Lantern Night", "Ostrel", "", "night", 1.6, 331, 0.9, date(2026, 6, 1), date(2026, 7, 31), "/night"),
+    DemoCampaign("Crossing News", "Ellivane", "", "island", 2.6, 32, 1.9, page="/news"),
+    DemoCampaign("Card Renewal Mail", "Ellivane", "", "card", 1.5, 32, 2.6, page="/card"),
+    DemoCampaign("Last Cabins Text", "Chirrock", "", "night", 0.7, 151, 2.2, page="/night"),
+    DemoCampaign("Pier Posters", "Brannoway", "b-1", "whale", 0.8, 1116, 0.9, page="/boats"),
 )
 
 UNPAID = (

@@ -17,13 +17,13 @@ Row = Mapping[str, str]
 
 
 @dataclass(frozen=True)
-class Report:
+class DemoReport:
     """A platform's report: the file, what its columns are called in their order, how it is written, and how it is read."""
 
     platform: str
     file: str
     columns: dict[str, str]
-    write: Callable[[Report, Sequence[Row]], bytes]
+    write: Callable[[DemoReport, Sequence[Row]], bytes]
     reading: dict[str, Any]
 
     def source(self) -> dict[str, Any]:
@@ -42,7 +42,7 @@ class Report:
         }
 
 
-def _titled(report: Report, rows: Sequence[Row]) -> bytes:
+def _titled(report: DemoReport, rows: Sequence[Row]) -> bytes:
     """Two lines of a title, days as Americans write them, commas between thousands, dollars, a row of sums."""
     text = io.StringIO()
     out = csv.writer(text, lineterminator="\n")
@@ -61,7 +61,7 @@ def _titled(report: Report, rows: Sequence[Row]) -> bytes:
     return text.getvalue().encode()
 
 
-def _semicolons(report: Report, rows: Sequence[Row]) -> bytes:
+def _semicolons(report: DemoReport, rows: Sequence[Row]) -> bytes:
     """Semicolons, days first, commas before decimals, points between thousands, an older encoding."""
 
     def number(text: str) -> str:
@@ -79,14 +79,14 @@ def _semicolons(report: Report, rows: Sequence[Row]) -> bytes:
     return "\r\n".join([*lines, ""]).encode("cp1252")
 
 
-def _tabs(report: Report, rows: Sequence[Row]) -> bytes:
+def _tabs(report: DemoReport, rows: Sequence[Row]) -> bytes:
     """Tabs, in UTF-16."""
     lines = ["\t".join(report.columns.values())]
     lines += ["\t".join(row.get(name, "").replace("-", "/") if name == "day" else row.get(name, "") for name in report.columns) for row in rows]  # fmt: skip
     return "\n".join([*lines, ""]).encode("utf-16")
 
 
-def _lines(report: Report, rows: Sequence[Row]) -> bytes:
+def _lines(report: DemoReport, rows: Sequence[Row]) -> bytes:
     """An object a line."""
     said = [{called: row.get(name, "") for name, called in report.columns.items()} for row in rows]
     return "".join(json.dumps(one, ensure_ascii=False) + "\n" for one in said).encode()
@@ -98,7 +98,7 @@ def _called(day: str, number: str, campaign: str, shown: str, clicks: str, cost:
 
 
 REPORTS = (
-    Report(
+    DemoReport(
         "Quorrin",
         "quorrin-campaign-report.csv",
         _called("Reporting day", "Campaign no", "Campaign title", "Times shown", "Taps", "Money spent", "Bookings", "Worth")
@@ -106,21 +106,21 @@ REPORTS = (
         _titled,
         {"skip_top": 2, "total": "Total", "date": "month day year", "thousands": ",", "currency_signs": True, "nothing": ["--"]},
     ),
-    Report(
+    DemoReport(
         "Ostrel",
         "ostrel-auswertung.csv",
         _called("Tag", "Nummer", "Kampagne", "Einblendungen", "Klicks", "Kosten", "Abschlüsse", "Wert"),
         _semicolons,
         {"encoding": "windows-1252", "date": "day month year", "decimal": ",", "thousands": "."},
     ),
-    Report(
+    DemoReport(
         "Tarvolin",
         "tarvolin-panels.tsv",
         _called("Panel day", "Run id", "Run", "Seen", "Pressed", "Charged", "Claimed", "Claimed yen") | {"placement": "Site"},
         _tabs,
         {},
     ),
-    Report(
+    DemoReport(
         "Harnock",
         "harnock-films.jsonl",
         _called("shown_on", "film_run", "film_run_name", "plays", "follows", "fee", "followed_by", "followed_by_worth"),

@@ -188,7 +188,7 @@ class _Troubles:
         self._note("test_visits", "visits", _ids(extra, "visit_id"), Decimal(0), "The office looked at its own ads.")
 
     def clock_change(self) -> None:
-        """On the day the clocks went back one export left the offset out; the hour from two to three stands twice."""
+        """On the day the clocks went back one export left the offset out; the hour from two to three appears twice."""
         rows = [r for r in self._world.conversions if r["occurred_at"].startswith("2026-04-05")]
         for row in rows:
             row["occurred_at"] = row["occurred_at"][:19]

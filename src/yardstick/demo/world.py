@@ -10,7 +10,7 @@ from datetime import date, datetime, timedelta
 from urllib.parse import quote_plus
 from zoneinfo import ZoneInfo
 
-from .places import CAMPAIGNS, FIRST_DAY, LAST_DAY, PLATFORMS, SITE, THEMES, UNPAID, Campaign
+from .places import CAMPAIGNS, FIRST_DAY, LAST_DAY, PLATFORMS, SITE, THEMES, UNPAID, DemoCampaign
 from .plan import SITES, SITES_FROM, SPOKEN
 from .reports import ads_of, invoices_of
 
@@ -139,7 +139,7 @@ class _Maker:
             self._page(person, at, SITE + chance.choice(("/timetable", "/fares", "/book")), SITE + "/")
         return pull
 
-    def _visit(self, person: _Person, at: datetime, campaign: Campaign, kind: str) -> None:
+    def _visit(self, person: _Person, at: datetime, campaign: DemoCampaign, kind: str) -> None:
         platform = PLATFORMS[campaign.platform]
         by_site = campaign.platform == "Tarvolin" and at.date() >= SITES_FROM
         tags = [

@@ -37,7 +37,7 @@ class ArrowColumns:
     Raises
     ------
     FileProblem
-        If a required column is missing, or one stands twice.
+        If a required column is missing, or one appears twice.
     """
 
     def __init__(

@@ -117,7 +117,7 @@ class Typer:
     def read(self, raw: RawBatch) -> TypedBatch:
         """Type one batch."""
         header, n = self._header, len(raw)
-        bad = _Bad(n)
+        bad = _BadCell(n)
         typed: dict[str, Any] = {}
         for unread in raw.unread:
             bad.mark(unread.rows, unread.column, unread.reason)
@@ -199,7 +199,7 @@ class Typer:
             for (row, (column, why)), of in zip(reasons, cells, strict=True)
         ]
 
-    def _column(self, column: Column, text: Any, bad: _Bad) -> Any:
+    def _column(self, column: Column, text: Any, bad: _BadCell) -> Any:
         if column.required:
             empty = np.diff(laid_out(text)[1]) == 0
             if empty.any():
@@ -237,7 +237,7 @@ class Typer:
         self._notes("no_offset", text[pc.index(filled, True).as_py()].as_py())
         return pc.fill_null(at, NO_INSTANT)
 
-    def _distinct(self, column: Column, text: Any, bad: _Bad) -> Any:
+    def _distinct(self, column: Column, text: Any, bad: _BadCell) -> Any:
         """Read each distinct cell once."""
         read, kind = self._readers[column.kind], column.kind
         coded = text.dictionary_encode()
@@ -264,7 +264,7 @@ class Typer:
                 self.findings.append(Finding(key[0], "note", self._header.table, "", name, cell, None, "", *where))
 
 
-class _Bad:
+class _BadCell:
     """Rows that cannot be accepted, each with its first reason."""
 
     def __init__(self, n: int) -> None:
@@ -348,7 +348,7 @@ def _is_empty(raw: RawBatch, name: str) -> Any:
     return pc.equal(pc.utf8_trim_whitespace(raw.columns[name]), "")
 
 
-def _require_cost(raw: RawBatch, bad: _Bad, instead: tuple[str, str], else_at: str) -> None:
+def _require_cost(raw: RawBatch, bad: _BadCell, instead: tuple[str, str], else_at: str) -> None:
     column = next((name for name in ("cost", instead[0]) if name in raw.columns), else_at)
     column = column if column in raw.columns else "campaign"
     none = pc.and_(_is_empty(raw, "cost"), pc.or_(_is_empty(raw, instead[0]), _is_empty(raw, instead[1])))

@@ -30,7 +30,7 @@ from yardstick.core.base.words import fold
 
 from .encodings import Recoded, encoding_of, stated_delimiter
 from .headers import header_of, keys_of
-from .raw import USUAL, FileProblem, Laid, RawBatch, rejected_digest, shown
+from .raw import USUAL, FileLayout, FileProblem, RawBatch, rejected_digest, shown
 
 DELIMITERS = (",", ";", "\t")
 LONGEST_CELL = 1_000_000
@@ -68,7 +68,7 @@ class CsvFile:
         If the file is empty, not text, has no header of a known table, or lacks a required column.
     """
 
-    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: Laid = USUAL) -> None:
+    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: FileLayout = USUAL) -> None:
         self._stream: BinaryIO | Recoded = stream
         self._broken, self._done = 0, 0
         head = stream.read(BLOCK)
@@ -124,7 +124,7 @@ class CsvFile:
                 yield batch
             if len(rest) > LONGEST_LINE:
                 where = f"{self.header.file}: line {line}"
-                raise FileProblem(f"{where}: longer than {LONGEST_LINE:,} bytes: this is no CSV")
+                raise FileProblem(f"{where}: longer than {LONGEST_LINE:,} bytes: this is not CSV")
 
     def _batch(self, block: bytes, line: int, last: bool) -> tuple[RawBatch, int]:
         """The rows of a block of whole lines, and how many of its bytes were used up."""

@@ -140,9 +140,9 @@ def report_header(result: Result) -> list[str]:
 
 def credit_rows(result: Result) -> Iterator[list[str]]:
     """`credits.csv`: what every touch got, by yardstick, then the conversion's time, table and id."""
-    ground, trails, digits = result.ground, result.trails, result.plan.money.minor_digits
-    conversions, touches = ground.conversions, ground.touches
-    visit_id = ground.tables.visits.text("visit_id")
+    prepared, trails, digits = result.prepared, result.trails, result.plan.money.minor_digits
+    conversions, touches = prepared.conversions, prepared.touches
+    visit_id = prepared.tables.visits.text("visit_id")
     at = conversions.at[trails.conversion].tolist()
     ids = conversions.id.take(trails.conversion).strings()
     goals = conversions.goal.take(trails.conversion).strings()

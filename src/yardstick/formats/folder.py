@@ -13,7 +13,7 @@ from yardstick import __version__
 from yardstick.core.base.schema import SCHEMA
 from yardstick.core.plan.source_records import Source
 from yardstick.core.report.judged import Judged
-from yardstick.core.report.summary import Part, finding_counts, money_without_rate, tie_line
+from yardstick.core.report.summary import TiePart, finding_counts, money_without_rate, tie_line
 from yardstick.core.report.totals import totals
 from yardstick.core.report.weigh import Result
 
@@ -36,7 +36,7 @@ from .csv_out import (
     verdict_header,
     verdict_rows,
 )
-from .given import FileCount, Given, ReadFile, read_file, tables_of
+from .input_tables import FileCount, InputTables, ReadFile, read_file, tables_of
 from .logs_in import is_log
 from .raw import FileProblem
 from .readers import READERS, open_table
@@ -47,7 +47,7 @@ from .sum_rows import Watched
 from .typed_results import result_bytes
 
 
-def read_folder(folder: Path, zone: str, sources: Sequence[Source] = ()) -> Given:
+def read_folder(folder: Path, zone: str, sources: Sequence[Source] = ()) -> InputTables:
     """Read the tables of a folder.
 
     Parameters
@@ -108,7 +108,7 @@ Cells = tuple[Sequence[str], Iterable[Sequence[str]], Sequence[str]]
 """A table of results: columns, rows, and which columns are text whatever their name."""
 
 
-def result_tables(result: Result, folder: Given, judged: Judged | None = None) -> dict[str, Cells]:
+def result_tables(result: Result, folder: InputTables, judged: Judged | None = None) -> dict[str, Cells]:
     """The tables of a result by name; see `write_results`."""
     digits = result.plan.money.minor_digits
     tables: dict[str, Cells] = {
@@ -140,7 +140,9 @@ class _Again:
         return self.rows()
 
 
-def write_results(result: Result, folder: Given, out: Path, format: str = "csv", judged: Judged | None = None) -> None:
+def write_results(
+    result: Result, folder: InputTables, out: Path, format: str = "csv", judged: Judged | None = None
+) -> None:
     """Write result, credits, findings and rejected in a format, and summary.json, each whole or not at all.
 
     Parameters
@@ -197,11 +199,11 @@ def _write(path: Path, content: bytes) -> None:
     os.replace(part, path)
 
 
-def summary(result: Result, folder: Given) -> dict[str, Any]:
+def summary(result: Result, folder: InputTables) -> dict[str, Any]:
     """`summary.json`: totals, rows per file, findings, settings as used, fingerprint."""
     ties, digits, unrated = tie_line(result), result.plan.money.minor_digits, money_without_rate(result)
 
-    def part(p: Part) -> dict[str, Any]:
+    def part(p: TiePart) -> dict[str, Any]:
         return asdict(p) | {"value": money(p.value, digits)}
 
     return {
@@ -245,7 +247,7 @@ def _totals(result: Result, ads_only: bool) -> dict[str, dict[str, str]]:
     return {name: dict(list(zip(REPORT_COLUMNS, row, strict=True))[1:]) for name, row in cells.items()}
 
 
-def _final_counts(result: Result, folder: Given) -> dict[str, FileCount]:
+def _final_counts(result: Result, folder: InputTables) -> dict[str, FileCount]:
     """Add what only the rules could say: rows are rejected for want of a rate, replaced, quarantined."""
     counts = {name: replace(count) for name, count in folder.counts.items()}
     for file, _ in {(r.file, r.line) for r in result.rejected}:
@@ -256,7 +258,7 @@ def _final_counts(result: Result, folder: Given) -> dict[str, FileCount]:
         if finding.code == "replaced_row" and finding.file in counts:
             counts[finding.file].accepted -= 1
             counts[finding.file].replaced += 1
-    quarantine, tables = result.ground.quarantine, result.ground.tables
+    quarantine, tables = result.prepared.quarantine, result.prepared.tables
     for name in ("visits", "leads", "conversions"):
         flags, table = getattr(quarantine, name), getattr(tables, name)
         for file in counts:

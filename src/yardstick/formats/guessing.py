@@ -30,11 +30,11 @@ from .questions.dates import rhythm_of
 from .questions.look import DATES, Look, called, look_at
 from .questions.other_source import called_anew
 from .questions.placeholders import with_placeholders
-from .questions.question import Question
+from .questions.question import FileQuestion
 from .questions.registry import questions_of
 from .questions.structure import platform_named
 from .questions.worth_columns import whole_of
-from .raw import FileProblem, Laid
+from .raw import FileLayout, FileProblem
 from .readers import open_table
 from .scoring import column_score
 from .spreading import month_of, week_of
@@ -61,8 +61,8 @@ class Guess:
     """
 
     record: dict[str, Any]
-    asked: list[Question] = field(default_factory=list)
-    questions: list[Question] = field(default_factory=list)
+    asked: list[FileQuestion] = field(default_factory=list)
+    questions: list[FileQuestion] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
     rows: int = 0
 
@@ -91,7 +91,7 @@ def guess(
         If it is no table at all, or (`Unusable`) holds sums where rows are needed.
     """
     layout = layout_of(file, stream, encoding)
-    laid = layout.laid if headed is None else Laid(**{**layout.laid.__dict__, "headed": headed})
+    laid = layout.laid if headed is None else FileLayout(**{**layout.laid.__dict__, "headed": headed})
     look = look_at(file, stream, laid, layout.above, through=True)
     wanted = table or _table_of(file, look, look.contents)
     columns = _columns_of(wanted, look, look.contents)
@@ -100,10 +100,10 @@ def guess(
     out = Guess({"name": called_anew(file, plan), "table": wanted}, rows=len(look.lines))
     _say_layout(out, laid)
     if layout.encodings:
-        text = f"It is no UTF-8: in which encoding are its letters right? It is read as {layout.encodings[0]} now."
-        out.asked.append(Question("encoding", text, layout.encodings, layout.hints, free=True))
+        text = f"It is not UTF-8: in which encoding are its letters right? It is read as {layout.encodings[0]} now."
+        out.asked.append(FileQuestion("encoding", text, layout.encodings, layout.hints, free=True))
     if not laid.headed and not table:
-        out.asked.append(Question("table", "Its columns have no names: what are its rows?", [*SCHEMA]))
+        out.asked.append(FileQuestion("table", "Its columns have no names: what are its rows?", [*SCHEMA]))
     if not laid.headed:
         out.notes.append("Its first line is a row: its columns have no names and are called by their place.")
     _splits(out, wanted, columns, look)
@@ -254,15 +254,15 @@ def _splits(out: Guess, table: str, columns: dict[str, int], seen: Look) -> None
         out.notes.append(f"{name} is split at {by.strip()} into {', '.join(n for n in names if n)}.")
 
 
-def _say_layout(out: Guess, laid: Laid) -> None:
+def _say_layout(out: Guess, laid: FileLayout) -> None:
     said = {"encoding": laid.encoding, "delimiter": laid.delimiter, "sheet": laid.sheet, "skip_top": laid.skip_top}
     out.record |= {name: value for name, value in said.items() if value}
     if not laid.headed:
         out.record["headed"] = False
     if laid.skip_top:
-        out.notes.append(f"The header stands on line {laid.skip_top + 1}; what is above is left out.")
+        out.notes.append(f"The header is on line {laid.skip_top + 1}; what is above is left out.")
     if laid.encoding:
-        out.notes.append(f"It is no UTF-8: read as {laid.encoding}.")
+        out.notes.append(f"It is not UTF-8: read as {laid.encoding}.")
 
 
 _PERIODS = ((WEEK, week_of), (MONTH, month_of))
@@ -302,11 +302,11 @@ def _periods(out: Guess, table: str, columns: Mapping[str, int], seen: Look) -> 
         out.record["period"] = period
     elif rhythm:
         text = f"Each of its days begins a {rhythm}: is a row a whole {rhythm}, spread by day, or that day alone?"
-        out.asked.append(Question("period", text, [rhythm, "days"]))
+        out.asked.append(FileQuestion("period", text, [rhythm, "days"]))
 
 
 def _dates(
-    out: Guess, table: str, columns: Mapping[str, int], seen: Look, file: str, stream: BinaryIO, laid: Laid
+    out: Guess, table: str, columns: Mapping[str, int], seen: Look, file: str, stream: BinaryIO, laid: FileLayout
 ) -> None:
     """The order of days, by the cells of all columns that hold some."""
     kinds = {c.name: c.kind for c in SCHEMA[table]}
@@ -328,7 +328,7 @@ def _dates(
     if found.decides:
         out.notes.append(f"{names}: {found.order}; line {found.decides} decides.")
     if found.question:
-        out.asked.append(Question("date", found.question, [DAY_FIRST, MONTH_FIRST], line=found.line))
+        out.asked.append(FileQuestion("date", found.question, [DAY_FIRST, MONTH_FIRST], line=found.line))
 
 
 def _numbers(out: Guess, table: str, columns: Mapping[str, int], seen: Look, contents: Sequence[Content]) -> None:
@@ -346,7 +346,7 @@ def _numbers(out: Guess, table: str, columns: Mapping[str, int], seen: Look, con
     if signs.unsure:
         line = next((n for i in mine for c, n in zip(seen.cells[i], seen.lines, strict=True) if c == signs.unsure), 0)
         text = f"Line {line} says {signs.unsure}: does its sign stand before decimals, or between thousands?"
-        out.asked.append(Question("decimal", text, [signs.decimal, signs.thousands], line=line))
+        out.asked.append(FileQuestion("decimal", text, [signs.decimal, signs.thousands], line=line))
 
 
 def _currencies(out: Guess, table: str, seen: Look, plan: Plan) -> None:
@@ -384,7 +384,7 @@ def _totals(out: Guess, table: str, columns: Mapping[str, int], seen: Look) -> N
             written = re.match(r"[^\W\d_]+(?:\s[^\W\d_]+)?", cell.strip())
             whole = written is not None and plain_words(written[0]) in TOTALS
             out.record["total"] = written[0] if written and whole else cell.strip()[: len(found)]
-            out.notes.append(f"Rows that begin with {out.record['total']} are sums, no rows.")
+            out.notes.append(f"Rows that begin with {out.record['total']} are sums, not rows.")
             return
 
 

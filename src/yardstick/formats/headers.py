@@ -59,13 +59,13 @@ def canonical(file: str, table: str, header: list[str]) -> list[str]:
     Raises
     ------
     FileProblem
-        If one stands twice, or a required one is missing.
+        If one appears twice, or a required one is missing.
     """
     names = _known(table, header)
     seen: set[str] = set()
     for name in names:
         if name and name in seen:
-            raise FileProblem(f"{file}: line 1: the column {name} stands twice: keep one of them")
+            raise FileProblem(f"{file}: line 1: the column {name} appears twice: keep one of them")
         seen.add(name)
     missing = [c.called for c in SCHEMA[table] if c.required and c.name not in seen]
     if missing:

@@ -11,7 +11,7 @@ import numpy as np
 from yardstick.core.base.notes import Finding, Rejected
 
 from .columns import TypedBatch, Typer
-from .keyed import KeyRows, Keys, finer_columns, keys_of
+from .keyed import KeyRows, Keys, detail_columns_of, keys_of
 from .raw import RawBatch, TableFile
 from .row_hashes import is_ready
 from .two_cores import steps
@@ -20,7 +20,7 @@ MOST_SHOWN = 200
 
 
 @dataclass(kw_only=True)
-class Lines:
+class LineCounts:
     """What became of the lines of a file: lines = header + read + skipped - spread.
 
     `skipped` are blank lines and lines inside a cell, `repeated` rows identical to one that counts, `replaced` those
@@ -39,7 +39,7 @@ class Lines:
 
 
 @dataclass(kw_only=True)
-class Counts(Lines):
+class Counts(LineCounts):
     """What loading a file did, or would do: read = new + replaced + unchanged + repeated + rejected."""
 
     new: int
@@ -79,7 +79,7 @@ Progress = Callable[[int, int], None]
 """Told (rows done, bytes done); raises `Stopped` to stop."""
 
 
-def take_in(
+def ingest(
     file: TableFile,
     zone: str,
     progress: Progress,
@@ -99,7 +99,7 @@ def take_in(
     known : see `keys_of`
     """
     out, typer = Intake(), Typer(file.header, zone)
-    finer, all_keys = finer_columns(file.header), KeyRows()
+    detail_columns, all_keys = detail_columns_of(file.header), KeyRows()
     counts = out.counts
     counts.header = file.header_lines
 
@@ -107,7 +107,7 @@ def take_in(
         return raw, typer.read(raw)
 
     def keyed(both: tuple[RawBatch, TypedBatch]) -> tuple[RawBatch, TypedBatch, Keys]:
-        return *both, keys_of(file.header.table, both[1], finer, known=known)
+        return *both, keys_of(file.header.table, both[1], detail_columns, known=known)
 
     # What hashes rows one by one holds the interpreter, and would hold up who reads and types.
     with closing(steps(file.batches(), typed, keyed, at_once=is_ready())) as batches:

@@ -16,7 +16,7 @@ from yardstick.core.base.notes import Rejected
 from .csv_in import LONGEST_CELL, LONGEST_LINE, MOST_COLUMNS
 from .encodings import Recoded, encoding_of
 from .headers import AS_WRITTEN, header_of, keys_of
-from .raw import USUAL, FileProblem, Laid, RawBatch, rejected_digest, shown
+from .raw import USUAL, FileLayout, FileProblem, RawBatch, rejected_digest, shown
 
 ROWS = 20_000
 """Rows of a batch."""
@@ -26,7 +26,7 @@ class _Number(str):
     """A number as it is written."""
 
 
-class _Bad(ValueError):
+class _BadLine(ValueError):
     """A line that is no row; the text says why."""
 
 
@@ -46,7 +46,7 @@ class JsonLinesFile:
         If the file is empty, no line of it is an object, it holds no known table, or lacks a required column.
     """
 
-    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: Laid = USUAL) -> None:
+    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: FileLayout = USUAL) -> None:
         self._stream, self._file = stream, file
         head = stream.read(2)
         self._encoding = encoding_of(head, laid.encoding)
@@ -71,7 +71,7 @@ class JsonLinesFile:
                     values = _object(line)
                     rows.append([_text(name, values.get(name)) for name in self._names])
                     at.append(number)
-                except _Bad as problem:
+                except _BadLine as problem:
                     rejected.append(self._refused(number, line, str(problem)))
             if len(rows) + len(rejected) >= ROWS:
                 yield self._batch(rows, at, rejected, skipped)
@@ -96,7 +96,7 @@ class JsonLinesFile:
             number += 1
             if len(line) > LONGEST_LINE:
                 raise FileProblem(
-                    f"{self._file}: line {number}: longer than {LONGEST_LINE:,} bytes: this is no JSON Lines"
+                    f"{self._file}: line {number}: longer than {LONGEST_LINE:,} bytes: this is not JSON Lines"
                 )
             yield number, line.removeprefix(b"\xef\xbb\xbf") if number == 1 else line
 
@@ -117,14 +117,14 @@ class JsonLinesFile:
                     single |= {
                         n for n, v in found.items() if n in nested and v is not None and isinstance(v, str | bool)
                     }
-            except _Bad as problem:
+            except _BadLine as problem:
                 first = first or (number, str(problem))
             if len(names) > MOST_COLUMNS:
                 raise FileProblem(f"{self._file}: line {number}: more than {MOST_COLUMNS:,} names: a table has fewer")
         if not names:
             if first is None:
                 raise FileProblem(f"{self._file}: the file is empty: it needs an object on each line")
-            raise FileProblem(f"{self._file}: line {first[0]}: {first[1]}: this is no JSON Lines")
+            raise FileProblem(f"{self._file}: line {first[0]}: {first[1]}: this is not JSON Lines")
         # Where one value stands in some rows, the others are named one by one.
         self._nested = [name for name in nested if name not in single]
         return [name for name in names if name not in self._nested]
@@ -138,7 +138,7 @@ class JsonLinesFile:
 def _once(pairs: Sequence[tuple[str, Any]]) -> dict[str, Any]:
     found = dict(pairs)
     if len(found) < len(pairs):
-        raise _Bad("a name stands twice: keep one of them")
+        raise _BadLine("a name appears twice: keep one of them")
     return found
 
 
@@ -150,13 +150,13 @@ def _object(line: bytes) -> dict[str, Any]:
     try:
         found = _decoded(line.decode())
     except UnicodeDecodeError:
-        raise _Bad("not UTF-8: save the file as UTF-8") from None
+        raise _BadLine("not UTF-8: save the file as UTF-8") from None
     except RecursionError:
-        raise _Bad("nested too deeply: one value a name is needed") from None
+        raise _BadLine("nested too deeply: one value a name is needed") from None
     except json.JSONDecodeError as problem:
-        raise _Bad(f"no JSON ({problem.msg} at character {problem.colno})") from None
+        raise _BadLine(f"no JSON ({problem.msg} at character {problem.colno})") from None
     if not isinstance(found, dict):
-        raise _Bad('no object: write {"name": value, ...}')
+        raise _BadLine('not an object: write {"name": value, ...}')
     return found
 
 
@@ -168,11 +168,11 @@ def _text(name: str, value: Any) -> str:
         return "true" if value else "false"
     if not isinstance(value, str):
         kind = "a list" if isinstance(value, list) else "an object"
-        raise _Bad(f"{name} holds {kind}: one value is needed")
+        raise _BadLine(f"{name} holds {kind}: one value is needed")
     if len(value) > LONGEST_CELL:
-        raise _Bad(f"{name} is longer than {LONGEST_CELL:,} characters")
+        raise _BadLine(f"{name} is longer than {LONGEST_CELL:,} characters")
     if "\0" in value:
-        raise _Bad(f"{name} holds a NUL: remove it")
+        raise _BadLine(f"{name} holds a NUL: remove it")
     if not value.isascii() and any("\ud800" <= c <= "\udfff" for c in value):
-        raise _Bad(f"{name} holds half a character (a lone surrogate): write it whole")
+        raise _BadLine(f"{name} holds half a character (a lone surrogate): write it whole")
     return value

@@ -122,14 +122,14 @@ class KeyRows:
         return Keys.gathered(blocks) if len(blocks) != 1 else blocks[0]
 
 
-def keys_of(table: str, batch: TypedBatch, finer: str, *, known: bool = False) -> Keys:
+def keys_of(table: str, batch: TypedBatch, detail_columns: str, *, known: bool = False) -> Keys:
     """The hashes of a batch.
 
     Parameters
     ----------
     table : name
     batch : typed rows
-    finer : see `finer_columns`; files that differ in it stand side by side
+    detail_columns : see `detail_columns_of`; files that differ in it stand side by side
     known : leave the keys of rows with an id at 0: whoever has all rows at hand tells ids apart without hashes
 
     Returns
@@ -150,7 +150,7 @@ def keys_of(table: str, batch: TypedBatch, finer: str, *, known: bool = False) -
         by_id = pc.binary_join_element_wise("id", named, " ")
         name = pc.if_else(pc.equal(named, ""), _folded(columns["campaign"]), by_id)
         key = hash_of([day, *rest, name, *(_folded(columns[n]) for n in LEVELS)], "blake2b", 16)
-        group = hash_of([day, *rest, pa.repeat(pa.scalar(finer), len(batch))], "blake2b", 8)[:, 0]
+        group = hash_of([day, *rest, pa.repeat(pa.scalar(detail_columns), len(batch))], "blake2b", 8)[:, 0]
     elif table == "other_costs":
         parts = [_written(columns[n]) for n in ("from", "to")] + [_folded(columns[n]) for n in ("campaign", "kind")]
         key = hash_of(parts, "blake2b", 16)
@@ -160,7 +160,7 @@ def keys_of(table: str, batch: TypedBatch, finer: str, *, known: bool = False) -
     return Keys(key, group, digest)
 
 
-def finer_columns(header: Header) -> str:
+def detail_columns_of(header: Header) -> str:
     """What sets a file's days apart from those of others: its source, without one which of the finer columns it has."""
     return f"source {header.source}" if header.source else " ".join(n for n in LEVELS if n in header.columns)
 
@@ -183,7 +183,7 @@ def _folded(array: Any) -> Any:
 
 
 @dataclass(frozen=True)
-class Standing:
+class ResolvedRows:
     """What becomes of the rows of one table, in the order in which they were given.
 
     Attributes
@@ -204,14 +204,14 @@ class Standing:
         both: npt.NDArray[np.bool_] = self.counts | self.repeated
         return both
 
-    def followed_by(self, n: int) -> Standing:
+    def followed_by(self, n: int) -> ResolvedRows:
         """The same rows, then n whose keys are all new."""
         more = all_stand(n)
         pairs = ((getattr(self, f.name), getattr(more, f.name)) for f in fields(self))
-        return Standing(*(np.concatenate(pair) for pair in pairs))
+        return ResolvedRows(*(np.concatenate(pair) for pair in pairs))
 
 
-def stand(table: str, keys: Keys, load: npt.NDArray[np.int64]) -> Standing:
+def resolve_versions(table: str, keys: Keys, load: npt.NDArray[np.int64]) -> ResolvedRows:
     """Which rows stand.
 
     Parameters
@@ -250,12 +250,12 @@ def stand(table: str, keys: Keys, load: npt.NDArray[np.int64]) -> Standing:
     before = np.concatenate([[0], np.cumsum(kept)])[starts]
     ordinal = np.zeros(n, np.int64)
     ordinal[order] = number - before
-    return Standing(alive & ~repeated, repeated, ordinal)
+    return ResolvedRows(alive & ~repeated, repeated, ordinal)
 
 
-def all_stand(n: int) -> Standing:
+def all_stand(n: int) -> ResolvedRows:
     """What becomes of rows whose keys all differ."""
-    return Standing(np.ones(n, np.bool_), np.zeros(n, np.bool_), np.zeros(n, np.int64))
+    return ResolvedRows(np.ones(n, np.bool_), np.zeros(n, np.bool_), np.zeros(n, np.int64))
 
 
 def all_new(there: Keys, more: Keys) -> bool:

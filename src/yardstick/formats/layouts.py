@@ -15,7 +15,7 @@ from .contents import content_of
 from .csv_in import MOST_COLUMNS
 from .encoding_guess import Candidate, candidates, first_changes, is_close
 from .encodings import Recoded, encoding_of, stated_delimiter
-from .raw import Laid
+from .raw import FileLayout
 from .workbooks import read_workbook, sheets_of
 from .xlsx_in import MOST_BYTES
 
@@ -32,13 +32,13 @@ class Layout:
 
     Attributes
     ----------
-    laid : see `Laid`
+    laid : see `FileLayout`
     above : texts of the lines above the header
     encodings : others that it may be in, the one taken first; empty where one alone can be it
     hints : under each the first words that read otherwise
     """
 
-    laid: Laid
+    laid: FileLayout
     above: list[str] = field(default_factory=list)
     encodings: list[str] = field(default_factory=list)
     hints: list[str] = field(default_factory=list)
@@ -63,7 +63,7 @@ def layout_of(file: str, stream: BinaryIO, encoding: str = "") -> Layout:
     if suffix in (".xlsx", ".xlsm"):
         return Layout(*_of_workbook(file, stream.read(MOST_BYTES + 1)))
     if suffix == ".parquet":
-        return Layout(Laid())
+        return Layout(FileLayout())
     head = stream.read(LOOKED_AT)
     found: list[Candidate] = []
     if not encoding:
@@ -72,7 +72,7 @@ def layout_of(file: str, stream: BinaryIO, encoding: str = "") -> Layout:
     others = [found[0].name, *(c.name for c in close)] if close else []
     hints = first_changes(found[0], close) if close else []
     if suffix in (".jsonl", ".ndjson"):
-        return Layout(Laid(encoding), [], others, hints)
+        return Layout(FileLayout(encoding), [], others, hints)
     stream.seek(0)
     text = _text(stream, encoding)
     lines = text.splitlines()[:LINES]
@@ -88,7 +88,7 @@ def layout_of(file: str, stream: BinaryIO, encoding: str = "") -> Layout:
     _, delimiter, above = best
     usual = delimiter in (",", ";", "\t") and not above
     headed = not _is_row(split[delimiter][above]) if len(split[delimiter]) > above else True
-    laid = Laid(encoding, "" if stated or (usual and headed) else delimiter, "", above, headed)
+    laid = FileLayout(encoding, "" if stated or (usual and headed) else delimiter, "", above, headed)
     return Layout(laid, lines[:above], others, hints)
 
 
@@ -149,8 +149,8 @@ def _header_at(rows: Sequence[Sequence[str]]) -> tuple[float, int]:
     return many * min(width, 12) / max(1, len(rows)) / 2, 0
 
 
-def _of_workbook(file: str, content: bytes) -> tuple[Laid, list[str]]:
-    best: tuple[float, Laid, list[str]] = (-1.0, Laid(), [])
+def _of_workbook(file: str, content: bytes) -> tuple[FileLayout, list[str]]:
+    best: tuple[float, FileLayout, list[str]] = (-1.0, FileLayout(), [])
     names = sheets_of(file, content)
     for i, name in enumerate(names[:MOST_SHEETS]):
         rows = read_workbook(file, content, LINES, MOST_COLUMNS, sheet=name, above=LINES)
@@ -164,7 +164,7 @@ def _of_workbook(file: str, content: bytes) -> tuple[Laid, list[str]]:
         if score > best[0]:
             titles = [" ".join(cell for cell in row if cell.strip()) for row in filled[:above]]
             headed = not _is_row(trimmed[above]) if len(trimmed) > above else True
-            best = (score, Laid(sheet=name if i else "", skip_top=above, headed=headed), titles)
+            best = (score, FileLayout(sheet=name if i else "", skip_top=above, headed=headed), titles)
     return best[1], best[2]
 
 

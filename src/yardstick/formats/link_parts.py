@@ -19,28 +19,30 @@ from yardstick.core.plan.link_records import (
     Store,
 )
 
-from .part_fields import Name, Part, Referrer, Word, said
+from .part_fields import Name, Referrer, SettingsPart, Word, described_field
 
 
-class SlotPart(Part):
+class SlotPart(SettingsPart):
     """One slot an ad platform fills at the click."""
 
-    name: Name = said("Its name in the platform's own spelling.", "adgroup")
-    means: Name = said("What it stands for; our patterns name it so.", "group-name")
-    levels: list[Literal["account", "campaign", "group", "ad"]] = said(
+    name: Name = described_field("Its name in the platform's own spelling.", "adgroup")
+    means: Name = described_field("What it stands for; our patterns name it so.", "group-name")
+    levels: list[Literal["account", "campaign", "group", "ad"]] = described_field(
         "Where it may be used; empty for anywhere.", "group", default=[]
     )
-    example: Word = said("A value to preview with.", "Whale search", default="")
+    example: Word = described_field("A value to preview with.", "Whale search", default="")
 
 
-class DialectPart(Part):
+class DialectPart(SettingsPart):
     """How one ad platform writes its slots. Text in them that was never filled is read as empty."""
 
-    platform: Name = said("The ad platform.", "Quorrin")
-    opens: Name = said("What stands before a slot's name.", "{=")
-    closes: Name = said("What stands after it.", "=}")
-    landing: Word = said("The name of its slot for the landing page itself; empty: it has none.", "landing", default="")
-    slots: list[SlotPart] = said("The slots it knows.", default=[])
+    platform: Name = described_field("The ad platform.", "Quorrin")
+    opens: Name = described_field("What stands before a slot's name.", "{=")
+    closes: Name = described_field("What stands after it.", "=}")
+    landing: Word = described_field(
+        "The name of its slot for the landing page itself; empty: it has none.", "landing", default=""
+    )
+    slots: list[SlotPart] = described_field("The slots it knows.", default=[])
 
     def plain(self) -> Dialect:
         """The dialect."""
@@ -48,42 +50,42 @@ class DialectPart(Part):
         return Dialect(self.platform, self.opens, self.closes, tuple(slots), self.landing)
 
 
-class CellPart(Part):
+class CellPart(SettingsPart):
     """A further column of the link sheet, such as an extra value, and what goes into it."""
 
-    name: Name = said("The column.", "size")
-    text: Name = said("What goes into it.", "wide")
+    name: Name = described_field("The column.", "size")
+    text: Name = described_field("What goes into it.", "wide")
 
 
-def by_name(said: Iterable[tuple[str, str]], taken: Iterable[str]) -> dict[str, str]:
+def by_name(described_field: Iterable[tuple[str, str]], taken: Iterable[str]) -> dict[str, str]:
     """Texts by the name of their column or parameter.
 
     Raises
     ------
     ValueError
-        If one stands twice, or has a field of its own.
+        If one appears twice, or has a field of its own.
     """
     out: dict[str, str] = {}
     own = {fold(name) for name in taken}
-    for name, text in said:
+    for name, text in described_field:
         if fold(name) in own:
             raise ValueError(f"{name} has a field of its own: write it there")
         if name in out:
-            raise ValueError(f"{name} stands twice: keep one")
+            raise ValueError(f"{name} appears twice: keep one")
         out[name] = text
     return out
 
 
-class RowFields(Part):
+class RowFields(SettingsPart):
     """What rows of the link sheet may be given."""
 
-    source: Word = said("Source.", "ostrel", default="")
-    medium: Word = said("Medium.", "paid-social", default="")
-    campaign: Word = said("Campaign.", "Midnight Boat", default="")
-    term: Word = said("Term.", "feed night", default="")
-    content: Word = said("Content.", "night-a", default="")
-    page: Word = said("Landing page.", "Night boat", default="")
-    cells: list[CellPart] = said("Any other column of the link sheet.", default=[])
+    source: Word = described_field("Source.", "ostrel", default="")
+    medium: Word = described_field("Medium.", "paid-social", default="")
+    campaign: Word = described_field("Campaign.", "Midnight Boat", default="")
+    term: Word = described_field("Term.", "feed night", default="")
+    content: Word = described_field("Content.", "night-a", default="")
+    page: Word = described_field("Landing page.", "Night boat", default="")
+    cells: list[CellPart] = described_field("Any other column of the link sheet.", default=[])
 
     @model_validator(mode="after")
     def _once(self) -> Self:
@@ -104,13 +106,13 @@ class PlacePart(RowFields):
     """A place where links are put: which box takes them, and how long they may be there. What else it says holds for
     its links where their rows say nothing."""
 
-    name: Name = said("The place, as the link sheet names it.", "Ostrel feed ad")
-    box: Word = said("Which box of it takes the address.", "Destination", default="")
-    leave: Word = said("What must not be touched there.", "the box Display address", default="")
-    longest: Annotated[int, Field(gt=20, le=100_000)] | None = said(
+    name: Name = described_field("The place, as the link sheet names it.", "Ostrel feed ad")
+    box: Word = described_field("Which box of it takes the address.", "Destination", default="")
+    leave: Word = described_field("What must not be touched there.", "the box Display address", default="")
+    longest: Annotated[int, Field(gt=20, le=100_000)] | None = described_field(
         "How many bytes an address may have there.", "1024", default=None
     )
-    asked_by: Word = said("Who puts it there.", "Tove", default="")
+    asked_by: Word = described_field("Who puts it there.", "Tove", default="")
 
     def plain(self) -> Place:
         """The place."""
@@ -120,8 +122,8 @@ class PlacePart(RowFields):
 class PresetPart(RowFields):
     """Cells to fill rows of the link sheet with."""
 
-    name: Name = said("What it is called.", "Ostrel feed")
-    placement: Word = said("Place.", "Ostrel feed ad", default="")
+    name: Name = described_field("What it is called.", "Ostrel feed")
+    placement: Word = described_field("Place.", "Ostrel feed ad", default="")
 
     def plain(self) -> Preset:
         """The preset."""
@@ -129,15 +131,19 @@ class PresetPart(RowFields):
         return Preset(self.name, {**self.row_cells(), **where})
 
 
-class StorePart(Part):
+class StorePart(SettingsPart):
     """A shop for apps, an app or another place beyond your site, where a link ends; only clicks can be counted there."""
 
-    host: Word = said("Its host; empty for an app.", "apps.tidegate.example", default="")
-    scheme: Annotated[Word, Field(pattern=r"^([A-Za-z][A-Za-z0-9+.-]*)?$")] = said(
+    host: Word = described_field("Its host; empty for an app.", "apps.tidegate.example", default="")
+    scheme: Annotated[Word, Field(pattern=r"^([A-Za-z][A-Za-z0-9+.-]*)?$")] = described_field(
         "Of an app: the scheme of addresses that open it.", "lunnick-boats", default=""
     )
-    id_in: Word = said("The parameter that holds the app's id; empty: the last part of the path.", "id", default="")
-    id_kind: Literal["number", "reverse domain", "any"] = said("How its ids look.", "reverse domain", default="number")
+    id_in: Word = described_field(
+        "The parameter that holds the app's id; empty: the last part of the path.", "id", default=""
+    )
+    id_kind: Literal["number", "reverse domain", "any"] = described_field(
+        "How its ids look.", "reverse domain", default="number"
+    )
 
     @model_validator(mode="after")
     def _either(self) -> Self:
@@ -169,15 +175,15 @@ WEB_SCHEMES = (
 )
 
 
-class TagFields(Part):
+class TagFields(SettingsPart):
     """Texts for the tag fields; slots are written (:name:)."""
 
-    source: Word = said("Source.", "quorrin", default="")
-    medium: Word = said("Medium.", "cpc", default="")
-    campaign: Word = said("Campaign.", "(:campaign-name:)", default="")
-    term: Word = said("Term.", "(:keyword:)", default="")
-    content: Word = said("Content.", "(:group-name:)-(:ad-name:)", default="")
-    id: Word = said("Id.", "(:campaign-id:)", default="")
+    source: Word = described_field("Source.", "quorrin", default="")
+    medium: Word = described_field("Medium.", "cpc", default="")
+    campaign: Word = described_field("Campaign.", "(:campaign-name:)", default="")
+    term: Word = described_field("Term.", "(:keyword:)", default="")
+    content: Word = described_field("Content.", "(:group-name:)-(:ad-name:)", default="")
+    id: Word = described_field("Id.", "(:campaign-id:)", default="")
 
     def texts(self) -> dict[str, str]:
         """By field, those that are filled."""
@@ -185,17 +191,17 @@ class TagFields(Part):
         return {name: text for name, text in texts.items() if text}
 
 
-class ParameterPart(Part):
+class ParameterPart(SettingsPart):
     """A parameter besides the tag fields."""
 
-    name: Name = said("The parameter.", "size")
-    text: Name = said("Its text; slots are written (:name:).", "(:group-name:)")
+    name: Name = described_field("The parameter.", "size")
+    text: Name = described_field("Its text; slots are written (:name:).", "(:group-name:)")
 
 
 class TagsAndParameters(TagFields):
     """Texts for the tag fields and for any other parameter."""
 
-    parameters: list[ParameterPart] = said("Any other parameter.", default=[])
+    parameters: list[ParameterPart] = described_field("Any other parameter.", default=[])
 
     @model_validator(mode="after")
     def _once(self) -> Self:
@@ -211,11 +217,15 @@ class TagsAndParameters(TagFields):
 class PatternPart(TagsAndParameters):
     """An address pattern of an ad platform's account, campaign, group or ad; the nearer level wins field by field."""
 
-    platform: Name = said("The ad platform.", "Quorrin")
-    level: Literal["account", "campaign", "group", "ad"] = said("Which level it is set at.", "account")
-    name: Word = said("The campaign, group or ad it is for; empty for any.", "Midnight Boat Search", default="")
-    kind: Word = said("The kind of campaign it is for; empty for any.", "search", default="")
-    referrer: Referrer | None = said("What pages may learn of where the visitor comes from.", "host", default=None)
+    platform: Name = described_field("The ad platform.", "Quorrin")
+    level: Literal["account", "campaign", "group", "ad"] = described_field("Which level it is set at.", "account")
+    name: Word = described_field(
+        "The campaign, group or ad it is for; empty for any.", "Midnight Boat Search", default=""
+    )
+    kind: Word = described_field("The kind of campaign it is for; empty for any.", "search", default="")
+    referrer: Referrer | None = described_field(
+        "What pages may learn about where the visitor comes from.", "host", default=None
+    )
 
     def plain(self) -> Pattern:
         """The pattern."""
@@ -223,14 +233,14 @@ class PatternPart(TagsAndParameters):
         return Pattern(self.platform, self.level, self.name, self.kind, fields, self.referrer or "")
 
 
-class OwnSlotPart(Part):
+class OwnSlotPart(SettingsPart):
     """A slot of your own: what it stands for in one campaign, group or ad."""
 
-    platform: Name = said("The ad platform.", "Quorrin")
-    level: Literal["campaign", "group", "ad"] = said("Which level it is set at.", "campaign")
-    name: Name = said("The campaign, group or ad.", "Midnight Boat Search")
-    slot: Name = said("Its name; patterns write it (:offer:).", "offer")
-    value: Name = said("What it stands for.", "half-fare")
+    platform: Name = described_field("The ad platform.", "Quorrin")
+    level: Literal["campaign", "group", "ad"] = described_field("Which level it is set at.", "campaign")
+    name: Name = described_field("The campaign, group or ad.", "Midnight Boat Search")
+    slot: Name = described_field("Its name; patterns write it (:offer:).", "offer")
+    value: Name = described_field("What it stands for.", "half-fare")
 
     def plain(self) -> OwnSlot:
         """The slot."""
@@ -240,9 +250,11 @@ class OwnSlotPart(Part):
 class SenderPart(TagsAndParameters):
     """How the mails of one sender are tagged: slots are (:list:), (:series:) and (:message:)."""
 
-    name: Name = said("The mail sender.", "Ellivane")
-    kind: Literal["one-off", "series"] = said("One-off mails, or automated series.", "one-off", default="one-off")
-    parameters: list[ParameterPart] = said(
+    name: Name = described_field("The mail sender.", "Ellivane")
+    kind: Literal["one-off", "series"] = described_field(
+        "One-off mails, or automated series.", "one-off", default="one-off"
+    )
+    parameters: list[ParameterPart] = described_field(
         "Parameters of your own; links that are tagged already get these, and nothing else.", default=[]
     )
 

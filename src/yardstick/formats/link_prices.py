@@ -38,7 +38,7 @@ def price_records(rows: Iterable[Mapping[str, str]]) -> list[dict[str, Any]]:
 
 
 def _as_placed(row: Mapping[str, str]) -> Mapping[str, str]:
-    """A row with what the address carries that left the house: its clicks are those that cost."""
+    """A row with what the address carries that went out: its clicks are those that cost."""
     held = row.get(HELD, "")
     return {**row, **dict.fromkeys(_TAGS, ""), **tags_of(held)} if held else row
 

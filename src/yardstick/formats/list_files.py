@@ -60,7 +60,7 @@ def jsonl_lines(name: str, content: bytes) -> list[list[str]]:
         except (ValueError, RecursionError):
             one = None
         if not isinstance(one, dict):
-            raise FileProblem(f"{name}: line {number}: no JSON object: write one a line")
+            raise FileProblem(f"{name}: line {number}: not a JSON object: write one on each line")
         objects.append(one)
     names = list(dict.fromkeys(key for one in objects for key in one))
     return [names, *([_as_text(one.get(key)) for key in names] for one in objects)] if objects else []

@@ -1,7 +1,7 @@
 """Web server logs in, as visits: the combined log format and W3C extended logs.
 
 A line is a visit where a page was asked for and given: GET, a status of 200 to 299 or 304, no style, script, picture or
-font, and no robot that says it is one. All other lines are left out; one that is no line of a log is rejected.
+font, and no robot that says it is one. All other lines are left out; one that is not a line of a log is rejected.
 """
 
 from __future__ import annotations
@@ -18,7 +18,7 @@ from yardstick.core.base.notes import Rejected
 
 from .csv_in import LONGEST_LINE
 from .headers import header_of, keys_of
-from .raw import USUAL, FileProblem, Laid, RawBatch, rejected_digest, shown
+from .raw import USUAL, FileLayout, FileProblem, RawBatch, rejected_digest, shown
 from .row_hashes import hash_of
 
 BLOCK = 4 * 1024 * 1024
@@ -70,12 +70,12 @@ class LogFile:
     browser: the best a log has, and wrong where many share both. The address itself is not kept.
     """
 
-    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: Laid = USUAL) -> None:
+    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: FileLayout = USUAL) -> None:
         self._file, self._stream = file, stream
         self._kind = is_log(stream.read(1 << 16))
         stream.seek(0)
         if not self._kind:
-            raise FileProblem(f"{file}: line 1: no line of a web server log (combined or W3C extended)")
+            raise FileProblem(f"{file}: line 1: not a line of a web server log (combined or W3C extended)")
         self.header_lines = 0
         self.header, self._order = header_of(file, "visits" if table is None else table, list(COLUMNS))
         self._keys = keys_of(self.header)
@@ -89,7 +89,7 @@ class LogFile:
             whole, cut, after = (rest + block).rpartition(b"\n") if block else (rest, b"", b"")
             rest = after if cut or not block else rest + block
             if len(rest) > LONGEST_LINE:
-                raise FileProblem(f"{self._file}: line {line}: longer than {LONGEST_LINE:,} bytes: this is no log")
+                raise FileProblem(f"{self._file}: line {line}: longer than {LONGEST_LINE:,} bytes: this is not a log")
             if whole or cut:
                 lines = whole.split(b"\n")
                 yield self._batch(lines, line, self._stream.tell())
@@ -111,7 +111,7 @@ class LogFile:
                     self._fields_change(text)
                 skipped += 1
             elif "\0" in text or any("\ud800" <= c <= "\udfff" for c in text):
-                rejected.append(self._bad(number, text, "not UTF-8, or a NUL byte: no line of a log"))
+                rejected.append(self._bad(number, text, "not UTF-8, or a NUL byte: not a line of a log"))
             else:
                 # Each line of a W3C log is read by the fields that stood last above it.
                 texts.append(text if self._kind == "combined" else f"{len(self._fields) - 1}\x1f{text}")
@@ -119,7 +119,7 @@ class LogFile:
         parts = self._combined(texts) if self._kind == "combined" else self._w3c(texts)
         fits = pc.is_valid(parts["path"]).to_numpy(zero_copy_only=False) if texts else np.empty(0, np.bool_)
         odd = np.flatnonzero(~fits).tolist()
-        rejected += [self._bad(at[i], texts[i].rpartition("\x1f")[2], "no line of a web server log") for i in odd]
+        rejected += [self._bad(at[i], texts[i].rpartition("\x1f")[2], "not a line of a web server log") for i in odd]
         visit = fits & pc.fill_null(_is_visit(parts), False).to_numpy(zero_copy_only=False) if texts else fits
         skipped += int(fits.sum() - visit.sum())
         columns = self._columns({name: array.filter(pa.array(visit)) for name, array in parts.items()})

@@ -25,7 +25,7 @@ from .cells import is_currency, minor_digits
 from .currencies_in import code_of, codes_by_sign, marks_of
 from .dates_in import dates_of
 from .numbers_in import ANY, numbers_of
-from .raw import FileProblem, Header, Laid, NotSaid, RawBatch, TableFile, Unread, rejected_digest
+from .raw import FileLayout, FileProblem, Header, NotSaid, RawBatch, TableFile, Unread, rejected_digest
 from .spreading import first_day, spread
 from .sum_rows import SumRow, SumRows, sum_rows_of
 from .worth import MONEY
@@ -34,9 +34,9 @@ NUMBERS = (Kind.AMOUNT, Kind.COST, Kind.PRICE, Kind.RATE, Kind.COUNT)
 _SCHEME = r"^[A-Za-z][A-Za-z0-9+.-]*://"
 
 
-def laid_of(source: Source) -> Laid:
+def laid_of(source: Source) -> FileLayout:
     """How the files of a source are laid out."""
-    return Laid(source.encoding, source.delimiter, source.sheet, source.skip_top, source.headed)
+    return FileLayout(source.encoding, source.delimiter, source.sheet, source.skip_top, source.headed)
 
 
 def missing_columns(source: Source, names: tuple[str, ...]) -> list[str]:
@@ -72,7 +72,7 @@ class MappedFile:
         if missing:
             raise FileProblem(
                 f"{file}: line {plain.header_lines or 1}: {source.name} needs the column {', '.join(missing)}; "
-                f"found {', '.join(names)[:200]}: has it another name now?"
+                f"found {', '.join(names)[:200]}: does it have another name now?"
             )
         self.names = names
         self._place = {fold(name): f"extra {i}" for i, name in reversed(list(enumerate(names)))}

@@ -119,7 +119,7 @@ def _dates(source: Source, kind: Kind, cells: Sequence[str]) -> Iterator[_Candid
         words = [cell for cell in cells if cell.strip() and not any(c.isdigit() for c in cell)]
         for word in words[:3]:
             mended = [cell for cell in cells if cell.strip().lower().startswith(word.strip().lower())]
-            yield f"take rows that begin with {word.strip()} as sums, no rows", {"total": word.strip()}, mended
+            yield f"take rows that begin with {word.strip()} as sums, not rows", {"total": word.strip()}, mended
 
 
 def _numbers(source: Source, kind: Kind, cells: Sequence[str]) -> Iterator[_Candidate]:

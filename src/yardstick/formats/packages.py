@@ -156,7 +156,7 @@ class Package:
     Raises
     ------
     FileProblem
-        If it is none of ours, unfolds to far more than a workspace does, or lacks a part it names.
+        If it is none of ours, unpacks to far more than a workspace does, or lacks a part it names.
     """
 
     def __init__(self, file: str, path: Path) -> None:
@@ -165,12 +165,12 @@ class Package:
             self._zip = ZipFile(path)
             infos = {info.filename: info for info in self._zip.infolist()}
         except (BadZipFile, OSError, ValueError, NotImplementedError):
-            raise FileProblem(f"{file}: not readable as a zipped data package: write it out anew") from None
+            raise FileProblem(f"{file}: not readable as a zipped data package: export it again") from None
         unfolded = sum(info.file_size for info in infos.values())
         if unfolded > max(LEAST_UNFOLDED, MOST_TIMES * path.stat().st_size):
-            raise FileProblem(f"{file}: unfolds to {unfolded:,} bytes: no workspace packs so small")
+            raise FileProblem(f"{file}: unpacks to {unfolded:,} bytes: no workspace packs so small")
         if DESCRIPTOR not in infos or infos[DESCRIPTOR].file_size > MOST_DESCRIPTOR:
-            raise FileProblem(f"{file}: it has no {DESCRIPTOR}: this is no data package")
+            raise FileProblem(f"{file}: it has no {DESCRIPTOR}: this is not a data package")
         try:
             said = json.loads(self._read(DESCRIPTOR))
             own = said["yardstick"]
@@ -181,20 +181,20 @@ class Package:
         except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as problem:
             which = f" ({problem} of a load)" if str(problem) in _FITS else ""
             raise FileProblem(
-                f"{file}: its {DESCRIPTOR} is none of a workspace{which}: load its tables by themselves"
+                f"{file}: its {DESCRIPTOR} is none of a workspace{which}: load its tables separately"
             ) from None
         if layout != LAYOUT:
             said = "it was written by another version of this program"
-            raise FileProblem(f"{file}: {said}: load its tables by themselves")
+            raise FileProblem(f"{file}: {said}: load its tables separately")
         for part in [*(load.path for load in self.loads), SETTINGS, LINKS, REJECTED]:
             if part not in infos:
-                raise FileProblem(f"{file}: {part[:80]} is not in it: write it out anew")
+                raise FileProblem(f"{file}: {part[:80]} is not in it: export it again")
         twice = _twice([info.filename for info in self._zip.infolist()])
         twice = twice or _twice([load.path for load in self.loads]) or _twice([str(one.number) for one in self.loads])
         if twice:
-            raise FileProblem(f"{file}: {twice[:80]} stands in it twice: write it out anew")
+            raise FileProblem(f"{file}: {twice[:80]} is in it twice: export it again")
         if own.get("rows", ROWS_VERSION) == ROWS_VERSION and not _is_fingerprint(self.data):
-            raise FileProblem(f"{file}: its {DESCRIPTOR} names no fingerprint of its rows: write it out anew")
+            raise FileProblem(f"{file}: its {DESCRIPTOR} names no fingerprint of its rows: export it again")
         self.sizes = {name: info.file_size for name, info in infos.items()}
 
     def settings(self) -> str:
@@ -202,7 +202,7 @@ class Package:
         try:
             return self._read(SETTINGS).decode()
         except UnicodeDecodeError:
-            raise FileProblem(f"{self._file}: {SETTINGS} is not UTF-8: write it out anew") from None
+            raise FileProblem(f"{self._file}: {SETTINGS} is not UTF-8: export it again") from None
 
     def rows(self, load: PackedLoad) -> PackedRows:
         """The rows of a load, to be read as every file is."""
@@ -220,19 +220,19 @@ class Package:
                     for begin in range(0, len(some), AT_ONCE):
                         yield some.slice(begin, AT_ONCE).to_pylist()
         except UNREADABLE as problem:
-            raise FileProblem(f"{self._file}: {path} cannot be read: write it out anew") from problem
+            raise FileProblem(f"{self._file}: {path} cannot be read: export it again") from problem
 
     def _open(self, path: str) -> BinaryIO:
         try:
             return self._zip.open(path)  # type: ignore[return-value]
         except UNREADABLE as problem:
-            raise FileProblem(f"{self._file}: {path} cannot be read: write it out anew") from problem
+            raise FileProblem(f"{self._file}: {path} cannot be read: export it again") from problem
 
     def _read(self, path: str) -> bytes:
         try:
             return self._zip.read(path)
         except UNREADABLE as problem:
-            raise FileProblem(f"{self._file}: {path} cannot be read: write it out anew") from problem
+            raise FileProblem(f"{self._file}: {path} cannot be read: export it again") from problem
 
 
 def _load(said: Mapping[str, Any]) -> PackedLoad:
@@ -364,4 +364,4 @@ class PackedRows:
                 kept = {name: array for name, array in arrays.items() if name in self.header.columns}
                 yield RawBatch({**kept, "extra": extra}, lines)
         except UNREADABLE as problem:
-            raise FileProblem(f"{self._file}: {self._load.path} cannot be read: write it out anew") from problem
+            raise FileProblem(f"{self._file}: {self._load.path} cannot be read: export it again") from problem

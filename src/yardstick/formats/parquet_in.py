@@ -11,14 +11,14 @@ import pyarrow.parquet as pq
 
 from .arrow_text import ArrowColumns, nested_in
 from .csv_in import MOST_COLUMNS
-from .raw import USUAL, FileProblem, Laid, RawBatch
+from .raw import USUAL, FileLayout, FileProblem, RawBatch
 
 ROWS = 50_000
 """Rows of a batch, fewer where they are long."""
 BATCH = 2**25
 """Bytes a batch may unfold to, as far as the file tells."""
 MOST_UNFOLDED = 2**30
-"""Bytes a row group may say that it unfolds to: one is held at a time."""
+"""Bytes a row group may say that it unpacks to: one is held at a time."""
 MOST_TIMES, FEW_BYTES = 100, 2**26
 """How many times its size a file may unfold to, and what one of any size may: real tables hardly shrink so far."""
 MOST_A_BYTE = 10
@@ -38,10 +38,10 @@ class ParquetTable:
     Raises
     ------
     FileProblem
-        If it is no Parquet, unfolds to too much, holds no known table, or lacks a required column.
+        If it is no Parquet, unpacks to too much, holds no known table, or lacks a required column.
     """
 
-    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: Laid = USUAL) -> None:
+    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: FileLayout = USUAL) -> None:
         self.header_lines = 0
         self._file, self._stream = file, stream
         stream.seek(0, 2)
@@ -56,14 +56,14 @@ class ParquetTable:
             names = [str(name) for name in schema.names]
             groups = [self._parquet.metadata.row_group(i) for i in range(self._parquet.num_row_groups)]
         except (pa.ArrowException, OSError, ValueError) as problem:
-            raise FileProblem(f"{file}: not readable as Parquet: write it anew") from problem
+            raise FileProblem(f"{file}: not readable as Parquet: write it again") from problem
         if len(names) > MOST_COLUMNS:
             raise FileProblem(f"{file}: {len(names):,} columns; a table has at most {MOST_COLUMNS:,}")
         rows = self._parquet.metadata.num_rows
         if rows > MOST_A_BYTE * self._size:
-            raise FileProblem(f"{file}: {rows:,} rows in {self._size:,} bytes: that is no table of different rows")
+            raise FileProblem(f"{file}: {rows:,} rows in {self._size:,} bytes: that is not a table of different rows")
         if any(group.total_byte_size > MOST_UNFOLDED for group in groups):
-            said = f"a row group unfolds to more than {MOST_UNFOLDED >> 20} MiB"
+            said = f"a row group unpacks to more than {MOST_UNFOLDED >> 20} MiB"
             raise FileProblem(f"{file}: {said}: write it in smaller ones")
         self._room = max(FEW_BYTES, MOST_TIMES * self._size)
         if sum(group.total_byte_size for group in groups) > self._room:
@@ -74,7 +74,7 @@ class ParquetTable:
         self.header = self._columns.header
 
     def _too_much(self, row: int) -> FileProblem:
-        said = f"it unfolds to more than {self._room >> 20} MiB, from {self._size:,} bytes: save it as CSV"
+        said = f"it unpacks to more than {self._room >> 20} MiB, from {self._size:,} bytes: save it as CSV"
         return FileProblem(f"{self._file}: {f'row {row:,}: ' if row else ''}{said}")
 
     def batches(self) -> Iterator[RawBatch]:
@@ -93,6 +93,6 @@ class ParquetTable:
             said = f"row {done + 1}: it takes more memory than there is: write it in smaller row groups"
             raise FileProblem(f"{self._file}: {said}") from problem
         except (pa.ArrowException, OSError) as problem:
-            raise FileProblem(f"{self._file}: row {done + 1}: not readable as Parquet: write it anew") from problem
+            raise FileProblem(f"{self._file}: row {done + 1}: not readable as Parquet: write it again") from problem
         if not done:
             yield self._columns.batch(self._parquet.schema_arrow.empty_table(), np.empty(0, np.int64))

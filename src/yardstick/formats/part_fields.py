@@ -65,7 +65,7 @@ def _word(value: object) -> object:
     if len(text) > LONGEST_WORD:
         raise ValueError(f"longer than {LONGEST_WORD:,} characters: shorten it")
     if "\0" in text:
-        raise ValueError("a NUL stands in it: remove it")
+        raise ValueError("it contains a NUL: remove it")
     return text
 
 
@@ -120,12 +120,12 @@ Separator = Annotated[str, BeforeValidator(_separator), Field(min_length=1, max_
 LevelName = Literal["group", "ad", "keyword", "placement", "item", "audience"]
 
 
-def said(text: str, example: str = "", **more: Any) -> Any:
+def described_field(text: str, example: str = "", **more: Any) -> Any:
     """A field with the line that explains it and an example."""
     return Field(default=more.pop("default", ...), description=text, examples=[example] if example else None, **more)
 
 
-class Part(BaseModel):
+class SettingsPart(BaseModel):
     """A record, or a piece of one; unknown names are refused, so that a misspelt one is not lost in silence."""
 
     model_config = ConfigDict(extra="forbid", populate_by_name=True, serialize_by_alias=True)

@@ -1,4 +1,4 @@
-"""Checks of the plan that go across records: names that stand twice, codes that two campaigns own."""
+"""Checks of the plan that go across records: names that appear twice, codes that two campaigns own."""
 
 from __future__ import annotations
 
@@ -48,13 +48,13 @@ def check_plan(read: SettingsFile, yardsticks: list[str]) -> None:
         for sign in (one.opens, one.closes):
             if sign.isalnum():
                 raise SettingsError(
-                    f"dialect of {one.platform}: {sign!r} is a word like any other, so that no slot can be told by it: "
-                    "see how the platform writes its slots"
+                    f"dialect of {one.platform}: {sign!r} is a word like any other, so no slot is told by it: "
+                    "check how the platform writes its slots"
                 )
             if sign == "=" or set(sign) & set("#&?"):
                 raise SettingsError(
-                    f"dialect of {one.platform}: {sign!r} parts an address, so that no slot can be written with it: "
-                    "see how the platform writes its slots"
+                    f"dialect of {one.platform}: {sign!r} parts an address, so no slot can be written with it: "
+                    "check how the platform writes its slots"
                 )
     _once("place", (fold(p.name) for p in read.place))
     _once("preset", (fold(p.name) for p in read.preset))
@@ -84,7 +84,7 @@ def _once(what: str, names: Iterable[str]) -> None:
     seen: set[str] = set()
     for name in names:
         if name in seen:
-            raise SettingsError(f"{what} {name!r} stands twice: give each a name of its own")
+            raise SettingsError(f"{what} {name!r} appears twice: give each a name of its own")
         seen.add(name)
 
 
@@ -95,7 +95,7 @@ def _goals(goals: list[GoalPart], yardsticks: list[str]) -> None:
         if (goal.name, goal.since) in seen:
             when = f" from {goal.since}" if goal.since else ""
             raise SettingsError(
-                f"goal {goal.name!r}{when} stands twice: give each a name of its own, or a day of its own"
+                f"goal {goal.name!r}{when} appears twice: give each a name of its own, or a day of its own"
             )
         seen.add((goal.name, goal.since))
         kind = goal.plain().kind

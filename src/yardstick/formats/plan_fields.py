@@ -90,7 +90,7 @@ _GENERAL_SAID = {
     "click_marks": ("Parameters in which ad platforms put the mark of a click, one a line.", "ckid"),
     "extra_values": ("Other parameters to keep as values of their own, one a line.", "size"),
     "tag_parameters": ("Parameters of your own that count as tags, one a line.", "ad"),
-    "test_parameter": ("An address that carries this parameter is a test record; empty: none is.", "yt-test"),
+    "test_parameter": ("An address that carries this parameter is a test record; empty for none.", "yt-test"),
     "required_tags": ("Tags that a link of ours must have, one a line.", "source"),
     "own_hosts": ("Your own hosts, subdomains included, one a line.", "lunnick.example"),
     "pass_through_hosts": ("Payment and booking hosts that count as no referrer, one a line.", "tillhouse.example"),
@@ -103,7 +103,7 @@ _GENERAL_SAID = {
     "mature_share": ("A range in which less than this share of its conversions has come is too early.", "0.9"),
     "mature_minimum": ("Credited conversions below which it cannot be told how late they come.", "30"),
     "short_base": ("Where short links begin, if not at this app's own address.", "https://go.lunnick.example"),
-    "referrer": ("What short links tell pages of where the visitor comes from.", "as browsers do"),
+    "referrer": ("What short links tell pages about where the visitor comes from.", "as browsers do"),
     "value_case": ("lower: a tag with a capital letter is a finding.", "lower"),
     "value_spaces": ("none: a tag with a space is a finding; a hyphen mends it.", "none"),
 }

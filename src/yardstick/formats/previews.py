@@ -100,5 +100,5 @@ def preview_of(file: str, stream: BinaryIO, source: Source | None, zone: str) ->
         if row.line in why:
             row.column, row.reason = why[row.line].column, why[row.line].reason
         elif not row.stands:
-            row.reason = "no row: it is a sum"
+            row.reason = "not a row: it is a sum"
     return Preview(names, list(mapped.header.columns), list(mapped.header.extra), rows)

@@ -49,7 +49,7 @@ class Header:
 
 
 @dataclass(frozen=True)
-class Laid:
+class FileLayout:
     """How a file is laid out, as far as it is known before it is opened; what is empty is found out.
 
     Attributes
@@ -67,7 +67,7 @@ class Laid:
     headed: bool = True
 
 
-USUAL = Laid()
+USUAL = FileLayout()
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from .csv_in import CsvFile
 from .jsonl_in import JsonLinesFile
 from .logs_in import LogFile, is_log
 from .parquet_in import ParquetTable
-from .raw import USUAL, Laid, TableFile
+from .raw import USUAL, FileLayout, TableFile
 from .row_hashes import make_ready
 from .xlsx_in import XlsxFile
 
@@ -25,7 +25,7 @@ READERS: dict[str, type[CsvFile] | type[JsonLinesFile] | type[ParquetTable] | ty
 }
 
 
-def open_table(file: str, stream: BinaryIO, table: str | None = None, laid: Laid = USUAL) -> TableFile:
+def open_table(file: str, stream: BinaryIO, table: str | None = None, laid: FileLayout = USUAL) -> TableFile:
     """A file being read, whatever its format; a name that says nothing is read as CSV.
 
     Parameters

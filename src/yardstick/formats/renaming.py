@@ -266,7 +266,7 @@ def _same_as(document: Document, renamed: Renamed, named: Named, texts: Texts) -
         other = next((r for r in out if _of(field)(r) and same(str(r["old"])) == same(name)), None)
         if other is not None and source == key:
             raise SettingsError(
-                f"{field} {name!r} is another name of {other['new']!r}, by its renames: take that out first, or choose "
+                f"{field} {name!r} is another name of {other['new']!r}, by its renames: remove that first, or choose "
                 "another name"
             )
         out = [r for r in out if not (_of(field)(r) and not r.get("from") and fold(str(r["old"])) == fold(was))]

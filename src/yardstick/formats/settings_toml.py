@@ -22,7 +22,7 @@ from yardstick.core.trails.quarantine import check_quarantine
 
 from .cells import BadCell, minor_digits
 from .link_parts import DialectPart, OwnSlotPart, PatternPart, PlacePart, PresetPart, SenderPart, StorePart
-from .part_fields import Day, Days, Exact, Instant, Part, Positive, Referrer, Word, said
+from .part_fields import Day, Days, Exact, Instant, Positive, Referrer, SettingsPart, Word, described_field
 from .plan_checks import check_plan
 from .plan_parts import (
     AllowedPart,
@@ -50,13 +50,13 @@ from .yardstick_parts import YardstickPart
 _DEEP = re.compile(rb"(?<![\w\"'-])(?:[\w\"'-]++[ \t]*+\.[ \t]*+){100}")
 
 
-class _Window(Part):
-    click_days: Days = said("Look-back for clicks, in days; 30 as usual.", "30", default=Decimal(30))
-    watch_days: Days = said("Look-back for watches, in days; 3 as usual.", "3", default=Decimal(3))
-    view_days: Days = said("Look-back for views, in days; 1 as usual.", "1", default=Decimal(1))
+class _Window(SettingsPart):
+    click_days: Days = described_field("Look-back for clicks, in days; 30 as usual.", "30", default=Decimal(30))
+    watch_days: Days = described_field("Look-back for watches, in days; 3 as usual.", "3", default=Decimal(3))
+    view_days: Days = described_field("Look-back for views, in days; 1 as usual.", "1", default=Decimal(1))
 
 
-class SettingsFile(Part):
+class SettingsFile(SettingsPart):
     home_currency: str = "EUR"
     time_zone: str = "UTC"
     report_from: Day | None = None

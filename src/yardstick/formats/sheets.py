@@ -85,7 +85,7 @@ def read_table(name: str, content: bytes) -> tuple[list[str], list[dict[str, str
     header = [cell.strip().lower().replace(" ", "_") for cell in lines[0]]
     twice = sorted({h for h in header if h and header.count(h) > 1})
     if twice:
-        raise FileProblem(f"{name}: line 1: the column {twice[0]} stands twice: rename one")
+        raise FileProblem(f"{name}: line 1: the column {twice[0]} appears twice: rename one")
     if len(lines) > MOST_ROWS + 1:
         raise FileProblem(f"{name}: more than {MOST_ROWS} rows: split it")
     rows = [{h: restore(cell).strip() for h, cell in zip(header, line, strict=False) if h} for line in lines[1:]]

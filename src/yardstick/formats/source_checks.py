@@ -24,7 +24,7 @@ def check_sources(sources: Sequence[Source]) -> None:
     seen: set[str] = set()
     for source in sources:
         if fold(source.name) in seen:
-            raise SettingsError(f"source {source.name!r} stands twice: call one of them otherwise")
+            raise SettingsError(f"source {source.name!r} appears twice: give one of them another name")
         seen.add(fold(source.name))
         try:
             check_source(source)

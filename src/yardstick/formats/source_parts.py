@@ -10,7 +10,7 @@ from pydantic import BeforeValidator, Field, PlainSerializer
 from yardstick.core.base.schema import SCHEMA
 from yardstick.core.plan.source_records import DATE_ORDERS, Join, Replacement, Source, Split
 
-from .part_fields import Currency, Day, Name, Part, Word, said
+from .part_fields import Currency, Day, Name, SettingsPart, Word, described_field
 
 _WORDS = {"space": " ", "tab": "\t"}
 
@@ -37,7 +37,7 @@ def _pairs(value: Any) -> Any:
             raise ValueError("write a column and what it is")
         name = str(entry.get("column") or "").strip()
         if not name or name in out:
-            raise ValueError(f"column {name!r} is there twice: keep one" if name else "a column without a name")
+            raise ValueError(f"column {name!r} appears twice: keep one" if name else "a column without a name")
         out[name] = str(entry.get("text") or "")
     return out
 
@@ -51,100 +51,114 @@ Table = Annotated[str, Field(json_schema_extra={"options": list(SCHEMA)})]
 MOST_ABOVE = 1_000
 
 
-class SplitPart(Part):
+class SplitPart(SettingsPart):
     """A column of the file that holds several."""
 
-    column: Name = said("The column of the file.", "Source / medium")
-    by: Annotated[str, Field(min_length=1)] = said("What stands between its parts.", " / ")
-    into: Annotated[list[Word], Field(min_length=2, max_length=20)] = said(
+    column: Name = described_field("The column of the file.", "Source / medium")
+    by: Annotated[str, Field(min_length=1)] = described_field("What stands between its parts.", " / ")
+    into: Annotated[list[Word], Field(min_length=2, max_length=20)] = described_field(
         "Columns of the table for its parts in order; empty for a part that is not wanted.", "last_source"
     )
 
 
-class JoinPart(Part):
+class JoinPart(SettingsPart):
     """Columns of the file that make one of the table together."""
 
-    into: Name = said("The column of the table.", "occurred_at")
-    columns: Annotated[list[Name], Field(min_length=1, max_length=20)] = said("Columns of the file in order.", "Date")
-    by: str = said("What is put between them.", " ", default=" ")
+    into: Name = described_field("The column of the table.", "occurred_at")
+    columns: Annotated[list[Name], Field(min_length=1, max_length=20)] = described_field(
+        "Columns of the file in order.", "Date"
+    )
+    by: str = described_field("What is put between them.", " ", default=" ")
 
 
-class ReplacePart(Part):
+class ReplacePart(SettingsPart):
     """A whole cell that stands for another."""
 
-    column: Name = said("The column of the table.", "kind")
-    old: Word = said("The cell as it came.", "pageview", alias="from", default="")
-    new: Word = said("What it is.", "click", alias="to", default="")
+    column: Name = described_field("The column of the table.", "kind")
+    old: Word = described_field("The cell as it came.", "pageview", alias="from", default="")
+    new: Word = described_field("What it is.", "click", alias="to", default="")
 
 
-class SourcePart(Part):
+class SourcePart(SettingsPart):
     """Where rows come from, and how its files are read. A file that has all its columns is read by it."""
 
-    name: Name = said("What it is called.", "Quorrin report")
-    table: Table = said("What its rows are.", "spend")
-    kind: Word = said(
+    name: Name = described_field("What it is called.", "Quorrin report")
+    table: Table = described_field("What its rows are.", "spend")
+    kind: Word = described_field(
         "What it is: ads report, shop, customer records, or a word of your own.", "ads report", default=""
     )
-    account: Word = said("The account it reports; rows that name none are of it.", "q-main", default="")
-    time_zone: Word = said(
+    account: Word = described_field("The account it reports; rows that name none are of it.", "q-main", default="")
+    time_zone: Word = described_field(
         "Zone of its days, and of times that carry no offset; empty for the workspace's.", "Asia/Tokyo", default=""
     )
-    currency: Currency = said("Of amounts beside which none stands; empty for the home currency.", "NZD", default="")
-    dialect: Word = said("The dialect in which its links write slots.", "Quorrin", default="")
-    click_mark: Word = said("Parameter of addresses that carries its click mark.", "qkid", default="")
-    starts: Day | None = said("First day it should bring something; empty for at once.", "2026-09-01", default=None)
-    ends: Day | None = said("Last day it brings something; empty for an ongoing source.", "2026-11-30", default=None)
-    expected_days: Annotated[int, Field(ge=0, le=366)] = said(
+    currency: Currency = described_field(
+        "Of amounts that name no currency; empty for the home currency.", "NZD", default=""
+    )
+    dialect: Word = described_field("The dialect in which its links write slots.", "Quorrin", default="")
+    click_mark: Word = described_field("Parameter of addresses that carries its click mark.", "qkid", default="")
+    starts: Day | None = described_field(
+        "First day it should bring something; empty for at once.", "2026-09-01", default=None
+    )
+    ends: Day | None = described_field(
+        "Last day it brings something; empty for an ongoing source.", "2026-11-30", default=None
+    )
+    expected_days: Annotated[int, Field(ge=0, le=366)] = described_field(
         "How many days late its newest day may be.", "2", default=2
     )
-    encoding: Word = said("Of its files; empty for UTF-8 or what they say of themselves.", "windows-1252", default="")
-    delimiter: Annotated[Sign, Field(max_length=1)] = said(
+    encoding: Word = described_field(
+        "Of its files; empty for UTF-8 or what they say of themselves.", "windows-1252", default=""
+    )
+    delimiter: Annotated[Sign, Field(max_length=1)] = described_field(
         "What stands between cells; empty to find out.", ";", default=""
     )
-    sheet: Word = said("The sheet of a workbook; empty for the first.", "Data", default="")
-    skip_top: Annotated[int, Field(ge=0, le=MOST_ABOVE)] = said("Lines above the header.", "2", default=0)
-    headed: bool = said("Its files name their columns.", "true", default=True)
-    total: Word = said("Rows whose first cell begins so are no rows.", "Total", default="")
-    sums: Literal["", "leave out", "keep"] = said(
+    sheet: Word = described_field("The sheet of a workbook; empty for the first.", "Data", default="")
+    skip_top: Annotated[int, Field(ge=0, le=MOST_ABOVE)] = described_field("Lines above the header.", "2", default=0)
+    headed: bool = described_field("Its files name their columns.", "true", default=True)
+    total: Word = described_field("Rows whose first cell begins like this are not rows.", "Total", default="")
+    sums: Literal["", "leave out", "keep"] = described_field(
         "Rows that are the sum of others; empty leaves those out that are so for sure.", "leave out", default=""
     )
-    date: Literal["year month day", "day month year", "month day year", "unix seconds", "unix milliseconds"] = said(
-        "The order of days and times, with any separators.", "day month year", default=DATE_ORDERS[0]
+    date: Literal["year month day", "day month year", "month day year", "unix seconds", "unix milliseconds"] = (
+        described_field("The order of days and times, with any separators.", "day month year", default=DATE_ORDERS[0])
     )
-    decimal: Annotated[Sign, Field(min_length=1, max_length=1)] = said("Sign before decimals.", ",", default=".")
-    thousands: Annotated[Sign, Field(max_length=1)] = said("Sign between groups of digits.", ".", default="")
-    nothing: list[Word] = said("Words for an empty cell.", "--", default=[])
-    currency_signs: bool = said(
+    decimal: Annotated[Sign, Field(min_length=1, max_length=1)] = described_field(
+        "Sign before decimals.", ",", default="."
+    )
+    thousands: Annotated[Sign, Field(max_length=1)] = described_field("Sign between groups of digits.", ".", default="")
+    nothing: list[Word] = described_field("Words for an empty cell.", "--", default=[])
+    currency_signs: bool = described_field(
         "Amounts carry signs, which are dropped, or codes, which are read.", "true", default=False
     )
-    signs: Annotated[dict[str, Currency], BeforeValidator(_pairs)] = said(
+    signs: Annotated[dict[str, Currency], BeforeValidator(_pairs)] = described_field(
         "Sign beside an amount = its currency.",
         default={},
         json_schema_extra={"pair": {"column": ["The sign.", "$"], "text": ["Its currency.", "AUD"]}},
     )
-    micros: bool = said("Costs are millionths of the currency.", "true", default=False)
-    period: Literal["", "week", "month"] = said(
+    micros: bool = described_field("Costs are millionths of the currency.", "true", default=False)
+    period: Literal["", "week", "month"] = described_field(
         "A row of spend is a week or a month and is spread by day.", "week", default=""
     )
-    negative: Literal["", "refunds", "leave out"] = said(
+    negative: Literal["", "refunds", "leave out"] = described_field(
         "What rows of conversions below 0 are; empty for rows as others.", "refunds", default=""
     )
-    url_host: Word = said("Host put before addresses that are a path.", "www.lunnick.example", default="")
-    columns: Pairs = said(
+    url_host: Word = described_field("Host put before addresses that are a path.", "www.lunnick.example", default="")
+    columns: Pairs = described_field(
         "Column of the table = column of the file; an empty one leaves a column out.",
         default={},
         json_schema_extra=_pair("The column of the file; empty to leave it out.", "Datum"),
     )
-    constant: Pairs = said(
+    constant: Pairs = described_field(
         "Column of the table = text where the file has none.",
         default={},
         json_schema_extra=_pair("What always stands there.", "Quorrin"),
     )
-    id: list[Name] = said("Columns that together tell a row, where the file has no id.", "Order time", default=[])
-    split: list[SplitPart] = said("Columns of the file that hold several.", default=[])
-    join: list[JoinPart] = said("Columns of the file that make one.", default=[])
-    replace: list[ReplacePart] = said("Cells that stand for others.", default=[])
-    answers: Pairs = said(
+    id: list[Name] = described_field(
+        "Columns that together tell a row, where the file has no id.", "Order time", default=[]
+    )
+    split: list[SplitPart] = described_field("Columns of the file that hold several.", default=[])
+    join: list[JoinPart] = described_field("Columns of the file that make one.", default=[])
+    replace: list[ReplacePart] = described_field("Cells that stand for others.", default=[])
+    answers: Pairs = described_field(
         "What was asked of its files = what was said.",
         default={},
         json_schema_extra={"pair": {"column": ["What was asked.", "sums"], "text": ["What was said.", "leave out"]}},

@@ -10,7 +10,7 @@ from yardstick.core.plan.source_records import Source
 
 from .headers import AS_WRITTEN
 from .mapping import MappedFile, laid_of, missing_columns
-from .raw import USUAL, FileProblem, Laid, TableFile
+from .raw import USUAL, FileLayout, FileProblem, TableFile
 from .readers import open_table
 
 
@@ -80,13 +80,13 @@ def source_for(file: str, stream: BinaryIO, sources: Sequence[Source], table: st
     return best[0]
 
 
-def _that_matters(file: str, laid: Laid) -> Laid:
+def _that_matters(file: str, laid: FileLayout) -> FileLayout:
     """What of a layout bears on a file's format, so that it is opened once for sources that differ in nothing of it."""
     suffix = PurePath(file).suffix.lower()
     if suffix in (".xlsx", ".xlsm"):
-        return Laid(sheet=laid.sheet, skip_top=laid.skip_top, headed=laid.headed)
+        return FileLayout(sheet=laid.sheet, skip_top=laid.skip_top, headed=laid.headed)
     if suffix in (".jsonl", ".ndjson"):
-        return Laid(encoding=laid.encoding)
+        return FileLayout(encoding=laid.encoding)
     return USUAL if suffix == ".parquet" else laid
 
 

@@ -72,7 +72,7 @@ def read_workbook(
     Raises
     ------
     FileProblem
-        If it is no workbook, or unfolds to more than one may.
+        If it is no workbook, or unpacks to more than one may.
     """
     from openpyxl.utils.exceptions import InvalidFileException
 
@@ -87,9 +87,9 @@ def read_workbook(
         except FileProblem:
             raise
         except (InvalidFileException, BadZipFile, KeyError, ValueError, OSError, IndexError, SyntaxError, TypeError):
-            raise FileProblem(f"{name}: not readable as XLSX: save it anew") from None
+            raise FileProblem(f"{name}: not readable as XLSX: save it again") from None
         except (zlib.error, EOFError, NotImplementedError, RuntimeError, AttributeError, RecursionError):
-            raise FileProblem(f"{name}: not readable as XLSX: save it anew") from None
+            raise FileProblem(f"{name}: not readable as XLSX: save it again") from None
         if kept is not None:
             kept[key] = lines, places
             for old in list(kept)[:-_MOST_KEPT]:
@@ -128,7 +128,7 @@ def sheets_of(name: str, content: bytes) -> list[str]:
     Raises
     ------
     FileProblem
-        If it is none, or unfolds to more than one may.
+        If it is none, or unpacks to more than one may.
     """
     from openpyxl import load_workbook
 
@@ -138,7 +138,7 @@ def sheets_of(name: str, content: bytes) -> list[str]:
     except FileProblem:
         raise
     except Exception:
-        raise FileProblem(f"{name}: not readable as XLSX: save it anew") from None
+        raise FileProblem(f"{name}: not readable as XLSX: save it again") from None
 
 
 def _sheet(name: str, book: Any, called: str) -> Any:
@@ -162,14 +162,14 @@ def _check(name: str, content: bytes) -> None:
     with ZipFile(io.BytesIO(content)) as archive:
         parts = archive.infolist()
         if len(parts) > MOST_PARTS:
-            raise FileProblem(f"{name}: {len(parts):,} parts in one workbook: save it anew")
+            raise FileProblem(f"{name}: {len(parts):,} parts in one workbook: save it again")
         for part in parts:
             with archive.open(part) as stream:
                 counted.begin(part.filename)
                 while piece := stream.read(1 << 20):
                     unfolded += len(piece)
                     if unfolded > MOST_UNFOLDED:
-                        said = f"unfolds to more than {MOST_UNFOLDED >> 20} MiB"
+                        said = f"unpacks to more than {MOST_UNFOLDED >> 20} MiB"
                         raise FileProblem(f"{name}: {said}: split it, or save it as CSV")
                     counted.add(piece)
 
@@ -199,12 +199,12 @@ class _Counted:
             self._is_xml = head.startswith(b"<")
             said = _ENCODING.search(head)
             if said and said[1].decode("latin-1").strip().lower() not in _ENCODINGS:
-                raise FileProblem(f"{self._name}: {self._part} is in an encoding no spreadsheet uses: save it anew")
+                raise FileProblem(f"{self._name}: {self._part} is in an encoding no spreadsheet uses: save it again")
         if not self._is_xml:
             return
         seen = self._tail + piece
         if _DECLARES.search(seen):
-            raise FileProblem(f"{self._name}: {self._part} declares entities, which no spreadsheet does: save it anew")
+            raise FileProblem(f"{self._name}: {self._part} declares entities, which no spreadsheet does: save it again")
         before, self._tail = self._tail, seen[-64:]
         for what, (kind, most) in self._kinds.items():
             # A tag that two pieces share is counted with the second, one that stands in both only once.
@@ -218,7 +218,7 @@ class _Counted:
             opening = window.count(b"<") - closing - window.count(b"<?") - window.count(b"<!")
             self._deep = max(0, self._deep + opening - closing - window.count(b"/>"))
             if self._deep > MOST_DEEP:
-                raise FileProblem(f"{self._name}: {self._part} is nested far too deeply: save it anew")
+                raise FileProblem(f"{self._name}: {self._part} is nested far too deeply: save it again")
 
     def _refuse_more(self, there: int, most: int, what: str) -> None:
         if there > most:

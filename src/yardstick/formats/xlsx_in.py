@@ -10,12 +10,12 @@ import pyarrow as pa
 
 from .csv_in import MOST_COLUMNS
 from .headers import header_of, keys_of
-from .raw import USUAL, FileProblem, Laid, RawBatch
+from .raw import USUAL, FileLayout, FileProblem, RawBatch
 from .workbooks import read_workbook
 
 MOST_BYTES = 50_000_000
 MOST_ROWS = 200_000
-"""A sheet is read whole; what is longer, or unfolds to more than a workbook may, should come as CSV or Parquet."""
+"""A sheet is read whole; what is longer, or unpacks to more than a workbook may, should come as CSV or Parquet."""
 
 
 class XlsxFile:
@@ -34,7 +34,7 @@ class XlsxFile:
         If it is no workbook, too large, empty, holds no known table, or lacks a required column.
     """
 
-    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: Laid = USUAL) -> None:
+    def __init__(self, file: str, stream: BinaryIO, table: str | None = None, laid: FileLayout = USUAL) -> None:
         content = stream.read(MOST_BYTES + 1)
         if len(content) > MOST_BYTES:
             raise FileProblem(f"{file}: larger than {MOST_BYTES // 10**6} MB: save it as CSV or Parquet")

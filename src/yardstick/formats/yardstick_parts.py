@@ -13,7 +13,7 @@ from yardstick.core.base.words import fold
 from yardstick.core.plan.plan import BUILT_RULES
 from yardstick.core.plan.records import Yardstick
 
-from .part_fields import Exact, Name, Part, said
+from .part_fields import Exact, Name, SettingsPart, described_field
 
 
 def _short(value: Decimal) -> Decimal:
@@ -45,30 +45,32 @@ def _by_name(value: Any) -> Any:
         if not name:
             raise ValueError("a weight without a channel: name one")
         if name in out:
-            raise ValueError(f"channel {name!r} is there twice: keep one")
+            raise ValueError(f"channel {name!r} appears twice: keep one")
         out[name] = entry.get("weight")
     return out or None
 
 
-class YardstickPart(Part):
+class YardstickPart(SettingsPart):
     """One entry `[[yardstick]]`."""
 
-    name: Name = said("What it is called on the board and in files.", "late touches")
-    rule: str = said(
+    name: Name = described_field("What it is called on the board and in files.", "late touches")
+    rule: str = described_field(
         "How a conversion is shared among the touches of its trail.",
         "custom",
         json_schema_extra={"options": list(BUILT_RULES)},
     )
-    by: Literal["campaign", "channel"] | None = said(
+    by: Literal["campaign", "channel"] | None = described_field(
         "fair_share and removal: what a player or state is.", "channel", default=None
     )
-    first: Weight | None = said("position: share of the first touch; custom: its weight.", "0.4", default=None)
-    middle: Weight | None = said("custom: weight of each touch between.", "0.5", default=None)
-    last: Weight | None = said("position: share of the last touch; custom: its weight.", "0.4", default=None)
-    half_life_days: Weight | None = said(
+    first: Weight | None = described_field(
+        "position: share of the first touch; custom: its weight.", "0.4", default=None
+    )
+    middle: Weight | None = described_field("custom: weight of each touch between.", "0.5", default=None)
+    last: Weight | None = described_field("position: share of the last touch; custom: its weight.", "0.4", default=None)
+    half_life_days: Weight | None = described_field(
         "decay: a touch so many days before the newest weighs half.", "7", default=None
     )
-    channel: Annotated[dict[str, Weight] | None, BeforeValidator(_by_name)] = said(
+    channel: Annotated[dict[str, Weight] | None, BeforeValidator(_by_name)] = described_field(
         "custom: weight of touches of a channel, 1 where none is named.", "Email 0.5", default=None
     )
 
@@ -109,6 +111,6 @@ class YardstickPart(Part):
         seen: dict[str, str] = {}
         for name in self.channel or {}:
             if fold(name) in seen:
-                raise SettingsError(f"{who}: channel {name!r} is there twice, also as {seen[fold(name)]!r}: keep one")
+                raise SettingsError(f"{who}: channel {name!r} appears twice, also as {seen[fold(name)]!r}: keep one")
             seen[fold(name)] = name
         return tuple(sorted((self.channel or {}).items()))

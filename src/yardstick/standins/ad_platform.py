@@ -20,7 +20,7 @@ from urllib.parse import quote, urlsplit
 PAGE = "<!doctype html><title>Ads</title><h1>Ads</h1><ul>{ads}</ul>"
 
 
-class Platform(ThreadingHTTPServer):
+class PlatformServer(ThreadingHTTPServer):
     """The platforms, with the ads of this run."""
 
     daemon_threads = True
@@ -58,7 +58,7 @@ def send_visitor(address: str, through: str) -> int:
 class Request(BaseHTTPRequestHandler):
     """One request."""
 
-    server: Platform
+    server: PlatformServer
     protocol_version = "HTTP/1.1"
 
     def do_PUT(self) -> None:
@@ -112,7 +112,7 @@ def main() -> None:
     """Serve until the process is ended."""
     parser = argparse.ArgumentParser()
     parser.add_argument("--port", type=int, required=True)
-    Platform(parser.parse_args().port).serve_forever()
+    PlatformServer(parser.parse_args().port).serve_forever()
 
 
 if __name__ == "__main__":

@@ -35,7 +35,7 @@ class Arrived:
     until: int
 
 
-class Arrivals:
+class LinkArrivals:
     """Tells what arrived in one workspace."""
 
     def __init__(self, desk: Desk) -> None:

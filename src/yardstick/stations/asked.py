@@ -5,11 +5,11 @@ from __future__ import annotations
 from yardstick.core.plan.plan import Plan
 from yardstick.formats.csv_out import plain
 
-from .weigh import Question
+from .weigh import BoardQuestion
 
 
 def asked_of(
-    question: Question, plan: Plan, days: tuple[str, str], workspace: str, fingerprint: str, data: str
+    question: BoardQuestion, plan: Plan, days: tuple[str, str], workspace: str, fingerprint: str, data: str
 ) -> dict[str, str]:
     """Range, look-back, filters and fingerprint, as columns of a file.
 

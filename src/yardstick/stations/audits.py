@@ -15,7 +15,7 @@ from yardstick.store.links import rows_after
 from yardstick.store.states import last_change
 
 from .desk import Desk
-from .weigh import Question, Weighing
+from .weigh import BoardQuestion, Weighing
 
 
 @dataclass
@@ -101,7 +101,7 @@ RESTING = ("paused", "stopped", "ended", "removed", "archived", "off", "draft")
 """Words for ads that nobody sees."""
 
 
-def read_audit(weighing: Weighing, question: Question, landing: Mapping[str, str] | None = None) -> Audit:
+def read_audit(weighing: Weighing, question: BoardQuestion, landing: Mapping[str, str] | None = None) -> Audit:
     """What the ads of all accounts would send, and which roles arrived in a range.
 
     Parameters
@@ -115,7 +115,7 @@ def read_audit(weighing: Weighing, question: Question, landing: Mapping[str, str
         If nothing was loaded yet.
     """
     result, _ = weighing.result(question)
-    plan, tables = result.plan, result.ground.tables
+    plan, tables = result.plan, result.prepared.tables
     rows = _ads(tables)
     found = audit([ad for ad, _ in rows], plan.linking, plan.reading, landing)
     amounts = tables.ads.amounts("spend")

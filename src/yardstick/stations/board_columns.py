@@ -22,7 +22,7 @@ PLACES = {"credit": 1, "ratio": 2, "share": 3}
 
 
 @dataclass(frozen=True)
-class Column:
+class BoardColumn:
     """A figure of the board.
 
     Attributes
@@ -81,29 +81,31 @@ class Column:
 COLUMNS = {
     column.name: column
     for column in (
-        Column("spend", "Spend", "money"),
-        Column("leads", "Leads", "credit"),
-        Column("cost_per_lead", "Cost / lead", "amount", "no lead credited, so no cost per lead"),
-        Column("sales", "Sales", "credit", figure="conversions"),
-        Column("value", "Value", "money"),
-        Column("roas", "ROAS", "ratio", "nothing was spent, so no return on spend"),
-        Column("clicks", "Clicks", "count"),
-        Column("touches", "Touches", "count", "no touch came before"),
-        Column("cost_per_click", "Cost / click", "amount", "no click was reported"),
-        Column("conversion_rate", "Converted", "share", "no touch, so no share of them converted"),
-        Column("bounce_rate", "Bounced", "share", "no touch that is a click"),
-        Column("value_per_touch", "Value / touch", "amount", "no touch, so no value of one"),
-        Column("good_leads", "Good leads", "credit"),
-        Column("good_rate", "Good", "share", "of no lead it is known whether it is good"),
-        Column("cost_per_good_lead", "Cost / good", "amount", "no good lead credited, so no cost of one"),
-        Column("new_customers", "New cust.", "credit"),
-        Column("cost_per_new_customer", "Cost / new", "amount", "no new customer credited, so no cost of one"),
-        Column("cost_per_sale", "Cost / sale", "amount", "no sale credited, so no cost of one", "cost_per_conversion"),
-        Column("average_value", "Avg. value", "amount", "no sale credited, so no value of one"),
-        Column("profit", "Profit", "money"),
-        Column("impressions", "Seen", "count"),
-        Column("claimed_conversions", "Claimed", "credit"),
-        Column("claimed_value", "Claimed value", "money"),
+        BoardColumn("spend", "Spend", "money"),
+        BoardColumn("leads", "Leads", "credit"),
+        BoardColumn("cost_per_lead", "Cost / lead", "amount", "no lead credited, so no cost per lead"),
+        BoardColumn("sales", "Sales", "credit", figure="conversions"),
+        BoardColumn("value", "Value", "money"),
+        BoardColumn("roas", "ROAS", "ratio", "nothing was spent, so no return on spend"),
+        BoardColumn("clicks", "Clicks", "count"),
+        BoardColumn("touches", "Touches", "count", "no touch came before"),
+        BoardColumn("cost_per_click", "Cost / click", "amount", "no click was reported"),
+        BoardColumn("conversion_rate", "Converted", "share", "no touch, so no share of them converted"),
+        BoardColumn("bounce_rate", "Bounced", "share", "no touch that is a click"),
+        BoardColumn("value_per_touch", "Value / touch", "amount", "no touch, so no value of one"),
+        BoardColumn("good_leads", "Good leads", "credit"),
+        BoardColumn("good_rate", "Good", "share", "of no lead it is known whether it is good"),
+        BoardColumn("cost_per_good_lead", "Cost / good", "amount", "no good lead credited, so no cost of one"),
+        BoardColumn("new_customers", "New cust.", "credit"),
+        BoardColumn("cost_per_new_customer", "Cost / new", "amount", "no new customer credited, so no cost of one"),
+        BoardColumn(
+            "cost_per_sale", "Cost / sale", "amount", "no sale credited, so no cost of one", "cost_per_conversion"
+        ),
+        BoardColumn("average_value", "Avg. value", "amount", "no sale credited, so no value of one"),
+        BoardColumn("profit", "Profit", "money"),
+        BoardColumn("impressions", "Seen", "count"),
+        BoardColumn("claimed_conversions", "Claimed", "credit"),
+        BoardColumn("claimed_value", "Claimed value", "money"),
     )
 }
 """Every figure of `result.csv`, and the good rate."""
@@ -115,7 +117,7 @@ SETS = {
 """Columns that are picked together."""
 
 
-def columns_of(asked: Sequence[str]) -> list[Column]:
+def columns_of(asked: Sequence[str]) -> list[BoardColumn]:
     """The columns a board is to show.
 
     Parameters

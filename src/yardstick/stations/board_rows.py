@@ -74,7 +74,7 @@ class Wanted:
     find : only rows whose name holds this text, whatever the case
     verdict : only campaigns of which this is said; empty = all rows
     measure : whether verdicts are those on `value` or on `leads`
-    few : send the figures of rows under the chosen yardstick and the panel alone, and of the latter what rulers need
+    rulers_only : send the figures under the chosen yardstick and the panel alone, and of the latter what rulers need
     columns : names of columns, or of sets of them; none = money
     """
 
@@ -83,7 +83,7 @@ class Wanted:
     find: str = ""
     verdict: str = ""
     measure: str = "value"
-    few: bool = False
+    rulers_only: bool = False
     columns: tuple[str, ...] = ()
 
     @property
@@ -133,19 +133,19 @@ def is_found(row: BoardRow, wanted: Wanted, verdicts: Verdicts) -> bool:
     return fold(collapse(wanted.find)) in fold(row.called)
 
 
-def nearest(text: str, called: Mapping[str, str], most: int = 3) -> list[str]:
+def nearest(text: str, called: Mapping[str, str], limit: int = 3) -> list[str]:
     """Names that are nearest to a text.
 
     Parameters
     ----------
     text : what was asked for
     called : folded name, code or the like -> the name it is shown under
-    most : how many at most
+    limit : how many at most
     """
     # Loaded where it is needed: the app starts without it.
     from rapidfuzz import fuzz, process
 
-    found = process.extract(fold(text), list(called), scorer=fuzz.WRatio, limit=most, score_cutoff=50)
+    found = process.extract(fold(text), list(called), scorer=fuzz.WRatio, limit=limit, score_cutoff=50)
     return list(dict.fromkeys(called[key] for key, _, _ in found))
 
 

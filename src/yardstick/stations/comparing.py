@@ -6,7 +6,7 @@ import numpy as np
 import numpy.typing as npt
 
 from yardstick.formats.intake import Counts, Intake
-from yardstick.formats.keyed import GROUPED, Keys, among, stand
+from yardstick.formats.keyed import GROUPED, Keys, among, resolve_versions
 from yardstick.store.snapshots import TableState
 
 
@@ -26,7 +26,7 @@ def compare(table: str, taken: Intake, state: TableState | None) -> int:
     """
     keys, counts = taken.keys, taken.counts
     one = np.ones(len(keys), np.int64)
-    alone = stand(table, keys, one)
+    alone = resolve_versions(table, keys, one)
     counts.repeated = int(alone.repeated.sum())
     kept = alone.counts
     if state is None or not len(keys):
@@ -49,7 +49,7 @@ def _compare_ids(table: str, keys: Keys, kept: npt.NDArray[np.bool_], there: Key
     before = there.take(known)
     both = Keys.join([before, keys])
     number = np.concatenate([np.zeros(len(before), np.int64), np.ones(len(keys), np.int64)])
-    found = stand(table, both, number)
+    found = resolve_versions(table, both, number)
     mine = slice(len(before), None)
     again = found.repeated[mine] & kept
     counts.unchanged = int(again.sum())

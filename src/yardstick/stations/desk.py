@@ -38,7 +38,7 @@ from yardstick.store.states import (
 )
 from yardstick.store.steps import reach
 
-from .arrived import Arrivals
+from .arrived import LinkArrivals
 from .plans import KeptPlan, PlanBook, figures_plan, text_with_prices
 from .reading_now import ReadingsNow
 
@@ -86,7 +86,7 @@ class Desk:
     user: str = field(default_factory=current_user)
     snapshots: Snapshots = field(init=False)
     uploads: Path = field(init=False)
-    arrivals: Arrivals = field(init=False)
+    arrivals: LinkArrivals = field(init=False)
     refreshed: list[Callable[[], None]] = field(init=False, default_factory=list)
     behind: str = field(init=False, default="")
     _retry_at: float = field(init=False, default=0.0)
@@ -94,7 +94,7 @@ class Desk:
 
     def __post_init__(self) -> None:
         self.snapshots = Snapshots(self.home / "snapshots" / self.name)
-        self.arrivals = Arrivals(self)
+        self.arrivals = LinkArrivals(self)
         self.readings = ReadingsNow()
         self.uploads = self.home / "uploads" / self.name
         self.uploads.mkdir(parents=True, exist_ok=True)

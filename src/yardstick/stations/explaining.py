@@ -34,7 +34,7 @@ def explain(result: Result, wanted: str) -> str:
     NoSuchConversion
         If none has it.
     """
-    ids = result.ground.conversions.id
+    ids = result.prepared.conversions.id
     found = np.flatnonzero(ids.test(lambda value: value == wanted.strip()))
     if not len(found):
         raise NoSuchConversion(f"there is no lead or conversion {wanted!r} among the rows that were accepted")
@@ -42,8 +42,8 @@ def explain(result: Result, wanted: str) -> str:
 
 
 def _one(result: Result, number: int) -> Iterator[str]:
-    ground, digits = result.ground, result.plan.money.minor_digits
-    conversions = ground.conversions
+    prepared, digits = result.prepared, result.plan.money.minor_digits
+    conversions = prepared.conversions
     table = "leads" if conversions.is_lead_row[number] else "conversions"
     worth = f"{money(int(conversions.value[number]), digits)} {result.plan.money.home_currency}"
     at = instant_text(int(conversions.at[number]))
@@ -74,7 +74,7 @@ def _one(result: Result, number: int) -> Iterator[str]:
 
 
 def _touches(result: Result, first: int, last: int) -> Iterator[list[str]]:
-    touches, ids = result.ground.touches, result.ground.tables.visits.text("visit_id")
+    touches, ids = result.prepared.touches, result.prepared.tables.visits.text("visit_id")
     for element in range(first, last):
         touch = int(result.whole.touch[element])
         visit = ids[int(touches.visit[touch])] if touch < touches.count else "(captured)"
@@ -84,12 +84,12 @@ def _touches(result: Result, first: int, last: int) -> Iterator[list[str]]:
 
 
 def _why_not(result: Result, number: int) -> str:
-    conversions, reporting = result.ground.conversions, result.plan.reporting
+    conversions, reporting = result.prepared.conversions, result.plan.reporting
     if not conversions.eligible[number]:
         return "it is cancelled, a test record or quarantined"
-    if conversions.stands[number] == NO_DAY:
+    if conversions.report_day[number] == NO_DAY:
         return f"it never had the word or stage {result.plan.trailing.event!r}, on whose day records stand"
-    day = day_text(int(conversions.stands[number]))
+    day = day_text(int(conversions.report_day[number]))
     if (reporting.report_from and day < reporting.report_from.isoformat()) or (
         reporting.report_to and day > reporting.report_to.isoformat()
     ):

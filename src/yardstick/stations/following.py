@@ -8,11 +8,11 @@ from sqlalchemy import Connection
 
 from yardstick.core.base.words import fold
 from yardstick.formats.renaming import NAMED, Renamed
-from yardstick.store.links import Row, RowChange, change_rows, rows_before, tied_change
+from yardstick.store.links import KeptLink, RowChange, change_rows, rows_before, tied_change
 from yardstick.store.loading import CannotUndo, undo
 
 
-def rows_that_follow(renamed: Sequence[Renamed], rows: Sequence[Row]) -> list[RowChange]:
+def rows_that_follow(renamed: Sequence[Renamed], rows: Sequence[KeptLink]) -> list[RowChange]:
     """What is to happen to rows that name records as they were called before.
 
     Parameters
@@ -33,7 +33,7 @@ def rows_that_follow(renamed: Sequence[Renamed], rows: Sequence[Row]) -> list[Ro
     return out
 
 
-def undo_following(connection: Connection, workspace: int, change: int, rows: Sequence[Row]) -> None:
+def undo_following(connection: Connection, workspace: int, change: int, rows: Sequence[KeptLink]) -> None:
     """Let the rows that followed a change of the plan go back with it; edits that others made of them since then stay.
 
     Parameters

@@ -46,7 +46,7 @@ from .holding import hold_addresses
 from .mark import check_rows
 from .rehearsals import rehearse
 from .remembering import remember
-from .uploads import GivenFile, Meant, beside_of, reading_of, sort_out, uploaded
+from .uploads import GivenFile, Meant, beside_of, classify_uploads, reading_of, uploaded
 
 TOKEN = re.compile(r"[0-9a-f]{24}")
 Progress = Callable[[str, int, int, int], None]
@@ -68,12 +68,12 @@ def keep_now(desk: Desk, files: Sequence[tuple[str, bytes]]) -> list[str]:
     token = rehearse(desk, [(name, BytesIO(content)) for name, content in files]).token
     folder = desk.uploads / token
     paths = [(name, path) for (name, _), (_, path) in zip(files, uploaded(folder), strict=True)]
-    given, _, by = sort_out(desk, paths)
+    given, _, by = classify_uploads(desk, paths)
     kept: list[str] = []
-    together = next_number(desk)
+    batch_number = next_number(desk)
     try:
         for file in given:
-            keep_file(desk, file, by, together, lambda *_: None, None)
+            keep_file(desk, file, by, batch_number, lambda *_: None, None)
             kept.append(file.name)
     finally:
         shutil.rmtree(folder, ignore_errors=True)
@@ -89,7 +89,7 @@ def next_number(desk: Desk) -> int:
 
 
 @dataclass
-class _Told:
+class _JobNote:
     """What the database is told of a job in the very transaction that keeps a file."""
 
     job: int
@@ -98,7 +98,9 @@ class _Told:
     asking: int = 0
 
 
-def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: Progress, told: _Told | None) -> None:
+def keep_file(
+    desk: Desk, file: GivenFile, by: Meant, batch_number: int, progress: Progress, job_note: _JobNote | None
+) -> None:
     """Keep one file in one transaction, the word about it and the source it is read by included.
 
     Parameters
@@ -106,9 +108,9 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
     desk : the workspace
     file : what to keep
     by : by what it is read
-    together : number of the files it is given with
+    batch_number : number of the files it is given with
     progress : told how far it is
-    told : the job it is part of
+    job_note : the job it is part of
     """
     note = ""
     with desk.begin() as connection:
@@ -142,14 +144,14 @@ def keep_file(desk: Desk, file: GivenFile, by: Meant, together: int, progress: P
             if file.reading.part is not None and not file.derived:
                 remember(connection, desk, file.reading.part)
             record_load(
-                connection, desk.workspace, load, together, reader.header, taken.counts,
+                connection, desk.workspace, load, batch_number, reader.header, taken.counts,
                 source.time_zone if source else "", _said_of(file, reader),
             )  # fmt: skip
-        if told is not None:
-            told.kept.append(file.name)
-            state = jobs.DONE if not told.left else jobs.RUNNING
-            words = [f"kept {_names(told.kept)}", note, _still(told.asking) if told.asking else ""]
-            jobs.say(connection, told.job, state, "; ".join(word for word in words if word))
+        if job_note is not None:
+            job_note.kept.append(file.name)
+            state = jobs.DONE if not job_note.left else jobs.RUNNING
+            words = [f"kept {_names(job_note.kept)}", note, _still(job_note.asking) if job_note.asking else ""]
+            jobs.say(connection, job_note.job, state, "; ".join(word for word in words if word))
         reach("load recorded", desk.end_backends)
     reach("load committed", desk.end_backends)
 
@@ -301,12 +303,12 @@ class Loader:
         kept: list[str] = []
         self._live[job] = JobState(job, jobs.RUNNING, "waiting", 0, 0, "", 0, None)
         try:
-            given, _, by = sort_out(desk, uploaded(folder), chosen=True)
-            together = next_number(desk)
+            given, _, by = classify_uploads(desk, uploaded(folder), chosen=True)
+            batch_number = next_number(desk)
             self._begun[job] = time.monotonic()
             for i, file in enumerate(given):
-                told = _Told(job, list(kept), len(given) - i - 1, asking)
-                keep_file(desk, file, by, together, partial(self._progress, job), told)
+                job_note = _JobNote(job, list(kept), len(given) - i - 1, asking)
+                keep_file(desk, file, by, batch_number, partial(self._progress, job), job_note)
                 kept.append(file.name)
             if not given:
                 why = f"nothing is kept yet: {_still(asking)}" if asking else "none of the files could be read"
@@ -483,7 +485,7 @@ def rejected_of(desk: Desk, load: int) -> list[Rejected]:
             select(Change.subject, Change.load_no).where(Change.id == load, Change.workspace_id == desk.workspace)
         ).one_or_none()
         if found is None:
-            raise NotFound("there is no such load: look at the list again")
+            raise NotFound("there is no such load: reload the list")
         rows = connection.execute(
             select(RejectedRow.file, RejectedRow.line, RejectedRow.column, RejectedRow.value, RejectedRow.reason)
             .where(RejectedRow.load_no == found.load_no)

@@ -10,7 +10,7 @@ from pathlib import Path
 from yardstick.core.base.errors import SettingsError
 from yardstick.formats.packages import Package
 from yardstick.formats.plan_document import Document
-from yardstick.formats.questions.question import Question
+from yardstick.formats.questions.question import FileQuestion
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.settings_toml import read_settings
 
@@ -40,7 +40,7 @@ def settings_text(desk: Desk, name: str, path: Path) -> str:
         If it is far larger than settings can be, no settings, or bends a locked expectation; says what and where.
     """
     if path.stat().st_size > MOST_SETTINGS:
-        raise SettingsError(f"{name}: larger than {MOST_SETTINGS:,} bytes: these are no settings")
+        raise SettingsError(f"{name}: larger than {MOST_SETTINGS:,} bytes: these are not settings")
     content = path.read_bytes()
     read_settings(content, name)
     text = content.decode("utf-8-sig")
@@ -75,7 +75,7 @@ def _has_rows(name: str) -> bool:
     return not name.lower().endswith((".toml", ".zip"))
 
 
-def ground_of(desk: Desk, said: Collection[str] = (), offered: Sequence[str] = ()) -> list[Question]:
+def ground_of(desk: Desk, said: Collection[str] = (), offered: Sequence[str] = ()) -> list[FileQuestion]:
     """What of it nobody has said.
 
     Parameters
@@ -87,11 +87,11 @@ def ground_of(desk: Desk, said: Collection[str] = (), offered: Sequence[str] = (
     known = {*desk.kept_plan().document.general(), *said}
     out = []
     if "home_currency" not in known:
-        text = "In which currency are figures shown? It is that of amounts beside which none stands."
-        out.append(Question("home_currency", text, list(dict.fromkeys(filter(None, offered))), free=True))
+        text = "In which currency are figures shown? Amounts without a currency are in it."
+        out.append(FileQuestion("home_currency", text, list(dict.fromkeys(filter(None, offered))), free=True))
     if "time_zone" not in known:
-        text = "In which time zone are days counted? It is that of times without an offset."
-        out.append(Question("time_zone", text, list(ZONES), free=True))
+        text = "In which time zone are days counted? Times without an offset are in it."
+        out.append(FileQuestion("time_zone", text, list(ZONES), free=True))
     return out
 
 
@@ -105,4 +105,4 @@ def ask_for_ground(desk: Desk, files: Sequence[tuple[str, Path]]) -> None:
     """
     lacking = [question.field.replace("_", " ") for question in ground_of(desk, ground_in(desk, files))]
     if lacking:
-        raise Unsaid(f"nobody has said the {' and the '.join(lacking)} yet: say it first, then keep the files")
+        raise Unsaid(f"choose the {' and the '.join(lacking)} first, then keep the files")

@@ -13,7 +13,7 @@ from yardstick.core.report.judged import judge_result
 from yardstick.core.report.weigh import Result, weigh
 from yardstick.formats.csv_out import money
 from yardstick.formats.folder import read_folder, write_results
-from yardstick.formats.given import Given
+from yardstick.formats.input_tables import InputTables
 
 from .board_rows import name_of
 from .explaining import explain
@@ -22,14 +22,16 @@ from .tables_of_text import in_columns
 
 
 @dataclass(frozen=True)
-class Weighed:
+class FolderResult:
     """A folder as it was read, and what a weighing made of it."""
 
-    folder: Given
+    folder: InputTables
     result: Result
 
 
-def weigh_folder(source: Path, settings_file: Path | None, by: tuple[str, ...], where: Sequence[str] = ()) -> Weighed:
+def weigh_folder(
+    source: Path, settings_file: Path | None, by: tuple[str, ...], where: Sequence[str] = ()
+) -> FolderResult:
     """Read a folder of tables and weigh it; see `credit_folder`."""
     plan = plan_of_file(settings_file)
     check_fields(by, plan.reading)
@@ -37,7 +39,7 @@ def weigh_folder(source: Path, settings_file: Path | None, by: tuple[str, ...], 
     for stated in filters:
         check_field(stated.field, plan.reading)
     folder = read_folder(source, plan.reading.time_zone, plan.gathering.sources)
-    return Weighed(folder, weigh(folder.tables, plan, by, where=filters))
+    return FolderResult(folder, weigh(folder.tables, plan, by, where=filters))
 
 
 def credit_folder(
@@ -48,7 +50,7 @@ def credit_folder(
     where: Sequence[str] = (),
     format: str = "csv",
     certainty: bool = False,
-) -> Weighed:
+) -> FolderResult:
     """Read a folder of tables, weigh it, write the results.
 
     Parameters

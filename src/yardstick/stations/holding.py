@@ -1,4 +1,4 @@
-"""Links that have left the house keep their address: one that was placed or clicked is out of our hands."""
+"""Links that have went out keep their address: one that was placed or clicked is out of our hands."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from yardstick.core.links.links import HELD, LinkMaker
 from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.arrivals import reader_of
 from yardstick.store.clicks import clicked_codes
-from yardstick.store.links import Row, RowChange, hold, rows_after
+from yardstick.store.links import KeptLink, RowChange, hold, rows_after
 from yardstick.store.states import last_change
 
 from .desk import Desk
@@ -21,8 +21,8 @@ from .plans import UnreadablePlan
 PLACED = "placed_on"
 
 
-def hold_addresses(desk: Desk, connection: Connection, among: Collection[str] | None = None) -> list[Row]:
-    """Write down the address of every link that has left the house, before anything makes another of it.
+def hold_addresses(desk: Desk, connection: Connection, among: Collection[str] | None = None) -> list[KeptLink]:
+    """Write down the address of every link that has went out, before anything makes another of it.
 
     Parameters
     ----------
@@ -57,14 +57,14 @@ def hold_addresses(desk: Desk, connection: Connection, among: Collection[str] | 
     return [replace(row, cells={**row.cells, HELD: held[row.key]}) if row.key in held else row for row in rows]
 
 
-def clicked_of(desk: Desk, connection: Connection, plan: Plan, rows: Iterable[Row]) -> set[str]:
+def clicked_of(desk: Desk, connection: Connection, plan: Plan, rows: Iterable[KeptLink]) -> set[str]:
     """The short codes of rows on which somebody clicked; a test is no click (R9)."""
     codes = {row.cells["short"] for row in rows if row.cells.get("short")}
     return clicked_codes(connection, desk.workspace, codes, plan.reading.test_parameter)
 
 
 def as_held(
-    maker: LinkMaker, before: Sequence[Row], changes: Sequence[RowChange], clicked: Collection[str]
+    maker: LinkMaker, before: Sequence[KeptLink], changes: Sequence[RowChange], clicked: Collection[str]
 ) -> list[RowChange]:
     """Changes of rows with what becomes of the addresses of their links.
 

@@ -34,7 +34,7 @@ from yardstick.formats.cells import BadCell, amount_cell, currency_cell, minor_d
 
 from .desk import Desk
 from .gather import keep_now
-from .weigh import NothingYet, Question, Weighing
+from .weigh import BoardQuestion, NothingYet, Weighing
 
 TYPED = "typed invoice"
 
@@ -120,10 +120,10 @@ class Invoice:
 def account_months(weighing: Weighing) -> list[AccountMonth]:
     """Every month of every account that has rows or an invoice, the latest first."""
     try:
-        result, _ = weighing.result(Question())
+        result, _ = weighing.result(BoardQuestion())
     except NothingYet:
         return []
-    tables = result.ground.tables
+    tables = result.prepared.tables
     accounts = accounts_of(tables.spend, tables.invoices)
     out = []
     for number, names in enumerate(accounts.names):
@@ -158,14 +158,14 @@ class AccountOf:
     """
 
     def __init__(self, result: Result, accounts: Accounts, number: int) -> None:
-        plan, tables = result.plan, result.ground.tables
+        plan, tables = result.plan, result.prepared.tables
         home = plan.money.home_currency
         mine = np.flatnonzero(accounts.spend == number)
         spend = tables.spend.take(mine)
         billed = np.flatnonzero(accounts.invoices == number).tolist()
         self.currency = _currency_of(spend, tables, billed) or home
         self.digits = minor_digits(self.currency)
-        campaign = result.ground.spend_campaign[: len(tables.spend)][mine]
+        campaign = result.prepared.spend_campaign[: len(tables.spend)][mine]
         self.rows = rows_of_account(spend, campaign, self.currency, self.digits, home, plan.reading, plan.costing)
         self.by_day = self.rows.by_day()
         amount, months = tables.invoices.amounts("amount"), tables.invoices.ints("month")
@@ -201,13 +201,13 @@ def read_invoice(weighing: Weighing, platform: str, account: str, month: str) ->
         If nothing was loaded yet.
     """
     first, last = _days(month)
-    everything, _ = weighing.result(Question())
-    plan, tables = everything.plan, everything.ground.tables
+    everything, _ = weighing.result(BoardQuestion())
+    plan, tables = everything.plan, everything.prepared.tables
     accounts = accounts_of(tables.spend, tables.invoices)
     number = accounts.number(platform, account)
     shown = AccountOf(everything, accounts, number)
     begins, ends = day_number(first), day_number(last)
-    of_month, _ = weighing.result(Question(report_from=first, report_to=last))
+    of_month, _ = weighing.result(BoardQuestion(report_from=first, report_to=last))
     met = Met(
         set(of_month.met_campaigns().tolist()),
         set(everything.met_campaigns().tolist()),
@@ -221,7 +221,7 @@ def read_invoice(weighing: Weighing, platform: str, account: str, month: str) ->
     out = _shown(names, shown, against, month, billed, zone)
     out.home_currency = plan.money.home_currency
     key = (fold(names[0]), fold(names[1]))
-    of_account = [row for row in everything.ground.unrated if (fold(row.platform), fold(row.account)) == key]
+    of_account = [row for row in everything.prepared.unrated if (fold(row.platform), fold(row.account)) == key]
     out.without_rate = without_rate(of_account, begins, ends)
     out.other_costs = f"{Decimal(_further(of_month)).scaleb(-plan.money.minor_digits):f}"
     rates = _rates(tables, shown.currency, begins, ends)
@@ -318,8 +318,8 @@ def _currency_of(spend: Table, tables: Tables, billed: list[int]) -> str:
 
 def _further(result: Result) -> int:
     """What other costs come to in the range, minor units of the home currency."""
-    other = result.ground.spend.text("platform").test(lambda v: v == OTHER_COSTS)
-    return int(result.ground.costs.cost[result.spend_rows & other].sum())
+    other = result.prepared.spend.text("platform").test(lambda v: v == OTHER_COSTS)
+    return int(result.prepared.costs.cost[result.spend_rows & other].sum())
 
 
 def _rates(tables: Tables, currency: str, first: int, last: int) -> dict[str, Fraction]:
@@ -345,5 +345,5 @@ def _days(month: str) -> tuple[date, date]:
     try:
         first = date.fromisoformat(f"{month}-01")
     except ValueError:
-        raise SettingsError(f"month: {month[:20]!r} is none: write it as 2026-05") from None
+        raise SettingsError(f"month: {month[:20]!r} is not a month: write it as 2026-05") from None
     return first, first.replace(day=monthrange(first.year, first.month)[1])

@@ -23,7 +23,7 @@ from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.tags import FIELDS
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.sheets import read_table, write_table
-from yardstick.store.links import Row, RowChange, change_rows, hold, keys_of, rows_after
+from yardstick.store.links import KeptLink, RowChange, change_rows, hold, keys_of, rows_after
 from yardstick.store.loading import lock, undo
 from yardstick.store.plans import Step, steps
 from yardstick.store.short_codes import claim_codes
@@ -34,7 +34,7 @@ from .desk import Desk
 from .holding import PLACED, as_held, clicked_of, hold_addresses
 from .plan import Overtaken
 from .plans import KeptPlan
-from .sheet_columns import Ad, Column, columns_of
+from .sheet_columns import SheetAd, SheetColumn, columns_of
 
 _KEY = re.compile(r"[A-Za-z0-9_-]{1,64}")
 MOST_CHANGED = 100
@@ -43,7 +43,7 @@ MOST_ROWS, MOST_CHANGES, LONGEST_CELL, MOST_STEPS = 20_000, 5_000, 4_000, 20
 
 
 @dataclass(frozen=True)
-class Group:
+class RegisteredGroup:
     """A group of ads of the plan: its number or name as links carry it, and what it is called."""
 
     number: str
@@ -54,7 +54,7 @@ class Group:
 @dataclass(frozen=True)
 class SheetRow:
     """A row with its address and findings, worst first. `made` is the address that the row gives now, where its link
-    left the house with another."""
+    went out with another."""
 
     key: str
     cells: dict[str, str]
@@ -80,13 +80,13 @@ class Sheet:
     """
 
     basis: int
-    columns: tuple[Column, ...]
+    columns: tuple[SheetColumn, ...]
     rows: list[SheetRow]
     order: list[str]
     steps: list[Step]
     presets: list[dict[str, str]]
-    ads: tuple[Ad, ...]
-    groups: tuple[Group, ...]
+    ads: tuple[SheetAd, ...]
+    groups: tuple[RegisteredGroup, ...]
 
 
 class Sheets:
@@ -102,10 +102,10 @@ class Sheets:
         self._known: dict[str, frozenset[str]] = {}
         self._plan = Plan()
         self._maker = LinkMaker(Checker(), self._plan)
-        self._columns: tuple[Column, ...] = ()
+        self._columns: tuple[SheetColumn, ...] = ()
         self._presets: list[dict[str, str]] = []
-        self._ads: tuple[Ad, ...] = ()
-        self._groups: tuple[Group, ...] = ()
+        self._ads: tuple[SheetAd, ...] = ()
+        self._groups: tuple[RegisteredGroup, ...] = ()
         self._made: dict[tuple[tuple[str, str], ...], tuple[Link, tuple[str, ...]]] = {}
 
     def when_changed(self, tell: Callable[[], None]) -> None:
@@ -163,12 +163,12 @@ class Sheets:
             before = seen = hold_addresses(desk, connection, {change.key for change in changes})
             last = self._steps(connection)[0]
             if basis > last:
-                raise Overtaken("that is no state of this sheet: nothing was kept. Look again, then repeat")
+                raise Overtaken("the sheet has changed since you opened it; nothing was saved. Reload and repeat")
             if basis != last:
                 seen = rows_after(connection, desk.workspace, basis)
                 self._refuse_overtaken(changes, seen, before)
             if len(before) + len(changes) > MOST_ROWS:
-                raise SettingsError(f"a sheet has at most {MOST_ROWS} rows: begin a workspace of its own")
+                raise SettingsError(f"a sheet has at most {MOST_ROWS} rows: start another workspace")
             codes = {c.cells["short"] for c in changes if c.cells and c.cells.get("short")}
             for code, owner in claim_codes(connection, desk.workspace, codes).items():
                 raise SettingsError(f"short: {code!r} belongs to the workspace {owner}: choose another ending")
@@ -182,7 +182,7 @@ class Sheets:
         return self._difference(seen, after)
 
     def place_anew(self, keys: Collection[str], basis: int) -> Sheet:
-        """Give links that left the house the address that their rows make now: somebody has put it where the old one
+        """Give links that went out the address that their rows make now: somebody has put it where the old one
         was. See `change`.
 
         Raises
@@ -199,11 +199,11 @@ class Sheets:
             if row.key in keys and row.cells.get(HELD):
                 made = maker.made(row.cells)
                 if not made:
-                    raise SettingsError(f"row {number} gives no address: fill it first, then place it anew")
+                    raise SettingsError(f"row {number} gives no address: fill it first, then place it again")
                 if made != row.cells[HELD]:
                     changes.append(RowChange(row.key, {HELD: made}))
         what = "1 link" if len(changes) == 1 else f"{len(changes)} links"
-        return self._change(changes, basis, f"{what} placed anew")
+        return self._change(changes, basis, f"{what} placed again")
 
     def undo(self) -> Sheet:
         """Undo the latest change of the sheet that stands. Raises `CannotUndo` if there is none."""
@@ -218,22 +218,24 @@ class Sheets:
         self._settle(before, after)
         return self._difference(before, after)
 
-    def _hold_on(self, connection: Connection, before: Sequence[Row]) -> None:
-        """Rows that were brought back stand as they left the house, also where that was after them."""
+    def _hold_on(self, connection: Connection, before: Sequence[KeptLink]) -> None:
+        """Rows that were brought back stand as they went out, also where that was after them."""
         desk, was = self._desk, {row.key: row.cells.get(HELD, "") for row in before}
         loose = [row for row in self._rows(connection) if was.get(row.key) and not row.cells.get(HELD)]
         clicked = clicked_of(desk, connection, desk.kept_plan(connection).plan, loose)
         gone = [row.key for row in loose if row.cells.get(PLACED) or row.cells.get("short") in clicked]
         hold(connection, desk.workspace, {key: was[key] for key in gone})
 
-    def _rows(self, connection: Connection) -> list[Row]:
+    def _rows(self, connection: Connection) -> list[KeptLink]:
         return rows_after(connection, self._desk.workspace, last_change(connection, self._desk.workspace))
 
     def _steps(self, connection: Connection) -> tuple[int, list[Step]]:
         workspace = self._desk.workspace
         return last_change_of(connection, workspace, "links"), steps(connection, workspace, "links")[:MOST_STEPS]
 
-    def _refuse_overtaken(self, changes: Sequence[RowChange], seen: Sequence[Row], now: Sequence[Row]) -> None:
+    def _refuse_overtaken(
+        self, changes: Sequence[RowChange], seen: Sequence[KeptLink], now: Sequence[KeptLink]
+    ) -> None:
         """Refuse edits of cells that are no longer what the person saw."""
         was, stands = {r.key: r for r in seen}, {r.key: r for r in now}
         order = [r.key for r in now]
@@ -242,11 +244,11 @@ class Sheets:
             if old == new:
                 continue
             if new is None:
-                raise Overtaken("the row was removed in another window: nothing was kept. Look again, then repeat")
+                raise Overtaken("the row was removed in another window; nothing was saved. Reload and repeat")
             here = f"row {order.index(change.key) + 1}"
             before = old.cells if old else {}
             if change.cells is None:
-                raise Overtaken(f"{here} was changed in another window: it was not removed. Look again, then repeat")
+                raise Overtaken(f"{here} was changed in another window: it was not removed. Reload and repeat")
             for name, value in change.cells.items():
                 mine, theirs = before.get(name, ""), new.cells.get(name, "")
                 if mine != theirs and theirs != value:
@@ -265,7 +267,7 @@ class Sheets:
         ]
         return write_table(kind, [*names, "address", "findings"], lines)
 
-    def take_in(self, name: str, content: bytes) -> Sheet:
+    def ingest(self, name: str, content: bytes) -> Sheet:
         """Append the rows of a CSV or XLSX file, as one change.
 
         Raises
@@ -282,7 +284,7 @@ class Sheets:
         check_rows(changes, self._maker.extra_values)
         changes = [_as_it_left(change, line) for change, line in zip(changes, lines, strict=True)]
         # A file may be as long as a sheet: what was written out comes in again.
-        return self._change(changes, sheet.basis, f"{len(changes)} rows of {name} taken in")
+        return self._change(changes, sheet.basis, f"{len(changes)} rows of {name} imported")
 
     def preview(self, cells: Mapping[str, str]) -> Link:
         """The address of a row that is being typed."""
@@ -330,17 +332,17 @@ class Sheets:
         out: list[CheckUp] = []
         for url in urls:
             if deadline.passed:
-                raise TooLong(f"{len(out):,} of {len(urls):,} addresses took too long: check the others by themselves")
+                raise TooLong(f"{len(out):,} of {len(urls):,} addresses took too long: check the others separately")
             out.append(checker.check(url, pattern=pattern))
         return out
 
-    def _settle(self, before: Sequence[Row], after: Sequence[Row]) -> None:
+    def _settle(self, before: Sequence[KeptLink], after: Sequence[KeptLink]) -> None:
         """A price changes figures, so the state of the workspace is put on record anew; nothing else here does."""
         if _priced(before) != _priced(after):
             self._desk.settle()
         self.changed()
 
-    def _difference(self, before: Sequence[Row], after: Sequence[Row]) -> Sheet:
+    def _difference(self, before: Sequence[KeptLink], after: Sequence[KeptLink]) -> Sheet:
         with self._desk.engine.connect() as connection:
             kept = self._desk.kept_plan(connection)
             basis, made = self._steps(connection)
@@ -350,7 +352,7 @@ class Sheets:
             fresh = [row for row in self._shown(after) if old.get(row.key) != row]
         return Sheet(basis, self._columns, fresh, [r.key for r in after], made, self._presets, self._ads, self._groups)
 
-    def _shown(self, rows: Sequence[Row]) -> list[SheetRow]:
+    def _shown(self, rows: Sequence[KeptLink]) -> list[SheetRow]:
         # What stands in one row alone may be its own mistake.
         known = _values_of(rows, least=2)
         if known != self._known:
@@ -404,7 +406,9 @@ class Sheets:
         self._plan = plan = kept.plan
         self._maker = self._new_maker()
         self._ads = _ads(plan)
-        self._groups = tuple(Group(v.id or v.name, v.name, v.campaign) for v in plan.levels if v.level == "group")
+        self._groups = tuple(
+            RegisteredGroup(v.id or v.name, v.name, v.campaign) for v in plan.levels if v.level == "group"
+        )
         self._columns = columns_of(plan, self._ads)
         self._presets = [{"name": preset.name, **preset.cells} for preset in plan.linking.presets]
         self._made.clear()
@@ -419,7 +423,7 @@ def _as_it_left(change: RowChange, line: Mapping[str, str]) -> RowChange:
     return RowChange(change.key, {**cells, HELD: address}, change.after)
 
 
-def _values_of(rows: Sequence[Row], least: int = 1) -> dict[str, frozenset[str]]:
+def _values_of(rows: Sequence[KeptLink], least: int = 1) -> dict[str, frozenset[str]]:
     """By tag field the values that stand in so many rows of the sheet."""
     counted = {field: Counter(collapse(row.cells.get(field, "")) for row in rows) for field in FIELDS}
     return {
@@ -428,13 +432,13 @@ def _values_of(rows: Sequence[Row], least: int = 1) -> dict[str, frozenset[str]]
     }
 
 
-def _priced(rows: Sequence[Row]) -> list[dict[str, str]]:
+def _priced(rows: Sequence[KeptLink]) -> list[dict[str, str]]:
     return [row.cells for row in rows if row.cells.get("price")]
 
 
-def _ads(plan: Plan) -> tuple[Ad, ...]:
+def _ads(plan: Plan) -> tuple[SheetAd, ...]:
     return tuple(
-        Ad(number=v.id or v.name, name=v.name, campaign=v.campaign, text=v.text, picture=v.picture)
+        SheetAd(number=v.id or v.name, name=v.name, campaign=v.campaign, text=v.text, picture=v.picture)
         for v in plan.levels
         if v.level == "ad"
     )
@@ -463,4 +467,4 @@ def check_rows(changes: Sequence[RowChange], extra_values: Iterable[str]) -> Non
             if len(value) > LONGEST_CELL:
                 raise SettingsError(f"row {number}, {name}: longer than {LONGEST_CELL} characters: shorten it")
             if "\0" in value:
-                raise SettingsError(f"row {number}, {name}: a NUL stands in it: remove it")
+                raise SettingsError(f"row {number}, {name}: it contains a NUL: remove it")

@@ -9,8 +9,8 @@ from yardstick.core.base.words import fold
 from yardstick.formats.guessing import Guess
 from yardstick.formats.headers import AS_WRITTEN
 from yardstick.formats.mapping import laid_of, missing_columns
-from yardstick.formats.questions.question import Question
-from yardstick.formats.raw import FileProblem, Laid
+from yardstick.formats.questions.question import FileQuestion
+from yardstick.formats.raw import FileLayout, FileProblem
 from yardstick.formats.readers import open_table
 from yardstick.formats.source_parts import SourcePart, record_of
 
@@ -28,7 +28,7 @@ def as_before(file: str, stream: BinaryIO, made: Guess, parts: Sequence[SourcePa
     made : what was guessed of it
     parts : the sources there are
     """
-    laid = Laid(
+    laid = FileLayout(
         made.record.get("encoding", ""),
         made.record.get("delimiter", ""),
         made.record.get("sheet", ""),
@@ -55,7 +55,7 @@ def as_before(file: str, stream: BinaryIO, made: Guess, parts: Sequence[SourcePa
     return out
 
 
-def _layout(out: Guess, part: SourcePart, laid: Laid, file: str, stream: BinaryIO) -> None:
+def _layout(out: Guess, part: SourcePart, laid: FileLayout, file: str, stream: BinaryIO) -> None:
     before = laid_of(part.plain())
     try:
         stream.seek(0)
@@ -92,5 +92,5 @@ def _renamed(out: Guess, part: SourcePart, names: Sequence[str], made: Guess) ->
             out.notes.append(f"The column {written} is gone; {guessed} is taken for it now.")
         else:
             columns[column] = ""
-            out.asked.append(Question(f"columns.{column}", f"The column {written} is gone: which is it now?", free))
+            out.asked.append(FileQuestion(f"columns.{column}", f"The column {written} is gone: which is it now?", free))
     out.record["columns"] = columns

@@ -12,7 +12,7 @@ from yardstick.core.links.patterns import LEVELS, REFERRER
 from yardstick.core.plan.link_records import Pattern
 from yardstick.core.plan.plan import Plan
 
-from .weigh import NothingYet, Question, Weighing
+from .weigh import BoardQuestion, NothingYet, Weighing
 
 ACCOUNT = LEVELS[0]
 
@@ -80,7 +80,7 @@ def _stakes(weighing: Weighing, level: str) -> Mapping[str, _Stake]:
     """Spend and touches by folded name, over all days."""
     found: dict[str, _Stake] = {}
     with suppress(NothingYet):
-        result, chosen = weighing.result(Question(by=level))
+        result, chosen = weighing.result(BoardQuestion(by=level))
         for row in result.rows:
             if row.yardstick == chosen and row.by and row.by[0]:
                 stake = found.setdefault(fold(row.by[0]), _Stake())

@@ -222,9 +222,9 @@ class Placing:
         compared = compare(found.url, at, Slots(plan.reading.slot_pairs), None, plan.reading.test_parameter)
         problems = []
         if not ends_well(plan)(host_of(at)):
-            problems.append(f"{host_of(at)} is none of your hosts: its visits would not be seen")
+            problems.append(f"{host_of(at)} is not one of your hosts: its visits would not be seen")
         if split_address(found.url)[0].rstrip("/") != split_address(at)[0].rstrip("/"):
-            problems.append(f"the link leads to {split_address(found.url)[0]}, one landed at {split_address(at)[0]}")
+            problems.append(f"the link leads to {split_address(found.url)[0]}, you landed at {split_address(at)[0]}")
         return Landed(found.key, found.url, compared, tuple(problems))
 
     def file(self, kind: str) -> bytes:
@@ -243,7 +243,7 @@ class Placing:
         """
         row = next((r for r in self._sheets.read().rows if r.key == key), None)
         if row is None or not row.url:
-            raise NotFound("there is no such link, or it has no address yet: look at the sheet again")
+            raise NotFound("there is no such link, or it has no address yet: reload the sheet")
         return row
 
 
@@ -276,7 +276,7 @@ def why_withheld(url: str, plan: Plan) -> str:
     if is_of_this_machine(host):
         return f"it leads to {host}, which nobody else can open: correct its page"
     if host and not ends_well(plan)(host):
-        return f"it leads to {host}, which is none of your hosts: correct its page, or name the host in Plan"
+        return f"it leads to {host}, which is not one of your hosts: correct its page, or name the host in Plan"
     return ""
 
 

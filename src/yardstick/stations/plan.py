@@ -167,26 +167,26 @@ def _change(
         now = desk.kept_plan(connection).document
         last = last_change_of(connection, desk.workspace, "settings")
         if basis > last:
-            raise Overtaken("that is no state of this plan: nothing was kept. Look at it again, then repeat")
+            raise Overtaken("the plan has changed since you opened it; nothing was saved. Reload and repeat")
         seen = desk.kept_plan(connection, basis).document if basis != last else None
         if seen is not None and read(seen) == read(now):
             seen = None
         if seen is not None and not merges:
-            raise Overtaken(f"{OTHER_WINDOW}: nothing was kept. Look at it again, then repeat")
+            raise Overtaken(f"{OTHER_WINDOW}; nothing was saved. Reload and repeat")
         try:
             edit = changed(now, seen)
         except SameField as both:
-            raise Overtaken(f"{OTHER_WINDOW} ({both}): nothing was kept. Look at it again, then repeat") from None
+            raise Overtaken(f"{OTHER_WINDOW} ({both}); nothing was saved. Reload and repeat") from None
         edit.document.plan()
         rows = hold_addresses(desk, connection)
         following = rows_that_follow(edit.renamed, rows)
         followed = edit.followed + Counter({"link": len(following)})
         names = [one.said for one in edit.renamed if "renamed" in one.said]
         said = f"{', '.join(names)}: {_many(followed)} with it" if names and followed.total() else what
-        together = next_load(connection) if following else None
-        keep_settings(connection, desk.workspace, edit.document.text(), "plan", said, together)
+        batch_number = next_load(connection) if following else None
+        keep_settings(connection, desk.workspace, edit.document.text(), "plan", said, batch_number)
         if following:
-            change_rows(connection, desk.workspace, rows, following, said, together)
+            change_rows(connection, desk.workspace, rows, following, said, batch_number)
         reach("plan recorded", desk.end_backends)
     reach("plan committed", desk.end_backends)
     desk.settle()

@@ -129,7 +129,7 @@ def _read(desk: Desk, section: str, name: str, content: bytes) -> tuple[list[Rec
     header, lines = read_table(name, content)
     unknown = [h for h in header if h not in fields]
     if unknown:
-        raise FileProblem(f"{name}: line 1: {unknown[0]} is no column here; there are {', '.join(fields)}")
+        raise FileProblem(f"{name}: line 1: {unknown[0]} is not a column here; there are {', '.join(fields)}")
     days = [h for h in header if fields[h].kind == "day"]
     numbers = [h for h in header if fields[h].kind == "number"]
     records = []

@@ -59,7 +59,7 @@ class PlanBook:
                 found = KeptPlan(version, text, document, document.plan())
             except ValueError as problem:
                 raise UnreadablePlan(
-                    f"the settings that are kept cannot be read: {problem}. Undo what brought them"
+                    f"the saved settings cannot be read: {problem}. Undo what brought them"
                 ) from problem
         with self._lock:
             self._kept[version] = found

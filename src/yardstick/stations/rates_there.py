@@ -13,7 +13,7 @@ import pyarrow as pa
 from yardstick.core.base.day_numbers import day_text
 from yardstick.formats.columns import TypedBatch
 from yardstick.formats.gist import Gist
-from yardstick.formats.intake import take_in
+from yardstick.formats.intake import ingest
 from yardstick.formats.keyed import Keys
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.sourcing import open_by
@@ -77,7 +77,7 @@ def _rates(desk: Desk, by: Meant, folder: Path, home: str) -> Days:
                 source = reading_of(path).source
                 reader = open_by(name, stream, source)
                 if reader.header.table == "rates":
-                    take_in(reader, by.zone(source), lambda rows, done: None, each)
+                    ingest(reader, by.zone(source), lambda rows, done: None, each)
         except FileProblem:
             continue
     return {code: sorted(days) for code, days in found.items()}

@@ -9,7 +9,7 @@ import tomli_w
 from yardstick.core.plan.plan import Plan
 from yardstick.formats.gist import Gist
 from yardstick.formats.guessing import guess
-from yardstick.formats.intake import take_in
+from yardstick.formats.intake import ingest
 from yardstick.formats.mending import mends_for
 from yardstick.formats.previews import preview_of
 from yardstick.formats.raw import FileProblem
@@ -52,7 +52,7 @@ def read_shown(path: Path, plan: Plan) -> tuple[str, bool]:
             out.append(f"{path.name}: {source.table}, read by {source.name}")
         zone = (source.time_zone if source else "") or plan.reading.time_zone
         gist = Gist(reader.header.table)
-        taken = take_in(reader, zone, lambda rows, done: None, gist.add)
+        taken = ingest(reader, zone, lambda rows, done: None, gist.add)
         counts = taken.counts
         out.append(
             f"{counts.lines} lines = {counts.header} header + {counts.read} rows + {counts.skipped} that are none; "

@@ -22,15 +22,15 @@ from yardstick.core.base.schema import SCHEMA
 from yardstick.core.plan.source_records import Source
 from yardstick.formats.gist import Gist
 from yardstick.formats.guessing import Guess, Unusable, guess
-from yardstick.formats.intake import COUNTS, MOST_SHOWN, Counts, Intake, take_in
-from yardstick.formats.keyed import stand
+from yardstick.formats.intake import COUNTS, MOST_SHOWN, Counts, Intake, ingest
+from yardstick.formats.keyed import resolve_versions
 from yardstick.formats.mapping import MappedFile, laid_of
 from yardstick.formats.mending import Mend, mends_for
 from yardstick.formats.packages import Package
 from yardstick.formats.previews import PreviewRow, preview_of
 from yardstick.formats.questions.look import Look, look_at
 from yardstick.formats.questions.other_source import called_anew
-from yardstick.formats.questions.question import Question
+from yardstick.formats.questions.question import FileQuestion
 from yardstick.formats.questions.registry import answered, questions_of, settled_by_hand
 from yardstick.formats.raw import FileProblem, NotSaid
 from yardstick.formats.settings_toml import plan_from, read_settings
@@ -53,19 +53,19 @@ from .reading_now import ReadingStopped
 from .uploads import (
     GivenFile,
     Meant,
-    Reading,
     Record,
+    UploadReading,
     choose,
+    classify_uploads,
     reading_of,
     refunds_of,
     short_name,
-    sort_out,
     uploaded,
 )
 
 
 @dataclass(frozen=True)
-class Money:
+class MoneySum:
     """A sum in a currency, as decimal text; an empty currency is the home currency."""
 
     currency: str
@@ -99,7 +99,7 @@ class FileRehearsal(Counts):
     problem: str
     known: bool = True
     reading: SourcePart | None = None
-    questions: list[Question] = field(default_factory=list)
+    questions: list[FileQuestion] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
     warnings: list[str] = field(default_factory=list)
     names: list[str] = field(default_factory=list)
@@ -108,7 +108,7 @@ class FileRehearsal(Counts):
     preview: list[PreviewRow] = field(default_factory=list)
     lost: int = 0
     correction: Correction | None = None
-    money: list[Money] = field(default_factory=list)
+    money: list[MoneySum] = field(default_factory=list)
     first_day: str = ""
     last_day: str = ""
     mends: list[Mend] = field(default_factory=list)
@@ -123,7 +123,7 @@ class Rehearsal:
 
     token: str
     files: list[FileRehearsal]
-    first: list[Question] = field(default_factory=list)
+    first: list[FileQuestion] = field(default_factory=list)
 
 
 def rehearse(desk: Desk, files: Sequence[tuple[str, BinaryIO]], called: str = "") -> Rehearsal:
@@ -170,7 +170,7 @@ def _rehearse(desk: Desk, token: str, folder: Path, files: Sequence[tuple[str, B
         with path.open("wb") as there:
             shutil.copyfileobj(content, there, 1 << 20)
         paths.append((name, path))
-    given, problems, by = sort_out(desk, paths)
+    given, problems, by = classify_uploads(desk, paths)
     said: dict[Path, FileRehearsal] = {}
     for file in given:
         choose(file.path, file.reading)
@@ -225,11 +225,11 @@ def read_otherwise(
     if path is None:
         raise FileProblem(f"{name}: that file is not in this rehearsal any more: choose it again")
     # Settings that were given together with the file hold for it.
-    _, _, by = sort_out(desk, [one for one in there if one[0].lower().endswith(".toml")])
+    _, _, by = classify_uploads(desk, [one for one in there if one[0].lower().endswith(".toml")])
     if part is None and called and called not in SCHEMA:
         part = next((known for known in by.parts if known.name == called), None)
         if part is None:
-            raise SettingsError(f"there is no source called {called!r}: look at the list again")
+            raise SettingsError(f"there is no source called {called!r}: reload the list")
     before = reading_of(path)
     if part is None and not answers:
         with path.open("rb") as stream:
@@ -252,7 +252,7 @@ def read_otherwise(
     made_part = SourcePart.model_validate(record)
     # As if it stood in the plan: the same limits at both doors.
     plan_from({"source": [record_of(made_part)]}, "source")
-    reading = Reading(record_of(made_part), asked=asked)
+    reading = UploadReading(record_of(made_part), asked=asked)
     choose(path, reading)
     return _one(desk, GivenFile(name, made_part.table, path, reading), by)
 
@@ -269,10 +269,10 @@ def own_record(name: str, path: Path, by: Meant) -> Record:
 def _which(desk: Desk, name: str, path: Path, by: Meant, tie: Ambiguous) -> FileRehearsal:
     """A file that several sources fit, read by the first of them until somebody says by which."""
     part = next(part for part in by.parts if part.name == tie.names[0])
-    out = _one(desk, GivenFile(name, part.table, path, Reading(record_of(part))), by)
+    out = _one(desk, GivenFile(name, part.table, path, UploadReading(record_of(part))), by)
     text = f"{' and '.join(tie.names[:3])} have the same columns: which is it from?"
-    out.questions = [Question("source", text, tie.names)]
-    choose(path, Reading(record_of(part), open=True))
+    out.questions = [FileQuestion("source", text, tie.names)]
+    choose(path, UploadReading(record_of(part), open=True))
     return out
 
 
@@ -293,7 +293,7 @@ def _guessed(desk: Desk, name: str, path: Path, by: Meant) -> FileRehearsal | No
 
 def _by_guess(desk: Desk, name: str, path: Path, by: Meant, made: Guess) -> FileRehearsal:
     part = SourcePart.model_validate(made.record)
-    reading = Reading(record_of(part), asked=tuple(made.asked))
+    reading = UploadReading(record_of(part), asked=tuple(made.asked))
     choose(path, reading)
     out = _one(desk, GivenFile(name, part.table, path, reading), by)
     out.notes = [*made.notes, *out.notes]
@@ -338,7 +338,7 @@ def _rows(desk: Desk, file: GivenFile, by: Meant) -> tuple[FileRehearsal, Look]:
         stream = opened.enter_context(file.path.open("rb"))
         reader = open_by(file.name, stream, source)
         reader = reader if source is not None else Watched(reader)
-        taken = take_in(reader, by.zone(source), in_time(file.name, file.path.stat().st_size), gist.add)
+        taken = ingest(reader, by.zone(source), in_time(file.name, file.path.stat().st_size), gist.add)
         state = desk.states().get(file.table)
         look = look_of(desk, file, stream, by, reader, gist, state)
     lost = compare(file.table, taken, state)
@@ -351,13 +351,13 @@ def _rows(desk: Desk, file: GivenFile, by: Meant) -> tuple[FileRehearsal, Look]:
         findings=taken.findings[:MOST_SHOWN],
         **asdict(taken.counts),
     )
-    out.money = [Money(code, f"{total.normalize():f}") for code, total in sorted(gist.money.items())]
+    out.money = [MoneySum(code, f"{total.normalize():f}") for code, total in sorted(gist.money.items())]
     if gist.first is not None and gist.last is not None:
         out.first_day, out.last_day = day_text(gist.first), day_text(gist.last)
     if isinstance(reader, MappedFile):
         out.warnings += _new_columns(desk, reader)
     if file.table == "spend":
-        repeated = stand("spend", taken.keys, np.zeros(len(taken.keys), np.int64)).repeated
+        repeated = resolve_versions("spend", taken.keys, np.zeros(len(taken.keys), np.int64)).repeated
         out.correction = correction_of(gist, repeated, state)
         out.warnings += overlaps(gist, state, desk.loads(), source.name if source else "")
         look.strange = strangers(gist, state)
@@ -378,7 +378,7 @@ def _refunds(desk: Desk, file: GivenFile, by: Meant) -> list[str]:
     gist = Gist("refunds")
     with file.path.open("rb") as stream:
         reader = open_by(file.name, stream, refunds.reading.source)
-        taken = take_in(
+        taken = ingest(
             reader, by.zone(refunds.reading.source), in_time(refunds.name, refunds.path.stat().st_size), gist.add
         )
     compare("refunds", taken, desk.states().get("refunds"))
@@ -456,7 +456,7 @@ def _package(desk: Desk, file: GivenFile) -> FileRehearsal:
     look = in_time(file.name, sum(package.sizes.values()))
     for load in package.loads:
         rows = package.rows(load)
-        taken = take_in(rows, load.zone or plan.reading.time_zone, look, lambda batch, keys: None)
+        taken = ingest(rows, load.zone or plan.reading.time_zone, look, lambda batch, keys: None)
         out.read += taken.counts.read + load.rejected
         out.new += taken.counts.read
         out.rejected += load.rejected

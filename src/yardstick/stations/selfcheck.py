@@ -27,7 +27,7 @@ from yardstick.core.report.summary import tie_line
 from yardstick.core.report.weigh import weigh
 from yardstick.formats.csv_in import csv_of
 from yardstick.formats.csv_out import credit, figure, money, table_text
-from yardstick.formats.given import read_file, tables_of
+from yardstick.formats.input_tables import read_file, tables_of
 
 from .headless import weigh_folder
 

@@ -127,4 +127,4 @@ def take_over(desk: Desk, version: int, basis: int) -> None:
 
 def _still(found: SharedVersion | None, version: int) -> None:
     if (found.id if found else 0) != version:
-        raise Overtaken("another list of rules was shared in the meantime: look at it again, then repeat")
+        raise Overtaken("another list of rules was shared in the meantime: reload and repeat")

@@ -12,7 +12,7 @@ from yardstick.core.plan.plan import Plan
 
 _SAID = {
     "page": ("Where the link leads: an address, or the name of a landing page.", "Boats"),
-    "campaign": ("The campaign as the plan knows it; all its links carry one value. Without it a visit is nobody's.", "Midnight Boat"),
+    "campaign": ("The campaign as the plan knows it; all its links carry one value. Without it a visit belongs to no campaign.", "Midnight Boat"),
     "source": ("Which site or sender the visitor comes from. Without it nobody knows whom to pay.", "ostrel"),
     "medium": ("Which kind of advertising it is; the channel follows from it.", "paid-social"),
     "term": ("The keyword, or what this source puts in its place.", "island boat"),
@@ -28,7 +28,7 @@ _SAID = {
     "price_to": ("Last day the price holds; empty for always.", "2026-03-31"),
     "short": ("The ending of its short link.", "whales"),
     "rest": ("The extra value that is filled with what follows the ending in its short link.", "size"),
-    "referrer": ("What its short link tells the page of where the visitor comes from; empty: as the campaign.", "host"),
+    "referrer": ("What its short link tells the page about where the visitor comes from; empty: as the campaign.", "host"),
     "shared": ("Why several links have this one address on purpose.", "the same button on three pages"),
     "note": ("Anything worth knowing; never in the address.", "second version"),
 }  # fmt: skip
@@ -43,7 +43,7 @@ class NamePart:
 
 
 @dataclass(frozen=True)
-class Column:
+class SheetColumn:
     """A column of the sheet: its name, the line that says what goes in it, an example, and words to pick from.
 
     `called` tells what words stand for that do not say so themselves, such as ids of ads; `required` whether a link
@@ -60,7 +60,7 @@ class Column:
 
 
 @dataclass(frozen=True)
-class Ad:
+class SheetAd:
     """An ad of the plan: its number as links carry it, what it is called, says and shows."""
 
     number: str
@@ -70,7 +70,7 @@ class Ad:
     picture: str
 
 
-def columns_of(plan: Plan, ads: Sequence[Ad]) -> tuple[Column, ...]:
+def columns_of(plan: Plan, ads: Sequence[SheetAd]) -> tuple[SheetColumn, ...]:
     """The columns of the sheet under a plan, whose ads are picked from by number."""
     allowed, namings = dict(plan.reading.allowed), {n.field: n for n in plan.reading.namings}
     # Own parameters that count as tags are cells like any extra value.
@@ -94,12 +94,12 @@ def columns_of(plan: Plan, ads: Sequence[Ad]) -> tuple[Column, ...]:
     }
     called = {ad.number: " - ".join(word for word in (ad.name, ad.text, ad.picture) if word) for ad in ads}
     out = [
-        Column(
+        SheetColumn(
             name, *_SAID[name], words.get(name, ()), called if name == "content" else {}, name in required, parts(name)
         )
         for name in CELLS
     ]  # fmt: skip
     own = "A value of your own, in the address under its name."
-    extra = [Column(name, own, "", allowed.get(name, ()), {}, fold(name) in required) for name in extra_values]
+    extra = [SheetColumn(name, own, "", allowed.get(name, ()), {}, fold(name) in required) for name in extra_values]
     at = CELLS.index("placement")
     return (*out[:at], *extra, *out[at:])

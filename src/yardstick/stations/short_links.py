@@ -135,7 +135,7 @@ class ShortLinks:
             self.stale = True
             self._resting_until = time.monotonic() + REST_S
             if not isinstance(problem, AWAY):
-                _say(f"the short links of {self._desk.name} cannot be read anew: {problem}")
+                _say(f"the short links of {self._desk.name} cannot be read again: {problem}")
             return False
         if found != self._targets:
             self._to_disk(found)

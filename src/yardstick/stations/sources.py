@@ -27,13 +27,13 @@ from yardstick.store.models import Change
 from yardstick.store.snapshots import TableState
 
 from .desk import Desk
-from .rehearsals import Money
+from .rehearsals import MoneySum
 
 PLANNED, AWAITING, RECEIVING, STALE, ENDED = "planned", "none yet", "arriving", "quiet", "ended"
 AMONG = "Rows of a file of {} that are refunds."
 WEEKS = 13
-NO_SOURCE = "Files whose columns have our names: nothing was said of when they should arrive."
-FORGOTTEN = "No longer among the sources: files of it are not read by themselves any more."
+NO_SOURCE = "Files whose columns have our names: nobody has said when they should arrive."
+FORGOTTEN = "No longer among the sources: its files are no longer read automatically."
 MOST_MISSING = 60
 QUARTER_US = 900_000_000
 DAILY = ("spend", "visits")
@@ -81,7 +81,7 @@ class SourceNow:
     late_days: int = 0
     rows: int = 0
     rejected: int = 0
-    money: list[Money] = field(default_factory=list)
+    money: list[MoneySum] = field(default_factory=list)
     loads: list[int] = field(default_factory=list)
     file: str = ""
     days: str = ""
@@ -214,7 +214,7 @@ def _days(values: npt.NDArray[Any], kind: Kind, zone: str) -> npt.NDArray[np.int
 def _fill(now: SourceNow, arrived: _Arrived, rejected: int, changes: list[tuple[int, str]]) -> None:
     now.rows, now.rejected, now.platforms = arrived.rows, rejected, arrived.platforms
     now.loads, now.file = [change for change, _ in changes], next((file for _, file in changes), "")
-    now.money = [Money(code, f"{total.normalize():f}") for code, total in sorted(arrived.money.items())]
+    now.money = [MoneySum(code, f"{total.normalize():f}") for code, total in sorted(arrived.money.items())]
     if len(arrived.days):
         first, last = int(arrived.days[0]), int(arrived.days[-1])
         now.first_day, now.last_day = day_text(first), day_text(last)

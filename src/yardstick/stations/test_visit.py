@@ -103,7 +103,7 @@ def visit(
             at = _onward(at, onward)
             problem = why_not_opened(at)
             if problem or at.startswith("/"):
-                said = f"{_host(before)} sends on to {onward[:200]}, which is no address: {problem}"
+                said = f"{_host(before)} sends on to {onward[:200]}, which is not an address: {problem}"
                 at = before
                 break
             if fragment and "#" not in at:
@@ -118,7 +118,7 @@ def visit(
     else:
         said = f"the address sends on more than {MOST_STEPS} times: it goes round in a circle"
     if not said and not ours(host_of(at)):
-        said = f"it ends at {host_of(at)}, which is none of your hosts: its visits would not be seen"
+        said = f"it ends at {host_of(at)}, which is not one of your hosts: its visits would not be seen"
     return Visit(tuple(steps), compare(url, at, slots, meant, test_parameter) if steps else (), said)
 
 

@@ -11,7 +11,7 @@ from yardstick.core.report.weigh import Result
 
 from .asked import asked_of, file_name
 from .record_tables import RecordTable, record_table
-from .weigh import Question, data_days
+from .weigh import BoardQuestion, data_days
 
 MOST = 100_000
 """Conversions, spend rows or touches of one file: more are not laid out for one answer."""
@@ -22,7 +22,7 @@ class TooMany(ValueError):
 
 
 def trace_file(
-    question: Question,
+    question: BoardQuestion,
     traced: Callable[[int, int], tuple[Result, str, Trace]],
     rows: str,
     called: str,

@@ -14,7 +14,7 @@ from yardstick.core.plan.plan import Plan
 from yardstick.core.plan.source_records import REFUNDS, TAG_COLUMNS, Source
 from yardstick.formats.packages import Package
 from yardstick.formats.plan_document import Document
-from yardstick.formats.questions.question import Question
+from yardstick.formats.questions.question import FileQuestion
 from yardstick.formats.raw import FileProblem
 from yardstick.formats.settings_toml import read_settings
 from yardstick.formats.source_parts import SourcePart, record_of
@@ -35,7 +35,7 @@ Record = dict[str, Any]
 
 
 @dataclass(frozen=True)
-class Reading:
+class UploadReading:
     """How one file is read.
 
     Attributes
@@ -48,7 +48,7 @@ class Reading:
 
     record: Record | None = None
     open: bool = False
-    asked: tuple[Question, ...] = ()
+    asked: tuple[FileQuestion, ...] = ()
     open_fields: tuple[str, ...] = ()
 
     @property
@@ -70,7 +70,7 @@ class GivenFile:
     name: str
     table: str
     path: Path
-    reading: Reading = Reading()
+    reading: UploadReading = UploadReading()
     derived: bool = False
     """Whether its rows are some of a file that is kept as another table, too."""
 
@@ -118,21 +118,21 @@ def uploaded(folder: Path) -> list[tuple[str, Path]]:
     return [(path.name[4:], path) for path in sorted(folder.iterdir()) if path.name[:1] != "."]
 
 
-def reading_of(path: Path) -> Reading:
+def reading_of(path: Path) -> UploadReading:
     """How a file of a rehearsal is read: what was shown is what will be kept."""
     content = read_whole(beside_of(path))
     if content is None:
-        return Reading(None, open=True)
+        return UploadReading(None, open=True)
     said: Mapping[str, Any] = json.loads(content)
-    return Reading(
+    return UploadReading(
         said["record"],
         said["open"],
-        tuple(Question(**one) for one in said.get("asked", ())),
+        tuple(FileQuestion(**one) for one in said.get("asked", ())),
         tuple(said.get("fields", ())),
     )
 
 
-def choose(path: Path, reading: Reading) -> None:
+def choose(path: Path, reading: UploadReading) -> None:
     """Settle how a file of a rehearsal is read."""
     said: Record = {"record": reading.record, "open": reading.open, "asked": [asdict(one) for one in reading.asked]}
     said["fields"] = list(reading.open_fields)
@@ -154,7 +154,7 @@ def short_name(name: str) -> str:
     return plain.encode("utf-8", "replace").decode()
 
 
-def sort_out(
+def classify_uploads(
     desk: Desk, paths: Sequence[tuple[str, Path]], chosen: bool = False
 ) -> tuple[list[GivenFile], dict[Path, FileProblem], Meant]:
     """Which files can be used, in loading order; why the others cannot, by path; and by what they are read.
@@ -224,7 +224,7 @@ def refunds_of(file: GivenFile) -> GivenFile | None:
         "id": ["conversion_id", "occurred_at", "amount"],
     }
     return GivenFile(
-        file.name, "refunds", file.path, Reading(record_of(SourcePart.model_validate(refunds))), derived=True
+        file.name, "refunds", file.path, UploadReading(record_of(SourcePart.model_validate(refunds))), derived=True
     )
 
 
@@ -236,8 +236,8 @@ _SHARED = (
 """What a source of refunds has of the one of the orders they stand among."""
 
 
-def _reading_for(name: str, path: Path, by: Meant) -> Reading:
+def _reading_for(name: str, path: Path, by: Meant) -> UploadReading:
     """The source that a file fits, as it is kept."""
     with path.open("rb") as stream:
         source = source_for(name, stream, [part.plain() for part in by.parts])
-    return Reading(next((record_of(part) for part in by.parts if source and part.name == source.name), None))
+    return UploadReading(next((record_of(part) for part in by.parts if source and part.name == source.name), None))

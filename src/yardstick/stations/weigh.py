@@ -18,12 +18,12 @@ from yardstick.core.base.patience import asking
 from yardstick.core.base.tables import Tables
 from yardstick.core.base.words import fold
 from yardstick.core.plan.plan import Plan
-from yardstick.core.reading.freshness import Source, freshness
+from yardstick.core.reading.freshness import SourceFreshness, freshness
 from yardstick.core.report.breakdown import NAMED
 from yardstick.core.report.filters import Filter, read_filter
-from yardstick.core.report.ground import lay_ground
 from yardstick.core.report.judged import Judged, judge_result
 from yardstick.core.report.maturity import LEADS, SALES
+from yardstick.core.report.prepared_data import prepare_data
 from yardstick.core.report.report import Row
 from yardstick.core.report.summary import TieLine, finding_counts, money_without_rate, tie_line
 from yardstick.core.report.totals import ads_by_place, totals
@@ -45,7 +45,7 @@ class NothingYet(LookupError):
 
 
 @dataclass(frozen=True)
-class Question:
+class BoardQuestion:
     """What the board is asked. None = as the workspace's plan says.
 
     Attributes
@@ -71,7 +71,7 @@ class Question:
 class Board:
     """Everything the ruler board shows. `nearest` are names near to what filters ask for, where nothing fits them."""
 
-    question: Question
+    question: BoardQuestion
     plan: Plan
     fingerprint: str
     data: str
@@ -80,7 +80,7 @@ class Board:
     total: BoardRow
     ads_only: BoardRow
     ties: TieLine
-    sources: list[Source]
+    sources: list[SourceFreshness]
     findings: dict[str, int]
     rejected: int
     without_rate: list[WithoutRate]
@@ -96,8 +96,8 @@ class _Kept:
     The lock is held to look answers up, never to make one: a slow question holds up nobody but those who ask the same.
     """
 
-    def __init__(self, most: int) -> None:
-        self._most = most
+    def __init__(self, capacity: int) -> None:
+        self._capacity = capacity
         self._kept: OrderedDict[Hashable, Future[object]] = OrderedDict()
         self._lock = threading.Lock()
 
@@ -113,7 +113,7 @@ class _Kept:
             future: Future[object] = Future() if found is None else found
             if mine:
                 self._kept[key] = future
-                if len(self._kept) > self._most:
+                if len(self._kept) > self._capacity:
                     self._kept.popitem(last=False)
             self._kept.move_to_end(key)
         if mine:
@@ -138,11 +138,11 @@ class Weighing:
 
     def __init__(self, snapshots: Snapshots, mend: Callable[[], object] | None = None) -> None:
         self._snapshots, self._mend = snapshots, mend
-        self._tables, self._grounds, self._results, self._judged = _Kept(2), _Kept(3), _Kept(12), _Kept(12)
+        self._tables, self._prepared, self._results, self._judged = _Kept(2), _Kept(3), _Kept(12), _Kept(12)
         self._shown = _Kept(12)
         self._of: tuple[str, str] = ("", "")
 
-    def board(self, question: Question, now: int) -> Board:
+    def board(self, question: BoardQuestion, now: int) -> Board:
         """The ruler board.
 
         Parameters
@@ -159,7 +159,7 @@ class Weighing:
         """
         current, result = self._result(question)
         chosen = self._chosen(question, result)
-        tables = result.ground.tables
+        tables = result.prepared.tables
         # Whichever yardstick is chosen: they all stand in it.
         shown = self._shown.get((result.fingerprint, result.origin), lambda: _shown(result))
         return Board(
@@ -184,11 +184,11 @@ class Weighing:
             else self._nearest(question),
         )
 
-    def certainty(self, question: Question) -> tuple[Result, Judged]:
+    def certainty(self, question: BoardQuestion) -> tuple[Result, Judged]:
         """How sure the figures of a question are: intervals, maturity, verdicts; see `board`."""
         _, result = self._result(question)
         self._chosen(question, result)
-        tables = result.ground.tables
+        tables = result.prepared.tables
         return result, self._judged.get(
             (result.fingerprint, result.origin), lambda: judge_result(tables, result, False)
         )
@@ -198,32 +198,32 @@ class Weighing:
         current = self._snapshots.current()
         return self._snapshots.plan(current) if current is not None else Plan()
 
-    def result(self, question: Question) -> tuple[Result, str]:
+    def result(self, question: BoardQuestion) -> tuple[Result, str]:
         """The whole result of a question, and the chosen yardstick; `by` may name two fields with a comma."""
         _, result = self._result(question)
         return result, self._chosen(question, result)
 
     def trace(
-        self, question: Question, bucket: str, values: tuple[str, ...], figure: str, first: int, most: int
+        self, question: BoardQuestion, bucket: str, values: tuple[str, ...], figure: str, first: int, limit: int
     ) -> tuple[Result, str, Trace]:
         """The trace of one figure of one row, with the result it is from and the chosen yardstick."""
         _, result = self._result(question)
         chosen = self._chosen(question, result)
-        return result, chosen, trace_row(result, chosen, bucket, values, figure, first, most)
+        return result, chosen, trace_row(result, chosen, bucket, values, figure, first, limit)
 
-    def trace_part(self, question: Question, part: str, first: int, most: int) -> tuple[Result, str, Trace]:
+    def trace_part(self, question: BoardQuestion, part: str, first: int, limit: int) -> tuple[Result, str, Trace]:
         """The trace of one part of the tie line, with the result it is from and the chosen yardstick."""
         _, result = self._result(question)
         chosen = self._chosen(question, result)
-        return result, chosen, trace_part(result, chosen, part, first, most)
+        return result, chosen, trace_part(result, chosen, part, first, limit)
 
-    def values(self, question: Question, field: str) -> list[str]:
+    def values(self, question: BoardQuestion, field: str) -> list[str]:
         """Values a field has in the range of a question, the most met first; to pick a filter's value from."""
         rows = self.board(replace(question, by=field, where=(), panel=()), 0).rows
         met = sorted(rows, key=lambda r: (-(r.touches or 0), -(r.spend or 0)))
         return list(dict.fromkeys(r.values[0] for r in met if r.bucket == NAMED or r.spend))[:MOST_VALUES]
 
-    def verdict_words(self, question: Question, measure: str) -> Verdicts:
+    def verdict_words(self, question: BoardQuestion, measure: str) -> Verdicts:
         """What is said of each row, by its place.
 
         Parameters
@@ -239,7 +239,7 @@ class Weighing:
             if v.kind == kind
         }
 
-    def _nearest(self, question: Question) -> dict[str, list[str]]:
+    def _nearest(self, question: BoardQuestion) -> dict[str, list[str]]:
         """For each filter that asks for values, names and codes in the range that are near to them: what may have been
         meant where nothing fits."""
         out = {}
@@ -259,7 +259,7 @@ class Weighing:
             out[text] = list(dict.fromkeys(found))[:MOST_NEAR]
         return out
 
-    def _result(self, question: Question) -> tuple[Current, Result]:
+    def _result(self, question: BoardQuestion) -> tuple[Current, Result]:
         current = self._snapshots.current()
         if current is None or not current.loads:
             raise NothingYet("nothing is loaded yet: go to Gather and drop your files")
@@ -268,7 +268,7 @@ class Weighing:
         if self._of != (current.data, current.origin):
             # Answers about other rows are asked for no more, and are as large as these.
             self._of = (current.data, current.origin)
-            for kept in (self._tables, self._grounds, self._results, self._judged):
+            for kept in (self._tables, self._prepared, self._results, self._judged):
                 kept.forget()
         key = (current.data, current.origin, plan.figures, question.by, where)
         return current, self._results.get(key, lambda: self._weigh(current, plan, question.by, where))
@@ -283,8 +283,10 @@ class Weighing:
                 raise TooLong("this question took too long and was given up: ask for fewer fields, filters or rules")
 
         with asking(may_go_on):
-            ground = self._grounds.get((current.data, current.origin, *phases), lambda: lay_ground(tables, *phases))
-            return weigh(tables, plan, fields, where=where, ground=ground)
+            prepared = self._prepared.get(
+                (current.data, current.origin, *phases), lambda: prepare_data(tables, *phases)
+            )
+            return weigh(tables, plan, fields, where=where, prepared=prepared)
 
     def _read(self, current: Current) -> Tables:
         try:
@@ -295,7 +297,7 @@ class Weighing:
             self._mend()
             return self._snapshots.read(self._snapshots.current() or current)
 
-    def _chosen(self, question: Question, result: Result) -> str:
+    def _chosen(self, question: BoardQuestion, result: Result) -> str:
         names = [y.name for y in result.plan.crediting.yardsticks]
         if question.yardstick and question.yardstick not in names:
             raise SettingsError(f"there is no yardstick {question.yardstick!r}; there are {', '.join(names)}")
@@ -303,7 +305,7 @@ class Weighing:
         return question.yardstick or next(iter([*usual, *(n for n in names if n == "linear"), *names]))
 
 
-def _asked(plan: Plan, question: Question) -> Plan:
+def _asked(plan: Plan, question: BoardQuestion) -> Plan:
     """The plan with what the question changes."""
     reporting, windows = plan.reporting, plan.windows
     if question.report_from is not None:
@@ -330,9 +332,9 @@ def _asked(plan: Plan, question: Question) -> Plan:
 
 def data_days(result: Result) -> tuple[str, str]:
     """First and last day that any row of the data stands on."""
-    ground = result.ground
+    prepared = result.prepared
     days: list[int] = []
-    for column in (ground.touches.day, ground.conversions.day, ground.spend.ints("day")):
+    for column in (prepared.touches.day, prepared.conversions.day, prepared.spend.ints("day")):
         if len(column):
             days += [int(column.min()), int(column.max())]
     return (day_text(min(days)), day_text(max(days))) if days else ("", "")

@@ -87,7 +87,7 @@ class Workspaces:
             If the name is none.
         """
         if not NAME.fullmatch(name):
-            raise SettingsError(f"{name[:60]!r} is no name for a workspace: use small letters, digits and hyphens")
+            raise SettingsError(f"{name[:60]!r} is not a valid workspace name: use small letters, digits and hyphens")
         self._known.add(name)
         at_work = self.at(name)
         with suppress(*AWAY):
@@ -110,7 +110,7 @@ class Workspaces:
             return found
         if name not in self._known and name not in self.names():
             self._asked_at.pop(name, None)
-            raise NotFound(f"there is no workspace {name[:60]!r}: look at the list of workspaces")
+            raise NotFound(f"there is no workspace {name[:60]!r}: see the list of workspaces")
         with self._lock:
             lock = self._locks.setdefault(name, threading.Lock())
         # Opening one never holds up another.

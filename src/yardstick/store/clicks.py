@@ -134,7 +134,7 @@ class ClickRecorder:
             self._spool.clear()
         except Exception as problem:  # whatever it is, the thread goes on
             if not isinstance(problem, SQLAlchemyError | OSError):
-                _say(f"clicks on disk could not be taken in: {problem}")
+                _say(f"clicks on disk could not be imported: {problem}")
 
 
 class Spool:

@@ -18,7 +18,7 @@ FIRST, STEP = 1_000, 1_000
 
 
 @dataclass(frozen=True)
-class Row:
+class KeptLink:
     """A row of the sheet."""
 
     key: str
@@ -42,7 +42,7 @@ class RowChange:
     after: str = ""
 
 
-def rows_after(connection: Connection, workspace: int, after: int) -> list[Row]:
+def rows_after(connection: Connection, workspace: int, after: int) -> list[KeptLink]:
     """The rows as they stood after a change, in their order."""
     found = connection.execute(
         select(LinkRow.key, LinkRow.place, LinkRow.cells)
@@ -53,7 +53,7 @@ def rows_after(connection: Connection, workspace: int, after: int) -> list[Row]:
         )
         .order_by(LinkRow.place.collate("C"), LinkRow.key.collate("C"))
     )
-    return [Row(key, place, cells) for key, place, cells in found]
+    return [KeptLink(key, place, cells) for key, place, cells in found]
 
 
 def keys_of(connection: Connection, workspace: int, change: int) -> set[str]:
@@ -65,9 +65,9 @@ def keys_of(connection: Connection, workspace: int, change: int) -> set[str]:
 def tied_change(connection: Connection, workspace: int, change: int) -> int | None:
     """The change of the sheet that was made together with one of the plan; None if there is none that stands."""
     mine = (Change.workspace_id == workspace, Change.subject == "links", Change.kind.not_in(STEPS_BACK))
-    number = select(Change.together).where(Change.id == change).scalar_subquery()
+    number = select(Change.batch_number).where(Change.id == change).scalar_subquery()
     return connection.execute(
-        select(Change.id).where(*mine, Change.together == number, Change.id.not_in(undone(workspace)))
+        select(Change.id).where(*mine, Change.batch_number == number, Change.id.not_in(undone(workspace)))
     ).scalar_one_or_none()
 
 
@@ -85,10 +85,10 @@ def rows_before(
 def change_rows(
     connection: Connection,
     workspace: int,
-    before: Sequence[Row],
+    before: Sequence[KeptLink],
     changes: Sequence[RowChange],
     what: str,
-    together: int | None = None,
+    batch_number: int | None = None,
 ) -> int:
     """Change rows as one change with one undo, in the transaction of `connection`.
 
@@ -97,7 +97,7 @@ def change_rows(
     before : the rows as they stand
     changes : what is to happen, in order
     what : what was done, for the list of changes
-    together : number that it has in common with the change of the plan that it follows
+    batch_number : number that it has in common with the change of the plan that it follows
 
     Returns
     -------
@@ -107,7 +107,7 @@ def change_rows(
     lock(connection, workspace)
     now = {row.key: row for row in before}
     order = [row.key for row in before]
-    touched: dict[str, Row | None] = {}
+    touched: dict[str, KeptLink | None] = {}
     for change in changes:
         if change.cells is None:
             touched[change.key] = None
@@ -117,12 +117,17 @@ def change_rows(
         if old is None and change.key not in order:
             order.insert(order.index(change.after) + 1 if change.after in order else len(order), change.key)
         kept = {name: value for name, value in cells.items() if value}
-        touched[change.key] = Row(change.key, old.place if old else "", kept)
+        touched[change.key] = KeptLink(change.key, old.place if old else "", kept)
     places = _places(order, {row.key: row.place for row in before})
     made = connection.execute(
         insert(Change)
         .values(
-            workspace_id=workspace, kind="mark", subject="links", file=what, rows_read=len(touched), together=together
+            workspace_id=workspace,
+            kind="mark",
+            subject="links",
+            file=what,
+            rows_read=len(touched),
+            batch_number=batch_number,
         )
         .returning(Change.id)
     ).scalar_one()
@@ -151,7 +156,7 @@ def change_rows(
 
 
 def hold(connection: Connection, workspace: int, addresses: Mapping[str, str]) -> None:
-    """Write down in rows that stand the address their links left the house with. It is no change of a row: whatever is
+    """Write down in rows that stand the address their links went out with. It is no change of a row: whatever is
     undone, it stays so.
 
     Parameters

@@ -18,8 +18,8 @@ from sqlalchemy import Connection, insert, select, text
 from yardstick.core.base.notes import Rejected
 from yardstick.core.base.schema import SCHEMA
 from yardstick.formats.columns import TypedBatch
-from yardstick.formats.intake import Counts, Intake, Progress, take_in
-from yardstick.formats.keyed import Keys, finer_columns
+from yardstick.formats.intake import Counts, Intake, Progress, ingest
+from yardstick.formats.keyed import Keys, detail_columns_of
 from yardstick.formats.raw import Header, TableFile
 
 from .database import copying
@@ -71,7 +71,7 @@ def load_file(
                 reach("load batch")
                 rejected.extend(batch.rejected)
 
-            out = take_in(file, zone, progress, each)
+            out = ingest(file, zone, progress, each)
         keep_rejected(connection, workspace, load, rejected)
         writer.finish(out.zone_matters)
         reach("part named")
@@ -85,7 +85,7 @@ def record_load(
     connection: Connection,
     workspace: int,
     load: int,
-    together: int,
+    batch_number: int,
     header: Header,
     counts: Counts,
     zone: str = "",
@@ -95,7 +95,7 @@ def record_load(
 
     Parameters
     ----------
-    load, together : its number, and that of the files it was given with
+    load, batch_number : its number, and that of the files it was given with
     header, counts : of the file
     zone : of its times without offset, where that is not the workspace's
     reading : the source by which it was read, as settings have it
@@ -109,12 +109,12 @@ def record_load(
                 kind="load",
                 subject=header.table,
                 file=header.file,
-                finer=finer_columns(header),
+                detail_columns=detail_columns_of(header),
                 source=header.source,
                 zone=zone,
                 reading=reading,
                 load_no=load,
-                together=together,
+                batch_number=batch_number,
                 rows_read=counts.read,
                 rows_new=counts.new,
                 rows_replaced=counts.replaced,
@@ -195,7 +195,7 @@ def undo(connection: Connection, workspace: int, change: int) -> int:
         select(Change).where(Change.id == change, Change.workspace_id == workspace, Change.kind.not_in(STEPS_BACK))
     ).one_or_none()
     if found is None:
-        raise CannotUndo("there is nothing to undo: look at the list again")
+        raise CannotUndo("there is nothing to undo: reload the list")
     if change in set(connection.scalars(undone(workspace))):
         raise CannotUndo(f"{found.file} is undone already")
     state = _STATES.get(found.subject)
@@ -227,7 +227,7 @@ def redo(connection: Connection, workspace: int, load: int) -> int:
         select(Change).where(Change.id == load, Change.workspace_id == workspace, Change.load_no.is_not(None))
     ).one_or_none()
     if found is None:
-        raise CannotUndo("there is no load to bring back: look at the list again")
+        raise CannotUndo("there is no load to bring back: reload the list")
     if load not in set(connection.scalars(undone(workspace))):
         raise CannotUndo(f"{found.file} is not undone")
     step = latest_steps(connection, workspace)[load]

@@ -35,7 +35,7 @@ class Change(Base):
 
     Ids only grow, and are given under the workspace's lock when everything else is done, so the rows after change `c`
     are those of every load up to `c` that no change up to `c` undoes. `load_no` names a load's rows from its beginning;
-    files given together have one number in `together`.
+    files given together have one number in `batch_number`.
     """
 
     __tablename__ = "change"
@@ -49,8 +49,8 @@ class Change(Base):
     made_by: Mapped[str] = mapped_column(Text, server_default=WHO)
     undoes: Mapped[int | None] = mapped_column(ForeignKey("change.id"), unique=True)
     load_no: Mapped[int | None] = mapped_column(BigInteger)
-    together: Mapped[int | None] = mapped_column(BigInteger)
-    finer: Mapped[str] = mapped_column(Text, server_default="")
+    batch_number: Mapped[int | None] = mapped_column("together", BigInteger, key="batch_number")
+    detail_columns: Mapped[str] = mapped_column("finer", Text, key="detail_columns", server_default="")
     source: Mapped[str] = mapped_column(Text, server_default="")
     zone: Mapped[str] = mapped_column(Text, server_default="")
     reading: Mapped[str] = mapped_column(Text, server_default="")

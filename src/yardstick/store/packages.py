@@ -36,7 +36,7 @@ from yardstick.formats.packages import (
 from yardstick.formats.raw import FileProblem
 
 from .database import copying
-from .links import Row
+from .links import KeptLink
 from .loading import load_file, next_load, record_load
 from .models import RAW, Change, RejectedRow, ShortClick, order_of_rows
 from .packed_links import CheckRows, read_clicks, read_links
@@ -47,7 +47,7 @@ from .states import LoadThere
 
 def write_package(
     connection: Connection, workspace: int, name: str, data: str, loads: Sequence[LoadThere], settings: str,
-    links: Sequence[Row], target: IO[bytes],
+    links: Sequence[KeptLink], target: IO[bytes],
 ) -> None:  # fmt: skip
     """Write all that stands of a workspace into one file.
 
@@ -103,11 +103,11 @@ def _packed(load: LoadThere, change: Any) -> PackedLoad:
     return PackedLoad(
         path=f"rows/{load.load}-{load.table}.csv",
         number=load.load,
-        together=load.together,
+        together=load.batch_number,
         table=load.table,
         file=load.file,
         source=load.source,
-        finer=load.finer,
+        finer=load.detail_columns,
         zone=load.zone,
         reading=change.reading,
         made_at=change.made_at.isoformat(),

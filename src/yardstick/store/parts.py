@@ -51,7 +51,7 @@ class PartFacts:
 
 
 @dataclass(frozen=True)
-class Part:
+class StoredPart:
     """A part that was opened: its facts, its file, and its rows with their hashes as a mapped Arrow table."""
 
     facts: PartFacts
@@ -59,7 +59,7 @@ class Part:
     rows: Any
 
 
-def keys_of_parts(parts: Sequence[Part]) -> Keys:
+def keys_of_parts(parts: Sequence[StoredPart]) -> Keys:
     """The hashes of all rows of parts, end to end."""
     out = Keys.empty(sum(part.facts.rows for part in parts))
     places = (out.key[:, 0], out.key[:, 1], out.group, *(out.digest[:, i] for i in range(4)))
@@ -153,7 +153,7 @@ class Parts:
         self._verified.discard(load)
         return PartWriter(self._folder, load, table, file, zone)
 
-    def open(self, load: int, zone: str) -> Part | None:
+    def open(self, load: int, zone: str) -> StoredPart | None:
         """A part; None where it is missing, damaged, of an older version, or was typed in another zone."""
         content = read_whole(self._folder / f"{load}.json")
         path = self._folder / f"{load}.arrow"
@@ -171,7 +171,7 @@ class Parts:
             rows = pa.ipc.open_file(pa.memory_map(str(path))).read_all()
         except (pa.ArrowInvalid, OSError):
             return None
-        return Part(facts, path, rows)
+        return StoredPart(facts, path, rows)
 
     def sweep(self, keep: set[int]) -> None:
         """Take away what a crash left half written, and parts of loads that never came to be."""

@@ -14,7 +14,7 @@ from .undone import STEPS_BACK, undone
 
 
 @dataclass(frozen=True)
-class Kept:
+class KeptSettings:
     """What keeping settings did."""
 
     change: int
@@ -23,15 +23,15 @@ class Kept:
 
 
 def keep_settings(
-    connection: Connection, workspace: int, toml: str, kind: str, what: str, together: int | None = None
-) -> Kept:
+    connection: Connection, workspace: int, toml: str, kind: str, what: str, batch_number: int | None = None
+) -> KeptSettings:
     """Make a text the workspace's settings, in the transaction of `connection`.
 
     Parameters
     ----------
     kind : "load" for a file, "plan" for an edit
     what : name of the file, or what was edited
-    together : number that it has in common with the change of the link sheet that follows it
+    batch_number : number that it has in common with the change of the link sheet that follows it
     """
     lock(connection, workspace)
     version = SettingsVersion
@@ -46,13 +46,13 @@ def keep_settings(
     }
     change = connection.execute(
         insert(Change)
-        .values(workspace_id=workspace, kind=kind, subject="settings", file=what, together=together, **counts)
+        .values(workspace_id=workspace, kind=kind, subject="settings", file=what, batch_number=batch_number, **counts)
         .returning(Change.id)
     ).scalar_one()
     if not same:
         connection.execute(update(version).where(*mine).values(closed_by=change))
         connection.execute(insert(version).values(workspace_id=workspace, toml=toml, load_id=change, opened_by=change))
-    return Kept(change, before is not None, same)
+    return KeptSettings(change, before is not None, same)
 
 
 @dataclass(frozen=True)

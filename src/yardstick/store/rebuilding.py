@@ -49,7 +49,7 @@ def rebuild_part(connection: Connection, load: LoadThere, zone: str, parts: Part
         try:
             for raw in _batches(file, names) if filled else ():
                 batch = typer.read(raw)
-                writer.add(batch, keys_of(load.table, batch, load.finer))
+                writer.add(batch, keys_of(load.table, batch, load.detail_columns))
             writer.finish(typer.zone_matters)
         except BaseException:
             writer.give_up()

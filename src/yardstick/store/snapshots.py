@@ -23,13 +23,13 @@ from yardstick.core.base.tables import Table, Tables
 from yardstick.core.plan.plan import Plan
 from yardstick.core.report.fingerprint import RULES_VERSION, name_of
 from yardstick.formats.arrow_tables import table_of
-from yardstick.formats.keyed import GROUPED, Keys, Standing, all_new, contributed, stand, sum_of
+from yardstick.formats.keyed import GROUPED, Keys, ResolvedRows, all_new, contributed, resolve_versions, sum_of
 from yardstick.formats.link_prices import with_link_prices
 from yardstick.formats.origins import FileRows, origin_of
 from yardstick.formats.row_hashes import Words
 from yardstick.formats.settings_toml import read_settings
 
-from .parts import Part, PartFacts, Parts, keys_of_parts
+from .parts import PartFacts, Parts, StoredPart, keys_of_parts
 from .states import LoadThere
 from .whole_files import read_whole, write_whole
 
@@ -74,9 +74,9 @@ class Current:
 class TableState:
     """The rows of one table in a state: its parts, their hashes end to end, and which rows stand."""
 
-    parts: tuple[Part, ...]
+    parts: tuple[StoredPart, ...]
     keys: Keys
-    standing: Standing
+    standing: ResolvedRows
 
 
 @dataclass(frozen=True)
@@ -194,13 +194,13 @@ class Snapshots:
         # Numbers of sets of files in the order in which they count.
         rank: dict[int, int] = {}
         for load in loads:
-            rank.setdefault(load.together, len(rank))
+            rank.setdefault(load.batch_number, len(rank))
         out = {}
         for name in SCHEMA:
             mine = [(load, part) for load in loads if load.table == name and (part := opened[load.load]) is not None]
             if mine:
                 parts = tuple(part for _, part in mine)
-                numbers = [(rank[load.together], part.facts.rows) for load, part in mine]
+                numbers = [(rank[load.batch_number], part.facts.rows) for load, part in mine]
                 known = None if before is None else before.tables.get(name)
                 out[name] = _table_state(name, parts, numbers, known)
         return out
@@ -228,7 +228,7 @@ class Snapshots:
 
 
 def _table_state(
-    name: str, parts: tuple[Part, ...], numbers: Sequence[tuple[int, int]], before: TableState | None
+    name: str, parts: tuple[StoredPart, ...], numbers: Sequence[tuple[int, int]], before: TableState | None
 ) -> TableState:
     """Which rows of parts stand.
 
@@ -246,7 +246,7 @@ def _table_state(
             return TableState(parts, Keys.join([before.keys, more]), standing)
     keys = keys_of_parts(parts)
     number = np.repeat([n for n, _ in numbers], [rows for _, rows in numbers])
-    return TableState(parts, keys, stand(name, keys, number))
+    return TableState(parts, keys, resolve_versions(name, keys, number))
 
 
 def _rows_of(state: TableState, content: Words) -> list[FileRows]:
@@ -286,7 +286,7 @@ def _made(name: str, state: TableState, before: _Made | None) -> _Made:
     return _Made(facts, counts, before.table.joined(more))
 
 
-def _table(name: str, parts: Sequence[Part], counts: Flags) -> Table:
+def _table(name: str, parts: Sequence[StoredPart], counts: Flags) -> Table:
     rows = pa.concat_tables([part.rows for part in parts])
     lengths = [part.facts.rows for part in parts]
     of_file = np.repeat(np.arange(len(lengths)), lengths).astype(np.int32)

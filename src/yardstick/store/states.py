@@ -18,10 +18,10 @@ class LoadThere:
     the workspace's, and its source."""
 
     load: int
-    together: int
+    batch_number: int
     table: str
     file: str
-    finer: str
+    detail_columns: str
     lines: int = 0
     zone: str = ""
     source: str = ""
@@ -50,10 +50,10 @@ def loads_after(connection: Connection, workspace: int, after: int) -> list[Load
         select(
             Change.id,
             Change.load_no,
-            Change.together,
+            Change.batch_number,
             Change.subject,
             Change.file,
-            Change.finer,
+            Change.detail_columns,
             Change.lines,
             Change.zone,
             Change.source,
@@ -67,10 +67,12 @@ def loads_after(connection: Connection, workspace: int, after: int) -> list[Load
     # Of files given together the name decides, then the number; sets of files stand by their first commit.
     first: dict[int, int] = {}
     for row in found:
-        first[row.together] = min(first.get(row.together, row.id), row.id)
-    ordered = sorted(found, key=lambda r: (first[r.together], r.file, r.load_no))
+        first[row.batch_number] = min(first.get(row.batch_number, row.id), row.id)
+    ordered = sorted(found, key=lambda r: (first[r.batch_number], r.file, r.load_no))
     return [
-        LoadThere(int(r.load_no), int(r.together), r.subject, r.file, r.finer, int(r.lines), r.zone, r.source)
+        LoadThere(
+            int(r.load_no), int(r.batch_number), r.subject, r.file, r.detail_columns, int(r.lines), r.zone, r.source
+        )
         for r in ordered
     ]
 

@@ -106,7 +106,7 @@ async def _away(_: Request, error: Exception) -> JSONResponse:
 
 
 async def _unstorable(_: Request, error: Exception) -> JSONResponse:
-    said = "This holds what cannot be stored: a NUL, half a character, or a number far too large. Take it out."
+    said = "This holds what cannot be stored: a NUL, half a character, or a number far too large. Remove it."
     return problem(422, "cannot_be_stored", said)
 
 

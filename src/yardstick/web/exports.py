@@ -9,13 +9,13 @@ from yardstick.stations.record_tables import RecordTable
 from yardstick.stations.workspaces import AtWork
 
 
-def file_of(at_hand: AtWork, name: str, content: str | bytes, media_type: str) -> Response:
+def file_of(opened: AtWork, name: str, content: str | bytes, media_type: str) -> Response:
     """A file to take away, named after the workspace and what it holds, and where its figures are behind, so."""
-    behind = "behind-" if at_hand.desk.behind else ""
-    head = {"Content-Disposition": f'attachment; filename="{at_hand.desk.name}-{behind}{name}"'}
+    behind = "behind-" if opened.desk.behind else ""
+    head = {"Content-Disposition": f'attachment; filename="{opened.desk.name}-{behind}{name}"'}
     return Response(content, media_type=media_type, headers=head)
 
 
-def table_of(at_hand: AtWork, name: str, table: RecordTable, kind: str) -> Response:
+def table_of(opened: AtWork, name: str, table: RecordTable, kind: str) -> Response:
     """A table to take away."""
-    return file_of(at_hand, f"{name}.{kind}", table.file(kind), KINDS[kind])
+    return file_of(opened, f"{name}.{kind}", table.file(kind), KINDS[kind])

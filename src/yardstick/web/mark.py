@@ -26,7 +26,7 @@ from yardstick.store.links import RowChange
 
 from .exports import file_of, table_of
 from .schemas import PROBLEMS
-from .state import AtHand
+from .state import OpenWorkspace
 
 router = APIRouter(prefix="/mark", tags=["mark"], responses=PROBLEMS)
 MOST_ADDRESSES = 20_000
@@ -106,105 +106,109 @@ class Checked(BaseModel):
 
 
 @router.get("/links")
-def read(at_hand: AtHand) -> Sheet:
+def read(opened: OpenWorkspace) -> Sheet:
     """The link sheet."""
-    return at_hand.sheets.read()
+    return opened.sheets.read()
 
 
 @router.patch("/links")
-def change(at_hand: AtHand, wanted: SheetChange) -> Sheet:
+def change(opened: OpenWorkspace, wanted: SheetChange) -> Sheet:
     """Change rows; the answer holds only rows that look different now."""
-    return at_hand.sheets.change(wanted.changes, wanted.basis, wanted.what)
+    return opened.sheets.change(wanted.changes, wanted.basis, wanted.what)
 
 
 @router.post("/links/anew")
-def place_anew(at_hand: AtHand, wanted: Anew) -> Sheet:
-    """Give links that left the house the address that their rows make now; the answer holds only these rows."""
-    return at_hand.sheets.place_anew(wanted.keys, wanted.basis)
+def place_anew(opened: OpenWorkspace, wanted: Anew) -> Sheet:
+    """Give links that went out the address that their rows make now; the answer holds only these rows."""
+    return opened.sheets.place_anew(wanted.keys, wanted.basis)
 
 
 @router.post("/links/undo")
-def undo(at_hand: AtHand) -> Sheet:
+def undo(opened: OpenWorkspace) -> Sheet:
     """Undo the latest change of the sheet."""
-    return at_hand.sheets.undo()
+    return opened.sheets.undo()
 
 
 @router.get("/links.{kind}", response_class=Response)
-def file(at_hand: AtHand, kind: Kind) -> Response:
+def file(opened: OpenWorkspace, kind: Kind) -> Response:
     """The sheet as a file."""
-    return file_of(at_hand, f"links.{kind}", at_hand.sheets.file(kind), KINDS[kind])
+    return file_of(opened, f"links.{kind}", opened.sheets.file(kind), KINDS[kind])
 
 
 @router.post("/links/file")
-def take_in(at_hand: AtHand, file: UploadFile) -> Sheet:
+def ingest(opened: OpenWorkspace, file: UploadFile) -> Sheet:
     """Append the rows of a CSV or XLSX file, as one change."""
-    return at_hand.sheets.take_in(file.filename or "file", file.file.read())
+    return opened.sheets.ingest(file.filename or "file", file.file.read())
 
 
 @router.get("/placing")
-def placing(at_hand: AtHand) -> list[PlacedLink]:
+def placing(opened: OpenWorkspace) -> list[PlacedLink]:
     """Every link with its place, its state and its arrivals."""
-    return at_hand.placing.links()
+    return opened.placing.links()
 
 
 @router.get("/placing.{kind}", response_class=Response)
-def placing_file(at_hand: AtHand, kind: Kind) -> Response:
+def placing_file(opened: OpenWorkspace, kind: Kind) -> Response:
     """Every link with its place, its state and its arrivals as a file."""
-    return file_of(at_hand, f"placing.{kind}", at_hand.placing.file(kind), KINDS[kind])
+    return file_of(opened, f"placing.{kind}", opened.placing.file(kind), KINDS[kind])
 
 
 @router.post("/links/{key}/visit")
-def test_visit(at_hand: AtHand, key: str) -> Visit:
+def test_visit(opened: OpenWorkspace, key: str) -> Visit:
     """Open a link over a real socket and compare what arrives with what was meant to."""
-    return at_hand.placing.test_visit(key)
+    return opened.placing.test_visit(key)
 
 
 @router.get("/links/{key}/qr.{kind}", response_class=Response)
 def qr(
-    request: Request, at_hand: AtHand, key: str, kind: Literal["svg", "png"], error: Literal["l", "m", "q", "h"] = "m"
+    request: Request,
+    opened: OpenWorkspace,
+    key: str,
+    kind: Literal["svg", "png"],
+    error: Literal["l", "m", "q", "h"] = "m",
 ) -> Response:
     """The QR code of a link, of its short link where it has one."""
-    row = at_hand.placing.row(key)
+    row = opened.placing.row(key)
     code = row.cells.get("short", "")
-    problem = why_not_printed(at_hand, request)
+    problem = why_not_printed(opened, request)
     if code and problem:
         raise SettingsError(problem)
-    withheld = why_withheld(row.url, at_hand.desk.plan())
+    withheld = why_withheld(row.url, opened.desk.plan())
     if withheld:
         raise SettingsError(f"no code of this link: {withheld}")
-    text = short_url(at_hand, request, code) if code else row.url
+    text = short_url(opened, request, code) if code else row.url
     return Response(qr_code(text, kind, error), media_type=QR_KINDS[kind])
 
 
 @router.get("/short-base")
-def short_base(at_hand: AtHand, request: Request) -> ShortBase:
+def short_base(opened: OpenWorkspace, request: Request) -> ShortBase:
     """What short links begin with."""
-    return ShortBase(base=short_url(at_hand, request, ""), problem=why_not_printed(at_hand, request))
+    return ShortBase(base=short_url(opened, request, ""), problem=why_not_printed(opened, request))
 
 
-def why_not_printed(at_hand: AtHand, request: Request) -> str:
+def why_not_printed(opened: OpenWorkspace, request: Request) -> str:
     """Why short links may not go out on paper; empty if they may."""
     host = request.url.hostname or ""
-    if at_hand.desk.plan().linking.short_base or not is_of_this_machine(host):
+    if opened.desk.plan().linking.short_base or not is_of_this_machine(host):
         return ""
     return f"short links would lead to {host}, which nobody else can open: say in Plan what they begin with"
 
 
-def short_url(at_hand: AtHand, request: Request, code: str) -> str:
+def short_url(opened: OpenWorkspace, request: Request, code: str) -> str:
     """A short link as people will type it."""
-    base = at_hand.desk.plan().linking.short_base or f"{request.url.scheme}://{request.url.netloc}"
+    base = opened.desk.plan().linking.short_base or f"{request.url.scheme}://{request.url.netloc}"
     return f"{base.rstrip('/')}/~/{code}"
 
 
 @router.get("/patterns")
-def pattern_choices(at_hand: AtHand) -> PatternChoices:
+def pattern_choices(opened: OpenWorkspace) -> PatternChoices:
     """What patterns can be asked for."""
-    return patterns.choices(at_hand.desk.plan())
+    return patterns.choices(opened.desk.plan())
 
 
 @router.get("/patterns/resolved")
 def resolved_pattern(
-    at_hand: AtHand,
+    opened: OpenWorkspace,
     platform: str,
     campaign: str = "",
     group: str = "",
@@ -213,46 +217,46 @@ def resolved_pattern(
     landing: str = "",
 ) -> Resolved:
     """The pattern that holds for an ad, what each level says, and the level each part came from."""
-    return patterns.resolve(at_hand.desk.plan(), For(platform, campaign, group, ad, kind), landing)
+    return patterns.resolve(opened.desk.plan(), For(platform, campaign, group, ad, kind), landing)
 
 
 @router.get("/patterns/overrides")
-def pattern_overrides(at_hand: AtHand, platform: str) -> list[Override]:
+def pattern_overrides(opened: OpenWorkspace, platform: str) -> list[Override]:
     """What nearer levels of a platform say in place of its account, with what stands on it in money and arrivals."""
-    return overrides(at_hand.weighing, at_hand.desk.plan(), platform)
+    return overrides(opened.weighing, opened.desk.plan(), platform)
 
 
 @router.put("/patterns/cell")
-def set_pattern_cell(at_hand: AtHand, wanted: PatternCell) -> PlanNow:
+def set_pattern_cell(opened: OpenWorkspace, wanted: PatternCell) -> PlanNow:
     """Say what one level says of one part of a pattern; the plan afterwards."""
-    patterns.set_cell(at_hand.desk, wanted.whose, wanted.level, wanted.field, wanted.text, wanted.basis)
-    return read_plan(at_hand.desk)
+    patterns.set_cell(opened.desk, wanted.whose, wanted.level, wanted.field, wanted.text, wanted.basis)
+    return read_plan(opened.desk)
 
 
 @router.post("/names")
-def build_name(at_hand: AtHand, asked: NameAsked) -> str:
+def build_name(opened: OpenWorkspace, asked: NameAsked) -> str:
     """A value for a column by its naming pattern, with the next running number."""
-    return at_hand.sheets.build_name(asked.field, asked.parts)
+    return opened.sheets.build_name(asked.field, asked.parts)
 
 
 @router.post("/landed")
-def landed(at_hand: AtHand, url: Annotated[str, Body(embed=True, max_length=20_000)]) -> Landed:
+def landed(opened: OpenWorkspace, url: Annotated[str, Body(embed=True, max_length=20_000)]) -> Landed:
     """The link that led to an address one landed at, compared with it field by field."""
-    return at_hand.placing.landed(url)
+    return opened.placing.landed(url)
 
 
 @router.post("/patterns/visit")
-def visit_ad(at_hand: AtHand, asked: AdAsked) -> Visit:
+def visit_ad(opened: OpenWorkspace, asked: AdAsked) -> Visit:
     """Open an ad as a person who clicks on it, and compare what arrives with what its pattern means."""
-    plan, through = at_hand.desk.plan(), at_hand.placing.resolve
+    plan, through = opened.desk.plan(), opened.placing.resolve
     return patterns.visit_ad(plan, asked.whose, asked.click, through)
 
 
 @router.post("/mail")
-def mail_preview(at_hand: AtHand, asked: MailAsked) -> list[MailPreview]:
+def mail_preview(opened: OpenWorkspace, asked: MailAsked) -> list[MailPreview]:
     """What a sender's mails make of links."""
     values = {"list": asked.list, "series": asked.series, "message": asked.message}
-    return patterns.preview_mail(at_hand.desk.plan(), asked.sender, values)
+    return patterns.preview_mail(opened.desk.plan(), asked.sender, values)
 
 
 @router.post("/message")
@@ -262,19 +266,19 @@ def message(text: Annotated[str, Body(embed=True, max_length=10_000)]) -> Messag
 
 
 @router.post("/preview")
-def preview(at_hand: AtHand, cells: Annotated[dict[str, str], Body()]) -> Link:
+def preview(opened: OpenWorkspace, cells: Annotated[dict[str, str], Body()]) -> Link:
     """The address of a row that is being typed; nothing is kept."""
-    return at_hand.sheets.preview(cells)
+    return opened.sheets.preview(cells)
 
 
 @router.post("/check-up")
 def check_up(
-    at_hand: AtHand,
+    opened: OpenWorkspace,
     urls: Annotated[list[str], Body(max_length=MOST_ADDRESSES, embed=True)],
     pattern: Annotated[bool, Body(embed=True)] = False,
 ) -> list[Checked]:
     """Check addresses against the plan; nothing is kept. The slots of patterns are left alone."""
-    marks = at_hand.desk.plan().reading.click_marks
+    marks = opened.desk.plan().reading.click_marks
     return [
         Checked(
             url=c.url,
@@ -284,13 +288,13 @@ def check_up(
             mended=c.mended,
             stripped=strip_tags(c.mended, marks),
         )
-        for c in at_hand.sheets.check_up([url.strip() for url in urls if url.strip()], pattern=pattern)
+        for c in opened.sheets.check_up([url.strip() for url in urls if url.strip()], pattern=pattern)
     ]
 
 
 @router.post("/check-up.{kind}", response_class=Response)
 def check_up_file(
-    at_hand: AtHand,
+    opened: OpenWorkspace,
     kind: Kind,
     urls: Annotated[list[str], Body(max_length=MOST_ADDRESSES, embed=True)],
     pattern: Annotated[bool, Body(embed=True)] = False,
@@ -302,6 +306,6 @@ def check_up_file(
             *(c.url, c.findings[0].level if c.findings else "well", c.mended, c.base, c.stripped),
             "; ".join(f.message for f in c.findings),
         ]
-        for c in check_up(at_hand, urls, pattern)
+        for c in check_up(opened, urls, pattern)
     ]
-    return table_of(at_hand, "check-up", RecordTable(columns, lines, frozenset()), kind)
+    return table_of(opened, "check-up", RecordTable(columns, lines, frozenset()), kind)

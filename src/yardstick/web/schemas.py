@@ -8,7 +8,7 @@ from typing import Annotated, Any
 from fastapi import Path
 from pydantic import BaseModel
 
-from yardstick.core.reading.freshness import Source
+from yardstick.core.reading.freshness import SourceFreshness
 from yardstick.core.report.summary import TieLine
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.unrated import WithoutRate
@@ -135,7 +135,7 @@ class BoardOut(BaseModel):
     total: RowOut
     ads_only: RowOut
     ties: TieLine
-    sources: list[Source]
+    sources: list[SourceFreshness]
     findings: dict[str, int]
     rejected: int
     without_rate: list[WithoutRate]

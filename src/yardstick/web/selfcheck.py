@@ -13,7 +13,7 @@ from yardstick.stations.selfcheck import Worked, selfcheck
 
 from .exports import table_of
 from .schemas import PROBLEMS
-from .state import AtHand
+from .state import OpenWorkspace
 
 _WORKING = Lock()
 _worked_once = cache(selfcheck)
@@ -29,6 +29,6 @@ def examples() -> list[Worked]:
 
 
 @router.get("/selfcheck.{kind}", response_class=Response)
-def examples_file(at_hand: AtHand, kind: Kind) -> Response:
+def examples_file(opened: OpenWorkspace, kind: Kind) -> Response:
     """The same as a file."""
-    return table_of(at_hand, "selfcheck", record_table(Worked, examples()), kind)
+    return table_of(opened, "selfcheck", record_table(Worked, examples()), kind)

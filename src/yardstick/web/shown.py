@@ -15,7 +15,7 @@ from yardstick.core.report.figures import Figures, Sums, break_even_roas
 from yardstick.core.report.judged import Judged, is_judged
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.weigh import Result
-from yardstick.stations.board_columns import COLUMNS, SETS, Column, columns_of
+from yardstick.stations.board_columns import COLUMNS, SETS, BoardColumn, columns_of
 from yardstick.stations.board_rows import BoardRow, Verdicts, Wanted, in_order, is_found
 from yardstick.stations.findings import grouped, rows_of
 from yardstick.stations.shown_figures import as_float, credit_sent
@@ -89,14 +89,14 @@ def _day(day: date | None) -> str | None:
     return None if day is None else day.isoformat()
 
 
-def _rows(board: Board, wanted: Wanted, verdicts: Verdicts, columns: Sequence[Column]) -> list[RowOut]:
+def _rows(board: Board, wanted: Wanted, verdicts: Verdicts, columns: Sequence[BoardColumn]) -> list[RowOut]:
     """The rows; a campaign of the plan shows what it is called in spend files and links, and its own targets."""
     ordered = in_order(board.rows, board.question.yardstick, wanted, verdicts)
     every = [y.name for y in board.plan.crediting.yardsticks]
     chosen = board.question.yardstick
     # What is drawn needs no more than value and leads; the figures beside it stand under the chosen yardstick.
-    drawn: Sequence[Column] = () if wanted.few else columns
-    sent = dict.fromkeys(board.plan.panel if wanted.few else every, drawn) | {chosen: columns}
+    drawn: Sequence[BoardColumn] = () if wanted.rulers_only else columns
+    sent = dict.fromkeys(board.plan.panel if wanted.rulers_only else every, drawn) | {chosen: columns}
     rows = [_row(row, columns, is_found(row, wanted, verdicts), sent) for row in ordered]
     if board.question.by == "campaign":
         for row in rows:
@@ -110,7 +110,10 @@ def _rows(board: Board, wanted: Wanted, verdicts: Verdicts, columns: Sequence[Co
 
 
 def _row(
-    row: BoardRow, columns: Sequence[Column], found: bool = True, sent: Mapping[str, Sequence[Column]] | None = None
+    row: BoardRow,
+    columns: Sequence[BoardColumn],
+    found: bool = True,
+    sent: Mapping[str, Sequence[BoardColumn]] | None = None,
 ) -> RowOut:
     """A row, with its columns under the yardsticks that are sent; without any named, all of them under all."""
     under = {
@@ -175,7 +178,7 @@ def certainty_out(result: Result, judged: Judged, chosen: str) -> CertaintyOut:
     )
 
 
-def _under(sums: Sums, ratios: Figures, columns: Sequence[Column]) -> dict[str, float | int | None]:
+def _under(sums: Sums, ratios: Figures, columns: Sequence[BoardColumn]) -> dict[str, float | int | None]:
     """The figures of a row under one yardstick; None = no figure."""
     return {column.name: column.sent(sums, ratios) for column in (*_DRAWN, *columns)}
 
@@ -184,7 +187,7 @@ _DRAWN = tuple(COLUMNS[name] for name in ("leads", "sales", "value"))
 """What the ruler and the comparison of yardsticks need, whichever columns are shown."""
 
 
-def findings_out(result: Result, code: str, find: str, first: int, most: int) -> FindingsOut:
+def findings_out(result: Result, code: str, find: str, first: int, limit: int) -> FindingsOut:
     """The findings behind a result, and a page of those of one kind."""
     groups = grouped(result.findings)
     code = code or (groups[0].code if groups else "")
@@ -201,7 +204,7 @@ def findings_out(result: Result, code: str, find: str, first: int, most: int) ->
         found=len(rows),
         rows=[
             FindingOut(**{name: getattr(one, name) for name in FindingOut.model_fields})
-            for one in rows[first : first + most]
+            for one in rows[first : first + limit]
         ],
     )
 

@@ -9,7 +9,7 @@ from yardstick.store import jobs
 from yardstick.store.jobs import RUNNING, JobState
 from yardstick.store.states import last_change_of
 
-from .state import AtHand
+from .state import OpenWorkspace
 
 router = APIRouter(prefix="/now", tags=["now"])
 
@@ -30,11 +30,11 @@ class Now(BaseModel):
 
 
 @router.get("")
-def now(at_hand: AtHand) -> Now:
+def now(opened: OpenWorkspace) -> Now:
     """What stands, and what is being loaded, in whichever window it was begun."""
-    desk = at_hand.desk
+    desk = opened.desk
     with desk.engine.connect() as connection:
         plan = last_change_of(connection, desk.workspace, "settings")
-    at_work = [at_hand.loader.state(job) for job in jobs.running(desk.engine, desk.workspace)]
+    at_work = [opened.loader.state(job) for job in jobs.running(desk.engine, desk.workspace)]
     current = desk.snapshots.current()
     return Now(data=current.data if current else "", plan=plan, running=[j for j in at_work if j.state == RUNNING])

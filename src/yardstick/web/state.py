@@ -15,9 +15,9 @@ def all_workspaces(request: Request) -> Workspaces:
     return workspaces
 
 
-def _at_hand(request: Request) -> AtWork:
+def _opened(request: Request) -> AtWork:
     return all_workspaces(request).at(request.path_params["workspace"])
 
 
-AtHand = Annotated[AtWork, Depends(_at_hand)]
+OpenWorkspace = Annotated[AtWork, Depends(_opened)]
 Instance = Annotated[Workspaces, Depends(all_workspaces)]

@@ -64,7 +64,7 @@ const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
   <template v-if="audit.data.value">
     <p v-if="!audit.data.value.ads.length" class="quiet">
       No ads have arrived. Load a list of them at <router-link class="link" to="/gather">Gather</router-link>:
-      a platform, an ad, its address, and what stands behind it at which level.
+      a platform, an ad, its address, and what is added to it at which level.
     </p>
     <p v-else>
       <strong :class="audit.data.value.untagged ? 'bad' : 'good'">
@@ -141,7 +141,7 @@ const share = (c: { hits: number; of: number }) => (c.of ? c.hits / c.of : 0)
     </section>
     <section v-if="audit.data.value.coverage.length" aria-label="What arrives" class="coverage">
       <header class="titled">
-        <h2>What truly arrives</h2>
+        <h2>What actually arrives</h2>
         <ExportControl :tables="[{ path: '/gather/audit', query: { rows: 'roles' } }]" />
       </header>
       <MovingTable>

@@ -164,7 +164,7 @@ function take(at: number, file: FileRehearsal) {
         Keep {{ count(changes) }} {{ changes === 1 ? 'change' : 'changes' }}
       </v-btn>
       <v-btn @click="rehearsal = null">Leave everything as it is</v-btn>
-      <span v-if="ground.length" class="quiet">First say by what the files are read.</span>
+      <span v-if="ground.length" class="quiet">First choose how the files are read.</span>
       <span v-else-if="open.length" class="quiet"
         >{{ count(open.length) }} {{ open.length === 1 ? 'file still asks' : 'files still ask' }}:
         {{ open.map((f) => f.file).join(', ') }}</span
@@ -190,7 +190,7 @@ function take(at: number, file: FileRehearsal) {
   <ProblemNote :error="loads.error.value ?? sources.error.value" />
   <WorkingNote
     v-if="loads.isLoading.value || sources.isLoading.value"
-    what="Looking at what arrived: each source, its last day, the days that are missing."
+    what="Looking at what arrived: each source, its last day and any missing days."
   />
   <SourceList
     v-if="sources.data.value && loads.data.value && plan.data.value"

@@ -53,7 +53,7 @@ async function keep() {
     </label>
     <ProblemNote :error="change.error.value" />
     <v-btn type="submit" variant="flat" color="primary" :disabled="!isSaid || change.isPending.value">
-      Read the files by these
+      Read the files with these
     </v-btn>
   </form>
 </template>

@@ -19,7 +19,7 @@ async function turn(load: Load) {
     () => false,
   )
   if (!isDone) return
-  announced.value = load.undone ? `${load.file} stands again` : `${load.file} is undone`
+  announced.value = load.undone ? `${load.file} is back` : `${load.file} is undone`
   await nextTick()
   body.value?.querySelector<HTMLElement>(`[data-load="${load.id}"] .turn`)?.focus()
 }
@@ -79,10 +79,10 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
             :disabled="(!load.undone && !load.can_undo) || undo.isPending.value || redo.isPending.value"
             :title="
               load.undone
-                ? `Have the rows of ${load.file} stand again`
+                ? `Bring the rows of ${load.file} back`
                 : load.can_undo
-                  ? `Take ${load.file} out again`
-                  : `A later load of ${load.subject} stands on it: undo that first`
+                  ? `Take the rows of ${load.file} out of every figure`
+                  : `A later load of ${load.subject} builds on it: undo that first`
             "
             @click="turn(load)"
           >

@@ -56,11 +56,11 @@ const rowsThere = computed(() => props.file.preview.filter((row) => row.stands.l
       v-if="file.columns.length"
       class="scroll"
       tabindex="0"
-      aria-label="The first rows as they will stand"
+      aria-label="The first rows as they will be kept"
     >
       <table>
         <caption>
-          As it will stand
+          As it will be kept
         </caption>
         <thead>
           <tr>

@@ -4,7 +4,7 @@ import type { Schemas } from '../../api/client'
 export type FileRehearsal = Required<Schemas['FileRehearsal']>
 export type SourceNow = Required<Schemas['SourceNow']>
 export type Reading = Schemas['SourcePart']
-export type Question = Schemas['Question']
+export type Question = Schemas['FileQuestion']
 export type TableColumn = Schemas['TableColumn']
 
 /** Questions that hold a file back. */
@@ -54,7 +54,7 @@ function digitsOf(currency: string): number {
 }
 
 /** A sum in words: the amount with the decimals of its currency, or as many as it has, and the currency. */
-export const moneyOf = (money: Schemas['Money'][], home: string) =>
+export const moneyOf = (money: Schemas['MoneySum'][], home: string) =>
   money
     .map(({ currency, amount }) => {
       const [whole, part] = amount.split('.') as [string, string | undefined]

@@ -51,11 +51,10 @@ const print = () => window.print()
   </div>
   <ProblemNote :error="links.error.value ?? base.error.value" />
   <p v-if="base.data.value?.problem && rows.some((l) => l.short)" class="loses no-print">
-    No code and no short link stands on the sheet: {{ base.data.value.problem }}.
+    The sheet has no code and no short link: {{ base.data.value.problem }}.
   </p>
   <p v-for="link in rows.filter((l) => l.withheld)" :key="link.key" class="loses no-print">
-    {{ [link.placement, link.url].filter(Boolean).join(': ') }} does not stand on the sheet:
-    {{ link.withheld }}.
+    {{ [link.placement, link.url].filter(Boolean).join(': ') }} is not on the sheet: {{ link.withheld }}.
   </p>
   <p v-if="links.data.value && !rows.length" class="quiet">No link of this campaign waits to be placed.</p>
   <section v-else class="sheet" aria-label="Placing sheet">
@@ -82,13 +81,13 @@ const print = () => window.print()
             >: paste it into {{ link.box }}</template
           >
         </p>
-        <p v-if="link.draft" class="loses">Not to be placed yet: its campaign is a draft.</p>
+        <p v-if="link.draft" class="loses">Do not place this yet: its campaign is a draft.</p>
         <p v-if="link.leave">Do not touch: {{ link.leave }}</p>
-        <p v-if="link.withheld" class="loses">Not to be placed yet: its address is being corrected.</p>
+        <p v-if="link.withheld" class="loses">Do not place this yet: its address is being corrected.</p>
         <p v-else><AddressText :url="link.url" /></p>
         <p v-if="link.short && !link.withheld">
           Short link:
-          <span v-if="base.data.value?.problem">will be said later</span>
+          <span v-if="base.data.value?.problem">follows later</span>
           <AddressText v-else :url="`${base.data.value?.base ?? ''}${link.short}`" />
         </p>
         <p class="quiet">

@@ -20,7 +20,7 @@ const compare = useMutation<Schemas['Landed'], Problem>({
         v-model="url"
         class="tool"
         placeholder="https://www.lunnick.example/boats?utm_source=…"
-        aria-label="Address one landed at"
+        aria-label="The address you landed at"
       />
     </label>
     <v-btn type="submit" :disabled="!url.trim() || compare.isPending.value">Compare</v-btn>

@@ -263,7 +263,7 @@ function key(event: KeyboardEvent) {
 
 useKeys({ n: () => (sheet.loaded.value && !multiplying.value && !building.value ? addRows() : false) })
 
-/** Links that left the house with another address than their rows give now. */
+/** Links that went out with another address than their rows give now. */
 const otherwise = computed(() => sheet.order.value.filter((k) => sheet.rows.get(k)?.made))
 </script>
 
@@ -293,8 +293,9 @@ const otherwise = computed(() => sheet.order.value.filter((k) => sheet.rows.get(
     </span>
   </MadeOf>
   <p v-if="otherwise.length" class="otherwise no-print">
-    {{ say(otherwise.length, 'link') }} left the house with another address than
-    {{ otherwise.length === 1 ? 'its row gives' : 'their rows give' }} now. What was placed stays as it is.
+    {{ say(otherwise.length, 'link') }} {{ otherwise.length === 1 ? 'was' : 'were' }} placed with a different
+    address from the one {{ otherwise.length === 1 ? 'its row gives' : 'their rows give' }} now. What was
+    placed stays as it is.
     <button
       type="button"
       class="plain link"
@@ -303,7 +304,7 @@ const otherwise = computed(() => sheet.order.value.filter((k) => sheet.rows.get(
       {{ find === 'made_otherwise' ? 'See all' : 'See them' }}
     </button>
     <button type="button" class="plain link" @click="sheet.placeAnew(otherwise)">
-      I placed {{ otherwise.length === 1 ? 'it' : 'all of them' }} anew
+      I placed the new {{ otherwise.length === 1 ? 'address' : 'addresses' }}
     </button>
   </p>
   <ProblemNote :error="sheet.error.value" />

@@ -88,7 +88,7 @@ const print = () => window.print()
         <li v-for="p in plain" :key="p.kind">
           For {{ p.kind }} mails an untagged link must go out like this: <code>{{ p.after }}</code>
         </li>
-        <li>Switch off whatever the sender would add by itself.</li>
+        <li>Switch off whatever the sender adds on its own.</li>
         <li>Send one mail to yourself, click on one link, and paste where you land into Placing.</li>
       </ol>
     </section>

@@ -4,9 +4,9 @@ import type { Schemas } from '../../api/client'
 import { combinations, type Axis } from './grid'
 
 const props = defineProps<{
-  columns: Schemas['Column'][]
+  columns: Schemas['SheetColumn'][]
   presets: readonly Record<string, string>[]
-  groups: readonly Schemas['Group'][]
+  groups: readonly Schemas['RegisteredGroup'][]
   rows: number
 }>()
 const emit = defineEmits<{ multiply: [axes: Axis[]]; close: [] }>()

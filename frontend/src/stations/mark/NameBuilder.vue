@@ -5,7 +5,7 @@ import { answer, api, type Problem, type Schemas } from '../../api/client'
 import ProblemNote from '../../shared/ProblemNote.vue'
 
 /** A value put together from the parts of its naming pattern; # counts on. */
-const props = defineProps<{ column: Schemas['Column'] }>()
+const props = defineProps<{ column: Schemas['SheetColumn'] }>()
 const emit = defineEmits<{ built: [name: string]; close: [] }>()
 
 const parts = reactive<Record<string, string>>({})

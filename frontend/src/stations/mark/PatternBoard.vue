@@ -39,7 +39,7 @@ const ways = computed(() => {
   const found = resolved.data.value
   return [
     { key: 'c', title: 'Whole address', text: found?.address ?? '' },
-    { key: 's', title: 'Behind any address', text: found?.suffix ?? '' },
+    { key: 's', title: 'After any address', text: found?.suffix ?? '' },
     { key: 'l', title: 'Around their own address', text: found?.with_landing ?? '' },
   ]
 })

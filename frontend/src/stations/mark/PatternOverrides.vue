@@ -27,7 +27,7 @@ const whose = (one: Schemas['Override']) =>
   <ProblemNote :error="found.error.value" />
   <MovingTable v-if="found.data.value?.length" aria-label="What overrides the account">
     <caption>
-      What overrides the account's pattern: there the nearer one counts.
+      What overrides the account's pattern: there the more specific one counts.
     </caption>
     <thead>
       <tr>
@@ -52,14 +52,14 @@ const whose = (one: Schemas['Override']) =>
         <td
           class="number"
           data-head="spend"
-          :title="one.spend ? '' : 'Nothing that is loaded goes by this name.'"
+          :title="one.spend ? '' : 'Nothing that is loaded has this name.'"
         >
           {{ one.spend ? moneyOf([{ currency: '', amount: one.spend }], home) : '–' }}
         </td>
         <td
           class="number"
           data-head="touches"
-          :title="one.touches == null ? 'Nothing that is loaded goes by this name.' : ''"
+          :title="one.touches == null ? 'Nothing that is loaded has this name.' : ''"
         >
           {{ one.touches == null ? '–' : count(one.touches) }}
         </td>

@@ -35,20 +35,21 @@ const print = () => window.print()
         >.
       </li>
       <li>
-        In the box for what is put behind an address, paste this whole and change nothing of it:
+        In the box for what is added to an address, paste this whole and change nothing of it:
         <code><AddressText :url="resolved.suffix" /></code>
       </li>
       <li v-if="said.length > 1">
-        Farther levels ({{ said.slice(0, -1).join(', ') }}) may keep theirs: the nearest one counts, alone.
+        Less specific levels ({{ said.slice(0, -1).join(', ') }}) may keep theirs: only the most specific one
+        counts.
       </li>
       <li>The landing page stays as it is, without any of these parts in it.</li>
       <li v-for="part in resolved.parts.filter((p) => p.field === 'referrer')" :key="part.field">
-        Of where visitors come from, pages may learn: {{ part.text }}.
+        What pages may learn about where visitors come from: {{ part.text }}.
       </li>
       <li>
-        Click on one ad. One must land at
+        Click on one ad. You should land at
         <template v-if="resolved.withheld">
-          its landing page, with these behind it:
+          its landing page, followed by:
           <code><AddressText :url="resolved.preview.slice(resolved.preview.indexOf('?'))" /></code>
         </template>
         <template v-else>

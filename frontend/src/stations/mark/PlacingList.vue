@@ -117,7 +117,7 @@ const drawn = (some: Line[]) => ({
   <ProblemNote :error="links.error.value" />
   <WorkingNote
     v-if="links.isLoading.value"
-    what="Looking at every link: its address is made, and held against the visits that arrived."
+    what="Looking at every link: its address is made, and compared with the visits that arrived."
   />
   <p v-if="links.data.value && !links.data.value.length" class="quiet">
     No links yet. Write them in the link sheet; where each is placed is written there too.

@@ -8,8 +8,8 @@ import type { SheetRow } from './useSheet'
 const props = defineProps<{
   row: SheetRow
   number: number
-  column?: Schemas['Column']
-  ads: readonly Schemas['Ad'][]
+  column?: Schemas['SheetColumn']
+  ads: readonly Schemas['SheetAd'][]
 }>()
 defineEmits<{ changed: []; anew: [] }>()
 const same = (a: string, b?: string) => a.toLowerCase() === b?.trim().toLowerCase()
@@ -44,7 +44,9 @@ const copy = () => navigator.clipboard.writeText(props.row.url)
         <b>{{ f.level }}</b> {{ f.message }}
         <template v-if="f.code === 'made_otherwise' && row.made">
           <br /><span class="made">{{ row.made }}</span>
-          <button type="button" class="plain link no-print" @click="$emit('anew')">I placed it anew</button>
+          <button type="button" class="plain link no-print" @click="$emit('anew')">
+            I placed the new address
+          </button>
         </template>
       </li>
     </ul>

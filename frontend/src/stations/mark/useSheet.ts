@@ -9,11 +9,11 @@ export type RowChange = { key: string; cells: Record<string, string> | null; aft
 export function useSheet() {
   const rows = shallowReactive(new Map<string, SheetRow>())
   const order = shallowRef<string[]>([])
-  const columns = shallowRef<Schemas['Column'][]>([])
+  const columns = shallowRef<Schemas['SheetColumn'][]>([])
   const steps = shallowRef<Schemas['Step'][]>([])
   const presets = shallowRef<Record<string, string>[]>([])
-  const ads = shallowRef<Schemas['Ad'][]>([])
-  const groups = shallowRef<Schemas['Group'][]>([])
+  const ads = shallowRef<Schemas['SheetAd'][]>([])
+  const groups = shallowRef<Schemas['RegisteredGroup'][]>([])
   const error = ref<unknown>(null)
   const loaded = ref(false)
   const waiting = ref(0)
@@ -98,7 +98,7 @@ export function useSheet() {
     order.value = next
   }
 
-  /** Links that left the house were placed anew, with the address that their rows give now. */
+  /** Links that went out were placed anew, with the address that their rows give now. */
   const placeAnew = (keys: string[]) =>
     enqueue(() => answer(api.POST('/mark/links/anew', { body: { basis, keys } })))
 

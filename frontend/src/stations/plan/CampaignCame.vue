@@ -28,7 +28,7 @@ const locked = computed(() =>
       v-else
       type="button"
       class="plain link no-print"
-      title="Keep it as it is from today on; nobody can change it afterwards"
+      title="Lock it from today on; nobody can change it afterwards"
       @click.stop="$emit('lock')"
     >
       Lock

@@ -23,7 +23,7 @@ const ask = () =>
 
 <template>
   <section class="try" aria-label="Try the rules">
-    <h2>Which rule takes it?</h2>
+    <h2>Which rule matches it?</h2>
     <div class="ask" @keydown.enter.prevent="ask">
       <label
         >Address

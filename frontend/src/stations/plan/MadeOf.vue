@@ -47,9 +47,9 @@ async function leave() {
 </script>
 
 <template>
-  <section class="made no-print" aria-label="What links are made of">
+  <section class="made no-print" aria-label="What links are built from">
     <header>
-      <span class="quiet">Made of</span>
+      <span class="quiet">Built from</span>
       <button
         v-for="s in sections"
         :key="s.name"

@@ -33,7 +33,7 @@ const chosen = useAddressState('section', 'campaign')
 const router = useRouter()
 const elsewhere = MARK_SECTIONS.find((s) => s.name === chosen.value)
 const PART: Partial<Record<SectionName, string>> = { dialect: 'pattern', own_slot: 'pattern', sender: 'mail' }
-// What links are made of is edited in Mark.
+// What links are built from is edited in Mark.
 if (elsewhere)
   void router.replace({ path: '/mark', query: { part: PART[elsewhere.name], made: elsewhere.name } })
 const find = useTypedState('find')

@@ -72,7 +72,7 @@ onMounted(async () => {
       </header>
       <p v-if="again" class="again" role="status">
         What you typed earlier and did not keep.
-        <button type="button" class="plain link" @click="startAnew">Start from what stands</button>
+        <button type="button" class="plain link" @click="startAnew">Start from what is saved</button>
       </p>
       <FieldInput
         v-for="field in fields"

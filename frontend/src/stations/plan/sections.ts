@@ -169,7 +169,7 @@ export const SECTIONS: Section[] = [
   },
 ]
 
-/** What links are made of: edited in Mark, beside what it changes. */
+/** What links are built from: edited in Mark, beside what it changes. */
 export const MARK_SECTIONS: Section[] = [
   {
     name: 'landing_page',

@@ -107,7 +107,7 @@ const side = (value: number) => {
         <b class="figure">{{ show(v.value) }}</b>
       </div>
     </div>
-    <p v-else class="quiet">No spend stands in this row, so there is nothing to measure against.</p>
+    <p v-else class="quiet">This row has no spend, so there is nothing to measure against.</p>
     <table tabindex="0" aria-label="Yardsticks">
       <thead>
         <tr>

@@ -29,7 +29,7 @@ const notFound = computed(() => !isEmpty.value && !props.board.rows.some((row) =
 <template>
   <section v-if="outside" class="dead" role="status">
     <p>
-      No row stands between {{ board.report_from ?? board.first_day }} and
+      There are no rows between {{ board.report_from ?? board.first_day }} and
       {{ board.report_to ?? board.last_day }}: the data run from {{ board.first_day }} to
       {{ board.last_day }}.
     </p>

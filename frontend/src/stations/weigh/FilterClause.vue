@@ -31,9 +31,7 @@ const words = (text: string) => text.replaceAll('_', ' ')
     :label="clause ? 'Only where' : 'Add a filter'"
     :word="clause ? words(clause) : 'only where …'"
     :says="
-      clause
-        ? `Only where ${words(clause)}. Enter: change it; Delete: take it out`
-        : 'Show only what fits (f)'
+      clause ? `Only where ${words(clause)}. Enter: change it; Delete: remove it` : 'Show only what fits (f)'
     "
     @remove="remove"
   >

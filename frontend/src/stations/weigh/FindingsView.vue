@@ -31,7 +31,7 @@ const found = useQuery({
             code: code.value,
             find: find.value,
             first: page.value * PAGE,
-            most: PAGE,
+            limit: PAGE,
           },
         },
       }),
@@ -65,7 +65,7 @@ function along(event: KeyboardEvent) {
 
 <template>
   <header class="titled">
-    <h1>Findings <small class="quiet">what is to be known of the rows behind the board?</small></h1>
+    <h1>Findings <small class="quiet">what should you know about the rows behind the board?</small></h1>
     <ExportControl
       v-if="groups.length"
       :tables="[
@@ -79,8 +79,8 @@ function along(event: KeyboardEvent) {
     <router-link class="link back" :to="board">Back to the board</router-link>
   </header>
   <ProblemNote :error="found.error.value" />
-  <WorkingNote v-if="found.isLoading.value" what="Looking for what is to be known." />
-  <p v-else-if="found.data.value && !groups.length">Nothing to be found: every row reads as it should.</p>
+  <WorkingNote v-if="found.isLoading.value" what="Looking for findings." />
+  <p v-else-if="found.data.value && !groups.length">No findings: every row reads as it should.</p>
   <div v-else-if="found.data.value" class="halves" :class="{ old: found.isPlaceholderData.value }">
     <section aria-label="Kinds">
       <table>

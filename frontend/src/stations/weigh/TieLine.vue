@@ -94,7 +94,7 @@ const spend = computed(() => [
           v-if="found"
           class="line part"
           :to="{ name: 'findings', query: $route.query }"
-          data-says="What is to be known of the rows behind this board. Enter: each kind, its rows, what mends it"
+          data-says="Findings about the rows behind this board. Enter: each kind, its rows, what mends it"
           ><b>{{ count(found) }}</b>
           {{ found === 1 ? 'finding touches' : 'findings touch' }} this</router-link
         >

@@ -150,7 +150,7 @@ const amount = (minor: number) =>
         </template>
         <template v-if="trace.data.value.touch_count">
           {{ count(trace.data.value.touch_count) }}
-          {{ trace.data.value.touch_count === 1 ? 'touch stands' : 'touches stand' }} in it.
+          {{ trace.data.value.touch_count === 1 ? 'touch is' : 'touches are' }} in it.
         </template>
         <template
           v-if="
@@ -159,7 +159,7 @@ const amount = (minor: number) =>
             !trace.data.value.spend_count &&
             !trace.data.value.states.length
           "
-          >no row stands in it.</template
+          >no row is in it.</template
         >
       </p>
       <div class="lists" :class="{ both: hasBoth }">

@@ -225,10 +225,10 @@ useKeys({
     <p v-if="clipboard.copied.value" class="meanwhile" role="status">{{ copied }}</p>
     <p v-if="isOld" class="meanwhile" role="status">
       {{ board.error.value ? 'This could not be worked out.' : 'Being worked out.' }} Dimmed below is the last
-      true answer: {{ boardWords(shown) }}.
+      correct answer: {{ boardWords(shown) }}.
     </p>
     <p v-if="isOvertaken && !isOld" class="meanwhile" role="status">
-      Something was kept in another window: these are the figures of before.
+      Something was kept in another window: these are the earlier figures.
       <button type="button" class="plain link" @click="showNew">Show the new ones</button>
     </p>
     <p v-if="shown.behind" class="meanwhile behind" role="alert">

@@ -43,7 +43,7 @@ export function movedOf(
       const says = `${days} days against ${days_before}: not compared`
       out.set(keyOf(row), { before: null, text: `${days} : ${days_before} d`, says })
     } else if (now === undefined || !then) {
-      out.set(keyOf(row), { before, text: '–', says: 'nothing to hold it against in the time before' })
+      out.set(keyOf(row), { before, text: '–', says: 'nothing to compare it with in the period before' })
     } else {
       const change = Math.round((now / then - 1) * 100)
       const text = `${change > 0 ? '+' : change < 0 ? '\u2212' : ''}${Math.abs(change)}\u202f%`

@@ -40,7 +40,7 @@ export function unitOf(column: Column, board: Board): string {
 
 /** Why a figure is missing. */
 export const whyNone = (row: Row, column: Column): string =>
-  row.spend === null && column.name !== 'touches' ? 'no spend stands in this row' : column.none
+  row.spend === null && column.name !== 'touches' ? 'this row has no spend' : column.none
 
 /** How wide a column is, in pixels: amounts, ratios and counts. */
 export const widthOf = (column: Column): number =>

@@ -38,7 +38,7 @@ export const useTrace = (asked: Ref<Asked>, cell: Ref<Cell | null>, page: Ref<nu
     enabled: computed(() => cell.value !== null),
     placeholderData: keepPreviousData,
     queryFn: () => {
-      const query = { ...asked.value, first: page.value * PAGE, most: PAGE }
+      const query = { ...asked.value, first: page.value * PAGE, limit: PAGE }
       const wanted = cell.value!
       if ('part' in wanted) {
         return answer(api.GET('/weigh/trace/{part}', { params: { path: { part: wanted.part! }, query } }))

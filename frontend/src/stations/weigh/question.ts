@@ -48,7 +48,7 @@ export function useQuestion() {
     // Only where verdicts decide what is shown: the ruler's measure is the screen's own matter.
     measure: verdict.value || sort.value === 'verdict' ? (measure.value as 'value' | 'leads') : undefined,
     // By day a board has hundreds of rows: under yardsticks that nobody looks at they need not come.
-    few: view.value !== 'table' || undefined,
+    rulers_only: view.value !== 'table' || undefined,
     columns: columns.value.length ? columns.value : undefined,
   }))
   const change = (values: Record<string, string | string[] | undefined>) => setAddress(router, values)

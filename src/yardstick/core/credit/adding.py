@@ -15,7 +15,7 @@ import numpy as np
 
 from ..base.columns import Codes, Flags, Ints
 from ..base.tally import LIMB, carried
-from .rules.given import Asked
+from .rules.allocation import RuleInput
 from .sharing import Fill, Stretch, codes, filling, placed_by, stretches_of, whole_numbers
 
 Halves = tuple[Ints, Ints]
@@ -27,7 +27,7 @@ KEPT_MOST = 2**23
 
 
 def added_up(
-    compiled: Any, asked: Mapping[str, Asked], value: Ints, place: Codes | Ints, size: int, kept: Kept | None
+    compiled: Any, asked: Mapping[str, RuleInput], value: Ints, place: Codes | Ints, size: int, kept: Kept | None
 ) -> Mapping[str, Halves]:
     """See `summing.summed`; without those yardsticks that machine code does not know or whose numbers are too large."""
     trails = next(iter(asked.values())).trails
@@ -74,7 +74,7 @@ class _Pass:
     wanted: int
 
 
-def _passes(compiled: Any, asked: Mapping[str, Asked]) -> list[_Pass]:
+def _passes(compiled: Any, asked: Mapping[str, RuleInput]) -> list[_Pass]:
     """As few as will do: of two yardsticks that need the same column the later one is in the next."""
     of_rule = {"first": compiled.FIRST, "last": compiled.LAST, "last_marked": compiled.MARKED, "linear": compiled.EVEN}
     wants = {compiled.MARKED: compiled.WANTS_MARKED, compiled.PLACED: compiled.WANTS_PLACED}
@@ -109,7 +109,7 @@ class _Shared:
     columns: tuple[Ints, Ints] | None
 
 
-def _shared(compiled: Any, asked: Asked, name: str, kept: Kept | None, others: Collection[str]) -> _Shared | None:
+def _shared(compiled: Any, asked: RuleInput, name: str, kept: Kept | None, others: Collection[str]) -> _Shared | None:
     """None for a rule that machine code does not know."""
     if kept is not None and name in kept:
         return _Shared(None, kept[name])

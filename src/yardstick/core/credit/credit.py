@@ -12,7 +12,7 @@ from ..plan.plan import Crediting
 from ..plan.records import Yardstick
 from ..trails.trails import Trails
 from .adding import Halves, Kept
-from .rules.given import Asked
+from .rules.allocation import RuleInput
 from .rules.registry import LINEAR, RULES, TO_ALL
 from .shares import Shares
 from .summing import summed
@@ -33,7 +33,7 @@ class Credit(Mapping[str, Shares]):
     """
 
     def __init__(
-        self, asked: Mapping[str, Asked], value: Ints, trails: Trails, touches: TouchColumns, keep: bool = False
+        self, asked: Mapping[str, RuleInput], value: Ints, trails: Trails, touches: TouchColumns, keep: bool = False
     ) -> None:
         self.asked, self.value, self.trails, self.touches = asked, value, trails, touches
         self._kept: Kept | None = {} if keep else None
@@ -78,7 +78,7 @@ class Credit(Mapping[str, Shares]):
         return share_of(self._evenly, self.value) if mine is None else self[mine]
 
     @property
-    def _evenly(self) -> Asked:
+    def _evenly(self) -> RuleInput:
         return asked_of(Yardstick(LINEAR, LINEAR), self.trails, self.touches)
 
 
@@ -118,9 +118,9 @@ def credit_of(trails: Trails, value: Ints, touches: TouchColumns, crediting: Cre
     return Credit(asked, value, trails, touches, keep)
 
 
-def asked_of(yardstick: Yardstick, trails: Trails, touches: TouchColumns) -> Asked:
+def asked_of(yardstick: Yardstick, trails: Trails, touches: TouchColumns) -> RuleInput:
     """What a yardstick may look at."""
-    return Asked(
+    return RuleInput(
         yardstick,
         trails,
         touches.direct,
@@ -130,7 +130,7 @@ def asked_of(yardstick: Yardstick, trails: Trails, touches: TouchColumns) -> Ask
     )
 
 
-def share_of(asked: Asked, value: Ints) -> Shares:
+def share_of(asked: RuleInput, value: Ints) -> Shares:
     """The credit of one yardstick.
 
     Parameters

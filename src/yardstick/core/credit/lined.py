@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Flags, Ints
-from ..trails.lines import Lines
+from ..trails.lines import OrderLines
 from ..trails.trails import Trails
 from .adding import Halves
 from .apportioning import apportion_by_weight
@@ -31,7 +31,7 @@ class LinedTrails(Trails):
     line: Ints
 
 
-def lay_lines(trails: Trails, lines: Lines) -> LinedTrails:
+def lay_lines(trails: Trails, lines: OrderLines) -> LinedTrails:
     """Part the touches of trails by line.
 
     Parameters
@@ -55,7 +55,7 @@ class LinedCredit(Credit):
     """The credit of trails parted by line: what a touch has is shared by the totals of the lines, by largest remainder,
     ties to the earlier line (R17)."""
 
-    def __init__(self, credit: Credit, trails: LinedTrails, lines: Lines) -> None:
+    def __init__(self, credit: Credit, trails: LinedTrails, lines: OrderLines) -> None:
         super().__init__(credit.asked, credit.value, credit.trails, credit.touches)
         self._credit, self._laid = credit, trails
         weight = np.ones(len(trails.line), lines.weight.dtype)

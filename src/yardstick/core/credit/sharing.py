@@ -12,9 +12,9 @@ import numpy as np
 
 from ..base.columns import Codes, Ints
 from ..trails.trails import Trails
+from .rules.allocation import RuleInput
 from .rules.custom import custom_parameters
 from .rules.decay import half_life_of, settled
-from .rules.given import Asked
 from .rules.parameters import whole
 from .rules.position import POSITION
 
@@ -66,13 +66,13 @@ Fill = Callable[[Stretch, Ints, Ints], bool]
 """Works out parts and minor units of the touches of a stretch; False where they are too large for it."""
 
 
-def filling(compiled: Any, asked: Asked) -> Fill | None:
+def filling(compiled: Any, asked: RuleInput) -> Fill | None:
     """How shares are worked out; None where `placed_by` tells of the yardstick, and for rules that are not here."""
-    make = _FILLING.get(asked.yardstick.rule)
+    make = _SHARE_KERNELS.get(asked.yardstick.rule)
     return make(compiled, asked) if make else None
 
 
-def _fair_share(compiled: Any, asked: Asked) -> Fill:
+def _fair_share(compiled: Any, asked: RuleInput) -> Fill:
     touch, player = whole_numbers(asked.trails.touch), codes(asked.players(asked.yardstick.by))
     players = int(player.max(initial=0)) + 1
 
@@ -95,7 +95,7 @@ class _Room(threading.local):
         return self._columns[:, :elements]
 
 
-def _decay(compiled: Any, asked: Asked) -> Fill:
+def _decay(compiled: Any, asked: RuleInput) -> Fill:
     touch, at, half_life = whole_numbers(asked.trails.touch), whole_numbers(asked.at), half_life_of(asked)
     room = _Room()
     if half_life >= LONGEST_HALF_LIFE:
@@ -114,7 +114,7 @@ def _decay(compiled: Any, asked: Asked) -> Fill:
     return fill
 
 
-def _custom(compiled: Any, asked: Asked) -> Fill | None:
+def _custom(compiled: Any, asked: RuleInput) -> Fill | None:
     (first, middle, last), of_channel, channel = custom_parameters(asked)
     if channel is None:
         return None
@@ -134,14 +134,14 @@ def _custom(compiled: Any, asked: Asked) -> Fill | None:
     return fill
 
 
-_FILLING: Mapping[str, Callable[[Any, Asked], Fill | None]] = {
+_SHARE_KERNELS: Mapping[str, Callable[[Any, RuleInput], Fill | None]] = {
     "fair_share": _fair_share,
     "decay": _decay,
     "custom": _custom,
 }
 
 
-def placed_by(asked: Asked) -> tuple[int, int, int, int] | None:
+def placed_by(asked: RuleInput) -> tuple[int, int, int, int] | None:
     """Weights of the first touch, each between and the last, and 1 where the first and the last weigh so much against
     all between them together; None of yardsticks that go by anything else."""
     if asked.yardstick.rule == "position":

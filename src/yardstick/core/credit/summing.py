@@ -10,7 +10,7 @@ import numpy as np
 from ..base.columns import Codes, Ints
 from ..base.machine_code import FEWEST, machine_code
 from .adding import Halves, Kept, added_up
-from .rules.given import Asked
+from .rules.allocation import RuleInput
 from .shares import Shares
 
 COMPILED_FROM = 1_000_000
@@ -28,7 +28,7 @@ def kernels(elements: int) -> Any:
 
 
 def summed(
-    asked: Mapping[str, Asked],
+    asked: Mapping[str, RuleInput],
     shares: Callable[[str], Shares],
     value: Ints,
     place: Codes | Ints,

@@ -69,7 +69,7 @@ def why_not_opened(url: str) -> str:
     if problem and (SLOTS.in_addresses.search(host) or not _opens(text)):
         return problem
     if re.search(r"[^.]\.\.+[^.]", host):
-        return f"the host {host} has an empty part between two dots: take one out"
+        return f"the host {host} has an empty part between two dots: remove one"
     if _opens(text):
         return ""
     port = re.search(r":([^:@\]]*)$", re.split(r"[/?#]", text.split("//", 1)[1], maxsplit=1)[0])
@@ -182,7 +182,7 @@ def build(url: str, pairs: Sequence[tuple[str, str]], encoded: Callable[[str], s
         if earlier is not None:
             same = earlier == value
             text = f"the address already has {name}={earlier}: " + (
-                "it is there twice now: take one out" if same else f"it counts, {value} does not: take one out"
+                "it appears twice now: remove one" if same else f"it counts, {value} does not: remove one"
             )
             findings.append(LinkFinding("same_name", "warning" if same else "error", text, name, value))
         pieces.append(f"{encode(name)}={encoded(value)}")

@@ -173,7 +173,7 @@ def _one(
     host = host_of(ad.address)
     if host and reading.own_hosts and not ours(host):
         findings.append(
-            LinkFinding("other_host", "warning", f"it leads to {host}, which is no host of yours", "", host)
+            LinkFinding("other_host", "warning", f"it leads to {host}, which is not one of your hosts", "", host)
         )
     return Audited(row, address, level, found.tagged, tuple(findings))
 
@@ -208,10 +208,9 @@ def _slots(text: str, level: str, dialect: Dialect | None) -> list[LinkFinding]:
     for name in pattern.findall(text):
         slot = known.get(name)
         if slot is None:
-            said = (
-                f"{dialect.opens}{name}{dialect.closes} is no slot of {dialect.platform}: it arrives as it is written"
-            )
-            out.append(LinkFinding("unknown_slot", "error", said, "", name))
+            shown = f"{dialect.opens}{name}{dialect.closes}"
+            text = f"{shown} is not a slot of {dialect.platform}: it arrives as it is written"
+            out.append(LinkFinding("unknown_slot", "error", text, "", name))
         elif slot.levels and level not in slot.levels:
             said = f"{dialect.opens}{name}{dialect.closes} may only stand at {', '.join(slot.levels)}, not at {level}"
             out.append(LinkFinding("slot_level", "error", said, "", name))

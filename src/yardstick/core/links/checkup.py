@@ -40,13 +40,13 @@ from .shape import Shape
 _WHY = {
     "source": "it tells which site or sender the visitor came from",
     "medium": "it tells which kind of advertising it was, and so the channel",
-    "campaign": "without it the visit is nobody's and its sales are untagged",
+    "campaign": "without it the visit belongs to no campaign and its sales are untagged",
 }
 
 
 def why_required(name: str) -> str:
     """Why a workspace wants a tag in every link of its own."""
-    return _WHY.get(name, "this workspace wants it in every link")
+    return _WHY.get(name, "this workspace requires it in every link")
 
 
 _CLEAN = re.compile(r"https?://[a-z0-9.-]+(?::\d+)?/[A-Za-z0-9/._~-]*\?[A-Za-z0-9=&._~+%-]*(?:#[A-Za-z0-9._~/-]*)?")
@@ -87,7 +87,7 @@ class CheckUp(NamedTuple):
 
 
 @dataclass
-class _Draft:
+class _CheckDraft:
     """An address while it is being mended."""
 
     text: str
@@ -232,7 +232,7 @@ class Checker:
         return self._opened[site]
 
     def _thoroughly(self, url: str) -> CheckUp:
-        draft = _Draft(url.strip())
+        draft = _CheckDraft(url.strip())
         if not self._address(draft):
             return CheckUp(url, tuple(draft.findings), url)
         draft.text = self._shape.mended(draft.text, draft.note)
@@ -251,7 +251,7 @@ class Checker:
         findings = sorted(draft.findings, key=lambda f: order[f.level])
         return CheckUp(url, tuple(findings), mended if findings else url)
 
-    def _address(self, draft: _Draft) -> bool:
+    def _address(self, draft: _CheckDraft) -> bool:
         """Whether it is an address at all; what only lacks its scheme, or is written oddly, is mended."""
         guess = as_browsers_read(draft.text)
         problem = why_not_opened(guess)
@@ -267,26 +267,26 @@ class Checker:
         draft.text = guess
         return True
 
-    def _around(self, base: str, fragment: str, draft: _Draft) -> None:
+    def _around(self, base: str, fragment: str, draft: _CheckDraft) -> None:
         """What stands before and behind the query and belongs in no link."""
         authority = base.partition("//")[2].partition("/")[0]
         path = base[base.find(authority) + len(authority) :] if authority else base
         if "@" in authority:
             who = authority.rpartition("@")[0].partition(":")[0]
-            text = f"{who}@ before the host logs somebody in, and whoever sees the link can: take it out"
+            text = f"{who}@ before the host logs somebody in, and whoever sees the link can: remove it"
             draft.note("login_in_host", text, "", who)
         for part, where in ((path, "path"), (fragment, "part after #")):
             if has_email(unquote(part)):
-                draft.note("personal_data", f"the {where} carries personal data: take it out before anybody sees it")
+                draft.note("personal_data", f"the {where} carries personal data: remove it before anybody sees it")
         slot = self._slots.in_addresses.search(path)
         if slot and not slot.group().startswith(("~", "%")):
-            text = f"{slot.group()} in the path: see that it is filled, else the link leads to a page that is not there"
+            text = f"{slot.group()} in the path: make sure it is filled, else the page does not exist"
             draft.note("slot_in_path", text, "", slot.group())
 
-    def _base(self, base: str, has_query: bool, draft: _Draft) -> str:
+    def _base(self, base: str, has_query: bool, draft: _CheckDraft) -> str:
         host = host_of(base)
         if self._reading.own_hosts and host and not self._own(host):
-            text = f"{host} is none of your hosts: the visits would not be seen. Check the landing page"
+            text = f"{host} is not one of your hosts: the visits would not be seen. Check the landing page"
             draft.note("foreign_host", text, "", host)
         ascii_base = with_ascii_host(base)
         if ascii_base != base:
@@ -296,14 +296,14 @@ class Checker:
             ascii_base = with_path(ascii_base)
         return ascii_base
 
-    def _host_of_campaign(self, base: str, named: str, draft: _Draft) -> None:
+    def _host_of_campaign(self, base: str, named: str, draft: _CheckDraft) -> None:
         planned = self._plan.campaign_of(named) if named else None
         host = host_of(base)
         if planned and planned.host and host and not host_matcher([planned.host])(host):
             text = f"links of {named} lead to {planned.host}, this one to {host}: check the landing page"
             draft.note("wrong_host", text, "", host)
 
-    def _together(self, texts: Sequence[str], draft: _Draft) -> list[str]:
+    def _together(self, texts: Sequence[str], draft: _CheckDraft) -> list[str]:
         """What only shows when all pieces of a query are seen; the pieces that stay, as they should be written."""
         pieces = [self._piece(text) for text in texts]
         named = {p.key for p in pieces if p.key and not p.came}
@@ -328,14 +328,14 @@ class Checker:
             earlier = first.get(piece.key) if piece.key else None
             if earlier is not None:
                 if piece.text in (None, earlier.text) or (piece.value and piece.value == earlier.value):
-                    draft.note("repeated_name", f"{piece.key} stands twice with one value", piece.key, piece.value)
+                    draft.note("repeated_name", f"{piece.key} appears twice with one value", piece.key, piece.value)
                     continue
                 if piece.value and earlier.value:
-                    said = f"{piece.key} stands twice: {earlier.value} counts, {piece.value} does not: take one out"
+                    said = f"{piece.key} appears twice: {earlier.value} counts, {piece.value} does not: remove one"
                     draft.note("repeated_name", said, piece.key, piece.value)
                 elif not earlier.value:
                     draft.note(
-                        "repeated_name", f"{piece.key} stands twice: {piece.value} counts", piece.key, piece.value
+                        "repeated_name", f"{piece.key} appears twice: {piece.value} counts", piece.key, piece.value
                     )
                     first[piece.key] = piece
             elif piece.key:
@@ -372,7 +372,9 @@ class Checker:
         near = known.near(value) if known else None
         is_known = name == "campaign" and self._plan.campaign_of(value) is not None
         if near is not None and near.how is How.SPELLING:
-            note("other_spelling", f"{value} is written {near.known} elsewhere: they may not be added up", value)
+            note(
+                "other_spelling", f"{value} is written {near.known} elsewhere: they may not be counted together", value
+            )
             value = near.known
         elif near is not None and near.how is How.MISTYPED and not is_known:
             note("near_miss", f"{value} is almost {near.known}: it looks mistyped", value)

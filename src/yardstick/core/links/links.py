@@ -37,7 +37,7 @@ CELLS = (
 )
 """Columns of the sheet, before the workspace's extra values."""
 HELD = "placed as"
-"""Cell, but no column, of a row whose link has left the house: its address as it left. No later change of the plan or
+"""Cell, but no column, of a row whose link has went out: its address as it left. No later change of the plan or
 of the row makes another of it; people may say that it is placed anew."""
 OTHERWISE = "made_otherwise"
 CODES: dict[str, str] = {
@@ -75,7 +75,7 @@ class Link:
 
 
 @dataclass(frozen=True)
-class _Draft:
+class _LinkDraft:
     """A row on its way to an address: its cells, the values that go into the address, why there is none."""
 
     cell: dict[str, str]
@@ -157,7 +157,7 @@ class LinkMaker:
             findings.append(_finding("missing_slash", text, "page", page))
         campaign = draft.campaign
         if campaign and campaign.state == DRAFT:
-            text = f"{campaign.shown} is a draft: not to be placed before it is approved in Plan"
+            text = f"{campaign.shown} is a draft: do not place it before it is approved in Plan"
             findings.append(_finding("draft_campaign", text, "campaign", cell["campaign"]))
         found = self._checker.check(_as_page(built.url) if store and store.scheme else built.url).findings
         if store:
@@ -171,7 +171,7 @@ class LinkMaker:
         missing = {parameter_of(name) for name in self._required if not draft.values[name]}
         return Link(built.url, _sorted([*findings, *built.findings, *_not_twice(found, missing, built.findings)]))
 
-    def _draft(self, cells: Cells) -> _Draft:
+    def _draft(self, cells: Cells) -> _LinkDraft:
         """A row on its way to an address."""
         cell = self._filled(cells)
         page = as_browsers_read(self._pages.get(fold(cell["page"]), cell["page"]))
@@ -181,11 +181,11 @@ class LinkMaker:
         looked_at = _as_page(page) if store and store.scheme else page
         problem = "fill it: an address, or the name of a landing page" if not page else why_not_opened(looked_at)
         if problem:
-            return _Draft(cell, values, page, problem, False, store, campaign, Built(""))
+            return _LinkDraft(cell, values, page, problem, False, store, campaign, Built(""))
         slash_added = page + "/" in self._slashed
         page += "/" if slash_added else ""
         pairs = [(f"utm_{name}", values[name]) for name in FIELDS] + [(n, values[n]) for n in self.extra_values]
-        return _Draft(cell, values, page, "", slash_added, store, campaign, build(page, pairs))
+        return _LinkDraft(cell, values, page, "", slash_added, store, campaign, build(page, pairs))
 
     def _campaign(self, cell: Cells) -> Campaign | None:
         return self._plan.campaign_of(cell["campaign"]) if cell["campaign"] else None
@@ -208,11 +208,11 @@ class LinkMaker:
             LinkFinding("missing_required", "error", f"fill {name}: {why_required(name)}", name) for name in missing
         ]
         if cell["price"] and not _PRICE.fullmatch(cell["price"]):
-            text = f"{cell['price']} is no price: write it as 0.35"
+            text = f"{cell['price']} is not a price: write it as 0.35"
             findings.append(_finding("bad_price", text, "price", cell["price"]))
         for name in ("placed_on", "due", "price_from", "price_to"):
             if cell[name] and not _DAY.fullmatch(cell[name]):
-                text = f"{cell[name]} is no day: write it as 2026-03-31"
+                text = f"{cell[name]} is not a day: write it as 2026-03-31"
                 findings.append(_finding("bad_day", text, name, cell[name]))
         if cell["price_from"] and cell["price_to"] and cell["price_to"] < cell["price_from"]:
             text = f"the price ends on {cell['price_to']}, before it begins on {cell['price_from']}: swap the days"
@@ -222,7 +222,7 @@ class LinkMaker:
             findings.append(_finding("bad_referrer", text, "referrer", cell["referrer"]))
         if cell["rest"] and fold(cell["rest"]) not in map(fold, self.extra_values):
             there = ", ".join(self.extra_values) or "none: name one in Plan"
-            text = f"{cell['rest']} is no extra value; there are {there}"
+            text = f"{cell['rest']} is not an extra value; there are {there}"
             findings.append(_finding("bad_rest", text, "rest", cell["rest"]))
         if cell["short"] and not _SHORT.fullmatch(cell["short"]):
             text = f"{cell['short']} cannot stand in a short link: use letters, digits, - and _"
@@ -241,7 +241,7 @@ def tags_of(url: str) -> dict[str, str]:
 
 
 def _made_otherwise(url: str) -> LinkFinding:
-    text = "it left the house with the address shown; its row gives another one now: keep it, or place the new one"
+    text = "it was placed with the address shown; its row now gives a different one: keep it, or place the new one"
     return _finding(OTHERWISE, text, "page", url)
 
 
@@ -286,7 +286,7 @@ def between_rows(rows: Sequence[tuple[str, Cells]]) -> list[list[LinkFinding]]:
             found.append(_finding("same_address", text, "content"))
         code = cells.get("short", "")
         if codes[code] > 1:
-            found.append(_finding("short_code_taken", f"the short link {code} stands in two rows", "short", code))
+            found.append(_finding("short_code_taken", f"the short link {code} is in two rows", "short", code))
         out.append(found)
     return out
 
@@ -312,7 +312,7 @@ def _in_store(store: Store, page: str) -> list[LinkFinding]:
     if not good:
         examples = {"number": "digits, such as 405111", "reverse domain": "such as example.lunnick.boats"}
         example = examples.get(store.id_kind, "not empty")
-        text = f"{ident or 'nothing'} in {where} is no id of this store: its ids are {example}"
+        text = f"{ident or 'nothing'} in {where} is not an id of this store: its ids are {example}"
         out.append(_finding("store_id", text, "page", ident))
     return out
 

@@ -39,7 +39,7 @@ def next_name(naming: Naming, parts: Mapping[str, str], known: Iterable[str]) ->
         if not text:
             raise SettingsError(f"{part}: fill this part of the name")
         if naming.separator in text:
-            raise SettingsError(f"{part}: {naming.separator!r} stands between parts: write {text!r} without it")
+            raise SettingsError(f"{part}: {naming.separator!r} separates the parts: write {text!r} without it")
         texts.append(text)
     if texts.count(NUMBER) > 1:
         raise SettingsError("one part of a name is counted: write the others")

@@ -41,18 +41,18 @@ def bare(text: str) -> str:
     return _LETTERS.sub("", fold(text))
 
 
-def distance(a: str, b: str, most: int) -> int:
+def distance(a: str, b: str, limit: int) -> int:
     """Letters to insert, delete, replace or swap with their neighbour to come from one word to the other.
 
     Parameters
     ----------
     a, b : words
-    most : give up beyond this
+    limit : give up beyond this
 
     Returns
     -------
     int
-        The distance, or `most` + 1 if it is larger.
+        The distance, or `limit` + 1 if it is larger.
 
     Notes
     -----
@@ -61,17 +61,17 @@ def distance(a: str, b: str, most: int) -> int:
     # Loaded where it is needed: the command starts without it.
     from rapidfuzz.distance import OSA
 
-    return int(OSA.distance(a, b, score_cutoff=most))
+    return int(OSA.distance(a, b, score_cutoff=limit))
 
 
-def _within(word: str, others: Sequence[str], most: int) -> list[tuple[int, str]]:
+def _within(word: str, others: Sequence[str], limit: int) -> list[tuple[int, str]]:
     """Of many words those that are at most so far from one, with how far they are; see `distance`."""
-    if not most or not others:
+    if not limit or not others:
         return []
     from rapidfuzz import process
     from rapidfuzz.distance import OSA
 
-    found = process.extract(word, others, scorer=OSA.distance, score_cutoff=most, limit=None)
+    found = process.extract(word, others, scorer=OSA.distance, score_cutoff=limit, limit=None)
     return [(int(off), other) for other, off, _ in found]
 
 
@@ -151,11 +151,11 @@ class _Words:
 
     def _within_reach(self, key: str) -> list[tuple[int, str]]:
         """Names that are few enough letters off, with how many."""
-        most, digits = _most_for(key), tuple(_DIGITS.findall(key))
+        limit, digits = _most_for(key), tuple(_DIGITS.findall(key))
         found: list[tuple[int, str]] = []
-        for length in range(len(key) - most, len(key) + most + 1) if most else ():
+        for length in range(len(key) - limit, len(key) + limit + 1) if limit else ():
             there = self._alike.get((length, digits), [])
-            found += _within(key, there, min(most, _most_for(" " * length)))
+            found += _within(key, there, min(limit, _most_for(" " * length)))
         return found
 
     def near(self, value: str) -> Near | None:

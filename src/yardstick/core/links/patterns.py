@@ -25,7 +25,7 @@ LANDING = "https://your-landing-page.invalid/"
 
 
 @dataclass(frozen=True)
-class Part:
+class ResolvedPart:
     """One field of a resolved pattern: its text, and the level it came from."""
 
     field: str
@@ -73,9 +73,9 @@ class Resolved:
     withheld : why the preview must not stand on a sheet for others; empty if it may
     """
 
-    parts: tuple[Part, ...]
+    parts: tuple[ResolvedPart, ...]
     cells: tuple[Cell, ...]
-    own: tuple[Part, ...]
+    own: tuple[ResolvedPart, ...]
     address: str
     suffix: str
     with_landing: str
@@ -111,12 +111,12 @@ def resolve(
     nearness = {"account": "", "campaign": fold(campaign), "group": fold(group), "ad": fold(ad)}
     mine = [p for p in patterns if fold(p.platform) == fold(platform) and _fits(p, nearness, kind)]
     mine.sort(key=lambda p: (LEVELS.index(p.level), bool(p.name), bool(p.kind)))
-    chosen: dict[str, Part] = {}
+    chosen: dict[str, ResolvedPart] = {}
     at_level: dict[tuple[str, str], tuple[str, str]] = {}
     for pattern in mine:
         for name, text in {**pattern.fields, REFERRER: pattern.referrer}.items():
             if text.strip():
-                chosen[name] = Part(name, text.strip(), pattern.level, pattern.name)
+                chosen[name] = ResolvedPart(name, text.strip(), pattern.level, pattern.name)
                 at_level[name, pattern.level] = text.strip(), pattern.kind
     order = {name: i for i, name in enumerate(FIELDS)} | {REFERRER: 1_000}
     every = sorted(chosen.values(), key=lambda p: (order.get(p.field, len(FIELDS)), p.field))
@@ -196,15 +196,15 @@ def _fits(pattern: Pattern, nearness: Mapping[str, str], kind: str) -> bool:
     )
 
 
-def _own(platform: str, nearness: Mapping[str, str], own_slots: Iterable[OwnSlot]) -> dict[str, Part]:
-    found: dict[str, Part] = {}
+def _own(platform: str, nearness: Mapping[str, str], own_slots: Iterable[OwnSlot]) -> dict[str, ResolvedPart]:
+    found: dict[str, ResolvedPart] = {}
     for slot in sorted(own_slots, key=lambda s: LEVELS.index(s.level)):
         if fold(slot.platform) == fold(platform) and fold(slot.name) == nearness[slot.level]:
-            found[fold(slot.slot)] = Part(slot.slot, slot.value, slot.level, slot.name)
+            found[fold(slot.slot)] = ResolvedPart(slot.slot, slot.value, slot.level, slot.name)
     return found
 
 
-def _expanded(part: Part, own: Mapping[str, Part]) -> str:
+def _expanded(part: ResolvedPart, own: Mapping[str, ResolvedPart]) -> str:
     return SLOT.sub(lambda m: own[fold(m.group(1))].text if fold(m.group(1)) in own else m.group(), part.text)
 
 
@@ -218,7 +218,7 @@ def _with_slots(text: str, slot: Callable[[re.Match[str]], str]) -> str:
 
 
 def _check_slots(
-    parts: Sequence[Part], written: Mapping[str, str], dialect: Dialect | None, findings: list[LinkFinding]
+    parts: Sequence[ResolvedPart], written: Mapping[str, str], dialect: Dialect | None, findings: list[LinkFinding]
 ) -> None:
     known = {fold(s.means): s for s in dialect.slots} if dialect else {}
     for part in parts:
@@ -226,7 +226,7 @@ def _check_slots(
             slot = known.get(fold(name))
             if slot is None:
                 there = ", ".join(s.means for s in dialect.slots) if dialect else "none: enter the platform's dialect"
-                text = f"(:{name}:) is no slot of this platform nor one of your own; there are {there}"
+                text = f"(:{name}:) is not a slot of this platform nor one of your own; there are {there}"
                 findings.append(LinkFinding("unknown_slot", "error", text, part.field, name))
             elif slot.levels and part.level not in slot.levels:
                 text = f"(:{name}:) may only be used at {', '.join(slot.levels)}, not at {part.level}"
@@ -240,7 +240,7 @@ def _slot_in_path(landing: str, dialect: Dialect | None) -> list[LinkFinding]:
     found = SLOT.search(base) or Slots(pairs).in_addresses.search(base)
     if not found:
         return []
-    text = f"{found.group()} stands in the path of the landing page: nobody fills it there. Write the page itself"
+    text = f"{found.group()} is in the path of the landing page: nobody fills it there. Write the page itself"
     return [LinkFinding("slot_in_path", "error", text, "", found.group())]
 
 

@@ -95,7 +95,7 @@ class PieceReader:
         if not decoded and _NO_EQUALS.match(name):
             tag = re.match(r"[\w-]+", name)
             key = tag.group() if tag else ""
-            note("no_equals", f"no = stands between {key} and its value, so that it has none: write {key}=...", name)
+            note("no_equals", f"there is no = between {key} and its value, so that it has none: write {key}=...", name)
             return Piece(text, "", "", tuple(findings))
         counts, slot = read_value(decoded, raw, self._slots)
         held = HELD in raw
@@ -105,13 +105,13 @@ class PieceReader:
         key = fold(name)
         meant, sure = self._meant_name(key)
         if sure:
-            note("misspelt_name", f"{name} is no tag: {meant} was meant", name)
+            note("misspelt_name", f"{name} is not a tag: {meant} was meant", name)
             key = name = meant
         elif meant:
             note("perhaps_meant", f"{name} is kept as a tag of its own: write {meant} if that was meant", name)
         value = collapse(decoded)
         if not slot and not held and is_personal(key, value, raw):
-            note("personal_data", f"{key} carries personal data: take it out before anybody sees it", value)
+            note("personal_data", f"{key} carries personal data: remove it before anybody sees it", value)
             return Piece(text, key if key.startswith("utm_") else "", value, tuple(findings), text)
         if not key.startswith("utm_") and not is_ours:
             same = raw == text.partition("=")[2]
@@ -130,16 +130,16 @@ class PieceReader:
                 note("empty_value", f"{key} is empty: fill it or remove it")
             return Piece(None if key.startswith("utm_") else text, key, "", tuple(findings), came)
         if slot == INSIDE:
-            note("slot_inside", f"{key} holds a slot inside {raw}: see that it is filled", raw)
+            note("slot_inside", f"{key} holds a slot inside {raw}: make sure that it is filled", raw)
             self._unknown_slots(raw, value, note)
         elif not held:
             self._half_slots(raw, value, note)
         if (key.startswith("utm_") and fold(value) in _PLACEHOLDERS) or _UNDERSCORED.fullmatch(value):
-            note("placeholder", f"{key} holds {value}, which stands for nothing: fill it or take it out", value)
+            note("placeholder", f"{key} holds {value}, which means nothing: fill it or remove it", value)
             return Piece(self._named(name, raw_name, equals, raw, text), key, value, tuple(findings), came)
         trimmed = _without_edges(raw)
         if trimmed != raw and not slot and not held:
-            note("edge_space", f"{key} begins or ends with a space, which is read as none: take it out", value)
+            note("edge_space", f"{key} begins or ends with a space, which is read as none: remove it", value)
             raw = trimmed
         mended = value
         if key.startswith("utm_") and not slot and not held:
@@ -175,7 +175,7 @@ class PieceReader:
                 if said not in names and not any(
                     said in others for signs, others in self._signs.items() if signs != (opens, closes)
                 ):
-                    note("unknown_slot", f"{opens}{said}{closes} is none of the slots of its dialect: check it", said)
+                    note("unknown_slot", f"{opens}{said}{closes} is not a slot of its dialect: check it", said)
 
     def _half_slots(self, raw: str, value: str, note: Callable[..., None]) -> None:
         """A sign that begins or ends a slot, without the other."""

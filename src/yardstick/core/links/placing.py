@@ -207,7 +207,7 @@ def verdict(
     if deviations:
         d = deviations[0]
         what = f"{d.field} {d.arrived or 'empty'} in place of {d.expected or 'empty'}"
-        return f"{_many(d.visits, 'arrival')} came with {what}: look whether the link was altered where it is placed"
+        return f"{_many(d.visits, 'arrival')} came with {what}: check whether the link was changed where it is placed"
     if seen is None and clicks and counted:
         return f"{_many(clicks, 'click')} counted, but no arrival with these tags: test it, the page may lose them"
     if seen is None and clicks:

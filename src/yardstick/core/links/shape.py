@@ -58,7 +58,7 @@ class Shape:
             fragment = head
         base, ask, query = self._begun(*front.partition("?"), note)
         if _SEMICOLON.search(query):
-            why = "& stands between pairs: after ; the rest is part of the value before"
+            why = "& separates pairs: after ; the rest is part of the value before"
             note("wrong_separator", why, "", _first(_SEMICOLON, query))
             query = _SEMICOLON.sub("&", query)
         if ask:
@@ -86,7 +86,7 @@ class Shape:
         """A query without a further `?` before a parameter that we know; one may stand in a value."""
         rest = query.lstrip("?")
         if rest != query and any(self._knows(piece[:LONGEST_NAME]) for piece in rest.split("&", MOST_ASKED)):
-            note("second_question_mark", "an address has one ?: take the others out", "", "??")
+            note("second_question_mark", "an address has one ?: remove the others", "", "??")
             query = rest
         seconds = [m for m in _SECOND.finditer(query) if self._knows(query[m.end() : m.end() + LONGEST_NAME])]
         if not seconds:
@@ -94,7 +94,7 @@ class Shape:
         first = seconds[0].start()
         if _TARGET.search(query, query.rfind("&", 0, first) + 1, first):
             name = query[query.rfind("&", 0, first) + 1 : first].partition("=")[0]
-            text = f"{name} holds another address that is not encoded, so that nobody can tell whose the tags are: "
+            text = f"{name} holds another address that is not encoded, so nobody can tell whose tags they are: "
             text += "write its ? as %3F, its & as %26 and its = as %3D, or the tags before it"
             note("target_inside", text, name, name)
             return query

@@ -95,7 +95,7 @@ class Names:
                     ahead = {n for old in ahead for n in onward.get(old, ())} - reached
                     reached |= ahead
                 if start in reached:
-                    raise SettingsError(f"{field} {start!r} is renamed in a circle: take one of the renames out")
+                    raise SettingsError(f"{field} {start!r} is renamed in a circle: remove one of the renames")
 
     def _holds(self, field: str, day: int) -> dict[str, str]:
         """Old value -> new one, as it holds on a day."""

@@ -57,7 +57,7 @@ class NameRules:
         out = []
         allowed, naming = self._allowed.get(field), self._namings.get(field)
         if allowed is not None and self._same(value) not in allowed:
-            text = f"{value!r} is none of the words allowed for {field}"
+            text = f"{value!r} is not one of the words allowed for {field}"
             out.append(Blemish("not_allowed", field, value, text))
         if naming is not None:
             problem = why_not_named(naming, value, self._same)

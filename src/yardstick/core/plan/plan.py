@@ -170,7 +170,7 @@ class Reporting:
 
 @dataclass(frozen=True)
 class Linking:
-    """What links are made of."""
+    """What links are built from."""
 
     referrer: str = AS_BROWSERS
     short_base: str = ""

@@ -182,4 +182,4 @@ def _yes_no(where: str, value: str) -> str:
         return "yes"
     if word in ("false", "no", "0", ""):
         return ""
-    raise SettingsError(f"{where}: click mark present is held against true or false, not {value!r}")
+    raise SettingsError(f"{where}: click mark present is compared with true or false, not {value!r}")

@@ -15,7 +15,7 @@ from ..plan.plan import Costing, Reading
 
 
 @dataclass(frozen=True)
-class Source:
+class SourceFreshness:
     """One source of rows.
 
     Attributes
@@ -38,7 +38,7 @@ class Source:
     partial: bool
 
 
-def freshness(tables: Tables, reading: Reading, costing: Costing, now: int) -> list[Source]:
+def freshness(tables: Tables, reading: Reading, costing: Costing, now: int) -> list[SourceFreshness]:
     """How fresh every source is.
 
     Parameters
@@ -65,11 +65,13 @@ def freshness(tables: Tables, reading: Reading, costing: Costing, now: int) -> l
     return out
 
 
-def _source(name: str, table: str, zone: str, zone_here: str, days: Ints, now: int, gaps: bool) -> Source:
+def _source(name: str, table: str, zone: str, zone_here: str, days: Ints, now: int, gaps: bool) -> SourceFreshness:
     other = zone != zone_here
     if not len(days):
-        return Source(name, table, zone, other, None, (), False)
+        return SourceFreshness(name, table, zone, other, None, (), False)
     last = int(days.max())
     missing = missing_between(days) if gaps else np.empty(0, np.int64)
     today = int(local_days(np.array([now]), zone)[0])
-    return Source(name, table, zone, other, day_text(last), tuple(map(day_text, missing.tolist())), last >= today)
+    return SourceFreshness(
+        name, table, zone, other, day_text(last), tuple(map(day_text, missing.tolist())), last >= today
+    )

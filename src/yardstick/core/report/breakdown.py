@@ -21,7 +21,7 @@ from ..credit.touch_fields import OTHER_CHANNELS, UNKNOWN
 from ..plan.plan import CONVERSION, TOUCH, Reading
 from ..reading.tags import EXTRA
 from ..trails.trails import Trails
-from .ground import Ground
+from .prepared_data import PreparedData
 
 NAMED, UNTAGGED, NO_VALUE, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKETS = (
     "named",
@@ -45,7 +45,7 @@ def check_fields(by: tuple[str, ...], reading: Reading | None = None) -> tuple[s
     Raises
     ------
     SettingsError
-        If a field is unknown, stands twice, or there are not one or two of them.
+        If a field is unknown, appears twice, or there are not one or two of them.
     """
     for name in by:
         check_field(name, reading)
@@ -107,26 +107,26 @@ class Axis:
     is_goal: bool = False
 
 
-def lay_axis(name: str, ground: Ground, trails: Trails, basis: str = CONVERSION) -> Axis:
+def lay_axis(name: str, prepared: PreparedData, trails: Trails, basis: str = CONVERSION) -> Axis:
     """Put one field under a report.
 
     Parameters
     ----------
     name : one of `FIELDS`
-    ground, trails : the data and the trails shown
+    prepared, trails : the data and the trails shown
     basis : whose day a credit stands on (R22)
     """
     if name in PERIODS:
-        return _period_axis(PERIODS[name], ground, trails, basis)
+        return _period_axis(PERIODS[name], prepared, trails, basis)
     if name in CONVERSION_FIELDS:
-        return _conversion_axis(name, ground, trails)
-    labels = ground.touches.fields[name]
-    touches = labels.codes[: ground.touches.count]
-    own = ground.touches.fields.spend(name)
+        return _conversion_axis(name, prepared, trails)
+    labels = prepared.touches.fields[name]
+    touches = labels.codes[: prepared.touches.count]
+    own = prepared.touches.fields.spend(name)
     return Axis(
         labels.codes.take(trails.touch),
         touches,
-        np.full(len(ground.spend_campaign), UNKNOWN, np.int64) if own is None else own,
+        np.full(len(prepared.spend_campaign), UNKNOWN, np.int64) if own is None else own,
         (own is None or name in PLATFORM_FIELDS) and name != VARIANT,
         labels.shown,
     )
@@ -137,15 +137,15 @@ def asks_touches(axis: Axis, spend_rows: Flags) -> bool:
     return axis.by_touches and bool((axis.spend[spend_rows] == UNKNOWN).any())
 
 
-def campaign_values(axis: Axis, ground: Ground, touches: Ints) -> Tally:
+def campaign_values(axis: Axis, prepared: PreparedData, touches: Ints) -> Tally:
     """The pairs of campaign and value that some touches have, by their numbers."""
-    campaign = ground.touches.fields["campaign"].codes[: ground.touches.count]
+    campaign = prepared.touches.fields["campaign"].codes[: prepared.touches.count]
     if axis.touches is None:
         return counted_by(np.empty((2, 0), np.int64))
     return counted_by(np.stack([campaign[touches], axis.touches[touches]]).astype(np.int64))
 
 
-def place_spend(axis: Axis, ground: Ground, spend_rows: Flags, pairs: Tally | None) -> Ints:
+def place_spend(axis: Axis, prepared: PreparedData, spend_rows: Flags, pairs: Tally | None) -> Ints:
     """(s,) int64: each spend row's number on an axis, `UNKNOWN` where it cannot be told (R18).
 
     Parameters
@@ -158,16 +158,16 @@ def place_spend(axis: Axis, ground: Ground, spend_rows: Flags, pairs: Tally | No
         if pairs is not None:
             campaign, value = pairs.keys
             first, times = np.unique(campaign, return_index=True, return_counts=True)[1:]
-            agreed = np.full(len(ground.touches.fields["campaign"].keys), UNKNOWN, np.int64)
+            agreed = np.full(len(prepared.touches.fields["campaign"].keys), UNKNOWN, np.int64)
             agreed[campaign[first[times == 1]]] = value[first[times == 1]]
-            spend = np.where(spend == UNKNOWN, agreed[ground.spend_campaign], spend)
+            spend = np.where(spend == UNKNOWN, agreed[prepared.spend_campaign], spend)
         spend = np.where(spend_rows, spend, UNKNOWN)
     spend = spend if axis.same is None else _made_same(spend, axis.same)
-    rows = np.flatnonzero(ground.spend_touch >= 0)
+    rows = np.flatnonzero(prepared.spend_touch >= 0)
     if len(rows):
         # A click at a price stands where its touch does.
         spend = spend.copy()
-        spend[rows] = UNKNOWN if axis.touches is None else axis.touches[ground.spend_touch[rows]]
+        spend[rows] = UNKNOWN if axis.touches is None else axis.touches[prepared.spend_touch[rows]]
     return spend
 
 
@@ -175,14 +175,14 @@ TAGGED = -3
 """Stands in the first field's place of things without a value of it that carry a tag (R12)."""
 
 
-def part_empty(axis: Axis, ground: Ground, trails: Trails) -> Axis:
+def part_empty(axis: Axis, prepared: PreparedData, trails: Trails) -> Axis:
     """An axis whose empty value is parted: touches without any tag keep 0, all others get `TAGGED` (R12).
 
     Where a conversion has no value of a field that it carries, that hangs on no tag.
     """
     if axis.touches is None:
         return replace(axis, elements=np.where(axis.elements == 0, TAGGED, axis.elements))
-    tagged = ground.touches.tagged
+    tagged = prepared.touches.tagged
     return replace(
         axis,
         elements=np.where((axis.elements == 0) & tagged[trails.touch], TAGGED, axis.elements),
@@ -227,36 +227,36 @@ PERIODS: dict[str, Callable[[int], str]] = {
 """Spans of days and how each is written: ISO 8601, weeks beginning on Monday."""
 
 
-def days_of_elements(ground: Ground, trails: Trails) -> Ints:
+def days_of_elements(prepared: PreparedData, trails: Trails) -> Ints:
     """(k,) int64: the day of each trail element's touch; a captured set's is its own."""
-    sets = ground.roles.day[ground.roles.visits :]
-    return np.concatenate([ground.touches.day, sets])[trails.touch]
+    sets = prepared.roles.day[prepared.roles.visits :]
+    return np.concatenate([prepared.touches.day, sets])[trails.touch]
 
 
-def _period_axis(written: Callable[[int], str], ground: Ground, trails: Trails, basis: str) -> Axis:
-    sets = ground.roles.day[ground.roles.visits :]
-    spend_day = ground.spend.ints("day")
+def _period_axis(written: Callable[[int], str], prepared: PreparedData, trails: Trails, basis: str) -> Axis:
+    sets = prepared.roles.day[prepared.roles.visits :]
+    spend_day = prepared.spend.ints("day")
     # Of everything, not of these trails alone: a number means the same in every part.
-    stands = ground.conversions.stands
-    days = np.unique(np.concatenate([stands[stands != NO_DAY], ground.touches.day, sets, spend_day]))
+    report_day = prepared.conversions.report_day
+    days = np.unique(np.concatenate([report_day[report_day != NO_DAY], prepared.touches.day, sets, spend_day]))
     shown: dict[str, int] = {}
     period = np.array([shown.setdefault(written(d), len(shown) + 1) for d in days.tolist()], np.int64)
 
     def number(of: Ints) -> Ints:
         return period[np.searchsorted(days, of)] if len(of) else np.empty(0, np.int64)
 
-    of_trail = number(ground.conversions.stands[trails.conversion])
-    elements = number(days_of_elements(ground, trails)) if basis == TOUCH else of_trail[trails.owner()]
-    return Axis(elements, number(ground.touches.day), number(spend_day), False, ["", *shown], of_trail)
+    of_trail = number(prepared.conversions.report_day[trails.conversion])
+    elements = number(days_of_elements(prepared, trails)) if basis == TOUCH else of_trail[trails.owner()]
+    return Axis(elements, number(prepared.touches.day), number(spend_day), False, ["", *shown], of_trail)
 
 
 REASONS = ("visits", "captured", "code", "self_reported", "direct", "none")
 """Why a lead has a source: the first of these that applies (R32)."""
 
 
-def _text_of(name: str, ground: Ground) -> Text:
+def _text_of(name: str, prepared: PreparedData) -> Text:
     """(c,) text: what each conversion has in a field of its own."""
-    conversions = ground.conversions
+    conversions = prepared.conversions
     if name == "goal":
         return conversions.goal
     if name in STATES:
@@ -266,14 +266,14 @@ def _text_of(name: str, ground: Ground) -> Text:
         days, codes = np.unique(conversions.day, return_inverse=True)
         months = Text.of([day_text(day)[:7] for day in days.tolist()])
         return months.take(codes.reshape(-1)) if len(days) else Text.blank(0)
-    products = ground.tables.conversions.text("product").map(collapse)
-    return Text.join([Text.blank(len(ground.tables.leads)), products])
+    products = prepared.tables.conversions.text("product").map(collapse)
+    return Text.join([Text.blank(len(prepared.tables.leads)), products])
 
 
-def _reason_axis(ground: Ground, trails: Trails) -> Axis:
+def _reason_axis(prepared: PreparedData, trails: Trails) -> Axis:
     """Why each lead has a source (R32); sales have no value of it."""
-    owner, touches = trails.owner(), ground.touches
-    leads = len(ground.tables.leads)
+    owner, touches = trails.owner(), prepared.touches
+    leads = len(prepared.tables.leads)
     by_visit = trails.touch < touches.count
     by_set = ~by_visit & (trails.touch < touches.count + 2 * leads)
 
@@ -282,36 +282,36 @@ def _reason_axis(ground: Ground, trails: Trails) -> Axis:
         out[owner[which]] = True
         return out
 
-    told = ground.conversions.told[trails.conversion]
+    self_reported = prepared.conversions.self_reported[trails.conversion]
     applies = (
         any_of(by_visit & ~touches.direct[trails.touch]),
         any_of(by_set),
         any_of(~by_visit & ~by_set),
-        told,
+        self_reported,
         any_of(by_visit),
     )
     of_trail = np.select(applies, list(range(1, len(applies) + 1)), len(REASONS)).astype(np.int64)
-    of_trail = np.where(ground.conversions.is_lead_row[trails.conversion], of_trail, 0)
-    spend = np.full(len(ground.spend_campaign), UNKNOWN, np.int64)
+    of_trail = np.where(prepared.conversions.is_lead_row[trails.conversion], of_trail, 0)
+    spend = np.full(len(prepared.spend_campaign), UNKNOWN, np.int64)
     return Axis(of_trail[owner], None, spend, False, ["", *REASONS], of_trail)
 
 
-def _conversion_axis(name: str, ground: Ground, trails: Trails) -> Axis:
+def _conversion_axis(name: str, prepared: PreparedData, trails: Trails) -> Axis:
     """Fields that a conversion carries and a touch does not."""
     if name == REASON:
-        return _reason_axis(ground, trails)
-    text = _text_of(name, ground)
-    known = {*text.values, *(ground.lines.product.values if name == PRODUCT else ())}
+        return _reason_axis(prepared, trails)
+    text = _text_of(name, prepared)
+    known = {*text.values, *(prepared.lines.product.values if name == PRODUCT else ())}
     names = sorted(known - {""})
     place = {v: i for i, v in enumerate(names, 1)}
     number = np.array([place.get(v, 0) for v in text.values], np.int64)
     codes = number[text.codes] if len(text) else np.empty(0, np.int64)
-    spend = np.full(len(ground.spend_campaign), UNKNOWN, np.int64)
+    spend = np.full(len(prepared.spend_campaign), UNKNOWN, np.int64)
     of_trail = codes[trails.conversion]
     elements = of_trail[trails.owner()]
     lines = None
     if name == PRODUCT and isinstance(trails, LinedTrails):
-        of_product = np.array([place.get(v, 0) for v in ground.lines.product.values], np.int64)
-        lines = of_product[ground.lines.product.codes]
+        of_product = np.array([place.get(v, 0) for v in prepared.lines.product.values], np.int64)
+        lines = of_product[prepared.lines.product.codes]
         elements = np.where(trails.line >= 0, lines[trails.line], elements)
     return Axis(elements, None, spend, False, ["", *names], of_trail, lines=lines, is_goal=name == "goal")

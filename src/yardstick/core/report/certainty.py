@@ -108,7 +108,7 @@ def spread(result: Result, places: Sequence[int], ads_only: bool = False) -> Tal
 
 def _buckets(result: Result, owner: Ints) -> Ints:
     """(n_trails,) int64: the bucket of the person of each trail that is asked for, else 0."""
-    conversions, known_by = result.ground.conversions, result.ground.known_by
+    conversions, known_by = result.prepared.conversions, result.prepared.known_by
     out = np.zeros(len(result.trails.conversion), np.int64)
     asked = np.flatnonzero(np.bincount(owner, minlength=len(out)))
     of_person: dict[int, int] = {}
@@ -170,7 +170,7 @@ def spend_of(result: Result) -> list[int]:
     """Minor units spent in each place of a result."""
     rows = np.flatnonzero(result.spend_place >= 0)
     out = [0] * len(result.places)
-    costs = result.ground.costs.cost[rows].tolist()
+    costs = result.prepared.costs.cost[rows].tolist()
     for place, cost in zip(result.spend_place[rows].tolist(), costs, strict=True):
         out[place] += cost
     return out

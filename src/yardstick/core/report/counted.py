@@ -13,7 +13,7 @@ from ..reading.captured import captured_for
 from ..trails.deals import with_contacts
 from ..trails.goals import count_once, first_sales, goodness, previous_counted
 from ..trails.trails import Trails, cut_at, fill_empty, lay_trails, yield_to_others
-from .ground import Ground
+from .prepared_data import PreparedData
 
 SALE, LEAD, GOOD_LEAD, NEW_SALE, OPEN_LEAD = range(5)
 """What a conversion counts as; a new sale is the first of its person (R23), of an open lead it is not known yet whether
@@ -42,23 +42,23 @@ class Counted:
     kind: Ints
 
 
-def count(ground: Ground, windows: Windows, trailing: Trailing) -> Counted:
+def count(prepared: PreparedData, windows: Windows, trailing: Trailing) -> Counted:
     """See what counts.
 
     It cannot be said of a part of the people: until when a lead's goodness is open hangs on the last day of everyone.
     """
-    conversions, goals = ground.conversions, ground.goals
+    conversions, goals = prepared.conversions, prepared.goals
     no_cut = np.full(len(conversions), NO_INSTANT, np.int64)
     if {goal.count for goal in goals} <= {"every"}:
         flags = conversions.eligible
     else:
         last_touch = np.full(len(conversions), -1, np.int64)
         if any(goal.count == "one_per_touch" for goal in goals):
-            every = trails_of(conversions.eligible, ground, windows, no_cut)
+            every = trails_of(conversions.eligible, prepared, windows, no_cut)
             filled = every.lengths > 0
             last_touch[every.conversion[filled]] = every.touch[every.offsets[1:][filled] - 1]
         flags = count_once(conversions, goals, last_touch)
-    seen = ground.roles.day[: ground.roles.visits][~ground.quarantine.visits]
+    seen = prepared.roles.day[: prepared.roles.visits][~prepared.quarantine.visits]
     good, waiting = goodness(
         conversions,
         flags,
@@ -86,11 +86,11 @@ def is_sale(kinds: Ints) -> Flags:
     return sales
 
 
-def look_back(ground: Ground, windows: Windows) -> Ints:
+def look_back(prepared: PreparedData, windows: Windows) -> Ints:
     """(goal versions, 3) int64: the windows for clicks, views and watches, in microseconds (R11)."""
     usual, own = windows.window, {(w.name, w.since): w for w in windows.goal_windows}
     per_goal = []
-    for goal in ground.goals:
+    for goal in prepared.goals:
         mine = own.get((goal.name, goal.since))
         days = [
             getattr(usual, kind) if mine is None or getattr(mine, kind) is None else getattr(mine, kind)
@@ -100,7 +100,7 @@ def look_back(ground: Ground, windows: Windows) -> Ints:
     return np.array(per_goal, np.int64).reshape(-1, 3)
 
 
-def trails_of(chosen: Flags, ground: Ground, windows: Windows, after: Ints) -> Trails:
+def trails_of(chosen: Flags, prepared: PreparedData, windows: Windows, after: Ints) -> Trails:
     """The trails of some conversions, in the order of people (R8, R11, R13).
 
     Parameters
@@ -108,20 +108,20 @@ def trails_of(chosen: Flags, ground: Ground, windows: Windows, after: Ints) -> T
     chosen : (conversions,) bool
     after : (conversions,) int64, see `Counted`
     """
-    conversions, touches = ground.conversions, ground.touches
+    conversions, touches = prepared.conversions, prepared.touches
     which = conversions.by_person[chosen[conversions.by_person]]
-    at, back = conversions.at[which], look_back(ground, windows)[conversions.version[which]]
+    at, back = conversions.at[which], look_back(prepared, windows)[conversions.version[which]]
     real = touches.count
     trails = lay_trails(touches.begins, touches.at[:real], touches.kind[:real], conversions.person[which], at, back)
     trails = Trails(which, trails.offsets, trails.touch)
-    if len(ground.contacts.conversion):
-        trails = _with_contacts(trails, ground, at, back)
+    if len(prepared.contacts.conversion):
+        trails = _with_contacts(trails, prepared, at, back)
     if windows.cut_at_previous:
         trails = cut_at(trails, touches.at, after[which])
     empty = np.flatnonzero(trails.lengths == 0)
     sale = np.where(conversions.is_lead_row, -1, conversions.row)[which][empty]
     lead = conversions.names_lead[which][empty]
-    owner, number = captured_for(ground.captured, lead, sale, at[empty], back[empty, 0], after[which][empty])
+    owner, number = captured_for(prepared.captured, lead, sale, at[empty], back[empty, 0], after[which][empty])
     trails = fill_empty(trails, empty[owner], number + real)
     if windows.direct == "yield":
         trails = yield_to_others(trails, touches.direct)
@@ -130,21 +130,21 @@ def trails_of(chosen: Flags, ground: Ground, windows: Windows, after: Ints) -> T
     return trails
 
 
-def _with_contacts(trails: Trails, ground: Ground, at: Ints, back: Ints) -> Trails:
+def _with_contacts(trails: Trails, prepared: PreparedData, at: Ints, back: Ints) -> Trails:
     """Deals among the trails with what their contacts touched (R10)."""
-    place = np.full(len(ground.conversions), -1, np.int64)
+    place = np.full(len(prepared.conversions), -1, np.int64)
     place[trails.conversion] = np.arange(len(trails.conversion))
-    of = place[ground.contacts.conversion]
-    mine, touches = of >= 0, ground.touches
-    of, person, real = of[mine], ground.contacts.person[mine], touches.count
+    of = place[prepared.contacts.conversion]
+    mine, touches = of >= 0, prepared.touches
+    of, person, real = of[mine], prepared.contacts.person[mine], touches.count
     laid = lay_trails(touches.begins, touches.at[:real], touches.kind[:real], person, at[of], back[of])
     further = Trails(of, laid.offsets, laid.touch)
-    return with_contacts(trails, further, touches.at, ground.tables.visits.text("visit_id"), touches.visit)
+    return with_contacts(trails, further, touches.at, prepared.tables.visits.text("visit_id"), touches.visit)
 
 
-def agreement(trails: Trails, ground: Ground) -> dict[str, int]:
+def agreement(trails: Trails, prepared: PreparedData) -> dict[str, int]:
     """How often the set a form captured agrees with the visits, for leads that have both (R8)."""
-    conversions, fields, real = ground.conversions, ground.touches.fields, ground.touches.count
+    conversions, fields, real = prepared.conversions, prepared.touches.fields, prepared.touches.count
     own = conversions.is_lead_row[trails.conversion] & (trails.lengths > 0)
     starts = trails.offsets[:-1][own]
     if len(starts):
@@ -154,7 +154,7 @@ def agreement(trails: Trails, ground: Ground) -> dict[str, int]:
     ends = {"first": trails.offsets[:-1][own], "last": trails.offsets[1:][own] - 1}
     for offset, (which, element) in enumerate(ends.items()):
         number = 2 * lead + offset
-        filled = ground.captured.filled[number]
+        filled = prepared.captured.filled[number]
         touch = trails.touch[element][filled]
         agree = np.ones(len(touch), np.bool_)
         for name in ("source", "medium", "campaign"):

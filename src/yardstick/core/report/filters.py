@@ -17,7 +17,7 @@ from ..base.words import collapse, fold
 from ..plan.plan import Reading
 from ..trails.trails import Trails
 from .breakdown import Axis, check_field, lay_axis
-from .ground import Ground
+from .prepared_data import PreparedData
 
 _WORDS = "|".join(sorted((re.escape(op) for op in WORDS), key=len, reverse=True))
 _FILTER = re.compile(rf"(?P<field>\S.*?)\s+(?P<op>{_WORDS})(?:\s+(?P<value>.*))?", re.IGNORECASE | re.DOTALL)
@@ -84,13 +84,15 @@ class Narrowed:
     holds: Flags
 
 
-def narrow(filters: Sequence[Filter], ground: Ground, trails: Trails, reading: Reading, basis: str) -> list[Narrowed]:
+def narrow(
+    filters: Sequence[Filter], prepared: PreparedData, trails: Trails, reading: Reading, basis: str
+) -> list[Narrowed]:
     """Put each filter on the axis of its field.
 
     Parameters
     ----------
     filters : all must hold
-    ground, trails, reading, basis : see `breakdown.lay_axis`
+    prepared, trails, reading, basis : see `breakdown.lay_axis`
 
     Raises
     ------
@@ -100,7 +102,7 @@ def narrow(filters: Sequence[Filter], ground: Ground, trails: Trails, reading: R
     out = []
     for stated in filters:
         check_field(stated.field, reading)
-        axis = lay_axis(stated.field, ground, trails, basis)
+        axis = lay_axis(stated.field, prepared, trails, basis)
         clean = fold if stated.field == "channel" else reading.names.same
         test = condition(f"the filter {str(stated)!r}", stated.op, stated.values, clean)
         # What a row has no value of is not there.
@@ -108,7 +110,7 @@ def narrow(filters: Sequence[Filter], ground: Ground, trails: Trails, reading: R
     return out
 
 
-def keep(filters: Sequence[Narrowed], ground: Ground, trails: Trails) -> Kept:
+def keep(filters: Sequence[Narrowed], prepared: PreparedData, trails: Trails) -> Kept:
     """What filters leave of credit, touches and conversions without a trail.
 
     Notes
@@ -119,19 +121,19 @@ def keep(filters: Sequence[Narrowed], ground: Ground, trails: Trails) -> Kept:
     """
     kept = Kept(
         np.ones(len(trails.touch), np.bool_),
-        np.ones(ground.touches.count, np.bool_),
+        np.ones(prepared.touches.count, np.bool_),
         np.ones(len(trails.lengths), np.bool_),
     )
     for one in filters:
         axis, holds = one.axis, one.holds
         np.logical_and(kept.elements, holds[axis.elements], out=kept.elements)
-        np.logical_and(kept.trails, _of_trails(one, ground, trails), out=kept.trails)
+        np.logical_and(kept.trails, _of_trails(one, prepared, trails), out=kept.trails)
         if one.stated.field not in CONVERSION_FIELDS and axis.touches is not None:
             np.logical_and(kept.touches, holds[axis.touches], out=kept.touches)
     return kept
 
 
-def _of_trails(one: Narrowed, ground: Ground, trails: Trails) -> Flags:
+def _of_trails(one: Narrowed, prepared: PreparedData, trails: Trails) -> Flags:
     """(c,) bool: trails that a filter leaves; of an order with lines one that fits is enough."""
     axis, holds = one.axis, one.holds
     if axis.trails is None:
@@ -139,9 +141,9 @@ def _of_trails(one: Narrowed, ground: Ground, trails: Trails) -> Flags:
     out = holds[axis.trails]
     if axis.lines is not None:
         fitting = np.concatenate([[0], np.cumsum(holds[axis.lines])])
-        offsets, conversion = ground.lines.offsets, trails.conversion
+        offsets, conversion = prepared.lines.offsets, trails.conversion
         some = fitting[offsets[conversion + 1]] > fitting[offsets[conversion]]
-        out = np.where(ground.lines.count[conversion] > 0, some, out)
+        out = np.where(prepared.lines.count[conversion] > 0, some, out)
     return out
 
 

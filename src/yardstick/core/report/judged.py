@@ -53,7 +53,7 @@ def judge_result(tables: Tables, result: Result, everything: bool = True) -> Jud
     result : a weighing, by whatever fields
     everything : False leaves out intervals and verdicts where no field of the breakdown is one of `JUDGED_BY`
     """
-    glossary = Glossary(result.ground, result.counted)
+    glossary = Glossary(result.prepared, result.counted)
     found = maturity(glossary, result.plan, ages(glossary, result.plan))
     days = days_of_all(result)
     come = {kind: one.mean(days) for kind, one in found.items()}

@@ -11,7 +11,7 @@ import numpy as np
 from ..base.columns import Ints
 from ..base.tally import Tally, merged
 from .counted import KINDS
-from .ground import Ground
+from .prepared_data import PreparedData
 
 M = TypeVar("M", int, Ints)
 
@@ -28,9 +28,9 @@ RECORDS, WORTH = range(2)
 """Amounts of `Ledger.alone` and `Ledger.booked`."""
 
 
-def stands_at(ground: Ground, touch: Ints) -> Ints:
+def stands_at(prepared: PreparedData, touch: Ints) -> Ints:
     """(n,) int64: the part of the tie line that each of some touches is in."""
-    campaign, tagged = ground.touches.fields["campaign"].codes[touch], ground.touches.tagged[touch]
+    campaign, tagged = prepared.touches.fields["campaign"].codes[touch], prepared.touches.tagged[touch]
     return np.where(campaign > 0, NAMED_PART, np.where(tagged, NO_VALUE_PART, UNTAGGED_PART))
 
 

@@ -63,13 +63,15 @@ def ages(glossary: Glossary, plan: Plan) -> Tally:
 
     Captured sets, which say little of when somebody came, are left out.
     """
-    ground, counted = glossary.ground, glossary.counted
-    trails = trails_of(counted.flags, ground, plan.windows, counted.after)
+    prepared, counted = glossary.prepared, glossary.counted
+    trails = trails_of(counted.flags, prepared, plan.windows, counted.after)
     part = apportion_evenly(np.full(len(trails.lengths), WHOLE), trails.offsets)
-    real = np.flatnonzero(trails.touch < ground.touches.count)
+    real = np.flatnonzero(trails.touch < prepared.touches.count)
     touch, conversion = trails.touch[real], np.repeat(trails.conversion, trails.lengths)[real]
-    age = ground.conversions.at[conversion] - ground.touches.at[touch]
-    cells = np.stack([is_sale(counted.kind[conversion]).astype(np.int64), ground.touches.day[touch], -(-age // DAY_US)])
+    age = prepared.conversions.at[conversion] - prepared.touches.at[touch]
+    cells = np.stack(
+        [is_sale(counted.kind[conversion]).astype(np.int64), prepared.touches.day[touch], -(-age // DAY_US)]
+    )
     return tally(cells, [(None, part[real])])[0]
 
 
@@ -81,13 +83,13 @@ def maturity(glossary: Glossary, plan: Plan, by_age: Tally) -> dict[str, Maturit
     glossary, plan : as weighed
     by_age : see `ages`, of all people
     """
-    ground, counted = glossary.ground, glossary.counted
-    seen = ground.roles.day[: ground.roles.visits][~ground.quarantine.visits]
-    windows, is_lead = look_back(ground, plan.windows), np.array([g.kind == "lead" for g in ground.goals], np.bool_)
+    prepared, counted = glossary.prepared, glossary.counted
+    seen = prepared.roles.day[: prepared.roles.visits][~prepared.quarantine.visits]
+    windows, is_lead = look_back(prepared, plan.windows), np.array([g.kind == "lead" for g in prepared.goals], np.bool_)
     out = {}
     for kind in KINDS_OF_GOALS:
         mine = counted.flags & (is_sale(counted.kind) == (kind == SALES))
-        end = min(int(ground.conversions.day[mine].max()), int(seen.max())) if mine.any() and len(seen) else None
+        end = min(int(prepared.conversions.day[mine].max()), int(seen.max())) if mine.any() and len(seen) else None
         of_kind = windows[is_lead == (kind == LEADS)]
         come, credited = [0], 0
         if end is not None and len(of_kind):

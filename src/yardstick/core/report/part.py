@@ -20,8 +20,8 @@ from ..trails.trails import Trails
 from .breakdown import Axis, asks_touches, campaign_values, days_of_elements, hide, lay_axis, part_empty
 from .counted import Counted, agreement, trails_of
 from .filters import Filter, Kept, Narrowed, keep, narrow
-from .ground import Ground
 from .ledger import LEFT, NO_AXIS, Ledger, Removals, marked, stands_at
+from .prepared_data import PreparedData
 from .removals import Lessons, Scene, learn_removals
 
 
@@ -31,19 +31,19 @@ class Glossary:
 
     Attributes
     ----------
-    ground, counted : what was read, and what counts of it
+    prepared, counted : what was read, and what counts of it
     lasting : whether more will be asked on that ground
     of_touches : where touches stand on the axes that the parts of one question share
     """
 
-    ground: Ground
+    prepared: PreparedData
     counted: Counted
     lasting: bool = False
     of_touches: Latest = field(default_factory=Latest, compare=False)
 
 
 @dataclass(frozen=True)
-class Question:
+class PartQuestion:
     """What a report asks: one or two fields, and filters."""
 
     by: tuple[str, ...]
@@ -55,7 +55,7 @@ class Question:
 
 
 @dataclass(frozen=True)
-class Part:
+class WeighedPart:
     """Some of the people, weighed.
 
     Attributes
@@ -88,7 +88,7 @@ class Part:
     spend_rows: Flags
 
 
-def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags | None = None) -> Part:
+def weigh_part(glossary: Glossary, plan: Plan, question: PartQuestion, people: Flags | None = None) -> WeighedPart:
     """Weigh the conversions and touches of some people.
 
     Parameters
@@ -103,47 +103,47 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
     SettingsError
         If a filter names no field of a breakdown, or cannot be understood.
     """
-    ground, counted, reporting = glossary.ground, glossary.counted, plan.reporting
-    conversions, touches, basis = ground.conversions, ground.touches, reporting.date_basis
+    prepared, counted, reporting = glossary.prepared, glossary.counted, plan.reporting
+    conversions, touches, basis = prepared.conversions, prepared.touches, reporting.date_basis
     asked = (reporting.report_from, reporting.report_to)
     ours = counted.flags if people is None else counted.flags & people[conversions.person]
-    in_sight = days_within(conversions.stands, *asked)
+    in_sight = days_within(conversions.report_day, *asked)
     chosen = ours if basis == TOUCH else ours & in_sight
 
     def lay(keep: bool) -> tuple[Trails, Credit]:
-        found = trails_of(chosen, ground, plan.windows, counted.after)
+        found = trails_of(chosen, prepared, plan.windows, counted.after)
         return found, credit_of(found, conversions.value[found.conversion], touches, plan.crediting, keep)
 
     if glossary.lasting and people is None:
-        trails, shares = ground.latest.get((plan.windows, asked, basis, plan.crediting), lambda: lay(True))
+        trails, shares = prepared.latest.get((plan.windows, asked, basis, plan.crediting), lambda: lay(True))
     else:
         trails, shares = lay(False)
     whole, whole_shares = trails, shares
     stands = np.ones(len(whole.touch), np.bool_)
     if basis == TOUCH:
-        stands = days_within(days_of_elements(ground, whole), *asked)
+        stands = days_within(days_of_elements(prepared, whole), *asked)
         shares = whole_shares.only(stands)
         # A trail without touches has no elements, so those that stay keep their numbers.
         trails = whole.only((whole.lengths > 0) | in_sight[whole.conversion])
     theirs = np.arange(touches.count) if people is None else touches.of_people(people)
     in_range = theirs[days_within(touches.day[theirs], *asked)]
-    spend_rows = ground.costs.counts & days_within(ground.spend.ints("day"), *asked)
+    spend_rows = prepared.costs.counts & days_within(prepared.spend.ints("day"), *asked)
 
     laid: Trails = trails
     laid_shares, laid_stands = shares, stands
-    if question.asks(PRODUCT) and len(ground.lines.weight):
-        laid = lay_lines(trails, ground.lines)
-        laid_shares, laid_stands = LinedCredit(shares, laid, ground.lines), stands[laid.whole]
-    narrowed = narrow(question.where, ground, laid, plan.reading, basis)
-    axes = [lay_axis(name, ground, laid, basis) for name in question.by]
-    kept = keep(narrowed, ground, laid) if narrowed else None
+    if question.asks(PRODUCT) and len(prepared.lines.weight):
+        laid = lay_lines(trails, prepared.lines)
+        laid_shares, laid_stands = LinedCredit(shares, laid, prepared.lines), stands[laid.whole]
+    narrowed = narrow(question.where, prepared, laid, plan.reading, basis)
+    axes = [lay_axis(name, prepared, laid, basis) for name in question.by]
+    kept = keep(narrowed, prepared, laid) if narrowed else None
     fields = [*zip(question.by, axes, strict=True), *((one.stated.field, one.axis) for one in narrowed)]
-    pairs = {name: campaign_values(axis, ground, in_range) for name, axis in fields if asks_touches(axis, spend_rows)}
+    pairs = {name: campaign_values(axis, prepared, in_range) for name, axis in fields if asks_touches(axis, spend_rows)}
     axes = _as_shown(axes, question.by, glossary, laid, plan)
 
-    paid = paid_campaigns(ground, spend_rows)
-    credit, element_cell = _credit(ground, counted, laid, laid_shares, laid_stands, axes, kept, paid)
-    touched, touch_cell = _touches(ground, axes, kept, in_range, paid)
+    paid = paid_campaigns(prepared, spend_rows)
+    credit, element_cell = _credit(prepared, counted, laid, laid_shares, laid_stands, axes, kept, paid)
+    touched, touch_cell = _touches(prepared, axes, kept, in_range, paid)
     empty = trails.lengths == 0
     shown = np.ones(len(empty), np.bool_) if kept is None else kept.trails
     kind, value = counted.kind[trails.conversion], conversions.value[trails.conversion]
@@ -160,10 +160,10 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
         booked=_records(booked, conversions.value[whole.conversion]),
         met=counted_by(np.concatenate([campaign[in_range], campaign[trails.touch][credited]])[None].astype(np.int64)),
         pairs=pairs,
-        captured=agreement(trails, ground),
+        captured=agreement(trails, prepared),
         removals=_removals(glossary, plan, question, people, shared, ~laid_stands, theirs, in_range, paid),
     )
-    return Part(
+    return WeighedPart(
         ledger, trails, shares, laid, laid_shares, whole, whole_shares, axes, narrowed, kept, element_cell, in_range,
         touch_cell, spend_rows,
     )  # fmt: skip
@@ -172,7 +172,7 @@ def weigh_part(glossary: Glossary, plan: Plan, question: Question, people: Flags
 def _removals(
     glossary: Glossary,
     plan: Plan,
-    question: Question,
+    question: PartQuestion,
     people: Flags | None,
     shared: Lessons,
     outside: Flags,
@@ -187,28 +187,28 @@ def _removals(
     by = sorted({y.by for y in plan.crediting.yardsticks if y.rule == REMOVAL})
     if not by:
         return {}
-    ground, counted, reporting = glossary.ground, glossary.counted, plan.reporting
-    conversions, touches, basis = ground.conversions, ground.touches, reporting.date_basis
+    prepared, counted, reporting = glossary.prepared, glossary.counted, plan.reporting
+    conversions, touches, basis = prepared.conversions, prepared.touches, reporting.date_basis
     taught, lessons, asked = counted.flags, shared, (reporting.report_from, reporting.report_to)
     # Losing paths are of touches in the range where the chain learns from it; else of all, and shown or not.
     learned, shown_days = (
         (in_range, asked) if basis == CONVERSION else (theirs, asked if basis == TOUCH else (None, None))
     )
     if basis == CONVERSION:
-        taught = counted.flags & days_within(conversions.stands, *asked)
+        taught = counted.flags & days_within(conversions.report_day, *asked)
     elif basis != TOUCH:
         ours = taught if people is None else taught & people[conversions.person]
-        trails = trails_of(ours, ground, plan.windows, counted.after)
+        trails = trails_of(ours, prepared, plan.windows, counted.after)
         credit = credit_of(trails, conversions.value[trails.conversion], touches, Crediting())
         laid: Trails = trails
         if isinstance(shared.laid, LinedTrails):
-            laid = lay_lines(trails, ground.lines)
-            credit = LinedCredit(credit, laid, ground.lines)
-        axes = [lay_axis(name, ground, laid, TOUCH) for name in question.by]
-        narrowed = narrow(question.where, ground, laid, plan.reading, TOUCH)
+            laid = lay_lines(trails, prepared.lines)
+            credit = LinedCredit(credit, laid, prepared.lines)
+        axes = [lay_axis(name, prepared, laid, TOUCH) for name in question.by]
+        narrowed = narrow(question.where, prepared, laid, plan.reading, TOUCH)
         lessons = Lessons(trails, credit, laid, _as_shown(axes, question.by, glossary, laid, plan), narrowed)
     scene = Scene(
-        ground=ground,
+        prepared=prepared,
         counted=counted,
         windows=plan.windows,
         goals=np.unique(conversions.goal.codes[taught]).tolist(),
@@ -228,11 +228,11 @@ def _as_shown(axes: list[Axis], by: tuple[str, ...], glossary: Glossary, trails:
 
     Where touches stand is the same for every part of a question, so it is worked out for the first one.
     """
-    hidden, ground = plan.reporting.hidden_channels, glossary.ground
+    hidden, prepared = plan.reporting.hidden_channels, glossary.prepared
 
     def shown(axes: list[Axis]) -> list[Axis]:
         out = [hide(axis, hidden) if name == "channel" else axis for name, axis in zip(by, axes, strict=True)]
-        return [part_empty(out[0], ground, trails), *out[1:]]
+        return [part_empty(out[0], prepared, trails), *out[1:]]
 
     of_touches = glossary.of_touches.get((by, hidden), lambda: [axis.touches for axis in shown(axes)])
     without = [replace(axis, touches=None if axis.touches is None else axis.touches[:0]) for axis in axes]
@@ -253,10 +253,10 @@ def _records(cells: Ints, value: Ints) -> Tally:
     return tally(cells, [(None, np.ones(cells.shape[1], np.int64)), (None, value)])[0]
 
 
-def paid_campaigns(ground: Ground, spend_rows: Flags) -> Flags:
+def paid_campaigns(prepared: PreparedData, spend_rows: Flags) -> Flags:
     """(campaigns,) bool: those whose spend in the range is other than 0 (R23)."""
-    size = len(ground.touches.fields["campaign"].keys)
-    spend = sums_by(ground.spend_campaign[spend_rows], ground.costs.cost[spend_rows], size)
+    size = len(prepared.touches.fields["campaign"].keys)
+    spend = sums_by(prepared.spend_campaign[spend_rows], prepared.costs.cost[spend_rows], size)
     paid = np.array([cost != 0 for cost in spend], np.bool_)
     # Number 0 is the empty value: touches without a campaign are no campaign's.
     paid[0] = False
@@ -264,7 +264,7 @@ def paid_campaigns(ground: Ground, spend_rows: Flags) -> Flags:
 
 
 def _credit(
-    ground: Ground,
+    prepared: PreparedData,
     counted: Counted,
     trails: Trails,
     shares: Credit,
@@ -276,12 +276,12 @@ def _credit(
     """Credit by key, and the key of every trail element that gets any, linear's included."""
     element = np.flatnonzero(stands)
     touch = trails.touch[element]
-    campaign = ground.touches.fields["campaign"].codes[touch]
+    campaign = prepared.touches.fields["campaign"].codes[touch]
     kind = np.repeat(counted.kind[trails.conversion], trails.lengths)[element]
     numbers = np.stack([axis.elements[element] for axis in axes]).astype(np.int64)
     if kept is not None:
         numbers = np.where(kept.elements[element], numbers, LEFT)
-    cells = np.concatenate([numbers, marked(kind, stands_at(ground, touch), paid[campaign].astype(np.int64))[None]])
+    cells = np.concatenate([numbers, marked(kind, stands_at(prepared, touch), paid[campaign].astype(np.int64))[None]])
     keys, which = distinct_columns(cells)
     place = np.full(len(stands), -1, np.int64)
     place[element] = which
@@ -291,9 +291,11 @@ def _credit(
     return Tally(keys, *(np.concatenate(rows) for rows in zip(*halves, strict=True))), place
 
 
-def _touches(ground: Ground, axes: list[Axis], kept: Kept | None, which: Ints, paid: Flags) -> tuple[Tally, Ints]:
+def _touches(
+    prepared: PreparedData, axes: list[Axis], kept: Kept | None, which: Ints, paid: Flags
+) -> tuple[Tally, Ints]:
     """Some touches by key, and the key of each."""
-    touches = ground.touches
+    touches = prepared.touches
     columns = [axis.touches for axis in axes]
     numbers = np.full((len(axes), len(which)), NO_AXIS, np.int64)
     if all(column is not None for column in columns):

@@ -21,7 +21,6 @@ from ..trails.trails import Trails, yield_to_others
 from .breakdown import TAGGED, Axis
 from .counted import GOOD_LEAD, LEAD, NEW_SALE, OPEN_LEAD, SALE, Counted, is_sale
 from .filters import Narrowed
-from .ground import Ground
 from .ledger import (
     LEARNED,
     LEFT,
@@ -34,6 +33,7 @@ from .ledger import (
     marked,
     stands_at,
 )
+from .prepared_data import PreparedData
 
 
 @dataclass(frozen=True)
@@ -64,7 +64,7 @@ class Scene:
     paid : (campaigns,) bool
     """
 
-    ground: Ground
+    prepared: PreparedData
     counted: Counted
     windows: Windows
     goals: Sequence[int]
@@ -84,9 +84,9 @@ def learn_removals(scene: Scene, by: str) -> Removals:
     ----------
     by : "campaign" or "channel", what a state is
     """
-    ground, trails, lessons = scene.ground, scene.shared.trails, scene.lessons.trails
-    conversions = ground.conversions
-    state = players(ground.touches, by)
+    prepared, trails, lessons = scene.prepared, scene.shared.trails, scene.lessons.trails
+    conversions = prepared.conversions
+    state = players(prepared.touches, by)
     goal = conversions.goal.codes.astype(np.int64)
     moves = [moves_of(lessons, state, goal[lessons.conversion], CONVERTED)]
     taught = np.zeros(len(scene.lessons.laid.touch), np.bool_) if scene.lessons is not scene.shared else scene.outside
@@ -119,36 +119,36 @@ def _credited(
 
 
 def _campaign(scene: Scene, touch: Ints) -> Ints:
-    return scene.ground.touches.fields["campaign"].codes[touch].astype(np.int64)
+    return scene.prepared.touches.fields["campaign"].codes[touch].astype(np.int64)
 
 
 def _losing_paths(scene: Scene, goal: Ints, number: int) -> Trails:
     """The paths of everyone without a counted conversion of a goal."""
-    ground = scene.ground
-    person = ground.touches.person
+    prepared = scene.prepared
+    person = prepared.touches.person
     mine = scene.taught & (goal == number)
     last = int(person[-1]) if len(person) else 0
-    bought = np.zeros(1 + max(last, int(ground.conversions.person.max(initial=0))), np.bool_)
-    bought[ground.conversions.person[mine]] = True
-    bought[ground.contacts.people_of(mine)] = True
+    bought = np.zeros(1 + max(last, int(prepared.conversions.person.max(initial=0))), np.bool_)
+    bought[prepared.conversions.person[mine]] = True
+    bought[prepared.contacts.people_of(mine)] = True
     touch = scene.learned[~bought[person[scene.learned]]]
     starts = np.flatnonzero(np.diff(person[touch], prepend=-1))
     paths = Trails(np.arange(len(starts)), np.append(starts, len(touch)), touch)
     if scene.windows.direct == "yield":
-        paths = yield_to_others(paths, ground.touches.direct)
+        paths = yield_to_others(paths, prepared.touches.direct)
     if scene.windows.views == "yield":
-        paths = yield_to_others(paths, ground.touches.kind != 0)
+        paths = yield_to_others(paths, prepared.touches.kind != 0)
     return paths
 
 
 def _lost(scene: Scene, paths: Trails, state: Ints, number: int, by_campaign: bool) -> Tally:
     """Where the touches of losing paths stand."""
-    touch, name = paths.touch, scene.ground.conversions.goal.values[number]
+    touch, name = paths.touch, scene.prepared.conversions.goal.values[number]
     axes = [] if by_campaign else [_of_touch(one, touch, name, first=i == 0) for i, one in enumerate(scene.shared.axes)]
     cells = _cells(
         scene,
         touch,
-        ~days_within(scene.ground.touches.day[touch], *scene.shown_days),
+        ~days_within(scene.prepared.touches.day[touch], *scene.shown_days),
         axes or [_campaign(scene, touch)],
         [_of_touch(one.axis, touch, name, first=False) for one in scene.shared.narrowed],
     )
@@ -166,10 +166,10 @@ def _of_touch(axis: Axis, touch: Ints, goal: str, first: bool) -> Ints:
 
 def _cells(scene: Scene, touch: Ints, outside: Flags, numbers: Sequence[Ints], of_filters: Sequence[Ints]) -> Ints:
     """Where touches stand, from the first step of the nesting to the last."""
-    ground = scene.ground
-    campaign = ground.touches.fields["campaign"].codes[touch]
+    prepared = scene.prepared
+    campaign = prepared.touches.fields["campaign"].codes[touch]
     left = [~one.holds[of] for one, of in zip(scene.shared.narrowed, of_filters, strict=True)]
-    ends = marked(np.zeros(len(touch), np.int64), stands_at(ground, touch), scene.paid[campaign].astype(np.int64))
+    ends = marked(np.zeros(len(touch), np.int64), stands_at(prepared, touch), scene.paid[campaign].astype(np.int64))
     return np.stack([outside, *left, *numbers, ends]).astype(np.int64)
 
 
@@ -179,13 +179,13 @@ def _inside(goal: Ints, state: Ints, cells: Ints, values: Ints, amount: int) -> 
     return tally(keys, [(None, values if i == amount else none) for i in range(3)])[0]
 
 
-def with_removals(ledger: Ledger, ground: Ground, yardsticks: Sequence[Yardstick], filters: int) -> Ledger:
+def with_removals(ledger: Ledger, prepared: PreparedData, yardsticks: Sequence[Yardstick], filters: int) -> Ledger:
     """The ledger of all the people with the credit of yardsticks that remove states (R16).
 
     Parameters
     ----------
     ledger : merged
-    ground : for the names of states, which decide ties
+    prepared : for the names of states, which decide ties
     yardsticks : those of rule `removal`
     filters : how many the question has
 
@@ -196,7 +196,7 @@ def with_removals(ledger: Ledger, ground: Ground, yardsticks: Sequence[Yardstick
     for yardstick in yardsticks:
         go_on()
         found = ledger.removals[yardstick.by]
-        one = _credit(found, ground, yardstick.by, filters, ledger.axes)
+        one = _credit(found, prepared, yardstick.by, filters, ledger.axes)
         ledger = replace(ledger, yardsticks=(*ledger.yardsticks, yardstick.name), credit=_joined(ledger.credit, one))
     return ledger
 
@@ -222,9 +222,9 @@ def effects_of(found: Removals, goal: int) -> tuple[list[int], list[int]]:
     return states.tolist(), found.inside.sums(SHARED, place, len(states))
 
 
-def state_name(ground: Ground, by: str, state: int) -> str:
+def state_name(prepared: PreparedData, by: str, state: int) -> str:
     """The folded name of a state."""
-    fields = ground.touches.fields
+    fields = prepared.touches.fields
     campaigns = fields["campaign"].keys
     if by == "campaign" and state < len(campaigns):
         return campaigns[state]
@@ -232,7 +232,7 @@ def state_name(ground: Ground, by: str, state: int) -> str:
 
 
 @dataclass(frozen=True)
-class Piece:
+class RemovalPiece:
     """What one state has of the conversions of a goal, in one cell of the report.
 
     Attributes
@@ -255,19 +255,19 @@ class Piece:
     is_worth: bool
 
 
-def pieces(found: Removals, ground: Ground, by: str, filters: int) -> Iterator[Piece]:
+def pieces(found: Removals, prepared: PreparedData, by: str, filters: int) -> Iterator[RemovalPiece]:
     """The credit of all states, shared nested down to the cells of the report (R16, R17).
 
     Parameters
     ----------
     found : of all the people
-    ground : for the names of states, which decide ties
+    prepared : for the names of states, which decide ties
     by : what a state is
     filters : how many the question has
     """
     for goal in np.unique(found.earned.keys[0]).tolist():
         states, weight = effects_of(found, goal)
-        order = sorted(range(len(states)), key=lambda i: (state_name(ground, by, states[i]), states[i]))
+        order = sorted(range(len(states)), key=lambda i: (state_name(prepared, by, states[i]), states[i]))
         mine = found.inside.keys[0] == goal
         paths = found.inside.keys[1:, mine]
         weights = _weights(found, mine)
@@ -281,27 +281,27 @@ def pieces(found: Removals, ground: Ground, by: str, filters: int) -> Iterator[P
             for i, got in enumerate(shared):
                 if got:
                     inside = not paths[1, i]
-                    yield Piece(goal, int(paths[0, i]), inside, tuple(keys[i]), kind, plain, got, is_worth)
+                    yield RemovalPiece(goal, int(paths[0, i]), inside, tuple(keys[i]), kind, plain, got, is_worth)
 
 
-def ads_credit(ledger: Ledger, ground: Ground, yardstick: Yardstick, filters: int) -> Ledger:
+def ads_credit(ledger: Ledger, prepared: PreparedData, yardstick: Yardstick, filters: int) -> Ledger:
     """The ledger with what one yardstick that removes states credits by campaign alone, whatever is shown: what the ads
     alone earned goes by it (R23).
 
     Parameters
     ----------
     ledger : merged
-    ground, filters : see `with_removals`
+    prepared, filters : see `with_removals`
     yardstick : of rule `removal`
     """
     found = ledger.removals[yardstick.by]
-    credit = _credit(replace(found, inside=found.campaigns), ground, yardstick.by, filters, 1)
+    credit = _credit(replace(found, inside=found.campaigns), prepared, yardstick.by, filters, 1)
     evenly = np.zeros((1, len(credit)), np.int64)
     high, low = (np.concatenate([evenly, half]) for half in (credit.high, credit.low))
     return replace(ledger, axes=1, yardsticks=(yardstick.name,), credit=Tally(credit.keys, high, low))
 
 
-def _credit(found: Removals, ground: Ground, by: str, filters: int, axes: int) -> Tally:
+def _credit(found: Removals, prepared: PreparedData, by: str, filters: int, axes: int) -> Tally:
     """Parts and minor units by (axes + 1) keys as those of `Ledger.credit`."""
     keys: list[tuple[int, ...]] = []
     parts: list[int] = []
@@ -312,7 +312,7 @@ def _credit(found: Removals, ground: Ground, by: str, filters: int, axes: int) -
         parts.append(0 if is_worth else units)
         worth.append(units if is_worth else 0)
 
-    for piece in pieces(found, ground, by, filters):
+    for piece in pieces(found, prepared, by, filters):
         if not piece.inside:
             continue
         add(piece.key, piece.kind, piece.units, piece.is_worth)

@@ -30,8 +30,8 @@ from .breakdown import (
 )
 from .counted import GOOD_LEAD, KINDS, LEAD, NEW_SALE, OPEN_LEAD, SALE
 from .figures import NOTHING, Figures, Sums, figures
-from .ground import Ground
 from .ledger import BOUNCES, CLICK_TOUCHES, EVENLY, LEFT, RECORDS, TOUCHES, WORTH, Ledger
+from .prepared_data import PreparedData
 
 
 @dataclass(frozen=True)
@@ -56,7 +56,7 @@ class Row:
 
 
 @dataclass(frozen=True)
-class Place:
+class BreakdownPlace:
     """A row's place in a report, the same under every yardstick. `values` are numbers on the axes."""
 
     bucket: str
@@ -92,10 +92,10 @@ class Report:
     """
 
     def __init__(
-        self, ledger: Ledger, ground: Ground, plan: Plan, by: tuple[str, ...], axes: Sequence[Axis], spend: SpendRows,
-        filtered: bool,
+        self, ledger: Ledger, prepared: PreparedData, plan: Plan, by: tuple[str, ...], axes: Sequence[Axis],
+        spend: SpendRows, filtered: bool,
     ) -> None:  # fmt: skip
-        self._ledger, self._ground, self._plan, self._by, self._axes = ledger, ground, plan, by, axes
+        self._ledger, self._ground, self._plan, self._by, self._axes = ledger, prepared, plan, by, axes
         self._has_touches = all(axis.touches is not None for axis in axes)
         self.spend = spend
         credited = ledger.credit.nonzero(slice(EVENLY + 1, None))
@@ -130,10 +130,10 @@ class Report:
         name = fold(shown[self._by.index("channel")])
         return [order.index(name) if name in order else len(order)]
 
-    def _place(self, bucket: str, key: tuple[int, ...]) -> Place:
+    def _place(self, bucket: str, key: tuple[int, ...]) -> BreakdownPlace:
         none = (UNKNOWN, LEFT, TAGGED)
         shown = tuple("" if v in none else axis.shown[v] for axis, v in zip(self._axes, key, strict=True))
-        return Place(bucket, key, shown)
+        return BreakdownPlace(bucket, key, shown)
 
     def _place_spend(self, named: dict[tuple[int, ...], int], spend: SpendRows) -> Ints:
         out = np.full(len(spend.counts), -1, np.int64)
@@ -180,11 +180,11 @@ class Report:
                 out.append(self._row(name, place, sums))
             if alone:
                 at = sum(self.places[i].bucket in (NAMED, UNTAGGED, NO_VALUE) for i in self._sorted)
-                no_trail = Place(NO_TRAIL, (), ("",) * len(self._axes))
+                no_trail = BreakdownPlace(NO_TRAIL, (), ("",) * len(self._axes))
                 out.insert(len(out) - size + at, self._row(name, no_trail, alone))
         return out
 
-    def _row(self, yardstick: str, place: Place, sums: Sums) -> Row:
+    def _row(self, yardstick: str, place: BreakdownPlace, sums: Sums) -> Row:
         plan = self._plan
         return Row(yardstick, place.bucket, place.shown, sums, plan.reporting.margin, plan.money.minor_digits)
 
@@ -263,11 +263,11 @@ def _sums(parts: Sequence[int], worth: Sequence[int], whole: int) -> Sums:
     )
 
 
-def is_other_cost(ground: Ground) -> Flags:
+def is_other_cost(prepared: PreparedData) -> Flags:
     """(s,) bool: spend rows that stand for other costs, which no platform reports (R18)."""
-    rows = np.arange(len(ground.spend))
-    other = ground.spend.text("platform").test(lambda name: name == OTHER_COSTS)
-    return other & (rows >= len(ground.tables.spend))
+    rows = np.arange(len(prepared.spend))
+    other = prepared.spend.text("platform").test(lambda name: name == OTHER_COSTS)
+    return other & (rows >= len(prepared.tables.spend))
 
 
 def _bucket(key: tuple[int, ...]) -> str:

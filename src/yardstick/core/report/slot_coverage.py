@@ -50,10 +50,10 @@ def slot_coverage(result: Result, platforms: Sequence[Platform], linking: Linkin
     platforms : of the plan
     linking : its patterns
     """
-    touches, ground = result.ground.touches, result.ground
+    touches, prepared = result.prepared.touches, result.prepared
     count = touches.count
     click = (touches.kind[:count] == CLICK) & result.touch_in_range
-    source, of_platform = touches.fields["source"], ground.spend.text("platform").map(fold)
+    source, of_platform = touches.fields["source"], prepared.spend.text("platform").map(fold)
     out = []
     for platform in platforms:
         if not platform.source:
@@ -64,8 +64,8 @@ def slot_coverage(result: Result, platforms: Sequence[Platform], linking: Linkin
         of = int(mine.sum())
         for role in ROLES:
             own = OWN_COLUMN.get(role, "campaign")
-            reported = spend_rows & ground.spend.text(own).test(lambda v: bool(v.strip()))
-            spend = total(ground.costs.cost[reported])
+            reported = spend_rows & prepared.spend.text(own).test(lambda v: bool(v.strip()))
+            spend = total(prepared.costs.cost[reported])
             fields = {n for p in linking.patterns if fold(p.platform) == fold(platform.name) for n in p.fields}
             asked = "its spend is reported by it" if spend else ""
             asked = asked or ("a pattern sets it" if _PATTERN_FIELD.get(role) in fields else "")

@@ -21,7 +21,7 @@ from .weigh import Result
 
 
 @dataclass(frozen=True)
-class Part:
+class TiePart:
     """Counted conversions of one part of the books. Value in minor units of the home currency."""
 
     leads: int
@@ -35,7 +35,7 @@ def money_without_rate(result: Result) -> list[WithoutRate]:
     reporting = result.plan.reporting
     first = None if reporting.report_from is None else day_number(reporting.report_from)
     last = None if reporting.report_to is None else day_number(reporting.report_to)
-    return without_rate(result.ground.unrated, first, last)
+    return without_rate(result.prepared.unrated, first, last)
 
 
 @dataclass(frozen=True)
@@ -56,8 +56,8 @@ class TieLine:
         what their first or last touch says (R8)
     """
 
-    booked: Part
-    no_trail: Part
+    booked: TiePart
+    no_trail: TiePart
     named: dict[str, int]
     untagged: dict[str, int]
     no_value: dict[str, int]
@@ -73,14 +73,14 @@ class TieLine:
 
 def tie_line(result: Result) -> TieLine:
     """Account for every unit of money of a result, whatever its breakdown (R12, R19)."""
-    ground, ledger = result.ground, result.ledger
+    prepared, ledger = result.prepared, result.ledger
     by_part = {
         part: {name: ledger.credit.total(ledger.part_of(name) + 1, ledger.stands == part) for name in ledger.yardsticks}
         for part in (NAMED_PART, UNTAGGED_PART, NO_VALUE_PART)
     }
     named, untagged, no_value = by_part[NAMED_PART], by_part[UNTAGGED_PART], by_part[NO_VALUE_PART]
-    cost = ground.costs.cost
-    matched = result.spend_rows & np.isin(ground.spend_campaign, result.met_campaigns())
+    cost = prepared.costs.cost
+    matched = result.spend_rows & np.isin(prepared.spend_campaign, result.met_campaigns())
     visits, records = quarantined_in_range(result)
     booked, no_trail = _part(ledger.booked), _part(ledger.alone)
     inside = {name: named[name] + untagged[name] + no_value[name] + no_trail.value for name in named}
@@ -95,7 +95,7 @@ def tie_line(result: Result) -> TieLine:
         matched=total(cost[matched]),
         unmatched=total(cost[result.spend_rows & ~matched]),
         quarantined_records=visits + len(records),
-        quarantined_value=total(ground.conversions.value[records]),
+        quarantined_value=total(prepared.conversions.value[records]),
         captured_first=proportion(ledger.captured["first_agree"], ledger.captured["first_compared"]),
         captured_last=proportion(ledger.captured["last_agree"], ledger.captured["last_compared"]),
     )
@@ -103,18 +103,18 @@ def tie_line(result: Result) -> TieLine:
 
 def quarantined_in_range(result: Result) -> tuple[int, Ints]:
     """Test records of the range (R9): how many visits, and the rows of `ground.conversions`."""
-    ground, reporting = result.ground, result.plan.reporting
+    prepared, reporting = result.prepared, result.plan.reporting
     asked = (reporting.report_from, reporting.report_to)
-    visits = ground.quarantine.visits & days_within(ground.roles.day[: ground.roles.visits], *asked)
-    flags = np.concatenate([ground.quarantine.leads, ground.quarantine.conversions])
-    inside = days_within(ground.conversions.stands, *asked) if any(asked) else np.ones(len(flags), np.bool_)
+    visits = prepared.quarantine.visits & days_within(prepared.roles.day[: prepared.roles.visits], *asked)
+    flags = np.concatenate([prepared.quarantine.leads, prepared.quarantine.conversions])
+    inside = days_within(prepared.conversions.report_day, *asked) if any(asked) else np.ones(len(flags), np.bool_)
     return int(visits.sum()), np.flatnonzero(flags & inside)
 
 
-def _part(records: Tally) -> Part:
+def _part(records: Tally) -> TiePart:
     """Whole conversions by kind, which is the last row of the keys."""
     kind = records.keys[-1]
-    return Part(
+    return TiePart(
         leads=records.total(RECORDS, ~is_sale(kind)),
         good_leads=records.total(RECORDS, kind == GOOD_LEAD),
         conversions=records.total(RECORDS, is_sale(kind)),

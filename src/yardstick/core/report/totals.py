@@ -48,15 +48,15 @@ def shown_in(result: Result) -> Shown:
 def ads_in(result: Result) -> Shown:
     """What a report shows of campaigns whose spend in the range is other than 0, with all spend it shows (R23)."""
     shown = shown_in(result)
-    touches = shown.touches & of_ads(result, np.arange(result.ground.touches.count))
+    touches = shown.touches & of_ads(result, np.arange(result.prepared.touches.count))
     none = np.zeros(len(shown.empty), np.bool_)
     return Shown(shown.elements & of_ads(result, result.trails.touch), touches, shown.spend, none)
 
 
 def of_ads(result: Result, touch: Ints) -> Flags:
     """(n,) bool: which of some touches, by number, are of campaigns whose spend in the range is other than 0."""
-    paid = paid_campaigns(result.ground, result.spend_rows)
-    return np.asarray(paid[result.ground.touches.fields["campaign"].codes[touch]])
+    paid = paid_campaigns(result.prepared, result.spend_rows)
+    return np.asarray(paid[result.prepared.touches.fields["campaign"].codes[touch]])
 
 
 def totals(result: Result, ads_only: bool) -> Mapping[str, tuple[Sums, Figures]]:
@@ -67,22 +67,22 @@ def totals(result: Result, ads_only: bool) -> Mapping[str, tuple[Sums, Figures]]
     result : what was weighed
     ads_only : add up what touches of campaigns with spend got, or everything that was counted
     """
-    ground, ledger = result.ground, result.ledger
+    prepared, ledger = result.prepared, result.ledger
     shown = (ledger.credit.keys[0] != LEFT) & ((ledger.paid == 1) | (not ads_only))
     touched = (ledger.touches.keys[0] != LEFT) & ((ledger.touches.keys[-1] == 1) | (not ads_only))
     spend = result.spend_rows & result.kept_spend
-    claimed = ground.costs.claimed_conversions
+    claimed = prepared.costs.claimed_conversions
     alone = None if ads_only else alone_of(ledger, True)
     fixed = Sums(
         touches=ledger.touches.total(TOUCHES, touched),
         click_touches=ledger.touches.total(CLICK_TOUCHES, touched),
         bounces=ledger.touches.total(BOUNCES, touched),
-        spend=total(ground.costs.cost[spend]),
-        ad_cost=total(ground.costs.cost[spend & ~is_other_cost(ground)]),
-        impressions=total(ground.costs.impressions[spend]),
-        clicks=total(ground.costs.clicks[spend]),
+        spend=total(prepared.costs.cost[spend]),
+        ad_cost=total(prepared.costs.cost[spend & ~is_other_cost(prepared)]),
+        impressions=total(prepared.costs.impressions[spend]),
+        clicks=total(prepared.costs.clicks[spend]),
         claimed_conversions=claimed.sum_of(spend),
-        claimed_value=total(ground.costs.claimed_value[spend]),
+        claimed_value=total(prepared.costs.claimed_value[spend]),
     )
     out = {}
     for name in ledger.yardsticks:
@@ -99,7 +99,7 @@ def _ads_of_states(result: Result, name: str) -> Sums | None:
     yardstick = next(y for y in result.plan.crediting.yardsticks if y.name == name)
     if yardstick.rule != REMOVAL:
         return None
-    ledger = ads_credit(result.ledger, result.ground, yardstick, len(result.where))
+    ledger = ads_credit(result.ledger, result.prepared, yardstick, len(result.where))
     mine = (ledger.credit.keys[0] != LEFT) & (ledger.paid == 1)
     return credit_sums(ledger, name, np.where(mine, 0, -1), 1)[0]
 

@@ -144,7 +144,7 @@ class Trace:
 
 
 def trace_row(
-    result: Result, yardstick: str, bucket: str, values: tuple[str, ...], figure: str, first: int = 0, most: int = 200
+    result: Result, yardstick: str, bucket: str, values: tuple[str, ...], figure: str, first: int = 0, limit: int = 200
 ) -> Trace:
     """Trace one figure of one row of the report.
 
@@ -154,7 +154,7 @@ def trace_row(
     yardstick : name of the yardstick the figure stands under
     bucket, values : the row, its values as shown; buckets `TOTAL` and `ADS_ONLY` are the rows of totals
     figure : one of `FIGURES`
-    first, most : which page of the rows to list
+    first, limit : which page of the rows to list
 
     Returns
     -------
@@ -171,12 +171,12 @@ def trace_row(
         raise NoSuchFigure(f"there is no figure {figure!r}; figures are {', '.join(FIGURES)}")
     if bucket in (TOTAL, ADS_ONLY):
         shown = shown_in(result) if bucket == TOTAL else ads_in(result)
-        found = _trace(result, shares, _picked(shown), figure, first, most)
+        found = _trace(result, shares, _picked(shown), figure, first, limit)
         return _with_states(result, yardstick, found, of_totals(bucket == ADS_ONLY), figure, bucket == ADS_ONLY)
     empty, kept = result.trails.lengths == 0, result.kept
     if bucket == NO_TRAIL:
         alone = empty if kept is None else empty & kept.trails
-        return _trace(result, shares, _Picked(empty_trails=alone), figure, first, most)
+        return _trace(result, shares, _Picked(empty_trails=alone), figure, first, limit)
     place = next((i for i, p in enumerate(result.places) if (p.bucket, p.shown) == (bucket, values)), None)
     if place is None:
         raise NoSuchFigure(f"there is no row {bucket} {', '.join(values)} in this report: its data may have changed")
@@ -187,7 +187,7 @@ def trace_row(
         empty_trails=empty & ~kept.trails if kept is not None and bucket == LEFT_OUT else None,
         open_up=result.places[place].bucket == UNTAGGED,
     )
-    found = _trace(result, shares, picked, figure, first, most)
+    found = _trace(result, shares, picked, figure, first, limit)
     return _with_states(result, yardstick, found, of_place(result.places[place].values), figure)
 
 
@@ -204,7 +204,7 @@ def _with_states(
     return replace(found, share=share, value=value, states=tuple(states))
 
 
-def trace_part(result: Result, yardstick: str, part: str, first: int = 0, most: int = 200) -> Trace:
+def trace_part(result: Result, yardstick: str, part: str, first: int = 0, limit: int = 200) -> Trace:
     """Trace one part of the tie line; see `trace_row`.
 
     Parameters
@@ -213,25 +213,25 @@ def trace_part(result: Result, yardstick: str, part: str, first: int = 0, most: 
     """
     shares = _shares(result, yardstick)
     empty = result.trails.lengths == 0
-    campaign = result.ground.touches.fields["campaign"].codes
+    campaign = result.prepared.touches.fields["campaign"].codes
     of_element = campaign[result.trails.touch]
     if part == "quarantined":
-        return _quarantined(result, first, most)
+        return _quarantined(result, first, limit)
     if part in ("invoiced", "matched", "unmatched"):
         met = result.met_campaigns()
-        matched = np.isin(result.ground.spend_campaign, met)
+        matched = np.isin(result.prepared.spend_campaign, met)
         wanted = {"invoiced": result.spend_rows, "matched": matched, "unmatched": ~matched}[part]
         spend = result.spend_rows & wanted
-        return _trace(result, shares, _Picked(spend=spend), "spend", first, most)
+        return _trace(result, shares, _Picked(spend=spend), "spend", first, limit)
     if part == "no_trail":
-        return _trace(result, shares, _Picked(empty_trails=empty), EVERYTHING, first, most)
+        return _trace(result, shares, _Picked(empty_trails=empty), EVERYTHING, first, limit)
     if part in ("untagged", "no_value"):
-        tagged = result.ground.touches.tagged[result.trails.touch]
+        tagged = result.prepared.touches.tagged[result.trails.touch]
         wanted = (of_element == 0) & (tagged == (part == "no_value"))
-        found = _trace(result, shares, _Picked(elements=wanted, open_up=part == "untagged"), EVERYTHING, first, most)
+        found = _trace(result, shares, _Picked(elements=wanted, open_up=part == "untagged"), EVERYTHING, first, limit)
         return _with_states(result, yardstick, found, of_part(part), EVERYTHING)
     if part == "named":
-        found = _trace(result, shares, _Picked(elements=of_element > 0), EVERYTHING, first, most)
+        found = _trace(result, shares, _Picked(elements=of_element > 0), EVERYTHING, first, limit)
         return _with_states(result, yardstick, found, of_part(part), EVERYTHING)
     if part in ("booked", "outside"):
         whole = result.whole
@@ -242,7 +242,7 @@ def trace_part(result: Result, yardstick: str, part: str, first: int = 0, most: 
             alone &= ~np.isin(whole.conversion, result.trails.conversion)
         all_of_it = replace(result, trails=whole, shares=result.whole_shares)
         shares = result.whole_shares.get(yardstick, nothing(whole))
-        found = _trace(all_of_it, shares, _Picked(elements=picked, empty_trails=alone), EVERYTHING, first, most)
+        found = _trace(all_of_it, shares, _Picked(elements=picked, empty_trails=alone), EVERYTHING, first, limit)
         return _with_states(result, yardstick, found, of_part(part), EVERYTHING)
     raise NoSuchFigure(f"the tie line has no part {part!r}; parts are {', '.join(PARTS)}")
 
@@ -281,25 +281,25 @@ def _credit_of(figure: str) -> str:
     return (RATIOS | OF_TOUCHES | CREDIT_ALONE).get(figure, figure)
 
 
-def _trace(result: Result, shares: Shares, picked: _Picked, figure: str, first: int, most: int) -> Trace:
+def _trace(result: Result, shares: Shares, picked: _Picked, figure: str, first: int, limit: int) -> Trace:
     credit = _credit_of(figure)
     conversions, share, value = _conversions(result, shares, picked, credit)
-    page = conversions[first : first + most]
+    page = conversions[first : first + limit]
     wants_spend = figure in (*SPEND_FIGURES, "cost_per_click", *RATIOS) and picked.spend is not None
     spend = np.flatnonzero(picked.spend) if wants_spend and picked.spend is not None else np.empty(0, np.int64)
-    spend = spend[np.argsort(result.ground.spend.ints("day")[spend], kind="stable")]
+    spend = spend[np.argsort(result.prepared.spend.ints("day")[spend], kind="stable")]
     wants_touches = figure in OF_TOUCHES and picked.touches is not None
     touches = np.flatnonzero(picked.touches) if wants_touches and picked.touches is not None else np.empty(0, np.int64)
     return Trace(
         share=share,
         value=value,
-        spend=total(result.ground.costs.cost[spend]),
+        spend=total(result.prepared.costs.cost[spend]),
         conversion_count=len(conversions),
         spend_count=len(spend),
         touch_count=len(touches),
         conversions=tuple(_conversion(result, shares, picked, int(i)) for i in page),
-        spend_rows=tuple(_spend(result, int(row)) for row in spend[first : first + most]),
-        touches=tuple(_touch(result, int(t), True, 0.0, 0) for t in touches[first : first + most]),
+        spend_rows=tuple(_spend(result, int(row)) for row in spend[first : first + limit]),
+        touches=tuple(_touch(result, int(t), True, 0.0, 0) for t in touches[first : first + limit]),
         openings=_openings(result, shares, picked)
         if picked.open_up and credit in (*CREDIT_FIGURES, EVERYTHING)
         else (),
@@ -310,11 +310,11 @@ def _conversions(result: Result, shares: Shares, picked: _Picked, credit: str) -
     """Trails that stand in a credit figure, largest value first, with the share and value of them that does."""
     if credit not in (*CREDIT_FIGURES, EVERYTHING):
         return np.empty(0, np.int64), 0.0, 0
-    trails, ground = result.trails, result.ground
+    trails, prepared = result.trails, result.prepared
     which = trails.conversion
     wanted = np.ones(len(which), np.bool_)
     if credit not in ("value", EVERYTHING):
-        is_lead = np.array([g.kind == "lead" for g in ground.goals], np.bool_)[ground.conversions.version[which]]
+        is_lead = np.array([g.kind == "lead" for g in prepared.goals], np.bool_)[prepared.conversions.version[which]]
         wanted = ~is_lead if credit in ("conversions", "new_customers") else is_lead
         if credit == "good_leads":
             wanted = wanted & result.counted.good[which]
@@ -329,15 +329,15 @@ def _conversions(result: Result, shares: Shares, picked: _Picked, credit: str) -
     if picked.empty_trails is not None:
         empty = picked.empty_trails
         share[empty] = WHOLE
-        value[empty] += ground.conversions.value[which[empty]]
+        value[empty] += prepared.conversions.value[which[empty]]
     # What is worth nothing adds nothing to a value.
     rows = np.flatnonzero(wanted & (value > 0 if credit == "value" else share > 0))
-    order = np.lexsort((which[rows], ground.conversions.at[which[rows]], -share[rows], -value[rows]))
+    order = np.lexsort((which[rows], prepared.conversions.at[which[rows]], -share[rows], -value[rows]))
     return rows[order], total(share[rows]) / int(WHOLE), total(value[rows])
 
 
 def _conversion(result: Result, shares: Shares, picked: _Picked, trail: int) -> TracedConversion:
-    ground, trails = result.ground, result.trails
+    prepared, trails = result.prepared, result.trails
     number = int(trails.conversion[trail])
     # A touch of an order with lines stands there once a line: what of it is here, and what is not, are one each.
     sums: dict[tuple[int, bool], list[int]] = {}
@@ -351,16 +351,16 @@ def _conversion(result: Result, shares: Shares, picked: _Picked, trail: int) -> 
             parts_here, value_here = parts_here + part, value_here + value
     touches = [_touch(result, touch, here, part / int(WHOLE), value) for (touch, here), (part, value) in sums.items()]
     if not touches:
-        parts_here, value_here = int(WHOLE), int(ground.conversions.value[number])
+        parts_here, value_here = int(WHOLE), int(prepared.conversions.value[number])
     return _described(result, number, parts_here / int(WHOLE), value_here, tuple(touches))
 
 
 def _described(
     result: Result, number: int, share: float, value: int, touches: tuple[TracedTouch, ...]
 ) -> TracedConversion:
-    conversions = result.ground.conversions
+    conversions = result.prepared.conversions
     is_lead, row = bool(conversions.is_lead_row[number]), int(conversions.row[number])
-    table = result.ground.tables.leads if is_lead else result.ground.tables.conversions
+    table = result.prepared.tables.leads if is_lead else result.prepared.tables.conversions
     return TracedConversion(
         id=conversions.id[number],
         table=table.name,
@@ -377,7 +377,7 @@ def _described(
 
 
 def _touch(result: Result, touch: int, here: bool, share: float, value: int) -> TracedTouch:
-    touches = result.ground.touches
+    touches = result.prepared.touches
     captured = touch >= touches.count
     table, row = _origin(result, touch)
     fields = {name: touches.fields[name] for name in MAIN_FIELDS}
@@ -400,16 +400,20 @@ def _touch(result: Result, touch: int, here: bool, share: float, value: int) -> 
 
 def _origin(result: Result, touch: int) -> tuple[Table, int]:
     """The table and row a touch or captured set was read from."""
-    ground = result.ground
-    number = touch - ground.touches.count
+    prepared = result.prepared
+    number = touch - prepared.touches.count
     if number < 0:
-        return ground.tables.visits, int(ground.touches.visit[touch])
-    lead = int(ground.captured.lead[number])
-    return (ground.tables.leads, lead) if lead >= 0 else (ground.tables.conversions, int(ground.captured.sale[number]))
+        return prepared.tables.visits, int(prepared.touches.visit[touch])
+    lead = int(prepared.captured.lead[number])
+    return (
+        (prepared.tables.leads, lead)
+        if lead >= 0
+        else (prepared.tables.conversions, int(prepared.captured.sale[number]))
+    )
 
 
 def _spend(result: Result, row: int) -> TracedSpend:
-    spend, costs = result.ground.spend, result.ground.costs
+    spend, costs = result.prepared.spend, result.prepared.costs
     amounts = spend.amounts("click_price" if costs.estimated[row] else "cost")
     units, decimals = int(amounts.units[row]), amounts.decimals
     text = format(Decimal(units).scaleb(-decimals), "f")
@@ -437,8 +441,8 @@ def _spend(result: Result, row: int) -> TracedSpend:
 
 
 def _openings(result: Result, shares: Shares, picked: _Picked) -> tuple[Opening, ...]:
-    ground, trails = result.ground, result.trails
-    touches, arrivals = ground.touches, ground.arrivals
+    prepared, trails = result.prepared, result.trails
+    touches, arrivals = prepared.touches, prepared.arrivals
     found: dict[tuple[str, str, str], list[int]] = {}
     seen: set[tuple[tuple[str, str, str], int]] = set()
     elements = picked.elements if picked.elements is not None else np.zeros(len(trails.touch), np.bool_)
@@ -459,11 +463,11 @@ def _openings(result: Result, shares: Shares, picked: _Picked) -> tuple[Opening,
     return tuple(Opening(*key, n, parts / int(WHOLE), value) for key, (n, parts, value) in ordered)
 
 
-def _quarantined(result: Result, first: int, most: int) -> Trace:
-    ground = result.ground
+def _quarantined(result: Result, first: int, limit: int) -> Trace:
+    prepared = result.prepared
     _, rows = quarantined_in_range(result)
-    value = ground.conversions.value
-    page = rows[first : first + most].tolist()
+    value = prepared.conversions.value
+    page = rows[first : first + limit].tolist()
     conversions = tuple(_described(result, i, 1.0, int(value[i]), ()) for i in page)
     return Trace(
         share=float(len(rows)),

@@ -11,7 +11,7 @@ from ..plan.plan import REMOVAL
 from ..plan.records import Yardstick
 from .counted import GOOD_LEAD, LEAD, NEW_SALE, SALE
 from .ledger import LEFT, NAMED_PART, NO_VALUE_PART, UNTAGGED_PART, paid_of, stands_of
-from .removals import Piece, pieces
+from .removals import RemovalPiece, pieces
 from .weigh import Result
 
 
@@ -27,7 +27,7 @@ class TracedState:
     value: int
 
 
-OfRow = Callable[[Piece], bool]
+OfRow = Callable[[RemovalPiece], bool]
 
 
 def removing(result: Result, yardstick: str) -> Yardstick | None:
@@ -67,10 +67,10 @@ def trace_states(
     figure : one of `trace.CREDIT_FIGURES`, or "everything"
     by_campaign : whether states are shared by campaign alone, as what the ads earned is (R23), or as the report is
     """
-    ground, found = result.ground, result.ledger.removals[yardstick.by]
+    prepared, found = result.prepared, result.ledger.removals[yardstick.by]
     units: dict[tuple[int, int], list[int]] = {}
     shared = replace(found, inside=found.campaigns) if by_campaign else found
-    for piece in pieces(shared, ground, yardstick.by, len(result.where)):
+    for piece in pieces(shared, prepared, yardstick.by, len(result.where)):
         if wanted(piece) and _counts(piece, figure):
             sums = units.setdefault((piece.goal, piece.state), [0, 0])
             sums[piece.is_worth] += piece.units
@@ -78,7 +78,7 @@ def trace_states(
     for goal in {goal for goal, _ in units}:
         states, effect = effects(found.moves, goal)
         lost |= {(goal, s): e / EFFECT_UNITS for s, e in zip(states.tolist(), effect.tolist(), strict=True)}
-    goals = ground.conversions.goal.values
+    goals = prepared.conversions.goal.values
     out = [
         TracedState(_shown(result, yardstick.by, state), goals[goal], lost[goal, state], parts / int(WHOLE), value)
         for (goal, state), (parts, value) in units.items()
@@ -86,7 +86,7 @@ def trace_states(
     return sorted(out, key=lambda one: (-one.value, -one.share, one.state, one.goal))
 
 
-def _counts(piece: Piece, figure: str) -> bool:
+def _counts(piece: RemovalPiece, figure: str) -> bool:
     if figure == "value":
         return piece.is_worth or piece.kind == piece.plain
     if figure == "everything":
@@ -98,7 +98,7 @@ def _counts(piece: Piece, figure: str) -> bool:
 
 
 def _shown(result: Result, by: str, state: int) -> str:
-    campaign, channel = (result.ground.touches.fields[name] for name in ("campaign", "channel"))
+    campaign, channel = (result.prepared.touches.fields[name] for name in ("campaign", "channel"))
     if by == "channel":
         return channel.shown[state]
     if state < len(campaign.keys):

@@ -187,7 +187,7 @@ def _other_costs_and_clicks(result: Result) -> tuple[list[int], list[int]]:
     """Of each place: other costs in minor units, and clicks."""
     rows = np.flatnonzero(result.spend_place >= 0)
     other, clicks = [0] * len(result.places), [0] * len(result.places)
-    apart, costs = is_other_cost(result.ground), result.ground.costs
+    apart, costs = is_other_cost(result.prepared), result.prepared.costs
     for row, place in zip(rows.tolist(), result.spend_place[rows].tolist(), strict=True):
         other[place] += int(costs.cost[row]) if apart[row] else 0
         clicks[place] += int(costs.clicks[row])
@@ -334,10 +334,10 @@ def days_of_all(result: Result) -> dict[int, int]:
 
 
 def _by_day(result: Result, place: Ints, is_spend: bool, size: int | None = None) -> list[dict[int, int]]:
-    ground = result.ground
-    days = ground.spend.ints("day") if is_spend else ground.touches.day
+    prepared = result.prepared
+    days = prepared.spend.ints("day") if is_spend else prepared.touches.day
     rows = np.flatnonzero(place >= 0)
-    weights = ground.costs.cost[rows] if is_spend else np.ones(len(rows), np.int64)
+    weights = prepared.costs.cost[rows] if is_spend else np.ones(len(rows), np.int64)
     found, _ = tally(np.stack([place[rows], days[rows]]), [(None, weights)])
     out: list[dict[int, int]] = [{} for _ in range(len(result.places) if size is None else size)]
     for at, day, weight in zip(*found.keys.tolist(), found.exact(0), strict=True):

@@ -18,11 +18,11 @@ from .breakdown import check_fields, place_spend
 from .counted import Counted, count
 from .filters import Filter, Kept, keep_spend
 from .fingerprint import fingerprint_of
-from .ground import Ground, lay_ground
 from .ledger import Ledger
-from .part import Glossary, Part, Question, weigh_part
+from .part import Glossary, PartQuestion, WeighedPart, weigh_part
+from .prepared_data import PreparedData, prepare_data
 from .removals import with_removals
-from .report import Place, Report, Row, SpendRows
+from .report import BreakdownPlace, Report, Row, SpendRows
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,7 @@ class Result:
     fingerprint: str
     data: str
     origin: str
-    ground: Ground
+    prepared: PreparedData
     counted: Counted
     ledger: Ledger
     trails: Trails
@@ -60,7 +60,7 @@ class Result:
     whole: Trails
     whole_shares: Credit
     rows: list[Row]
-    places: list[Place]
+    places: list[BreakdownPlace]
     credit_place: Ints
     element_place: Ints
     touch_place: Ints
@@ -74,7 +74,7 @@ class Result:
 
     def without_event(self) -> int:
         """How many counted conversions never had the word or stage on whose day records stand (R22)."""
-        return int((self.counted.flags & (self.ground.conversions.stands == NO_DAY)).sum())
+        return int((self.counted.flags & (self.prepared.conversions.report_day == NO_DAY)).sum())
 
     def met_campaigns(self) -> Ints:
         """Numbers of the campaigns that have a touch in the range or credit under any yardstick (R19)."""
@@ -82,32 +82,32 @@ class Result:
         return met
 
 
-def learn(tables: Tables, plan: Plan, ground: Ground | None = None) -> Glossary:
+def learn(tables: Tables, plan: Plan, prepared: PreparedData | None = None) -> Glossary:
     """Find out all that is of everyone: people, spellings, names by id, levels of spend, and what counts.
 
     Parameters
     ----------
     tables : visits, leads, conversions, spend, rates
     plan : see `core.plan.plan.Plan`
-    ground : what `lay_ground` gave for the same tables and plan, if it is at hand
+    prepared : what `prepare_data` gave for the same tables and plan, if it is at hand
 
     Raises
     ------
     SettingsError
         If a setting is wrong or asks for what is not built.
     """
-    lasting = ground is not None
-    ground = ground or lay_ground(tables, plan.reading, plan.trailing, plan.costing, plan.money)
-    return Glossary(ground, count(ground, plan.windows, plan.trailing), lasting)
+    lasting = prepared is not None
+    prepared = prepared or prepare_data(tables, plan.reading, plan.trailing, plan.costing, plan.money)
+    return Glossary(prepared, count(prepared, plan.windows, plan.trailing), lasting)
 
 
-def complete(ledger: Ledger, glossary: Glossary, plan: Plan, question: Question) -> Ledger:
+def complete(ledger: Ledger, glossary: Glossary, plan: Plan, question: PartQuestion) -> Ledger:
     """The ledger of all the people with what can only be said of all of them: the credit of states (R16)."""
     removing = [yardstick for yardstick in plan.crediting.yardsticks if yardstick.rule == REMOVAL]
-    return with_removals(ledger, glossary.ground, removing, len(question.where))
+    return with_removals(ledger, glossary.prepared, removing, len(question.where))
 
 
-def report(ledger: Ledger, glossary: Glossary, plan: Plan, question: Question, part: Part) -> Report:
+def report(ledger: Ledger, glossary: Glossary, plan: Plan, question: PartQuestion, part: WeighedPart) -> Report:
     """Form the report of a ledger.
 
     Parameters
@@ -118,23 +118,23 @@ def report(ledger: Ledger, glossary: Glossary, plan: Plan, question: Question, p
     """
     return Report(
         ledger,
-        glossary.ground,
+        glossary.prepared,
         plan,
         question.by,
         part.axes,
-        _spend(ledger, glossary.ground, question, part),
+        _spend(ledger, glossary.prepared, question, part),
         bool(question.where),
     )
 
 
-def _spend(ledger: Ledger, ground: Ground, question: Question, part: Part) -> SpendRows:
+def _spend(ledger: Ledger, prepared: PreparedData, question: PartQuestion, part: WeighedPart) -> SpendRows:
     rows = part.spend_rows
-    of_filters = [place_spend(one.axis, ground, rows, ledger.pairs.get(one.stated.field)) for one in part.narrowed]
+    of_filters = [place_spend(one.axis, prepared, rows, ledger.pairs.get(one.stated.field)) for one in part.narrowed]
     return SpendRows(
         counts=rows,
         kept=keep_spend(part.narrowed, of_filters, len(rows)),
         numbers=[
-            place_spend(axis, ground, rows, ledger.pairs.get(name))
+            place_spend(axis, prepared, rows, ledger.pairs.get(name))
             for name, axis in zip(question.by, part.axes, strict=True)
         ],
     )
@@ -146,7 +146,7 @@ def weigh(
     by: tuple[str, ...] = ("campaign",),
     *,
     where: tuple[Filter, ...] = (),
-    ground: Ground | None = None,
+    prepared: PreparedData | None = None,
 ) -> Result:
     """Attribute every conversion to the touches before it and set the credit beside the spend.
 
@@ -156,7 +156,7 @@ def weigh(
     plan : see `core.plan.plan.Plan`
     by : one or two fields of `breakdown.FIELDS`
     where : filters; what they leave out stands in one row of its own
-    ground : what `lay_ground` gave for the same tables and plan, if it is at hand
+    prepared : what `prepare_data` gave for the same tables and plan, if it is at hand
 
     Returns
     -------
@@ -173,12 +173,12 @@ def weigh(
     All the people are one part here, so that every figure can be traced; see `ledger.merge` for more parts.
     """
     check_fields(by, plan.reading)
-    glossary, question = learn(tables, plan, ground), Question(by, where)
-    ground = glossary.ground
+    glossary, question = learn(tables, plan, prepared), PartQuestion(by, where)
+    prepared = glossary.prepared
     go_on()
     part = weigh_part(glossary, plan, question)
     go_on()
-    in_range, touch_cell = np.zeros(ground.touches.count, np.bool_), np.full(ground.touches.count, -1, np.int64)
+    in_range, touch_cell = np.zeros(prepared.touches.count, np.bool_), np.full(prepared.touches.count, -1, np.int64)
     in_range[part.touch], touch_cell[part.touch] = True, part.touch_cell
     ledger = complete(part.ledger, glossary, plan, question)
     found = report(ledger, glossary, plan, question, part)
@@ -189,7 +189,7 @@ def weigh(
         fingerprint=fingerprint_of(plan, by, tables.data, tuple(map(str, where))),
         data=tables.data,
         origin=tables.origin,
-        ground=ground,
+        prepared=prepared,
         counted=glossary.counted,
         ledger=ledger,
         trails=part.trails,
@@ -208,8 +208,8 @@ def weigh(
         kept_spend=found.spend.kept,
         touch_in_range=in_range,
         kept=part.kept,
-        findings=list(ground.findings),
-        rejected=list(ground.rejected),
+        findings=list(prepared.findings),
+        rejected=list(prepared.rejected),
     )
 
 

@@ -46,9 +46,9 @@ class Conversions:
     good : (c,) bool, records that say they are good: marked so, in a stage that their goal calls good, or by their word
     eligible : (c,) bool, not cancelled, test, quarantined or rejected
     names_lead : (c,) int64, row of the lead whose captured sets may serve (R8), -1 if none
-    stands : (c,) int64, the day reports set it on, `NO_DAY` where it has none: its own, or that of an event (R22)
+    report_day : (c,) int64, the day reports set it on, `NO_DAY` where it has none: its own, or that of an event (R22)
     word, stage, owner : (c,) text, what each is now (R10)
-    told : (c,) bool, records that say themselves where they had heard of it
+    self_reported : (c,) bool, records that say themselves where they had heard of it
     """
 
     is_lead_row: Flags
@@ -63,11 +63,11 @@ class Conversions:
     good: Flags
     eligible: Flags
     names_lead: Ints
-    stands: Ints
+    report_day: Ints
     word: Text
     stage: Text
     owner: Text
-    told: Flags
+    self_reported: Flags
 
     def __len__(self) -> int:
         return len(self.row)

@@ -17,7 +17,7 @@ _NARROW = 2**61
 
 
 @dataclass(frozen=True)
-class Lines:
+class OrderLines:
     """The lines of every conversion, end to end.
 
     Attributes
@@ -39,7 +39,7 @@ class Lines:
         return np.diff(self.offsets)
 
 
-def lines_of(lines: Table, sales: Table, leads: int) -> Lines:
+def lines_of(lines: Table, sales: Table, leads: int) -> OrderLines:
     """The lines of orders, in the order of their numbers.
 
     Parameters
@@ -55,7 +55,7 @@ def lines_of(lines: Table, sales: Table, leads: int) -> Lines:
     """
     none = np.zeros(leads + len(sales) + 1, np.int64)
     if not len(lines):
-        return Lines(none, Text.blank(0), np.empty(0, np.int64))
+        return OrderLines(none, Text.blank(0), np.empty(0, np.int64))
     ids = {value: row for row, value in enumerate(sales.text("conversion_id").trimmed().strings())}
     named, numbers = lines.text("conversion_id").trimmed(), lines.text("line_number").trimmed()
     order = np.array([ids.get(value, -1) for value in named.values], np.int64)[named.codes]
@@ -91,7 +91,7 @@ def lines_of(lines: Table, sales: Table, leads: int) -> Lines:
         none_or_less = (least < 0) | (np.maximum.reduceat(weight, begins) == 0)
         alike = np.repeat(np.asarray(none_or_less, np.bool_), counts[filled])
         weight[alike] = 1
-    return Lines(offsets, lines.text("product").map(collapse).take(mine), weight, tuple(findings))
+    return OrderLines(offsets, lines.text("product").map(collapse).take(mine), weight, tuple(findings))
 
 
 def _finding(code: str, lines: Table, row: int, column: str) -> Finding:

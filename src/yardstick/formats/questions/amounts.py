@@ -10,7 +10,7 @@ from yardstick.core.plan.plan import Plan
 from yardstick.core.plan.source_records import LEFT_OUT, REFUNDS
 
 from .look import Look, columns_of
-from .question import Asking, Question, Record, put_field, said
+from .question import Asking, FileQuestion, Record, put_field, said
 
 MILLION, AS_IS = "millionths", "as they are"
 ROWS = "orders as others"
@@ -18,7 +18,7 @@ _DEAREST = Decimal(2_000)
 """What a click can hardly cost."""
 
 
-def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
+def _ask(look: Look, record: Record, plan: Plan) -> Iterable[FileQuestion]:
     columns, table = columns_of(look, record), str(record["table"])
     if table == "conversions" and "total" in columns:
         yield from _negative(look, record, columns["total"])
@@ -27,7 +27,7 @@ def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
     yield from _ids(look, record, columns, table)
 
 
-def _negative(look: Look, record: Record, at: int) -> Iterable[Question]:
+def _negative(look: Look, record: Record, at: int) -> Iterable[FileQuestion]:
     rows = [(n, line) for n, line in zip(look.numbers(at, record), look.lines, strict=True) if n is not None and n < 0]
     # The first rows may have none, and a row far below one.
     count, worth = (len(rows), sum((n for n, _ in rows), Decimal(0))) if rows else (look.below, look.worth_below)
@@ -36,10 +36,10 @@ def _negative(look: Look, record: Record, at: int) -> Iterable[Question]:
     line = rows[0][1] if rows else look.line_below
     text = f"{count:,} {'row is' if count == 1 else 'rows are'} below 0, {worth:,f} in all: what are they?"
     hints = ["taken off the order with their id", "counted nowhere", "worth 0 each"]
-    yield Question("negative", text, [REFUNDS, LEFT_OUT, ROWS], hints, line, said(record, "negative"))
+    yield FileQuestion("negative", text, [REFUNDS, LEFT_OUT, ROWS], hints, line, said(record, "negative"))
 
 
-def _micros(look: Look, record: Record, columns: dict[str, int]) -> Iterable[Question]:
+def _micros(look: Look, record: Record, columns: dict[str, int]) -> Iterable[FileQuestion]:
     costs = [n for n in look.numbers(columns["cost"], record) if n]
     if not costs or any(n != n.to_integral_value() for n in costs):
         return
@@ -54,14 +54,16 @@ def _micros(look: Look, record: Record, columns: dict[str, int]) -> Iterable[Que
     if not (dear and min(abs(n) for n in costs) >= 1_000) and not many:
         return
     if said(record, "micros"):
-        yield Question("micros", "Its costs are", [MILLION, AS_IS], answer=said(record, "micros"))
+        yield FileQuestion("micros", "Its costs are", [MILLION, AS_IS], answer=said(record, "micros"))
         return
     each = f", {total / clicks:,.0f} a click" if clicks > 0 else ""
     hints = [f"{total / 1_000_000:,.2f}", f"{total:,.2f}"]
-    yield Question("micros", f"Its costs add up to {total:,.0f}{each}: are they millionths?", [MILLION, AS_IS], hints)
+    yield FileQuestion(
+        "micros", f"Its costs add up to {total:,.0f}{each}: are they millionths?", [MILLION, AS_IS], hints
+    )
 
 
-def _ids(look: Look, record: Record, columns: dict[str, int], table: str) -> Iterable[Question]:
+def _ids(look: Look, record: Record, columns: dict[str, int], table: str) -> Iterable[FileQuestion]:
     """An id column that is empty throughout, beside one whose cells are all different."""
     own = ROW_ID.get(table, "")
     if not own or own not in columns or not look.lines or look.filled(columns[own]):
@@ -75,7 +77,7 @@ def _ids(look: Look, record: Record, columns: dict[str, int], table: str) -> Ite
     ]
     if free and not record.get("id"):
         text = f"{look.names[columns[own]]} is empty on every row: which column is the id of a row?"
-        yield Question(f"columns.{own}", text, [look.names[i] for i in free])
+        yield FileQuestion(f"columns.{own}", text, [look.names[i] for i in free])
 
 
 def _put(record: Record, field: str, answer: str) -> Record:

@@ -14,7 +14,7 @@ from yardstick.core.plan.plan import Plan
 from ..cells import is_currency
 from ..currencies_in import codes_by_sign, marks_of
 from .look import MONEY, Look, columns_of, kinds_of
-from .question import Asking, Question, Record, put_field, said
+from .question import Asking, FileQuestion, Record, put_field, said
 
 _CODE = re.compile(r"(?<![A-Za-z])[A-Z]{3}(?![A-Za-z])")
 _BEFORE = (
@@ -60,7 +60,7 @@ def code_above(look: Look) -> str:
     return found.pop() if len(found) == 1 else ""
 
 
-def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
+def _ask(look: Look, record: Record, plan: Plan) -> Iterable[FileQuestion]:
     table = str(record["table"])
     if not any(c.name == "currency" for c in SCHEMA[table]):
         return
@@ -75,20 +75,20 @@ def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
         if there and there != (stated or home) and answered != (stated or home):
             where = f"{name} says {there}" if header else f"The lines above the header say {there}"
             text = f"{where}, and its source {stated or home}: which is it?"
-            yield Question("currency", text, [there, stated or home])
+            yield FileQuestion("currency", text, [there, stated or home])
         elif answered:
-            yield Question("currency", "In which currency are its amounts?", [answered], answer=answered, free=True)
+            yield FileQuestion("currency", "In which currency are its amounts?", [answered], answer=answered, free=True)
     if look.before and look.came and not look.came & look.before and not said(record, f"codes.{_joined(look.came)}"):
         now, then = _joined(look.came), _joined(look.before)
         text = f"Its amounts are in {now}; those of this source were in {then} until now: is that so?"
-        yield Question(f"codes.{now}", text, [f"yes, {now}"])
+        yield FileQuestion(f"codes.{now}", text, [f"yes, {now}"])
 
 
 def _joined(codes: Iterable[str]) -> str:
     return " and ".join(sorted(codes))
 
 
-def _of_signs(look: Look, record: Record, plan: Plan, signs: dict[str, str]) -> Iterable[Question]:
+def _of_signs(look: Look, record: Record, plan: Plan, signs: dict[str, str]) -> Iterable[FileQuestion]:
     """Each sign that is no code is said to be one currency."""
     marks = marks_in(look, record)
     for mark, count in marks.most_common(6):
@@ -104,9 +104,9 @@ def _of_signs(look: Look, record: Record, plan: Plan, signs: dict[str, str]) -> 
             continue
         text = f"{mark} stands beside {count:,} of its amounts: which currency is that?"
         if mark not in signs:
-            yield Question(field, text, _first(plan.money.home_currency, offered), free=True)
+            yield FileQuestion(field, text, _first(plan.money.home_currency, offered), free=True)
         elif answer:
-            yield Question(field, text, _first(answer, offered), answer=signs[mark], free=True)
+            yield FileQuestion(field, text, _first(answer, offered), answer=signs[mark], free=True)
 
 
 def _first(code: str, offered: Iterable[str]) -> list[str]:

@@ -12,7 +12,7 @@ from yardstick.core.plan.source_records import DAY_FIRST, MONTH, MONTH_FIRST, WE
 
 from ..dates_in import iso_of
 from .look import DATES, Look, columns_of, kinds_of
-from .question import Asking, Question, Record, said
+from .question import Asking, FileQuestion, Record, said
 
 RIGHT = "they are right"
 _FAR = 550
@@ -20,7 +20,7 @@ _FAR = 550
 DAYS = "days"
 
 
-def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
+def _ask(look: Look, record: Record, plan: Plan) -> Iterable[FileQuestion]:
     order = str(record.get("date", YEAR_FIRST))
     other = {DAY_FIRST: MONTH_FIRST, MONTH_FIRST: DAY_FIRST}.get(order, "")
     kinds = kinds_of(str(record["table"]))
@@ -31,14 +31,14 @@ def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
         if bad:
             days = f"{len(bad):,} days, such as {bad[0]}, can only be read as {other}"
             text = f"{days}; its source has {order}: which is right?"
-            yield Question("date", text, [other, order])
+            yield FileQuestion("date", text, [other, order])
     if look.first_day is not None and look.last_day is not None and look.today is not None and not said(record, "far"):
         first, last = look.first_day, look.last_day
         ahead = last - look.today
         behind = look.today - first
         if ahead > _FAR or (behind > 3_650 and look.known) or (look.stood is not None and first - look.stood > 1_100):
             far = day_text(last if ahead > _FAR or not behind > 3_650 else first)
-            yield Question(
+            yield FileQuestion(
                 "far",
                 f"Its days go to {far}: is that right?"
                 if ahead > _FAR
@@ -49,7 +49,7 @@ def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
     if period:
         held = said(record, "period") or period
         text = f"Each of its rows is a {period}: what it cost is spread evenly by day."
-        yield Question("period", text, [period, DAYS], answer=held)
+        yield FileQuestion("period", text, [period, DAYS], answer=held)
 
 
 def _put(record: Record, field: str, answer: str) -> Record:

@@ -14,7 +14,7 @@ from yardstick.core.base.words import fold
 from ..contents import Content, content_of
 from ..headers import AS_WRITTEN
 from ..numbers_in import number_of
-from ..raw import USUAL, Laid, TableFile
+from ..raw import USUAL, FileLayout, TableFile
 from ..readers import open_table
 from ..sum_rows import SumRow
 
@@ -57,7 +57,7 @@ class Look:
     tail: list[list[str]] = field(default_factory=list)
     odd: list[str] = field(default_factory=list)
     above: list[str] = field(default_factory=list)
-    laid: Laid = USUAL
+    laid: FileLayout = USUAL
     whole: bool = True
     sums: list[SumRow] = field(default_factory=list)
     came: frozenset[str] = frozenset()
@@ -113,7 +113,7 @@ class Look:
         return f"{self.total(at, record):,f}{where}"
 
 
-def look_at(file: str, stream: BinaryIO, laid: Laid, above: Sequence[str] = (), through: bool = False) -> Look:
+def look_at(file: str, stream: BinaryIO, laid: FileLayout, above: Sequence[str] = (), through: bool = False) -> Look:
     """Look at a file.
 
     Parameters

@@ -10,7 +10,7 @@ from yardstick.core.plan.plan import Plan
 
 from ..plain_words import plain_words
 from .look import Look
-from .question import Asking, Question, Record, said
+from .question import Asking, FileQuestion, Record, said
 from .structure import platform_named
 
 NEW, SAME = "a new source, ", "the same source"
@@ -27,7 +27,7 @@ def called_anew(file: str, plan: Plan) -> str:
     return name
 
 
-def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
+def _ask(look: Look, record: Record, plan: Plan) -> Iterable[FileQuestion]:
     if not look.known:
         return
     why = look.strange
@@ -41,7 +41,7 @@ def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
         why = f"{why} Its sums are called {' and '.join(sorted(words))[:60]}, those of {record['name']} {total}."
     if why and not said(record, "new"):
         text = f"{why} Is it from another source than {record['name']}?"
-        yield Question("new", text, [f"{NEW}{called_anew(look.file, plan)}", SAME])
+        yield FileQuestion("new", text, [f"{NEW}{called_anew(look.file, plan)}", SAME])
 
 
 def _put(record: Record, field: str, answer: str) -> Record:

@@ -9,7 +9,7 @@ from yardstick.core.plan.plan import Plan
 from yardstick.core.plan.source_records import TAG_COLUMNS
 
 from .look import Look, columns_of
-from .question import Asking, Question, Record, said
+from .question import Asking, FileQuestion, Record, said
 
 PLACEHOLDERS = (
     "(not set)",
@@ -55,7 +55,7 @@ def placeholders_in(look: Look, record: Record) -> tuple[Counter[str], list[str]
     return out, list(names)
 
 
-def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
+def _ask(look: Look, record: Record, plan: Plan) -> Iterable[FileQuestion]:
     found, names = placeholders_in(look, record)
     if not found:
         return
@@ -63,7 +63,7 @@ def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
     held = said(record, "nothing") or (EMPTY if all(word in nothing for word in found) else "")
     words = ", ".join(f"{word} ({count:,})" for word, count in found.most_common(5))
     where = " and ".join(names[:3])
-    yield Question("nothing", f"In {where} stand {words}: are these cells empty?", [EMPTY, WRITTEN], answer=held)
+    yield FileQuestion("nothing", f"In {where} stand {words}: are these cells empty?", [EMPTY, WRITTEN], answer=held)
 
 
 def with_placeholders(look: Look, record: Record) -> Record:

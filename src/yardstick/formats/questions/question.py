@@ -16,7 +16,7 @@ Record = dict[str, Any]
 
 
 @dataclass(frozen=True)
-class Question:
+class FileQuestion:
     """What a file does not decide, or what was decided for it and can be decided otherwise.
 
     Attributes
@@ -56,7 +56,7 @@ class Asking:
     """
 
     fields: tuple[str, ...]
-    ask: Callable[[Look, Record, Plan], Iterable[Question]]
+    ask: Callable[[Look, Record, Plan], Iterable[FileQuestion]]
     put: Callable[[Record, str, str], Record]
 
 

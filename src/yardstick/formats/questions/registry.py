@@ -8,7 +8,7 @@ from yardstick.core.plan.plan import Plan
 
 from . import amounts, currencies, dates, other_source, placeholders, structure, sums, worth_columns
 from .look import Look
-from .question import Asking, Question, Record, put_field, said
+from .question import Asking, FileQuestion, Record, put_field, said
 
 SUBJECTS: tuple[Asking, ...] = (
     other_source.ASKING,
@@ -22,7 +22,7 @@ SUBJECTS: tuple[Asking, ...] = (
 )
 
 
-def questions_of(look: Look, record: Record, plan: Plan, asked: Sequence[Question] = ()) -> list[Question]:
+def questions_of(look: Look, record: Record, plan: Plan, asked: Sequence[FileQuestion] = ()) -> list[FileQuestion]:
     """What a file that is read by a record leaves open, and what was said of it: the open ones first.
 
     Parameters
@@ -32,10 +32,10 @@ def questions_of(look: Look, record: Record, plan: Plan, asked: Sequence[Questio
     plan : of the workspace
     asked : what was asked when it was guessed at; of these what was answered is shown as such
     """
-    out: dict[str, Question] = {}
+    out: dict[str, FileQuestion] = {}
     for question in asked:
         answer = said(record, question.field)
-        out[question.field] = Question(
+        out[question.field] = FileQuestion(
             question.field, question.text, question.options, question.hints, question.line, answer, question.free
         )
     for subject in SUBJECTS:

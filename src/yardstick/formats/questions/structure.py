@@ -10,7 +10,7 @@ from yardstick.core.plan.plan import Plan
 
 from ..plain_words import plain_words
 from .look import Look, called, columns_of
-from .question import Asking, Question, Record, put_field, said
+from .question import Asking, FileQuestion, Record, put_field, said
 
 TEXTS = {
     "platform": "No column names the platform: which is it?",
@@ -19,7 +19,7 @@ TEXTS = {
 }
 
 
-def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
+def _ask(look: Look, record: Record, plan: Plan) -> Iterable[FileQuestion]:
     table = str(record["table"])
     columns = columns_of(look, record)
     split = {name for one in record.get("split", []) for name in one["into"]}
@@ -34,15 +34,15 @@ def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
             continue
         free = _free_words(look, columns) if column.name == "campaign" else []
         if free:
-            yield Question(f"columns.{name}", "No column is called campaign: which one names it?", free)
+            yield FileQuestion(f"columns.{name}", "No column is called campaign: which one names it?", free)
         elif column.name in TEXTS:
-            yield Question(f"constant.{name}", TEXTS[column.name], _offered(column.name, plan), free=True)
+            yield FileQuestion(f"constant.{name}", TEXTS[column.name], _offered(column.name, plan), free=True)
         else:
             text = f"No column was found for {name.replace('_', ' ')}: which is it?"
-            yield Question(f"columns.{name}", text, list(look.names))
+            yield FileQuestion(f"columns.{name}", text, list(look.names))
     for name, text in constant.items():
         if name in TEXTS and said(record, f"constant.{name}"):
-            yield Question(f"constant.{name}", TEXTS[name], _offered(name, plan), answer=text, free=True)
+            yield FileQuestion(f"constant.{name}", TEXTS[name], _offered(name, plan), answer=text, free=True)
 
 
 def _free_words(look: Look, columns: dict[str, int]) -> list[str]:

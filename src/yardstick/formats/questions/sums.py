@@ -10,23 +10,23 @@ from yardstick.core.plan.source_records import KEPT, LEFT_OUT
 
 from ..sum_rows import SumRow
 from .look import Look
-from .question import Asking, Question, Record, said
+from .question import Asking, FileQuestion, Record, said
 
 SHOWN = 3
 
 
-def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
+def _ask(look: Look, record: Record, plan: Plan) -> Iterable[FileQuestion]:
     rows, answer = look.sums, said(record, "sums") or str(record.get("sums", ""))
     if not rows:
         if answer:
-            yield Question("sums", "Rows that are the sum of others:", [LEFT_OUT, KEPT], answer=answer)
+            yield FileQuestion("sums", "Rows that are the sum of others:", [LEFT_OUT, KEPT], answer=answer)
         return
     perhaps = [row for row in rows if not row.sure]
     # Words alone on most rows are a name.
     if perhaps and not answer:
         some = perhaps
         what = "look like sums of others" if len(some) > 1 else "looks like the sum of others"
-        ask = "are they no rows of their own?" if len(some) > 1 else "is it no row of its own?"
+        ask = "should they be left out?" if len(some) > 1 else "should it be left out?"
     else:
         some = rows
         what = "are sums of others" if len(rows) > 1 else "is the sum of others"
@@ -41,7 +41,7 @@ def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
     which = f"{len(some)} rows {what}" if len(some) > 1 else f"A row {what}"
     hints = [_worth(some, "less"), _worth(some, "more")]
     held = answer or ("" if perhaps else LEFT_OUT)
-    yield Question("sums", f"{which} ({shown}{more}): {ask}", [LEFT_OUT, KEPT], hints, some[0].line, held)
+    yield FileQuestion("sums", f"{which} ({shown}{more}): {ask}", [LEFT_OUT, KEPT], hints, some[0].line, held)
 
 
 def _row(row: SumRow) -> str:

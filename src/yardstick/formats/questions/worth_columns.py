@@ -14,13 +14,13 @@ from ..plain_words import plain_words
 from ..scoring import phrases_of, score
 from ..worth import MONEY
 from .look import Look, called, columns_of, kinds_of
-from .question import Asking, Question, Record, put_field, said
+from .question import Asking, FileQuestion, Record, put_field, said
 
 NONE = "none of them"
 ADDED = (Kind.AMOUNT, Kind.COST, Kind.COUNT)
 
 
-def _ask(look: Look, record: Record, plan: Plan) -> Iterable[Question]:
+def _ask(look: Look, record: Record, plan: Plan) -> Iterable[FileQuestion]:
     table = str(record["table"])
     columns, kinds = columns_of(look, record), kinds_of(table)
     worth = MONEY.get(table, "")
@@ -65,7 +65,7 @@ def _estimated(columns: dict[str, int]) -> bool:
 
 def _question(
     look: Look, record: Record, field: str, column: str, options: list[str], table: str, answer: str = ""
-) -> Question:
+) -> FileQuestion:
     what = called(table, column).replace("_", " ")
     if len(options) == 1:
         text = f"Is {options[0]} the {what} of a row?"
@@ -73,7 +73,7 @@ def _question(
         text = f"Several columns could be the {what} of a row: which is it?"
     places = [look.place(name) for name in options]
     hints = [look.says(at, record) if at >= 0 else "" for at in places]
-    return Question(field, text, [*options, NONE], [*hints, "nothing is counted"], answer=answer)
+    return FileQuestion(field, text, [*options, NONE], [*hints, "nothing is counted"], answer=answer)
 
 
 def _money(look: Look, record: Record, free: list[int], table: str, worth: str) -> list[int]:

@@ -6,13 +6,13 @@ import numpy as np
 
 from ...base.columns import Codes, Ints
 from ...base.words import fold
-from .given import Asked, ByWeight
+from .allocation import ByWeight, RuleInput
 from .parameters import whole
 
 _WIDEST = 2**62
 
 
-def custom(asked: Asked) -> ByWeight:
+def custom(asked: RuleInput) -> ByWeight:
     """A weight for the first, middle or last touch times one for its channel; where all are 0, all the same (R14).
 
     A trail of one touch uses `first`.
@@ -33,7 +33,7 @@ def custom(asked: Asked) -> ByWeight:
     return ByWeight(trails, weight)
 
 
-def custom_parameters(asked: Asked) -> tuple[list[int], Ints, Codes | None]:
+def custom_parameters(asked: RuleInput) -> tuple[list[int], Ints, Codes | None]:
     """Weights of the first, the middle and the last touch; weights of channels by number, Python's integers where a
     trail's sum could pass 64 bits; and (n_touches,) the number of each touch's channel, None if all weigh the same."""
     places = whole(asked.yardstick.params, {"first": "1", "middle": "1", "last": "1"})

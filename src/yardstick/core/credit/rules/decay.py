@@ -8,7 +8,7 @@ import numpy as np
 
 from ...base.columns import Flags, Ints
 from ...base.day_numbers import DAY_US
-from .given import Asked, ByWeight
+from .allocation import ByWeight, RuleInput
 
 HALF_LIFE_DAYS = Decimal(7)
 WEIGHT_BITS = 40
@@ -19,7 +19,7 @@ _UNSURE_STILL = 2.0**-19
 """The same with the 64 bits that some machines have."""
 
 
-def decay(asked: Asked) -> ByWeight:
+def decay(asked: RuleInput) -> ByWeight:
     """Weight 2^(-age / half-life), as a whole number of 2^-40 parts of that of the newest touch (R14)."""
     trails = asked.trails
     at = asked.at[trails.touch]
@@ -29,7 +29,7 @@ def decay(asked: Asked) -> ByWeight:
     return ByWeight(trails, weights(np.repeat(newest, trails.lengths) - at, half_life_of(asked)))
 
 
-def half_life_of(asked: Asked) -> Decimal:
+def half_life_of(asked: RuleInput) -> Decimal:
     """The yardstick's half-life in microseconds, a whole number."""
     return dict(asked.yardstick.params).get("half_life_days", HALF_LIFE_DAYS) * DAY_US
 

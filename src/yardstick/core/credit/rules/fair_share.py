@@ -7,10 +7,10 @@ import numpy as np
 from ...base.columns import Flags, Ints
 from ...trails.trails import Trails
 from ..apportioning import Kinds
-from .given import Asked, ByKind, Even, Given
+from .allocation import Allocation, ByKind, Even, RuleInput
 
 
-def fair_share(asked: Asked) -> Given:
+def fair_share(asked: RuleInput) -> Allocation:
     """Each conversion equally among the distinct players of its trail (R15); a player's part equally to its touches.
 
     References

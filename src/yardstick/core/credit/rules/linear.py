@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from .given import Asked, Even
+from .allocation import Even, RuleInput
 
 
-def linear(asked: Asked) -> Even:
+def linear(asked: RuleInput) -> Even:
     """1 / n to each of n touches (R14)."""
     return Even(asked.trails)

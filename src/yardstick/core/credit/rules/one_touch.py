@@ -4,22 +4,22 @@ from __future__ import annotations
 
 import numpy as np
 
-from .given import Asked, OneTouch
+from .allocation import OneTouch, RuleInput
 
 
-def first_touch(asked: Asked) -> OneTouch:
+def first_touch(asked: RuleInput) -> OneTouch:
     """All credit to the first touch (R14)."""
     trails = asked.trails
     return OneTouch(trails, trails.offsets[:-1][trails.lengths > 0])
 
 
-def last_touch(asked: Asked) -> OneTouch:
+def last_touch(asked: RuleInput) -> OneTouch:
     """All credit to the last touch (R14)."""
     trails = asked.trails
     return OneTouch(trails, trails.offsets[1:][trails.lengths > 0] - 1)
 
 
-def last_marked_touch(asked: Asked) -> OneTouch:
+def last_marked_touch(asked: RuleInput) -> OneTouch:
     """All credit to the last touch that is not Direct, or to the last if all are (R14)."""
     trails, direct = asked.trails, asked.direct
     filled = trails.lengths > 0

@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from ...base.columns import Ints
-from .given import Asked, ByWeight
+from .allocation import ByWeight, RuleInput
 from .parameters import whole
 
 POSITION = {"first": "0.4", "last": "0.4"}
 """Parameters where none are stated."""
 
 
-def position(asked: Asked) -> ByWeight:
+def position(asked: RuleInput) -> ByWeight:
     """`first` and `last` as stated, the rest equally on the touches between them (R14).
 
     Of two touches each has its parameter's part of both; one touch has all.

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
+from .allocation import Allocation, RuleInput
 from .custom import custom
 from .decay import decay
 from .fair_share import fair_share
-from .given import Asked, Given
 from .linear import linear
 from .one_touch import first_touch, last_marked_touch, last_touch
 from .position import position
 
-RULES: Mapping[str, Callable[[Asked], Given]] = {
+RULES: Mapping[str, Callable[[RuleInput], Allocation]] = {
     "first": first_touch,
     "last": last_touch,
     "last_marked": last_marked_touch,

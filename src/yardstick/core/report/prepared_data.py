@@ -36,7 +36,7 @@ from ..reading.roles import RoleTable, lay_roles
 from ..trails.buckets import KnownBy, known_by
 from ..trails.deals import Contacts, find_contacts
 from ..trails.goals import Conversions, record_values, version_of
-from ..trails.lines import Lines, lines_of
+from ..trails.lines import OrderLines, lines_of
 from ..trails.people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, find_people
 from ..trails.present import event_instants, present_of
 from ..trails.quarantine import quarantined, quarantined_visits
@@ -58,7 +58,7 @@ class Quarantine:
 
 
 @dataclass(frozen=True)
-class Ground:
+class PreparedData:
     """See the module's text.
 
     `spend` are the spend rows with those of further costs; `spend_campaign` are the numbers of their campaigns in
@@ -84,12 +84,12 @@ class Ground:
     spend_campaign: Ints
     known_by: KnownBy
     contacts: Contacts
-    lines: Lines
+    lines: OrderLines
     spend_touch: Ints
     latest: Latest = field(default_factory=Latest, compare=False)
 
 
-def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Costing, money: Money) -> Ground:
+def prepare_data(tables: Tables, reading: Reading, trailing: Trailing, costing: Costing, money: Money) -> PreparedData:
     """Read every row once (R1-R10, R17-R20).
 
     Parameters
@@ -179,12 +179,12 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         value=np.concatenate([lead_worth.value, sale_worth.value]),
         good=np.concatenate([_good_leads(leads, lead_worth, goals), sale_worth.good]),
         eligible=eligible,
-        stands=np.concatenate([lead_worth.stands, sale_worth.stands]),
+        report_day=np.concatenate([lead_worth.report_day, sale_worth.report_day]),
         names_lead=_named_leads(leads, sales, eligible[: len(leads)]),
         word=Text.join([lead_worth.word, sale_worth.word]),
         stage=Text.join([lead_worth.stage, sale_worth.stage]),
         owner=Text.join([lead_worth.owner, sale_worth.owner]),
-        told=np.concatenate([leads.text("self_reported").filled(), np.zeros(len(sales), np.bool_)]),
+        self_reported=np.concatenate([leads.text("self_reported").filled(), np.zeros(len(sales), np.bool_)]),
     )
     lines = lines_of(tables.order_lines, sales, len(leads))
     notes += lines.findings
@@ -192,7 +192,7 @@ def lay_ground(tables: Tables, reading: Reading, trailing: Trailing, costing: Co
         tables.deal_contacts, conversions.id, conversions.is_lead_row, conversions.person, identified, people
     )
     notes += _goal_findings(conversions, trailing.counted_goals)
-    return Ground(
+    return PreparedData(
         tables,
         spend,
         quarantine,
@@ -231,7 +231,7 @@ class _Worth:
 
     version: Ints
     day: Ints
-    stands: Ints
+    report_day: Ints
     value: Ints
     stage: Text
     word: Text
@@ -277,17 +277,17 @@ def _worth(
     counts = word.test(
         lambda text: bool(event and text == event) or (text != CANCELLED and means.get(text) != "does not count")
     )
-    stands = days
+    report_day = days
     if event:
         instants = event_instants(table, statuses, event)
         there = instants != NO_INSTANT
-        stands = np.where(there, local_days(np.where(there, instants, 0), reading.time_zone), NO_DAY)
+        report_day = np.where(there, local_days(np.where(there, instants, 0), reading.time_zone), NO_DAY)
     good = word.test(lambda text: means.get(text) == "good")
     findings = (*standing.findings, *_unlisted(table, rows[~tests[rows]], now.word, means))
     worth = _Worth(
         version[rows],
         days[rows],
-        stands[rows],
+        report_day[rows],
         value[rows],
         now.stage.take(rows),
         word,

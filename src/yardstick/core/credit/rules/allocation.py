@@ -15,7 +15,7 @@ from ..apportioning import Kinds, apportion, apportion_by_weight, apportion_even
 
 
 @dataclass(frozen=True)
-class Asked:
+class RuleInput:
     """What a rule may look at; what not every rule needs is made only when it is asked for.
 
     Attributes
@@ -36,7 +36,7 @@ class Asked:
     channels: Callable[[], Text]
 
 
-class Given(Protocol):
+class Allocation(Protocol):
     """Shares of the touches of every trail, adding up to 1 in each that is filled."""
 
     @property
@@ -60,7 +60,7 @@ class OneTouch:
     element: Ints
 
     def share(self, totals: Ints) -> Ints:
-        """See `Given`."""
+        """See `Allocation`."""
         return totals[self.trails.lengths > 0]
 
 
@@ -72,11 +72,11 @@ class Even:
 
     @property
     def element(self) -> Ints:
-        """See `Given`."""
+        """See `Allocation`."""
         return np.arange(len(self.trails.touch))
 
     def share(self, totals: Ints) -> Ints:
-        """See `Given`."""
+        """See `Allocation`."""
         return apportion_evenly(totals, self.trails.offsets)
 
 
@@ -90,11 +90,11 @@ class ByKind:
 
     @property
     def element(self) -> Ints:
-        """See `Given`."""
+        """See `Allocation`."""
         return np.arange(len(self.trails.touch))
 
     def share(self, totals: Ints) -> Ints:
-        """See `Given`."""
+        """See `Allocation`."""
         return apportion(totals, self.kinds, self.divisor)
 
 
@@ -112,9 +112,9 @@ class ByWeight:
 
     @property
     def element(self) -> Ints:
-        """See `Given`."""
+        """See `Allocation`."""
         return np.flatnonzero(self.weight > 0)
 
     def share(self, totals: Ints) -> Ints:
-        """See `Given`."""
+        """See `Allocation`."""
         return apportion_by_weight(totals, self.weight, self.trails.offsets)[self.weight > 0]

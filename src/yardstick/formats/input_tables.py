@@ -16,14 +16,14 @@ from yardstick.core.report.fingerprint import name_of
 
 from .arrow_tables import ids_of, table_of
 from .columns import TypedBatch
-from .intake import Lines, take_in
-from .keyed import GROUPED, Keys, all_stand, contributed, stand, sum_of
+from .intake import LineCounts, ingest
+from .keyed import GROUPED, Keys, all_stand, contributed, resolve_versions, sum_of
 from .origins import FileRows, origin_of
 from .raw import Header, TableFile
 
 
 @dataclass(kw_only=True)
-class FileCount(Lines):
+class FileCount(LineCounts):
     """Of a file that was read once: read = accepted + rejected + repeated + replaced. Quarantined rows are among the
     accepted."""
 
@@ -58,9 +58,9 @@ def read_file(file: TableFile, zone: str) -> ReadFile:
         batches.append(batch)
         rejected.extend(batch.rejected)
 
-    taken = take_in(file, zone, lambda rows, done: None, each, known=True)
+    taken = ingest(file, zone, lambda rows, done: None, each, known=True)
     count = FileCount(
-        **{f.name: getattr(taken.counts, f.name) for f in fields(Lines)},
+        **{f.name: getattr(taken.counts, f.name) for f in fields(LineCounts)},
         accepted=taken.counts.read - taken.counts.rejected,
         quarantined=0,
     )
@@ -80,7 +80,7 @@ def _sums(file: TableFile) -> list[Finding]:
 
 
 @dataclass
-class Given:
+class InputTables:
     """Tables made of files, with all that was noticed. `unread` says by file what is wrong with one that could not be
     read as a whole, and what would make it read."""
 
@@ -91,7 +91,7 @@ class Given:
     unread: dict[str, str] = field(default_factory=dict)
 
 
-def tables_of(files: Iterable[ReadFile]) -> Given:
+def tables_of(files: Iterable[ReadFile]) -> InputTables:
     """The tables that files hold together; they are one load.
 
     Parameters
@@ -99,7 +99,7 @@ def tables_of(files: Iterable[ReadFile]) -> Given:
     files : in the order of their names
     """
     given = list(files)
-    out = Given(Tables())
+    out = InputTables(Tables())
     found: dict[str, Table] = {}
     total, rows = 0, []
     for name in SCHEMA:
@@ -129,10 +129,12 @@ def _one_table(name: str, files: Sequence[ReadFile]) -> tuple[Table, int, list[F
         keys.key[:, 0] = ids.codes
         made[ROW_ID[name]] = ids
         standing = (
-            all_stand(len(keys)) if len(ids.values) == len(keys) else stand(name, keys, np.zeros(len(keys), np.int64))
+            all_stand(len(keys))
+            if len(ids.values) == len(keys)
+            else resolve_versions(name, keys, np.zeros(len(keys), np.int64))
         )
     else:
-        standing = stand(name, keys, np.zeros(len(keys), np.int64))
+        standing = resolve_versions(name, keys, np.zeros(len(keys), np.int64))
     lines = np.concatenate([b.lines for _, b in batches] or [np.empty(0, np.int64)])
     of_file = np.concatenate([np.full(len(b), i) for i, b in batches] or [np.empty(0, np.int64)])
     columns = {}
