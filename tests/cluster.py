@@ -45,10 +45,10 @@ class Databases:
         migrate(engine)
         engine.dispose()
 
-    def fresh(self) -> str:
-        """SQLAlchemy address of a new database."""
-        name = f"yardstick_{next(self._numbers)}"
-        self._sql(f"CREATE DATABASE {name} TEMPLATE {TEMPLATE}")
+    def fresh(self, like: str = "") -> str:
+        """SQLAlchemy address of a new database: an empty one, or a copy of that at another address, which is closed."""
+        name, template = f"yardstick_{next(self._numbers)}", like.rpartition("/")[2].partition("?")[0] or TEMPLATE
+        self._sql(f"CREATE DATABASE {name} TEMPLATE {template}")
         return self.cluster.url(name)
 
     def empty(self) -> str:

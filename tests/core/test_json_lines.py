@@ -76,8 +76,8 @@ def test_a_line_that_is_no_row_costs_itself_and_says_why():
     assert found.tables.visits.text("visit_id").strings() == ["a", "d"]
     said = {r.line: r.reason for r in found.rejected}
     words = {
-        3: "no object",
-        4: "no JSON",
+        3: "not an object",
+        4: "not JSON",
         5: "a list",
         6: "twice",
         7: "surrogate",
@@ -97,9 +97,9 @@ def test_a_line_that_is_no_row_costs_itself_and_says_why():
     [
         (b"", "empty"),
         (b"\n\n", "empty"),
-        (b"a,b\n", "no JSON"),
+        (b"a,b\n", "not JSON"),
         (b'{"a": 1}\n', "unknown table"),
-        (b"\xff\xfe{", "no JSON"),
+        (b"\xff\xfe{", "not JSON"),
     ],
 )
 def test_a_file_that_is_none_is_refused_in_words(content, said):

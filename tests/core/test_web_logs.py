@@ -90,7 +90,7 @@ def test_the_same_log_twice_counts_once_and_a_source_puts_its_host_before_paths(
     [
         ("what is this\n", "not a line of a web server log"),
         ("#Fields: date time\n2026-03-01 10:00:00\n", "lack cs-uri-stem"),
-        ("", "no line"),
+        ("", "not a line"),
     ],
 )
 def test_what_is_no_log_says_so(content, said):

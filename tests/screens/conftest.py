@@ -16,6 +16,7 @@ import pytest
 from playwright.sync_api import expect, sync_playwright
 
 from browser import CHROMIUM, FLAGS
+from planned_week import planned_week_files
 from private_postgres import free_port
 from web.http_files import load
 
@@ -93,6 +94,21 @@ def give(address, workspace):
     return load_them
 
 
+@pytest.fixture(scope="session")
+def planned(address):
+    """Name of a workspace with the planned week, loaded once for the tests of a worker that change nothing of it."""
+    with httpx.Client(base_url=address, timeout=60) as client:
+        client.post("/api/workspaces", json={"name": "planned"}).raise_for_status()
+        load(_Elsewhere(client, "planned"), planned_week_files())
+    return "planned"
+
+
+@pytest.fixture
+def planned_page(page, planned):
+    """A page on the planned week; for looking, not for changing."""
+    return in_workspace(page, planned)
+
+
 class _Elsewhere:
     """A client whose workspace `test` is another one."""
 
@@ -111,7 +127,8 @@ class _Elsewhere:
 
 def in_workspace(page, workspace):
     """A page whose `/weigh` is that view of a workspace."""
-    go = page.goto
+    go = getattr(page, "go_anywhere", page.goto)
+    page.go_anywhere = go
     page.goto = lambda path, **more: go(f"/w/{workspace}{path}" if path.startswith("/") else path, **more)
     return page
 

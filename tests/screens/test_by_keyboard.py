@@ -31,7 +31,15 @@ MAIN = "document.activeElement.id === 'station'"
 
 
 @pytest.fixture
-def board(page, give):
+def board(planned_page):
+    planned_page.goto("/weigh")
+    expect(row(planned_page, "Spring Whale Boats")).to_be_visible()
+    return planned_page
+
+
+@pytest.fixture
+def own_board(page, give):
+    """The same, to be changed."""
     give(planned_week_files())
     page.goto("/weigh")
     expect(row(page, "Spring Whale Boats")).to_be_visible()
@@ -124,8 +132,8 @@ def test_escape_gives_the_keys_back_after_finding_and_after_a_range(board):
     expect(page).not_to_have_url(was)
 
 
-def test_rows_are_found_wherever_there_are_some(board, give):
-    page = board
+def test_rows_are_found_wherever_there_are_some(own_board, give):
+    page = own_board
     page.goto("/gather")
     expect(page.get_by_label("Find a load")).to_be_visible()
     page.keyboard.press("/")
@@ -178,8 +186,8 @@ def test_the_period_before_all_days_is_the_last_month_with_rows(page, give):
     expect(page).to_have_url(re.compile("from=2026-02-01&to=2026-02-28"))
 
 
-def test_what_happens_is_said(board, give):
-    page = board
+def test_what_happens_is_said(own_board, give):
+    page = own_board
     said = page.locator("[aria-live], [role=status]")
     page.keyboard.press("y")
     expect(

@@ -400,7 +400,7 @@ def test_all_of_mark_without_a_mouse(planned, give):
     expect(ways).to_contain_text("{=page=}?" + suffix)
     tab_to(page, page.get_by_role("button", name="copy (s)"))
     page.keyboard.press("s")
-    expect(page.get_by_text("Behind any address copied.")).to_be_visible()
+    expect(page.get_by_text("After any address copied.")).to_be_visible()
     assert page.evaluate("navigator.clipboard.readText()") == suffix
 
     # What a nearer level says in place of the account is listed, and opened.

@@ -11,7 +11,6 @@ from datetime import date, timedelta
 import pytest
 from playwright.sync_api import expect
 
-from planned_week import planned_week_files
 from screens.steps import pick, way_out
 from web.test_boards_out import three_campaigns
 from week import week_files
@@ -20,8 +19,8 @@ pytestmark = pytest.mark.screens
 
 
 @pytest.fixture
-def board(page, give):
-    give(planned_week_files())
+def board(planned_page):
+    page = planned_page
     page.goto("/weigh")
     expect(page.get_by_text("break-even", exact=True)).to_be_visible()
     return page
@@ -51,7 +50,9 @@ def test_old_figures_are_dimmed_under_new_controls_and_say_what_they_are(board):
     pick(page, "Yardstick", "Last touch")
     expect(page.get_by_role("button", name="Yardstick: Last touch")).to_be_visible()
     said = page.get_by_role("status").filter(has_text="Being worked out.")
-    expect(said).to_contain_text(re.compile("the last true answer: By campaign, .* to .*, yardstick Linear, look-back"))
+    expect(said).to_contain_text(
+        re.compile("the last correct answer: By campaign, .* to .*, yardstick Linear, look-back")
+    )
     expect(answers).to_have_attribute("aria-busy", "true")
     expect(answers).to_have_class(re.compile("old"))
     go()
@@ -101,7 +102,7 @@ def test_dead_ends_say_why_and_lead_out(board):
     expect(page.get_by_role("cell", name="Midnight Boat").first).to_be_visible()
 
 
-def test_titles_name_the_view(board, workspace):
+def test_titles_name_the_view(board, planned):
     page = board
     for path, title in (
         ("/weigh", "Weigh"),
@@ -110,7 +111,7 @@ def test_titles_name_the_view(board, workspace):
         ("/mark", "Mark"),
     ):
         page.goto(path)
-        expect(page).to_have_title(f"{title} - {workspace} - Yardstick Trail")
+        expect(page).to_have_title(f"{title} - {planned} - Yardstick Trail")
 
 
 def test_typing_is_one_step_back(board):

@@ -7,6 +7,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from effort import much
 from exports import EXPORTS, PLAN, ads_report, enquiries, orders, semicolon_report, web_sessions
 from screens.steps import choose, load, row
 
@@ -108,7 +109,7 @@ def walk(page, hand, folder, files, answers):
         yield name, hand.count - before
 
 
-@pytest.mark.parametrize("by", [Mouse, Keyboard])
+@pytest.mark.parametrize("by", much([Keyboard], [Mouse, Keyboard]))
 def test_five_exports_from_drop_to_own_figure(page, tmp_path, by, give):
     give([("settings.toml", PLAN.encode())])
     hand = by(page)

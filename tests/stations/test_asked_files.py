@@ -296,7 +296,7 @@ def test_nothing_is_kept_before_currency_and_zone_are_said(desk):
     # Settings that do not say them, and an archive that is no package, say nothing either.
     found = said(desk, ("settings.toml", 'time_zone = "UTC"\n'), ("a.zip", b"PK"), ("spend.csv", SPEND))
     assert [question.field for question in found.first] == ["home_currency"]
-    with pytest.raises(Unsaid, match="the home currency yet"):
+    with pytest.raises(Unsaid, match="the home currency first"):
         Loader(desk).keep(found.token)
     say_ground(desk, "AUD")
     assert keep(desk, found.token).state == "done"

@@ -155,7 +155,7 @@ def test_a_price_holds_from_its_first_day_to_its_last(sheets, desk):
     assert [(f.field, f.level) for f in found] == [("price_to", "error")]
     assert "swap the days" in found[0].message
     change(sheets, ("k1", {"price_to": "Friday"}))
-    assert "Friday is no day" in sheets.read().rows[0].findings[0].message
+    assert "Friday is not a day" in sheets.read().rows[0].findings[0].message
 
 
 def test_the_ads_of_the_plan_stand_beside_the_sheet(sheets, desk):

@@ -12,7 +12,7 @@ from command import run
 from planned_week import SITE, planned_week_files
 from yardstick.core.base.errors import SettingsError
 from yardstick.formats.sections import SECTIONS
-from yardstick.stations.gather import keep_now, list_loads, undo_load
+from yardstick.stations.gather import list_loads, undo_load
 from yardstick.stations.legend_previews import preview_legend
 from yardstick.stations.plan import Overtaken, change_general, change_records, read_plan, undo_plan
 from yardstick.stations.plan_previews import (
@@ -28,9 +28,8 @@ MONEY = ("value", "spend")
 
 
 @pytest.fixture
-def loaded(desk):
-    keep_now(desk, planned_week_files())
-    return desk
+def loaded(planned):
+    return planned
 
 
 def board(desk, by="campaign"):

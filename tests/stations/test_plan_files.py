@@ -146,10 +146,10 @@ def test_a_day_of_a_workbook_is_a_day(desk):
 @pytest.mark.parametrize(
     ("name", "content", "said"),
     [
-        ("x.csv", b"name,colour\nA,red\n", "colour is no column here"),
+        ("x.csv", b"name,colour\nA,red\n", "colour is not a column here"),
         ("x.parquet", b"PAR1 nothing", "not readable as Parquet"),
-        ("x.jsonl", b'{"name": "A"}\n[1]\n', "line 2: no JSON object"),
-        ("x.jsonl", b"[" * 100_000, "line 1: no JSON object"),
+        ("x.jsonl", b'{"name": "A"}\n[1]\n', "line 2: not a JSON object"),
+        ("x.jsonl", b"[" * 100_000, "line 1: not a JSON object"),
     ],
 )
 def test_what_is_no_list_is_refused_with_where(desk, name, content, said):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from ground import say_ground
+from stations.copies import Copies
 from yardstick.core.base.errors import SettingsError
 from yardstick.stations.gather import keep_now
 from yardstick.stations.mark import Sheets
@@ -55,8 +56,8 @@ FILES = [
 ]
 
 
-@pytest.fixture
-def sheets(desk):
+def fill(desk):
+    """The plan, its rows, two links."""
     say_ground(desk)
     for section, records in PLAN.items():
         put(desk, section, records)
@@ -65,7 +66,23 @@ def sheets(desk):
     row = {"page": "Boats", "campaign": "Whale Boats", "source": "quorrin", "medium": "cpc", "placement": "Feed"}
     changes = [RowChange("k1", {**row, "content": "a"}), RowChange("k2", {**row, "campaign": "wb-26", "content": "b"})]
     sheets.change(changes, sheets.read().basis, "made")
-    return sheets
+
+
+@pytest.fixture(scope="module")
+def copies(databases, tmp_path_factory):
+    return Copies(databases, tmp_path_factory.mktemp("renaming"), fill)
+
+
+@pytest.fixture
+def desk(copies, tmp_path):
+    made = copies.copy(tmp_path / "home")
+    yield made
+    made.engine.dispose()
+
+
+@pytest.fixture
+def sheets(desk):
+    return Sheets(desk)
 
 
 def put(desk, section, records, was=None):

@@ -22,14 +22,13 @@ BOATS, NIGHTS = rule("Boat search", "quorrin"), rule("Night film", "harnock")
 
 
 @pytest.fixture
-def north(desk):
-    keep_now(desk, planned_week_files())
-    return desk
+def north(planned):
+    return planned
 
 
 @pytest.fixture
-def south(desk, tmp_path):
-    other = Desk(desk.engine, tmp_path / "home", "south")
+def south(north, tmp_path):
+    other = Desk(north.engine, tmp_path / "home", "south")
     keep_now(other, planned_week_files())
     return other
 

@@ -196,7 +196,7 @@ def test_names_are_built_from_parts_with_the_next_number(client):
     assert built(offer="half", size="m", n="#") == "half-m-01"
     assert "it may be half, full" in built(422, offer="third", size="s", n="#")["message"]
     assert "size: fill" in built(422, offer="half", n="#")["message"]
-    assert "stands between parts" in built(422, offer="half", size="s", n="a-b")["message"]
+    assert "separates the parts" in built(422, offer="half", size="s", n="a-b")["message"]
 
 
 @pytest.mark.parametrize(
@@ -248,7 +248,7 @@ def test_a_landed_address_is_compared_with_its_link(client):
     assert found["problems"] == []
     away = landed("https://tide.example/card?utm_source=ostrel&utm_medium=paid-social&utm_campaign=Card")
     assert away["key"] == "a"
-    assert any("none of your hosts" in p for p in away["problems"])
+    assert any("not one of your hosts" in p for p in away["problems"])
     assert "has any of its tags" in landed(f"{SITE}/card", 404)["message"]
     assert "not an address" in landed("nothing", 422)["message"]
 

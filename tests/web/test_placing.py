@@ -147,7 +147,7 @@ def test_links_that_must_not_go_out_say_why(placed):
     )
     found = states(client)
     assert "nobody else can open" in found["k0"]["withheld"]
-    assert "none of your hosts" in found["k1"]["withheld"]
+    assert "not one of your hosts" in found["k1"]["withheld"]
     assert found["k2"]["withheld"] == ""
     answer = client.get("/api/w/test/mark/links/k1/qr.svg")
     assert (answer.status_code, "tide.example" in answer.json()["message"]) == (422, True)

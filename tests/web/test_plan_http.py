@@ -86,7 +86,7 @@ def test_an_edit_of_a_field_that_another_window_changed_is_refused(client):
     assert put(client, "campaign", [{"name": "Boat", "owner": "Bo"}], basis).status_code == 200
     answer = put(client, "campaign", [{"name": "Boat", "owner": "Idris"}], basis)
     assert (answer.status_code, answer.json()["code"]) == (409, "overtaken")
-    assert "changed in another window (owner of Boat was changed): nothing was kept" in answer.json()["message"]
+    assert "changed in another window (owner of Boat was changed); nothing was saved" in answer.json()["message"]
     assert put(client, "campaign", [], basis).json()["code"] == "overtaken"
     # Another field of the same record is kept beside it, and each edit is undone by itself.
     answer = put(client, "campaign", [{"name": "Boat", "owner": "Maren", "budget": "20.00"}], basis)

@@ -2820,20 +2820,6 @@ export interface components {
             senders: string[];
         };
         /**
-         * PatternPart
-         * @description One field of a resolved pattern: its text, and the level it came from.
-         */
-        PatternPart: {
-            /** Field */
-            field: string;
-            /** Text */
-            text: string;
-            /** Level */
-            level: string;
-            /** Name */
-            name: string;
-        };
-        /**
          * PlacedLink
          * @description A link, its place, its state and what arrived.
          *
@@ -3214,11 +3200,11 @@ export interface components {
          */
         Resolved: {
             /** Parts */
-            parts: components["schemas"]["PatternPart"][];
+            parts: components["schemas"]["ResolvedPart"][];
             /** Cells */
             cells: components["schemas"]["Cell"][];
             /** Own */
-            own: components["schemas"]["PatternPart"][];
+            own: components["schemas"]["ResolvedPart"][];
             /** Address */
             address: string;
             /** Suffix */
@@ -3241,6 +3227,20 @@ export interface components {
              * @default
              */
             withheld: string;
+        };
+        /**
+         * ResolvedPart
+         * @description One field of a resolved pattern: its text, and the level it came from.
+         */
+        ResolvedPart: {
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Level */
+            level: string;
+            /** Name */
+            name: string;
         };
         /**
          * RoleArrived

@@ -154,7 +154,7 @@ def _object(line: bytes) -> dict[str, Any]:
     except RecursionError:
         raise _BadLine("nested too deeply: one value a name is needed") from None
     except json.JSONDecodeError as problem:
-        raise _BadLine(f"no JSON ({problem.msg} at character {problem.colno})") from None
+        raise _BadLine(f"not JSON ({problem.msg} at character {problem.colno})") from None
     if not isinstance(found, dict):
         raise _BadLine('not an object: write {"name": value, ...}')
     return found

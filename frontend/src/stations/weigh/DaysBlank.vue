@@ -21,7 +21,7 @@ const chosen = computed(() => ranges.value.find((r) => r.from === from.value && 
 const word = computed(() => {
   const days = `${from.value} to ${to.value}`
   // A usual range that is held against another needs no dates: they stand in its list.
-  if (q.against.value) return `${chosen.value ?? days} compared with the period before`
+  if (q.against.value) return `${chosen.value ?? days} vs the period before`
   return chosen.value ? `${chosen.value}, ${days}` : days
 })
 const options = computed(() => ranges.value.map((r) => ({ value: r.name, word: r.name })))
