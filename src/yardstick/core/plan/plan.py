@@ -41,8 +41,9 @@ BUILT_RULES = ("first", "last", "last_marked", "linear", "position", "decay", "c
 """Yardstick rules that are built, in the order in which they are shown."""
 REMOVAL = "removal"
 """The rule that credits states, not touches (R16)."""
-USUAL_RULES = tuple(rule for rule in BUILT_RULES if rule != "custom")
-"""Those that stand without any in the settings, under their own names."""
+USUAL_RULES = ("first", "last", "last_marked", "linear", "position", "decay", "fair_share", "removal")
+"""Those that a plan has without any in the settings, under their own names: a rule that is new is not among them until
+somebody says so here."""
 PANEL = ("first", "last", "linear", "fair_share")
 """Yardsticks that the board draws beside the chosen one, as far as they are there, unless the settings name others."""
 CONVERSION, TOUCH, EVENT = "conversion", "touch", "event:"
@@ -238,11 +239,14 @@ class Plan:
         phases = (self.money, self.reading, self.trailing, self.windows, self.costing, self.crediting, self.reporting)
         return (*phases, self.goals, targets)
 
+    def phases(self) -> tuple[Any, ...]:
+        """Every phase, in the order of the way of a row."""
+        return tuple(getattr(self, name) for name in _PHASES)
+
     def flat(self) -> dict[str, Any]:
         """Every field by its name, whatever its phase; `plan_of` makes the same plan of it."""
         values: dict[str, Any] = {"campaigns": self.campaigns, "goals": self.goals, "levels": self.levels}
-        for name in _PHASES:
-            phase = getattr(self, name)
+        for phase in self.phases():
             values |= {f.name: getattr(phase, f.name) for f in fields(phase)}
         return {name: value for name, value in values.items() if name not in _DERIVED}
 
