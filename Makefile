@@ -4,11 +4,17 @@ PY := .venv/bin/python
 # Which data `make up` opens: each workspace has its own; rules can be shared between them.
 WORKSPACE ?= own
 export PATH := $(CURDIR)/.venv/node:$(PATH)
-# Many more of the tests that cut work off, and a longer look by the property tests.
-nightly: setup-test
-	@YARDSTICK_CUTS=100 YARDSTICK_SHAPES=14 YARDSTICK_ENDLESS=1048576 YARDSTICK_EXAMPLES=150 HYPOTHESIS_PROFILE=deep $(PY) -m pytest -n 2 --dist load tests/proof tests/properties tests/stations/test_export_shapes.py tests/core/test_endless_texts.py tests/core/test_hostile_files.py tests/outside tests/web/test_whole_api.py tests/web/test_large_loads.py tests/screens/test_looks.py
+help:
+	@echo "make demo         start the app with the demo world; PORT=8421 for another port"
+	@echo "make up           start it with data of your own; WORKSPACE=name for another workspace"
+	@echo "make test         pass all tests (make nightly: a longer look)"
+	@echo "make check        lint, types, layers, formats"
+	@echo "make bench        speed and memory beside peers"
+	@echo "make screenshots  the pictures of the README"
+	@echo "make api          OpenAPI files and the typed client"
+	@echo "make backup FILE=/path/to/yardstick.tar, make restore FILE=..."
 
-.PHONY: nightly backup restore demo up test check bench screenshots api setup setup-test
+.PHONY: help nightly backup restore demo up test check bench screenshots api setup setup-test
 
 demo: setup
 	@$(PY) scripts/start.py demo
@@ -33,6 +39,10 @@ test: setup-test
 	@cd frontend && npx vitest run --reporter=dot
 	@# The slowest files first, so that neither worker is left alone with them at the end.
 	@$(PY) -m pytest -n 2 --dist loadfile --no-loadscope-reorder tests/start tests/screens tests
+
+# Many more of the tests that cut work off, and a longer look by the property tests.
+nightly: setup-test
+	@YARDSTICK_CUTS=100 YARDSTICK_SHAPES=14 YARDSTICK_ENDLESS=1048576 YARDSTICK_EXAMPLES=150 HYPOTHESIS_PROFILE=deep $(PY) -m pytest -n 2 --dist load tests/proof tests/properties tests/stations/test_export_shapes.py tests/core/test_endless_texts.py tests/core/test_hostile_files.py tests/outside tests/web/test_whole_api.py tests/web/test_large_loads.py tests/screens/test_looks.py
 
 check: setup-test
 	@$(PY) -m ruff check . && $(PY) -m ruff format --check .

@@ -11,16 +11,17 @@ from pathlib import Path
 import numpy as np
 
 HERE = Path(__file__).resolve().parent
-sys.path[:0] = [str(HERE), str(HERE.parent / "src")]
+sys.path[:0] = [str(HERE), str(HERE.parent / "src"), str(HERE.parent / "tests")]
 
 import one_off  # noqa: E402
 from clock import Took, interleaved  # noqa: E402
+from ledgers import same_bytes  # noqa: E402
 from yardstick.core.base.tally import merged  # noqa: E402
 from yardstick.core.credit.removal import CONVERTED, LOST, effects, moves_of  # noqa: E402
 from yardstick.core.plan.plan import plan_of  # noqa: E402
 from yardstick.core.plan.records import Yardstick  # noqa: E402
-from yardstick.core.report.certainty import intervals  # noqa: E402
-from yardstick.core.report.ledger import merge, same_bytes  # noqa: E402
+from yardstick.core.report.certainty import intervals_and_redraws  # noqa: E402
+from yardstick.core.report.ledger import merge  # noqa: E402
 from yardstick.core.report.part import PartQuestion, weigh_part  # noqa: E402
 from yardstick.core.report.weigh import complete, learn, report, weigh  # noqa: E402
 from yardstick.core.trails.trails import Trails  # noqa: E402
@@ -85,10 +86,10 @@ def from_files(visits: int = 1_000_000) -> dict[str, Took]:
 
     parts = [weigh_part(glossary, plan, question, scattered == i).ledger for i in range(PARTS)]
     assert same_bytes(merge(parts), weigh_part(glossary, plan, question).ledger)
-    assert len({place for _, place in intervals(result)}) >= 300
+    assert len({place for _, place in intervals_and_redraws(result)[0]}) >= 300
     found = interleaved(
         {
-            "intervals": lambda: intervals(result),
+            "intervals": lambda: intervals_and_redraws(result),
             "in one": in_one,
             "in eight": lambda: in_eight(neighbours),
             "scattered": lambda: in_eight(scattered),

@@ -23,6 +23,7 @@ import yardstick.demo
 from yardstick import __version__
 from yardstick.cli import app
 from yardstick.core.base.report_fields import FIELDS
+from yardstick.formats.settings_toml import read_settings
 
 WEEK = Path(yardstick.demo.__file__).parent / "worked_week"
 SETTINGS = ("--settings", str(WEEK / "settings.toml"))
@@ -115,6 +116,20 @@ def test_a_conversion_outside_the_range_is_said_to_be(tmp_path):
     (tmp_path / "late.toml").write_text(late)
     said = run("explain", WEEK, "o1", "--settings", tmp_path / "late.toml").output
     assert "its day, 2026-03-04, is outside the report range" in said
+
+
+def test_command_and_board_show_the_same_yardstick_where_nobody_chose_one(tmp_path):
+    """That of a goal was the board's alone; one called otherwise than its rule was the command's alone."""
+    text = (WEEK / "settings.toml").read_text()
+    of_goal = tmp_path / "goal.toml"
+    of_goal.write_text(text.replace('name = "ticket"', 'name = "ticket"\nyardstick = "last"', 1))
+    own = tmp_path / "own.toml"
+    own.write_text(
+        text + '\n[[yardstick]]\nname = "ends"\nrule = "first"\n[[yardstick]]\nname = "evenly"\nrule = "linear"\n'
+    )
+    for file, word in ((WEEK / "settings.toml", "linear"), (of_goal, "last"), (own, "evenly")):
+        assert read_settings(file.read_bytes(), file.name).usual_yardstick == word
+        assert f"under {word}, AUD" in run("credit", WEEK, "--settings", file, "--out", tmp_path / word).output
 
 
 def test_an_id_that_nobody_has_and_a_folder_that_is_none_are_sentences(tmp_path):

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yardstick.core.links.mail import SAMPLES, tag_mail_link
-from yardstick.core.links.patterns import LANDING, LEVELS, fits, resolve
+from yardstick.core.links.patterns import LANDING, PATTERN_LEVELS, fits, resolve
 from yardstick.core.plan.link_records import Dialect, DialectSlot, OwnSlot, Pattern, Sender
 from yardstick.core.reading.tags import parameters, split_address
 
@@ -42,7 +42,7 @@ def test_the_nearest_level_that_says_something_wins(said):
             "own" if level == "account" else "",
             {"term": SAYS[what].format(level=level)},
         )
-        for level, what in zip(LEVELS, said, strict=True)
+        for level, what in zip(PATTERN_LEVELS, said, strict=True)
     ]
     found = ask(patterns, kind="own")
     nearest = next((i for i in (3, 2, 1, 0) if said[i] != "absent"), None)
@@ -51,7 +51,7 @@ def test_the_nearest_level_that_says_something_wins(said):
         assert term is None
         assert "utm_term" not in found.address
         return
-    level = LEVELS[nearest]
+    level = PATTERN_LEVELS[nearest]
     assert (term.level, term.text) == (level, SAYS[said[nearest]].format(level=level))
     written = f"fix-{level}" if said[nearest] == "fixed" else f"{{=kw=}}-{level}"
     assert found.address.endswith(f"&utm_term={written}")

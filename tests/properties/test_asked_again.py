@@ -7,11 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from effort import examples
+from ledgers import same_bytes
 from worlds import choices, into_core, worlds
 from yardstick.core.base import machine_code
 from yardstick.core.credit import summing
 from yardstick.core.report.filters import read_filter
-from yardstick.core.report.ledger import same_bytes
 from yardstick.core.report.weigh import weigh
 from yardstick.formats.csv_out import credit_rows, report_rows
 

@@ -11,10 +11,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from effort import examples
+from ledgers import same_bytes
 from worlds import choices, into_core, worlds
 from yardstick.core.plan.records import ClickPrice
 from yardstick.core.report.filters import read_filter
-from yardstick.core.report.ledger import merge, same_bytes
+from yardstick.core.report.ledger import merge
 from yardstick.core.report.part import PartQuestion, weigh_part
 from yardstick.core.report.weigh import complete, learn, report, weigh
 from yardstick.formats.csv_out import credit_rows, report_rows

@@ -2359,8 +2359,6 @@ export interface components {
             credits: string;
             /** Met */
             met: string;
-            /** Not Met */
-            not_met: string;
             /** Other Costs */
             other_costs: string;
             /** Home Currency */

@@ -14,9 +14,10 @@ import pyarrow.compute as pc
 from yardstick.core.base.columns import NO_DAY, NO_INSTANT
 from yardstick.core.base.schema import SCHEMA, Kind
 from yardstick.core.base.words import fold
+from yardstick.core.costs.levels import LEVELS
 
 from .columns import TypedBatch
-from .keyed import LEVELS, Keys
+from .keyed import Keys
 from .worth import MONEY
 
 MOST_CELLS = 2_000

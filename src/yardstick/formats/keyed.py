@@ -19,12 +19,12 @@ import pyarrow.compute as pc
 
 from yardstick.core.base.schema import ROW_ID, SCHEMA, Kind
 from yardstick.core.base.words import fold
+from yardstick.core.costs.levels import LEVELS
 
 from .columns import TypedBatch, blank
 from .raw import Header
 from .row_hashes import Words, hash_of
 
-LEVELS = ("ad_group", "ad", "keyword", "placement")
 GROUPED = ("spend", "other_costs")
 """Tables of which a later load replaces whole groups: days of an account, costs of one name."""
 KEYED_BY = {

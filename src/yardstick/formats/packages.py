@@ -20,9 +20,9 @@ import pyarrow as pa
 from pyarrow import csv as arrow_csv
 
 from yardstick.core.base.schema import SCHEMA
+from yardstick.core.costs.levels import LEVELS
 from yardstick.core.report.fingerprint import ROWS_VERSION
 
-from .keyed import LEVELS
 from .raw import FileProblem, Header, RawBatch
 from .source_parts import SourcePart
 

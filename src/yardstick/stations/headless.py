@@ -109,9 +109,8 @@ MOST_LINES = 12
 
 
 def table_of(result: Result) -> str:
-    """The rows of a report with the most spend, as a table for a terminal, under linear or the first yardstick."""
-    names = [y.name for y in result.plan.crediting.yardsticks]
-    name = next((y.name for y in result.plan.crediting.yardsticks if y.rule == "linear"), names[0])
+    """The rows of a report with the most spend, as a table for a terminal, under the board's first yardstick."""
+    name = result.plan.usual_yardstick
     rows = [row for row in result.rows if row.yardstick == name]
     rows.sort(key=lambda row: (BUCKETS.index(row.bucket), -(row.sums.spend or 0), -row.sums.value))
     digits, shown = result.plan.money.minor_digits, rows[:MOST_LINES]

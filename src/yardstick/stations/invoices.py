@@ -106,7 +106,6 @@ class Invoice:
     estimated: str
     credits: str
     met: str
-    not_met: str
     other_costs: str
     home_currency: str
     missing: int
@@ -298,7 +297,6 @@ def _shown(
         estimated=decimal(against.estimated),
         credits=decimal(against.credits),
         met=decimal(against.met),
-        not_met=decimal(against.rows - against.met),
         other_costs="",
         home_currency="",
         missing=sum(day.missing for day in against.days),

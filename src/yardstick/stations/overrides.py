@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from yardstick.core.base.words import fold
-from yardstick.core.links.patterns import LEVELS, REFERRER
+from yardstick.core.links.patterns import PATTERN_LEVELS, REFERRER
 from yardstick.core.plan.link_records import Pattern
 from yardstick.core.plan.plan import Plan
 
 from .weigh import BoardQuestion, NothingYet, Weighing
 
-ACCOUNT = LEVELS[0]
+ACCOUNT = PATTERN_LEVELS[0]
 
 
 @dataclass(frozen=True)
@@ -68,7 +68,7 @@ def overrides(weighing: Weighing, plan: Plan, platform: str) -> list[Override]:
         if stake is not None:
             one = replace(one, spend=f"{Decimal(stake.spend).scaleb(-digits):f}", touches=stake.touches)
         out.append(one)
-    return sorted(out, key=lambda o: (-Decimal(o.spend or 0), -(o.touches or 0), LEVELS.index(o.level), o.name))
+    return sorted(out, key=lambda o: (-Decimal(o.spend or 0), -(o.touches or 0), PATTERN_LEVELS.index(o.level), o.name))
 
 
 def _says(pattern: Pattern) -> dict[str, str]:

@@ -12,7 +12,7 @@ from yardstick.core.links import patterns
 from yardstick.core.links.addresses import why_not_opened
 from yardstick.core.links.checkup import Checker
 from yardstick.core.links.mail import SAMPLES, tag_mail_link
-from yardstick.core.links.patterns import LANDING, LEVELS, REFERRER, Resolved
+from yardstick.core.links.patterns import LANDING, PATTERN_LEVELS, REFERRER, Resolved
 from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.tags import FIELDS
 
@@ -122,7 +122,7 @@ def set_cell(desk: Desk, whose: For, level: str, field: str, text: str, basis: i
     ----------
     desk : the workspace
     whose : the platform, the kind of campaign, and the name at that level; empty = any
-    level : one of `core.patterns.LEVELS`
+    level : one of `core.patterns.PATTERN_LEVELS`
     field : a tag field, `referrer`, or any other parameter
     text : with slots written `(:name:)`
     basis : `PlanNow.basis` of the plan it was made on
@@ -134,8 +134,8 @@ def set_cell(desk: Desk, whose: For, level: str, field: str, text: str, basis: i
     Overtaken
         If the plan was changed in the meantime.
     """
-    if level not in LEVELS:
-        raise SettingsError(f"there is no level {level!r}; there are {', '.join(LEVELS)}")
+    if level not in PATTERN_LEVELS:
+        raise SettingsError(f"there is no level {level!r}; there are {', '.join(PATTERN_LEVELS)}")
     name = "" if level == "account" else getattr(whose, level)
     records = read_plan(desk).sections["pattern"]
     meant = tuple(map(fold, (whose.platform, level, name, whose.kind)))

@@ -301,8 +301,7 @@ class Weighing:
         names = [y.name for y in result.plan.crediting.yardsticks]
         if question.yardstick and question.yardstick not in names:
             raise SettingsError(f"there is no yardstick {question.yardstick!r}; there are {', '.join(names)}")
-        usual = [goal.yardstick for goal in result.plan.goals if goal.yardstick in names]
-        return question.yardstick or next(iter([*usual, *(n for n in names if n == "linear"), *names]))
+        return question.yardstick or result.plan.usual_yardstick
 
 
 def _asked(plan: Plan, question: BoardQuestion) -> Plan:

@@ -13,7 +13,7 @@ from ..plan.plan import Linking, Reading
 from ..reading.hosts import host_matcher
 from ..reading.tags import FIELDS, ReadAddress, host_of, parameter_of, reader, split_address
 from .addresses import LinkFinding, build, join_address
-from .patterns import LEVELS, resolve
+from .patterns import PATTERN_LEVELS, resolve
 
 OWN = "plan"
 """Where a pattern comes from that no row of the account states."""
@@ -91,11 +91,11 @@ def audit(
 
 def _key(ad: Ad, level: str) -> tuple[str, ...]:
     names = (ad.platform, ad.account, ad.campaign, ad.group, ad.ad)
-    return (level, *(fold(name) for name in names[: 2 + LEVELS.index(level)]))
+    return (level, *(fold(name) for name in names[: 2 + PATTERN_LEVELS.index(level)]))
 
 
 def _level(ad: Ad) -> str:
-    return fold(ad.level) if fold(ad.level) in LEVELS else "ad"
+    return fold(ad.level) if fold(ad.level) in PATTERN_LEVELS else "ad"
 
 
 def _by_level(ads: Sequence[Ad], what: str) -> dict[tuple[str, ...], str]:
@@ -106,7 +106,7 @@ def _by_level(ads: Sequence[Ad], what: str) -> dict[tuple[str, ...], str]:
 
 def _above(ad: Ad) -> list[tuple[str, ...]]:
     """Keys of the levels above an ad, the nearest first, and of its campaign wherever it runs."""
-    return [*(_key(ad, level) for level in reversed(LEVELS) if level != "ad"), ("landing", fold(ad.campaign))]
+    return [*(_key(ad, level) for level in reversed(PATTERN_LEVELS) if level != "ad"), ("landing", fold(ad.campaign))]
 
 
 def _pages(landing: Mapping[str, str] | None) -> dict[tuple[str, ...], str]:
@@ -140,7 +140,7 @@ def _one(
     row: int, ad: Ad, above: dict[tuple[str, ...], str], dialect: Dialect | None, linking: Linking, reading: Reading,
     read: Callable[[str], ReadAddress], ours: Callable[[str], bool],
 ) -> Audited:  # fmt: skip
-    stated = [(level, above[_key(ad, level)]) for level in reversed(LEVELS) if _key(ad, level) in above]
+    stated = [(level, above[_key(ad, level)]) for level in reversed(PATTERN_LEVELS) if _key(ad, level) in above]
     findings: list[LinkFinding] = []
     if stated:
         level, text = stated[0]

@@ -13,7 +13,7 @@ from ..plan.plan import USUALLY_REQUIRED
 from ..reading.tags import FIELDS, parameter_of, split_address
 from .addresses import LinkFinding, build, encode
 
-LEVELS = ("account", "campaign", "group", "ad")
+PATTERN_LEVELS = ("account", "campaign", "group", "ad")
 """From far to near."""
 REFERRER = "referrer"
 """The part of a pattern that is no parameter: what pages may learn of where the visitor comes from."""
@@ -110,7 +110,7 @@ def resolve(
     """
     nearness = {"account": "", "campaign": fold(campaign), "group": fold(group), "ad": fold(ad)}
     mine = [p for p in patterns if fold(p.platform) == fold(platform) and _fits(p, nearness, kind)]
-    mine.sort(key=lambda p: (LEVELS.index(p.level), bool(p.name), bool(p.kind)))
+    mine.sort(key=lambda p: (PATTERN_LEVELS.index(p.level), bool(p.name), bool(p.kind)))
     chosen: dict[str, ResolvedPart] = {}
     at_level: dict[tuple[str, str], tuple[str, str]] = {}
     for pattern in mine:
@@ -123,7 +123,7 @@ def resolve(
     cells = tuple(
         Cell(part.field, level, *at_level[part.field, level], level == part.level)
         for part in every
-        for level in LEVELS
+        for level in PATTERN_LEVELS
         if (part.field, level) in at_level
     )
     parts = [part for part in every if part.field != REFERRER]
@@ -198,7 +198,7 @@ def _fits(pattern: Pattern, nearness: Mapping[str, str], kind: str) -> bool:
 
 def _own(platform: str, nearness: Mapping[str, str], own_slots: Iterable[OwnSlot]) -> dict[str, ResolvedPart]:
     found: dict[str, ResolvedPart] = {}
-    for slot in sorted(own_slots, key=lambda s: LEVELS.index(s.level)):
+    for slot in sorted(own_slots, key=lambda s: PATTERN_LEVELS.index(s.level)):
         if fold(slot.platform) == fold(platform) and fold(slot.name) == nearness[slot.level]:
             found[fold(slot.slot)] = ResolvedPart(slot.slot, slot.value, slot.level, slot.name)
     return found

@@ -257,6 +257,16 @@ class Plan:
         names = [yardstick.name for yardstick in self.crediting.yardsticks]
         return self.reporting.panel or tuple(n for n in PANEL if n in names) or tuple(names[:4])
 
+    @property
+    def usual_yardstick(self) -> str:
+        """The yardstick that board and command show where nobody chose one.
+
+        That of the first goal which names one, else the linear one, else the first there is."""
+        there = {yardstick.name: yardstick for yardstick in self.crediting.yardsticks}
+        of_goals = [goal.yardstick for goal in self.goals if goal.yardstick in there]
+        linear = [name for name, yardstick in there.items() if yardstick.rule == "linear"]
+        return next(iter([*of_goals, *linear, *there]))
+
     def having(self, **changes: Any) -> Plan:
         """The plan with other values of some fields, named as in `plan_of`."""
         return plan_of(**self.flat() | changes)

@@ -155,10 +155,6 @@ class LegendBook:
                 out[mine] = self.numbers_at(lots, days[mine])
         return out
 
-    def number_at(self, seen: Seen, day: int) -> int:
-        """Number of the legend that holds for an arrival on a day, 0 if none does."""
-        return int(self.numbers_at(self.fitting([seen])[0], np.array([day]))[0])
-
     def roles(
         self,
         values: Mapping[str, str],
