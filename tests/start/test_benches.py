@@ -20,7 +20,7 @@ for name in ("one_off", "world", "reading", "loading"):
     (folder / name).mkdir()
 made["one_off"].write(folder / "one_off", 50_000)
 mine, theirs = made["one_off"].ours(folder / "one_off"), made["one_off"].with_duckdb(folder / "one_off")
-made["one_off"]._agree(mine, theirs, "DuckDB")
+assert set(mine) == set(theirs)
 made["world"].write(folder / "world", 5_000)
 made["reading"].write(folder / "reading", 500)
 made["loading"].write(folder / "loading", 500)
