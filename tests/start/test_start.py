@@ -187,7 +187,7 @@ def test_workspaces_stand_apart_but_for_what_they_share_and_the_demos_ads_can_be
     assert demo.processes() == []
     wrong = Started(home, port, "../north")
     assert wrong.process.wait(60) == 2
-    assert "no name for a workspace" in wrong.process.stdout.read()
+    assert "is not a valid workspace name" in wrong.process.stdout.read()
 
 
 def test_after_a_kill_of_everything_in_mid_load_it_comes_up_with_its_data_and_nothing_half_loaded(home):
