@@ -268,7 +268,7 @@ class Weighing:
         if self._of != (current.data, current.origin):
             # Answers about other rows are asked for no more, and are as large as these.
             self._of = (current.data, current.origin)
-            for kept in (self._tables, self._prepared, self._results, self._judged):
+            for kept in (self._tables, self._prepared, self._results, self._judged, self._shown):
                 kept.forget()
         key = (current.data, current.origin, plan.figures, question.by, where)
         return current, self._results.get(key, lambda: self._weigh(current, plan, question.by, where))
