@@ -1,4 +1,4 @@
-"""Links that have went out keep their address: one that was placed or clicked is out of our hands."""
+"""Links that have gone out keep their address: one that was placed or clicked is out of our hands."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ PLACED = "placed_on"
 
 
 def hold_addresses(desk: Desk, connection: Connection, among: Collection[str] | None = None) -> list[KeptLink]:
-    """Write down the address of every link that has went out, before anything makes another of it.
+    """Write down the address of every link that has gone out, before anything makes another of it.
 
     Parameters
     ----------

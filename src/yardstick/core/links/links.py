@@ -37,7 +37,7 @@ CELLS = (
 )
 """Columns of the sheet, before the workspace's extra values."""
 HELD = "placed as"
-"""Cell, but no column, of a row whose link has went out: its address as it left. No later change of the plan or
+"""Cell, but no column, of a row whose link has gone out: its address as it left. No later change of the plan or
 of the row makes another of it; people may say that it is placed anew."""
 OTHERWISE = "made_otherwise"
 CODES: dict[str, str] = {
