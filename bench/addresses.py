@@ -7,8 +7,8 @@ import time
 from urllib.parse import parse_qsl, quote_plus
 
 from yardstick.core.links.checkup import Checker
+from yardstick.core.plan.campaign_records import Campaign
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import Campaign
 
 NUMBER = 100_000
 SOURCES = ("quorrin", "ostrel", "tarvolin", "harnock", "ellivane")

@@ -22,13 +22,13 @@ sys.path[:0] = [str(ROOT / "scripts"), str(ROOT / "src")]
 from private_postgres import Cluster  # noqa: E402
 from yardstick.core.plan.plan import plan_of  # noqa: E402
 from yardstick.core.report.weigh import weigh  # noqa: E402
-from yardstick.formats.csv_in import CsvFile  # noqa: E402
-from yardstick.formats.input_tables import read_file, tables_of  # noqa: E402
-from yardstick.stations.desk import Desk  # noqa: E402
-from yardstick.stations.gather import Loader  # noqa: E402
-from yardstick.stations.plan import change_general, read_plan  # noqa: E402
-from yardstick.stations.rehearsals import rehearse  # noqa: E402
-from yardstick.stations.weigh import BoardQuestion, Weighing  # noqa: E402
+from yardstick.formats.files.csv_in import CsvFile  # noqa: E402
+from yardstick.formats.rows.input_tables import read_file, tables_of  # noqa: E402
+from yardstick.stations.gather.keep_files import Loader  # noqa: E402
+from yardstick.stations.gather.rehearse_files import rehearse  # noqa: E402
+from yardstick.stations.plan.change_plan import change_general, read_plan  # noqa: E402
+from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing  # noqa: E402
+from yardstick.stations.workspace.desk import Desk  # noqa: E402
 from yardstick.store.database import connect, migrate  # noqa: E402
 
 COLUMNS = "visit_id, occurred_at, visitor_id, url, referrer, click_id"

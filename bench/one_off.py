@@ -25,8 +25,8 @@ from clock import Took, interleaved  # noqa: E402
 from yardstick.alone import use_system_memory  # noqa: E402
 from yardstick.core.plan.plan import plan_of  # noqa: E402
 from yardstick.core.report.weigh import weigh  # noqa: E402
-from yardstick.formats.input_tables import read_file, tables_of  # noqa: E402
-from yardstick.formats.readers import open_table  # noqa: E402
+from yardstick.formats.files.readers import open_table  # noqa: E402
+from yardstick.formats.rows.input_tables import read_file, tables_of  # noqa: E402
 
 # As the command does.
 use_system_memory()

@@ -15,12 +15,13 @@ import pyarrow.parquet as pq
 import world
 from reach import Reach, ordered
 from yardstick.core.base.columns import Text
+from yardstick.core.base.day_numbers import DAY_US
 from yardstick.core.base.tally import LIMB
 from yardstick.core.credit.adding import Kept
 from yardstick.core.credit.credit import WHOLE, share_of
-from yardstick.core.credit.rules.allocation import RuleInput
 from yardstick.core.credit.summing import summed
-from yardstick.core.plan.records import Yardstick
+from yardstick.core.plan.crediting_phase import Yardstick
+from yardstick.core.rules.trail_context import TrailContext
 from yardstick.core.trails.touches import order_by_person
 from yardstick.core.trails.trails import Trails, begins_of, lay_trails
 
@@ -51,15 +52,17 @@ class Held:
     at: np.ndarray
     channel: Text
 
-    def asked(self, yardstick: Yardstick) -> RuleInput:
+    def asked(self, yardstick: Yardstick) -> TrailContext:
         """What a rule may look at."""
-        return RuleInput(
+        return TrailContext(
             yardstick,
             self.trails,
             self.direct,
             players=lambda by: self.player,
             at=self.at,
             channels=lambda: self.channel,
+            days=lambda: self.at // DAY_US,
+            conversion_days=lambda: self.trails.conversion,
         )
 
 

@@ -8,10 +8,10 @@ import time
 
 from yardstick.core.plan.plan import Plan
 from yardstick.core.report.weigh import learn
-from yardstick.formats.csv_in import CsvFile
-from yardstick.formats.input_tables import read_file, tables_of
-from yardstick.formats.link_prices import with_link_prices
-from yardstick.formats.plan_document import Document
+from yardstick.formats.files.csv_in import CsvFile
+from yardstick.formats.plan.link_prices import with_link_prices
+from yardstick.formats.plan.plan_document import Document
+from yardstick.formats.rows.input_tables import read_file, tables_of
 
 CAMPAIGNS, ADS, LINKS, VISITS = 500, 3_000, 2_000, 100_000
 

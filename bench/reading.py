@@ -18,9 +18,9 @@ import pyarrow.csv
 import pyarrow.parquet as pq
 
 from clock import interleaved
-from yardstick.formats.input_tables import read_file
-from yardstick.formats.source_parts import SourcePart
-from yardstick.formats.sourcing import open_by
+from yardstick.formats.plan.source_parts import SourcePart
+from yardstick.formats.rows.input_tables import read_file
+from yardstick.formats.sources.sourcing import open_by
 
 HALVES = {"visits.csv": 1, "visits.jsonl": 1, "visits.parquet": 1, "export.csv": 1, "visits.xlsx": 20}
 """By how much fewer rows a format gets."""

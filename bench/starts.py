@@ -17,8 +17,8 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "scripts"), str(ROOT / "src")]
 
 from private_postgres import Cluster, free_port  # noqa: E402
-from yardstick.stations.desk import Desk  # noqa: E402
-from yardstick.stations.gather import keep_now  # noqa: E402
+from yardstick.stations.gather.keep_files import keep_now  # noqa: E402
+from yardstick.stations.workspace.desk import Desk  # noqa: E402
 from yardstick.store.database import connect, migrate  # noqa: E402
 
 WEEK = ROOT / "src/yardstick/demo/worked_week"

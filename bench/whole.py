@@ -18,15 +18,15 @@ from clock import Took, interleaved  # noqa: E402
 from ledgers import same_bytes  # noqa: E402
 from yardstick.core.base.tally import merged  # noqa: E402
 from yardstick.core.credit.removal import CONVERTED, LOST, effects, moves_of  # noqa: E402
+from yardstick.core.plan.crediting_phase import Yardstick  # noqa: E402
 from yardstick.core.plan.plan import plan_of  # noqa: E402
-from yardstick.core.plan.records import Yardstick  # noqa: E402
 from yardstick.core.report.certainty import intervals_and_redraws  # noqa: E402
 from yardstick.core.report.ledger import merge  # noqa: E402
 from yardstick.core.report.part import PartQuestion, weigh_part  # noqa: E402
 from yardstick.core.report.weigh import complete, learn, report, weigh  # noqa: E402
 from yardstick.core.trails.trails import Trails  # noqa: E402
-from yardstick.formats.csv_in import CsvFile  # noqa: E402
-from yardstick.formats.input_tables import read_file, tables_of  # noqa: E402
+from yardstick.formats.files.csv_in import CsvFile  # noqa: E402
+from yardstick.formats.rows.input_tables import read_file, tables_of  # noqa: E402
 
 RULES = ("first", "last", "last_marked", "linear", "position", "decay", "custom", "fair_share", "removal")
 PARTS = 8

@@ -62,11 +62,11 @@ fi
 
 # What runs as machine code, compiled once per state of its source into a cache beside it.
 kernels=src/yardstick/core/credit/compiled
-compiled=$(cat src/yardstick/core/*/compiled/*.py src/yardstick/formats/compiled/*.py src/yardstick/formats/object_code.py .venv/set-up-for 2>/dev/null | sha256sum | cut -c1-16)
+compiled=$(cat src/yardstick/core/*/compiled/*.py src/yardstick/formats/cells/compiled/*.py src/yardstick/formats/cells/object_code.py .venv/set-up-for 2>/dev/null | sha256sum | cut -c1-16)
 if [ -d "$kernels" ] && [ "$(cat .venv/compiled-for 2>/dev/null)" != "$compiled" ]; then
   say "Compiling the rules"
   .venv/bin/python -c 'import yardstick.core.credit.compiled
-from yardstick.formats.row_hashes import set_up
+from yardstick.formats.cells.row_hashes import set_up
 set_up()'
   echo "$compiled" > .venv/compiled-for
 fi

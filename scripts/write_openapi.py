@@ -1,4 +1,5 @@
-"""Writes the server's OpenAPI documents, from which the front end's clients are generated; --check only compares."""
+"""Writes what the front end takes from Python: the server's OpenAPI documents, of which its clients are generated, and
+what is declared once (`web.declared`); --check only compares."""
 
 from __future__ import annotations
 
@@ -8,6 +9,7 @@ import tempfile
 from pathlib import Path
 
 from yardstick.web.app import create, workspace_api
+from yardstick.web.declared import declared
 
 FRONT_END = Path(__file__).resolve().parent.parent / "frontend"
 
@@ -19,6 +21,7 @@ def main() -> int:
         documents = {"openapi.json": workspace_api(app.state.workspaces), "openapi-instance.json": app}
         texts = {n: json.dumps(a.openapi(), indent=2, ensure_ascii=False) + "\n" for n, a in documents.items()}
         app.state.recorder.close()
+    texts["src/api/declared.ts"] = declared()
     for name, text in texts.items():
         target = FRONT_END / name
         if "--check" not in sys.argv:

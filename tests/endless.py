@@ -21,24 +21,25 @@ from yardstick.core.links.messages import count_message
 from yardstick.core.links.naming import next_name
 from yardstick.core.links.patterns import fits
 from yardstick.core.links.personal_data import has_email, is_personal
-from yardstick.core.plan.link_records import Sender
+from yardstick.core.plan.linking_phase import Sender
 from yardstick.core.plan.plan import Plan
-from yardstick.core.plan.records import Naming
+from yardstick.core.plan.reading_phase import Naming
 from yardstick.core.reading.hosts import ascii_host
 from yardstick.core.reading.pages import page_key
 from yardstick.core.reading.tags import host_of, parameters, read_value, reader, split_address
 from yardstick.core.report.filters import read_filter
-from yardstick.formats import cells, contents, currencies_in, dates_in, money_words, numbers_in, spreading
-from yardstick.formats.encodings import encoding_of
-from yardstick.formats.guessing import guess
-from yardstick.formats.input_tables import read_file
-from yardstick.formats.layouts import layout_of
-from yardstick.formats.logs_in import is_log
-from yardstick.formats.plain_words import plain_words
-from yardstick.formats.raw import FileProblem
-from yardstick.formats.readers import open_table
-from yardstick.formats.settings_toml import read_settings
-from yardstick.formats.sheets import read_table
+from yardstick.formats.cells import cells, contents, currencies_in, dates_in, money_words, numbers_in
+from yardstick.formats.cells.plain_words import plain_words
+from yardstick.formats.files.encodings import encoding_of
+from yardstick.formats.files.logs_in import is_log
+from yardstick.formats.files.raw import FileProblem
+from yardstick.formats.files.readers import open_table
+from yardstick.formats.plan.settings_toml import read_settings
+from yardstick.formats.results.sheets import read_table
+from yardstick.formats.rows.input_tables import read_file
+from yardstick.formats.sources import spreading
+from yardstick.formats.sources.guessing import guess
+from yardstick.formats.sources.layouts import layout_of
 
 CPU_S = {1 << 14: 2, 1 << 20: 30}
 """CPU seconds that a text of so many bytes may take at most: many times of what most take, a part of a square's."""

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from yardstick.stations.ground import ground_of
-from yardstick.stations.plan import change_general, read_plan
+from yardstick.stations.gather.ground_rules import ground_of
+from yardstick.stations.plan.change_plan import change_general, read_plan
 
 
 def say_ground(desk, home_currency="EUR", time_zone="UTC"):

@@ -14,9 +14,9 @@ from functools import lru_cache
 from itertools import pairwise
 
 from yardstick.core.links.checkup import Checker
-from yardstick.core.plan.link_records import Dialect, DialectSlot, Store
+from yardstick.core.plan.campaign_records import Campaign
+from yardstick.core.plan.linking_phase import Dialect, DialectSlot, Store
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import Campaign
 
 TUNED, FRESH = 7, 20_261
 """A seed that the check-up was made with, and one that nothing was ever tuned on."""

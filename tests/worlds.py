@@ -10,25 +10,15 @@ from hypothesis import strategies as st
 
 from yardstick.core.base.schema import SCHEMA
 from yardstick.core.base.tables import Tables
+from yardstick.core.plan.campaign_records import Campaign, Rename
+from yardstick.core.plan.costing_phase import ClickPrice, OtherCost, Platform
+from yardstick.core.plan.counting_phase import Goal, StatusWord, Window
+from yardstick.core.plan.crediting_phase import Yardstick
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import (
-    Campaign,
-    ClickPrice,
-    Condition,
-    Goal,
-    Legend,
-    OtherCost,
-    Platform,
-    QuarantineRule,
-    RecordState,
-    Rename,
-    StatusWord,
-    Window,
-    Yardstick,
-)
-from yardstick.formats.csv_in import csv_of
-from yardstick.formats.csv_out import table_text
-from yardstick.formats.input_tables import read_file, tables_of
+from yardstick.core.plan.reading_phase import Condition, Legend, QuarantineRule, RecordState
+from yardstick.formats.files.csv_in import csv_of
+from yardstick.formats.results.csv_out import table_text
+from yardstick.formats.rows.input_tables import read_file, tables_of
 
 START = datetime(2026, 4, 3, 12, tzinfo=UTC)  # Adelaide's clocks go back on the 5th
 HOSTS = [

@@ -3,10 +3,12 @@
 from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
+from .core.base.version import VERSION
+
 if TYPE_CHECKING:
     from .library import Weighed, weigh
 
-__version__ = "0.1.0"
+__version__ = VERSION
 __all__ = ["Weighed", "__version__", "weigh"]
 
 

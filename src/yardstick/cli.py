@@ -8,12 +8,12 @@ from typing import Annotated, NoReturn
 
 import typer
 
-from yardstick import __version__
 from yardstick.alone import leave_pandas_out, use_system_memory
 from yardstick.cli_tags import app as tags
 from yardstick.core.base.report_fields import FIELDS
 from yardstick.core.base.schema import SCHEMA
-from yardstick.formats.result_kinds import FORMATS
+from yardstick.core.base.version import VERSION
+from yardstick.formats.results.result_kinds import FORMATS
 
 # What computes is imported by the command that needs it: to be told how it is called nobody waits for that.
 NOTHING_COMPUTED, WRONG_USAGE = 1, 2
@@ -25,7 +25,7 @@ app.add_typer(tags, name="tags")
 
 def _say_version(wanted: bool) -> None:
     if wanted:
-        typer.echo(f"yardstick {__version__}")
+        typer.echo(f"yardstick {VERSION}")
         raise typer.Exit
 
 
@@ -63,9 +63,9 @@ def credit(
     """Attribute the conversions of a folder of files and set them beside the spend."""
     from yardstick.core.base.columns import total
     from yardstick.core.base.errors import SettingsError
-    from yardstick.formats.csv_out import money
-    from yardstick.formats.raw import FileProblem
-    from yardstick.stations.headless import credit_folder, table_of, why_no_folder
+    from yardstick.formats.files.raw import FileProblem
+    from yardstick.formats.results.csv_out import money
+    from yardstick.stations.command.weigh_folder import credit_folder, table_of, why_no_folder
 
     if format not in FORMATS:
         _stop(WRONG_USAGE, f"--format {format} is unknown: use {', '.join(FORMATS)}")
@@ -103,9 +103,9 @@ def explain(
 ) -> None:
     """One conversion: its trail, and what each touch gets of it under every yardstick."""
     from yardstick.core.base.errors import SettingsError
-    from yardstick.formats.raw import FileProblem
-    from yardstick.stations.explaining import NoSuchConversion
-    from yardstick.stations.headless import explain_in_folder
+    from yardstick.formats.files.raw import FileProblem
+    from yardstick.stations.command.explain_conversion import NoSuchConversion
+    from yardstick.stations.command.weigh_folder import explain_in_folder
 
     try:
         typer.echo(explain_in_folder(input_dir, settings, conversion_id))
@@ -118,8 +118,8 @@ def explain(
 @app.command(name="selfcheck")
 def check_yourself() -> None:
     """The worked examples of the rules and published ones, computed by this program; exit code 1 if any is not met."""
-    from yardstick.stations.selfcheck import selfcheck
-    from yardstick.stations.tables_of_text import in_columns
+    from yardstick.stations.command.tables_of_text import in_columns
+    from yardstick.stations.instance.check_program import selfcheck
 
     found = selfcheck()
     rows = [["", "rule", "example", "wanted", "got", "source"]]
@@ -143,9 +143,9 @@ def read(
     Of a file that no source fits, a source to start from is written out; exit code 1 then.
     """
     from yardstick.core.base.errors import SettingsError
-    from yardstick.formats.raw import FileProblem
-    from yardstick.stations.plan_of_file import plan_of_file
-    from yardstick.stations.reading_shown import read_shown
+    from yardstick.formats.files.raw import FileProblem
+    from yardstick.stations.command.plan_of_file import plan_of_file
+    from yardstick.stations.command.show_reading import read_shown
 
     try:
         text, readable = read_shown(file, plan_of_file(settings))

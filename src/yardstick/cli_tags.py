@@ -118,7 +118,7 @@ def _each(urls: list[str]) -> Iterator[tuple[str, str]]:
 
 def _plan(file: Path | None) -> Plan:
     from yardstick.core.base.errors import SettingsError
-    from yardstick.stations.plan_of_file import plan_of_file
+    from yardstick.stations.command.plan_of_file import plan_of_file
 
     try:
         return plan_of_file(file)

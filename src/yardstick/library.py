@@ -15,13 +15,13 @@ from yardstick.core.report.filters import read_filter
 from yardstick.core.report.judged import Judged, judge_result
 from yardstick.core.report.weigh import Result
 from yardstick.core.report.weigh import weigh as weigh_tables
-from yardstick.formats.arrow_in import ArrowFile
-from yardstick.formats.folder import result_tables, summary
-from yardstick.formats.input_tables import InputTables, read_file, tables_of
-from yardstick.formats.raw import FileProblem
-from yardstick.formats.typed_results import typed_table
-from yardstick.stations.headless import table_of
-from yardstick.stations.plan_of_file import plan_of_file
+from yardstick.formats.files.arrow_in import ArrowFile
+from yardstick.formats.files.raw import FileProblem
+from yardstick.formats.results.folder import result_tables, summary
+from yardstick.formats.results.typed_results import typed_table
+from yardstick.formats.rows.input_tables import InputTables, read_file, tables_of
+from yardstick.stations.command.plan_of_file import plan_of_file
+from yardstick.stations.command.weigh_folder import table_of
 
 
 class Weighed:

@@ -12,11 +12,11 @@ import openpyxl  # noqa: E402, F401
 
 from forking import serve  # noqa: E402
 from yardstick.core.base.errors import SettingsError  # noqa: E402
-from yardstick.formats.input_tables import read_file, tables_of  # noqa: E402
-from yardstick.formats.raw import FileProblem  # noqa: E402
-from yardstick.formats.readers import open_table  # noqa: E402
-from yardstick.formats.settings_toml import read_settings  # noqa: E402
-from yardstick.formats.sheets import read_table  # noqa: E402
+from yardstick.formats.files.raw import FileProblem  # noqa: E402
+from yardstick.formats.files.readers import open_table  # noqa: E402
+from yardstick.formats.plan.settings_toml import read_settings  # noqa: E402
+from yardstick.formats.results.sheets import read_table  # noqa: E402
+from yardstick.formats.rows.input_tables import read_file, tables_of  # noqa: E402
 
 CPU_S = 30
 """CPU seconds that a file of 1 MiB may take at most."""

@@ -6,9 +6,10 @@ import pytest
 
 from planted import FAULTS, FRESH, TUNED, checker, clean_addresses, planted_faults
 from yardstick.core.links.checkup import CODES, Checker
-from yardstick.core.plan.link_records import Store
+from yardstick.core.plan.campaign_records import Campaign
+from yardstick.core.plan.linking_phase import Store
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import Campaign, Naming
+from yardstick.core.plan.reading_phase import Naming
 
 BY_NAMES = {"naming_pattern", "value_spelling"}
 """Codes of rules for names, planted in a test of their own."""

@@ -23,7 +23,7 @@ import yardstick.demo
 from yardstick import __version__
 from yardstick.cli import app
 from yardstick.core.base.report_fields import FIELDS
-from yardstick.formats.settings_toml import read_settings
+from yardstick.formats.plan.settings_toml import read_settings
 
 WEEK = Path(yardstick.demo.__file__).parent / "worked_week"
 SETTINGS = ("--settings", str(WEEK / "settings.toml"))

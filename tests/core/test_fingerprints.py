@@ -7,8 +7,12 @@ from decimal import Decimal
 
 import pytest
 
-from yardstick.core.plan.plan import Crediting, Money, Plan, Reading, plan_of
-from yardstick.core.plan.records import Campaign, Goal, Yardstick
+from yardstick.core.plan.campaign_records import Campaign
+from yardstick.core.plan.costing_phase import Money
+from yardstick.core.plan.counting_phase import Goal
+from yardstick.core.plan.crediting_phase import Crediting, Yardstick
+from yardstick.core.plan.plan import Plan, plan_of
+from yardstick.core.plan.reading_phase import Reading
 from yardstick.core.report.fingerprint import fingerprint_of
 
 

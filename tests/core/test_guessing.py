@@ -7,12 +7,12 @@ import io
 import pytest
 
 from yardstick.core.plan.plan import Plan
-from yardstick.formats.gist import Gist
-from yardstick.formats.guessing import guess
-from yardstick.formats.input_tables import read_file
-from yardstick.formats.mending import mends_for
-from yardstick.formats.source_parts import SourcePart
-from yardstick.formats.sourcing import open_by
+from yardstick.formats.plan.source_parts import SourcePart
+from yardstick.formats.rows.gist import Gist
+from yardstick.formats.rows.input_tables import read_file
+from yardstick.formats.sources.guessing import guess
+from yardstick.formats.sources.mending import mends_for
+from yardstick.formats.sources.sourcing import open_by
 
 HEAD = "Tag;Kampagne;Kosten\n"
 

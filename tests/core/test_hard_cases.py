@@ -248,7 +248,7 @@ def test_one_very_long_trail_asks_for_no_more_memory_than_its_touches():
 
 def test_a_very_long_trail_among_short_ones_is_compared_as_fractions_alone(monkeypatch):
     """Only the kinds of the long trail go the exact slow way; the short ones stay with whole numbers."""
-    from yardstick.core.credit import apportioning
+    from yardstick.core.rules import apportioning
 
     made = []
     monkeypatch.setattr(apportioning, "Fraction", lambda a, b: made.append(1) or a / b)

@@ -132,7 +132,7 @@ def test_a_hostile_file_is_answered_within_its_memory(limited, tmp_path, name):
 
 
 def test_a_workbook_that_is_none_of_this_is_read():
-    from yardstick.formats.sheets import read_table
+    from yardstick.formats.results.sheets import read_table
 
     filled = Workbook()
     filled.active.append(["Page", "Content"])
@@ -144,8 +144,8 @@ def test_a_workbook_that_is_none_of_this_is_read():
 
 def test_an_unclosed_quote_costs_the_line_it_stands_on():
     """Of 30,000 rows 22,451 were once read, 1 rejected and 7,549 nowhere."""
-    from yardstick.formats.csv_in import csv_of
-    from yardstick.formats.input_tables import read_file, tables_of
+    from yardstick.formats.files.csv_in import csv_of
+    from yardstick.formats.rows.input_tables import read_file, tables_of
 
     rows = [b"v%d,2026-03-02T10:00:00Z,/,p\n" % i for i in range(30_000)]
     rows[22_451] = b'v22451,2026-03-02T10:00:00Z,/,"p\n'

@@ -17,8 +17,8 @@ import pytest
 
 import yardstick
 from yardstick.core.base.errors import SettingsError
-from yardstick.formats.raw import FileProblem
-from yardstick.stations.headless import credit_folder
+from yardstick.formats.files.raw import FileProblem
+from yardstick.stations.command.weigh_folder import credit_folder
 
 WEEK = Path(yardstick.__file__).parent / "demo" / "worked_week"
 NOTEBOOK = Path(__file__).parents[2] / "docs" / "notebook.md"

@@ -13,11 +13,11 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.links.addresses import build
 from yardstick.core.links.checkup import Checker
 from yardstick.core.links.patterns import resolve
-from yardstick.core.plan.link_records import Dialect, DialectSlot, Pattern
+from yardstick.core.plan.campaign_records import Campaign
+from yardstick.core.plan.linking_phase import Dialect, DialectSlot, Pattern
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import Campaign
 from yardstick.core.reading.tags import reader
-from yardstick.formats.settings_toml import read_settings
+from yardstick.formats.plan.settings_toml import read_settings
 
 BASE = "https://www.lunnick.example/boats?utm_source=ostrel&utm_medium=cpc&utm_campaign="
 TODAY = date(2026, 11, 27)

@@ -14,9 +14,10 @@ from yardstick.core.base.columns import Text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold
 from yardstick.core.links.nearness import Bearing, How, KnownValues, Near, bare, distance
+from yardstick.core.plan.campaign_records import Campaign, Level, Rename
 from yardstick.core.plan.name_rules import NameRules, why_not_named
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import Campaign, Level, Naming, Rename
+from yardstick.core.plan.reading_phase import Naming
 from yardstick.core.plan.renamed_rows import rename_rows
 
 SHORT = st.text("abc", max_size=6)

@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 
 from worlds import into_core
+from yardstick.core.plan.crediting_phase import Yardstick
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import Yardstick
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.trace import trace_row
 from yardstick.core.report.weigh import weigh

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from yardstick.core.links.mail import SAMPLES, tag_mail_link
 from yardstick.core.links.patterns import LANDING, PATTERN_LEVELS, fits, resolve
-from yardstick.core.plan.link_records import Dialect, DialectSlot, OwnSlot, Pattern, Sender
+from yardstick.core.plan.linking_phase import Dialect, DialectSlot, OwnSlot, Pattern, Sender
 from yardstick.core.reading.tags import parameters, split_address
 
 SLOTS = (

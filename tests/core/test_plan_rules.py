@@ -13,8 +13,11 @@ from worlds import into_core
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.costs.further_costs import currency_digits
 from yardstick.core.credit.touch_fields import page_key
+from yardstick.core.plan.campaign_records import Campaign, Level, Rename
+from yardstick.core.plan.costing_phase import ClickPrice, OtherCost
+from yardstick.core.plan.counting_phase import Goal
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import Campaign, ClickPrice, Condition, Goal, Legend, Level, OtherCost, Page, Rename
+from yardstick.core.plan.reading_phase import Condition, Legend, Page
 from yardstick.core.reading.legends import LegendBook
 from yardstick.core.report.weigh import weigh
 

@@ -195,8 +195,8 @@ def test_goodness_that_is_not_known_yet_stands_in_neither_part_of_the_good_rate(
     from decimal import Decimal
 
     from worlds import into_core
+    from yardstick.core.plan.counting_phase import Goal
     from yardstick.core.plan.plan import plan_of
-    from yardstick.core.plan.records import Goal
     from yardstick.core.report.weigh import weigh
 
     leads = [

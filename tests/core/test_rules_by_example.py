@@ -12,7 +12,7 @@ from yardstick.core.base.conditions import condition
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold, is_slot
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import ChannelRule, Condition
+from yardstick.core.plan.reading_phase import ChannelRule, Condition
 from yardstick.core.reading.asking import Arrival
 from yardstick.core.reading.channels import ChannelRules
 from yardstick.core.reading.tags import reader, why_not_an_address

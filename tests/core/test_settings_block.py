@@ -13,7 +13,7 @@ from typer.testing import CliRunner
 from yardstick.cli import app
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.report_fields import FIELDS
-from yardstick.formats.settings_toml import SettingsFile, read_settings
+from yardstick.formats.plan.settings_toml import SettingsFile, read_settings
 
 DOCS = Path(__file__).resolve().parents[2] / "docs" / "formats.md"
 

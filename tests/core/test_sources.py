@@ -17,11 +17,11 @@ from typer.testing import CliRunner
 
 from yardstick.cli import app
 from yardstick.core.base.errors import SettingsError
-from yardstick.formats.input_tables import read_file, tables_of
-from yardstick.formats.raw import FileProblem
-from yardstick.formats.settings_toml import read_settings
-from yardstick.formats.source_parts import SourcePart
-from yardstick.formats.sourcing import Ambiguous, open_by, open_file
+from yardstick.formats.files.raw import FileProblem
+from yardstick.formats.plan.settings_toml import read_settings
+from yardstick.formats.plan.source_parts import SourcePart
+from yardstick.formats.rows.input_tables import read_file, tables_of
+from yardstick.formats.sources.sourcing import Ambiguous, open_by, open_file
 
 SPEND = {
     "name": "quorrin report",

@@ -15,9 +15,9 @@ from hypothesis import given
 from openpyxl import Workbook
 
 from worlds import csv_bytes, worlds
-from yardstick.formats.input_tables import read_file, tables_of
-from yardstick.formats.raw import FileProblem
-from yardstick.formats.readers import open_table
+from yardstick.formats.files.raw import FileProblem
+from yardstick.formats.files.readers import open_table
+from yardstick.formats.rows.input_tables import read_file, tables_of
 
 
 def read(name, content, table=None):

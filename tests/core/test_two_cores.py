@@ -7,10 +7,11 @@ import threading
 import pytest
 
 from yardstick.core.base.notes import Rejected
-from yardstick.formats import csv_in, intake, two_cores
-from yardstick.formats.csv_in import csv_of
-from yardstick.formats.input_tables import read_file, tables_of
-from yardstick.formats.two_cores import steps
+from yardstick.formats.files import csv_in
+from yardstick.formats.files.csv_in import csv_of
+from yardstick.formats.rows import intake, two_cores
+from yardstick.formats.rows.input_tables import read_file, tables_of
+from yardstick.formats.rows.two_cores import steps
 
 HEAD = "visit_id,occurred_at,visitor_id,url,note\n"
 ROWS = "".join(

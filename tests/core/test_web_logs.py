@@ -9,10 +9,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardstick.formats.input_tables import read_file
-from yardstick.formats.raw import FileProblem
-from yardstick.formats.source_parts import SourcePart
-from yardstick.formats.sourcing import open_by
+from yardstick.formats.files.raw import FileProblem
+from yardstick.formats.plan.source_parts import SourcePart
+from yardstick.formats.rows.input_tables import read_file
+from yardstick.formats.sources.sourcing import open_by
 
 NGINX = Path(__file__).parents[1] / "outside" / "data" / "nginx_access.log"
 LINE = '10.0.0.7 - - [01/Mar/2026:23:30:00 +1030] "GET /boats?utm_source=quorrin HTTP/1.1" 200 512 "-" "Sampler/1.0"\n'

@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 
 from command import credit
 from core.test_hard_cases import sale, tags, visit
-from yardstick.core.credit.apportioning import apportion_by_weight
-from yardstick.core.credit.rules.decay import weights
+from yardstick.core.rules.apportioning import apportion_by_weight
+from yardstick.core.rules.built.decay import weights
 
 DAYS = "2026-04-{:02d}T10:00:00Z"
 

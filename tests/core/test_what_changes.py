@@ -7,10 +7,19 @@ import json
 import pytest
 
 from yardstick.core.report.fingerprint import figures_as_data
-from yardstick.formats.plan_document import Document
-from yardstick.formats.plan_fields import fields_of, general_fields
-from yardstick.formats.sections import SECTIONS
-from yardstick.formats.what_changes import FIGURES, FILES, FINDINGS, LINKS, NOTHING, SHOWN, VERDICTS, WITHOUT_FIGURES
+from yardstick.formats.plan.plan_document import Document
+from yardstick.formats.plan.plan_fields import fields_of, general_fields
+from yardstick.formats.plan.sections import SECTIONS
+from yardstick.formats.plan.what_changes import (
+    FIGURES,
+    FILES,
+    FINDINGS,
+    LINKS,
+    NOTHING,
+    SHOWN,
+    VERDICTS,
+    WITHOUT_FIGURES,
+)
 
 NONE = Document('home_currency = "EUR"\n')
 FILLED = {"store": {"host": "apps.tidegate.example"}, "yardstick": {"name": "late", "rule": "first"}}

@@ -19,9 +19,9 @@ from yardstick.demo.links import ODD_ROWS, demo_links, links_to_check
 from yardstick.demo.plan import demo_settings
 from yardstick.demo.troubles import make_troubled_world, spend_id
 from yardstick.demo.world import make_clean_world
-from yardstick.formats.input_tables import read_file, tables_of
-from yardstick.formats.settings_toml import read_settings
-from yardstick.formats.sourcing import open_file
+from yardstick.formats.plan.settings_toml import read_settings
+from yardstick.formats.rows.input_tables import read_file, tables_of
+from yardstick.formats.sources.sourcing import open_file
 
 
 class Weighed:

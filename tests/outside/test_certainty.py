@@ -11,8 +11,8 @@ from scipy import stats
 from core.test_hard_cases import sale, tags, visit
 from effort import much
 from worlds import into_core
+from yardstick.core.plan.crediting_phase import Yardstick
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import Yardstick
 from yardstick.core.report.certainty import _thresholds, intervals_and_redraws, replicate_weights
 from yardstick.core.report.weigh import weigh
 

@@ -14,10 +14,10 @@ from babel.dates import format_date
 from babel.numbers import format_decimal
 
 from yardstick.core.plan.plan import Plan
-from yardstick.formats.guessing import guess
-from yardstick.formats.input_tables import read_file, tables_of
-from yardstick.formats.source_parts import SourcePart
-from yardstick.formats.sourcing import open_by
+from yardstick.formats.plan.source_parts import SourcePart
+from yardstick.formats.rows.input_tables import read_file, tables_of
+from yardstick.formats.sources.guessing import guess
+from yardstick.formats.sources.sourcing import open_by
 
 _TAGS = "en_US en_AU en_GB de_DE de_CH fr_FR es_ES it_IT nl_NL pt_BR sv_SE da_DK nb_NO fi_FI pl_PL cs_CZ hu_HU tr_TR ja_JP zh_CN ko_KR id_ID"
 LOCALES = _TAGS.split(" ")

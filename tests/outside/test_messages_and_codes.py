@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from yardstick.core.links.messages import BASIC, EXTENSION, count_message
-from yardstick.formats.qr_codes import QUIET_ZONE, qr_code
+from yardstick.formats.results.qr_codes import QUIET_ZONE, qr_code
 
 LINK = "https://go.lunnick.example/~/whales"
 

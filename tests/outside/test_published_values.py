@@ -20,17 +20,17 @@ from yardstick.core.base.columns import Amounts, Text
 from yardstick.core.base.day_numbers import day_number, day_text
 from yardstick.core.base.days import local_days
 from yardstick.core.base.money import round_half_even
-from yardstick.core.credit.apportioning import Kinds, apportion
-from yardstick.core.credit.rules.allocation import RuleInput
-from yardstick.core.credit.rules.fair_share import fair_share
+from yardstick.core.plan.crediting_phase import Yardstick
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.records import Yardstick
 from yardstick.core.reading.tags import parameters
 from yardstick.core.report.figures import Sums, break_even_roas, figures, ratio
 from yardstick.core.report.weigh import weigh
+from yardstick.core.rules.apportioning import Kinds, apportion
+from yardstick.core.rules.built.fair_share import fair_share
+from yardstick.core.rules.trail_context import TrailContext
 from yardstick.core.trails.people import VISITOR, Identified, find_people
 from yardstick.core.trails.trails import Trails
-from yardstick.formats.cells import minor_digits
+from yardstick.formats.cells.cells import minor_digits
 
 DATA = Path(__file__).parent / "data"
 
@@ -122,7 +122,9 @@ def test_fair_share_is_the_shapley_value(paths):
     touches = [t for p in paths for t in p]
     players = np.array(["abcd".index(t) for t in touches])
     nothing = np.zeros(len(touches), np.bool_)
-    asked = RuleInput(Yardstick("f", "fair_share"), trails, nothing, lambda by: players, lambda: players, Text.blank)
+    asked = TrailContext(
+        Yardstick("f", "fair_share"), trails, nothing, players, lambda by: players, Text.blank, Text.blank, Text.blank
+    )
     given = fair_share(asked)
     divisors = given.kinds.spread(given.divisor)
     got = dict.fromkeys("abcd", Fraction(0))

@@ -10,8 +10,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardstick.formats import object_code, row_hashes
-from yardstick.formats.row_hashes import hash_of
+from yardstick.formats.cells import object_code, row_hashes
+from yardstick.formats.cells.row_hashes import hash_of
 
 # NIST, Secure Hash Standard (FIPS 180-4), its example values for SHA-256; the empty text from NIST's CAVP vectors.
 PUBLISHED = {
@@ -72,7 +72,7 @@ def test_texts_that_are_said_to_differ_do(rows, start):
 
 
 def test_the_room_that_is_given_is_the_room_that_is_asked_for():
-    from yardstick.formats.compiled import sha256
+    from yardstick.formats.cells.compiled import sha256
 
     assert sha256.STATE + 8 * sha256.LANES == row_hashes._WORK
 
@@ -91,7 +91,7 @@ def test_machine_code_that_is_torn_or_of_another_processor_is_not_used(tmp_path,
     (tmp_path / "sha256.0123456789abcdef.object").write_bytes(content)
     object_code.object_code.cache_clear()
     assert object_code.object_code(row_hashes.COMPILED[0]) is None
-    assert object_code.object_code("yardstick.formats.compiled.none") is None
+    assert object_code.object_code("yardstick.formats.cells.compiled.none") is None
     monkeypatch.undo()
     object_code.object_code.cache_clear()
 

@@ -7,11 +7,11 @@ from io import BytesIO
 from pathlib import Path
 
 from forking import serve
-from yardstick.formats import csv_in
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import Loader, list_loads, undo_load
-from yardstick.stations.plan import change_general, read_plan
-from yardstick.stations.rehearsals import rehearse
+from yardstick.formats.files import csv_in
+from yardstick.stations.gather.keep_files import Loader, list_loads, undo_load
+from yardstick.stations.gather.rehearse_files import rehearse
+from yardstick.stations.plan.change_plan import change_general, read_plan
+from yardstick.stations.workspace.desk import Desk
 from yardstick.store.clicks import Click, ClickRecorder
 from yardstick.store.database import connect, connect_alone
 

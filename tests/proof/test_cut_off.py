@@ -19,10 +19,10 @@ from sqlalchemy import text
 from cluster import Databases, reachable
 from forking import Forking
 from ground import say_ground
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import keep_now, list_loads
-from yardstick.stations.plan import read_plan
-from yardstick.stations.weigh import BoardQuestion, Weighing
+from yardstick.stations.gather.keep_files import keep_now, list_loads
+from yardstick.stations.plan.change_plan import read_plan
+from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
+from yardstick.stations.workspace.desk import Desk
 from yardstick.store import jobs
 from yardstick.store.clicks import ClickRecorder
 from yardstick.store.database import connect, connect_alone

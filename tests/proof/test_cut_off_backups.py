@@ -19,8 +19,8 @@ import app_database
 import backup
 from cluster import reachable
 from private_postgres import Cluster
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import keep_now
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.workspace.desk import Desk
 from yardstick.store.clicks import Click, ClickRecorder, Spool
 from yardstick.store.database import connect, connect_alone
 from yardstick.store.steps import BACKUP_STEPS, RESTORE_STEPS

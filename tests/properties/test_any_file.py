@@ -10,13 +10,13 @@ from hypothesis import strategies as st
 
 from exports import EXPORTS, PLAN
 from yardstick.core.base.errors import SettingsError
-from yardstick.formats.guessing import guess
-from yardstick.formats.input_tables import read_file
-from yardstick.formats.previews import preview_of
-from yardstick.formats.raw import FileProblem
-from yardstick.formats.settings_toml import plan_from, read_settings
-from yardstick.formats.source_parts import SourcePart
-from yardstick.formats.sourcing import open_by
+from yardstick.formats.files.raw import FileProblem
+from yardstick.formats.plan.settings_toml import plan_from, read_settings
+from yardstick.formats.plan.source_parts import SourcePart
+from yardstick.formats.rows.input_tables import read_file
+from yardstick.formats.sources.guessing import guess
+from yardstick.formats.sources.previews import preview_of
+from yardstick.formats.sources.sourcing import open_by
 
 NAMES = st.sampled_from(["a.csv", "a.tsv", "a.jsonl", "a.parquet", "a.xlsx", "a.log", "access.log.1", "ohne"])
 PLANNED = read_settings(PLAN.encode())

@@ -13,7 +13,7 @@ from yardstick.core.base import machine_code
 from yardstick.core.credit import summing
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.weigh import weigh
-from yardstick.formats.csv_out import credit_rows, report_rows
+from yardstick.formats.results.csv_out import credit_rows, report_rows
 
 FIELDS = [("campaign",), ("channel",), ("goal",), ("day", "campaign"), ("campaign", "product")]
 FILTERS = [(), ("source is quorrin",), ("product is Boat",)]

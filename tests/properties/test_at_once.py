@@ -14,7 +14,7 @@ from yardstick.core.base.distinct import distinct_columns
 from yardstick.core.base.identifiers import email_id, plain_id
 from yardstick.core.base.values import Values
 from yardstick.core.base.words import Slots
-from yardstick.core.plan.plan import Reading
+from yardstick.core.plan.reading_phase import Reading
 from yardstick.core.reading import arrivals, marks
 
 NAMES = st.sampled_from(

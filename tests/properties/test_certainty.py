@@ -21,7 +21,7 @@ from plain_certainty import (
 from plain_reading import fold, read_plainly, squeeze
 from worlds import choices, into_core, worlds
 from yardstick.core.base.day_numbers import day_text
-from yardstick.core.plan.records import Window
+from yardstick.core.plan.counting_phase import Window
 from yardstick.core.report.certainty import spread
 from yardstick.core.report.judged import judge_result
 from yardstick.core.report.weigh import weigh

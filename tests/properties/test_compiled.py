@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -11,20 +12,23 @@ from hypothesis import strategies as st
 
 from effort import examples
 from yardstick.core.base.columns import Text
-from yardstick.core.credit import adding, sharing, summing
+from yardstick.core.base.day_numbers import DAY_US
+from yardstick.core.credit import adding, summing
 from yardstick.core.credit.credit import Credit, share_of
-from yardstick.core.credit.rules.allocation import RuleInput
-from yardstick.core.credit.rules.registry import RULES
-from yardstick.core.plan.records import Yardstick
+from yardstick.core.plan.crediting_phase import Yardstick
+from yardstick.core.rules.registry import RULES
+from yardstick.core.rules.trail_context import TrailContext
 from yardstick.core.trails.trails import Trails
 
+TOUCHES = [word for word, rule in RULES.items() if rule.shares]
+"""Rules that credit touches: every one there is, also one that was added since."""
 _parts = st.integers(0, 10_000).map(lambda n: Decimal(n).scaleb(-4))
 _weights = st.integers(0, 10_000_000).map(lambda n: Decimal(n).scaleb(-4))
 
 
 @st.composite
 def yardsticks(draw):
-    rule = draw(st.sampled_from(sorted(RULES)))
+    rule = draw(st.sampled_from(TOUCHES))
     params, channels = (), ()
     if rule == "position":
         first, last = draw(st.tuples(_parts, _parts).filter(lambda two: 0 < sum(two) <= 1))
@@ -52,6 +56,7 @@ def worlds(draw):
         "direct": chance.random(touches) < draw(st.sampled_from([0, 0.3, 1])),
         "at": np.sort(chance.integers(0, draw(st.sampled_from([1, 10**6, 10**13])), touches)),
         "player": chance.integers(0, draw(st.sampled_from([1, 2, 5, 400])), touches),
+        "days": chance.integers(0, draw(st.sampled_from([1, 3, 120])), len(lengths)),
         "channels": Text.of([["Email", "Print", "", "other"][i] for i in chance.integers(0, 4, touches)]),
     }
     value = chance.integers(0, draw(st.sampled_from([1, 2, 100, 2**48, 2**50])), len(lengths))
@@ -59,13 +64,15 @@ def worlds(draw):
 
 
 def asked_of(world, yardstick):
-    return RuleInput(
+    return TrailContext(
         yardstick,
         world["trails"],
         world["direct"],
         players=lambda by: world["player"],
         at=world["at"],
         channels=lambda: world["channels"],
+        days=lambda: world["at"] // DAY_US,
+        conversion_days=lambda: world["days"],
     )
 
 
@@ -91,14 +98,19 @@ def test_sums_are_those_of_the_shares(world, several, stretch, room):
     shares = {name: share_of(one, value) for name, one in asked.items()}
     wanted = [added_from(share, place, size) for share in shares.values()]
     other = np.roll(place, 1)
+
+    def uncompiled(name):
+        assert RULES[asked[name].yardstick.rule].kernel is None
+        return shares[name]
+
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(summing, "COMPILED_FROM", 0)
         patch.setattr(summing, "FEWEST", 0)
-        patch.setattr(sharing, "STRETCH", stretch)
+        patch.setattr(adding, "STRETCH", stretch)
         patch.setattr(adding, "KEPT_MOST", 2**23 if room else len(place))
         kept = {}
         for where, those in ((place, None), (place, kept), (other, kept), (place, kept)):
-            found = summing.summed(asked, lambda name: pytest.fail("not compiled"), value, where, size, those)
+            found = summing.summed(asked, uncompiled, value, where, size, those)
             assert [exact(one) for one in found] == (
                 wanted if where is place else [added_from(share, other, size) for share in shares.values()]
             )
@@ -131,7 +143,8 @@ def test_a_rule_without_machine_code_is_added_up_from_its_shares(monkeypatch):
     """As one that was added by following the recipe up to there."""
     monkeypatch.setattr(summing, "FEWEST", 0)
     monkeypatch.setattr(summing, "COMPILED_FROM", 0)
-    monkeypatch.setattr(sharing, "_SHARE_KERNELS", {})
+    bare = {word: replace(rule, kernel=None) for word, rule in RULES.items()}
+    monkeypatch.setattr(adding, "RULES", bare)
     many = 40
     trails = Trails(np.arange(2), np.array([0, 7, many]), np.arange(many))
     world = {

@@ -13,12 +13,12 @@ from hypothesis import strategies as st
 from effort import examples
 from ledgers import same_bytes
 from worlds import choices, into_core, worlds
-from yardstick.core.plan.records import ClickPrice
+from yardstick.core.plan.costing_phase import ClickPrice
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.ledger import merge
 from yardstick.core.report.part import PartQuestion, weigh_part
 from yardstick.core.report.weigh import complete, learn, report, weigh
-from yardstick.formats.csv_out import credit_rows, report_rows
+from yardstick.formats.results.csv_out import credit_rows, report_rows
 
 BREAKDOWNS = [
     ("campaign",),

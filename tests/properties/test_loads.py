@@ -11,10 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from effort import examples
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import keep_now, list_loads, redo_load, undo_load
-from yardstick.stations.rehearsals import rehearse
-from yardstick.stations.weigh import BoardQuestion, Weighing
+from yardstick.stations.gather.keep_files import keep_now, list_loads, redo_load, undo_load
+from yardstick.stations.gather.rehearse_files import rehearse
+from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
+from yardstick.stations.workspace.desk import Desk
 from yardstick.store.database import connect
 
 HEAD = "visit_id,occurred_at,visitor_id,url\n"

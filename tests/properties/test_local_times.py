@@ -11,8 +11,8 @@ import pyarrow as pa
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardstick.formats.columns import Typer
-from yardstick.formats.raw import Header, RawBatch
+from yardstick.formats.files.raw import Header, RawBatch
+from yardstick.formats.rows.columns import Typer
 
 ZONES = ("UTC", "Australia/Adelaide", "Australia/Lord_Howe", "Europe/Dublin", "America/Sao_Paulo", "Asia/Kathmandu")
 TIMES = st.datetimes(datetime(1960, 1, 1), datetime(2060, 1, 1)).map(

@@ -12,11 +12,11 @@ from hypothesis import strategies as st
 
 from effort import examples
 from yardstick.core.base.errors import SettingsError
-from yardstick.formats.plan_document import Document
-from yardstick.formats.plan_fields import PlanField, fields_of
-from yardstick.formats.sections import SECTIONS
-from yardstick.formats.settings_toml import read_settings
-from yardstick.formats.sheets import read_table, write_table
+from yardstick.formats.plan.plan_document import Document
+from yardstick.formats.plan.plan_fields import PlanField, fields_of
+from yardstick.formats.plan.sections import SECTIONS
+from yardstick.formats.plan.settings_toml import read_settings
+from yardstick.formats.results.sheets import read_table, write_table
 
 WORDS = st.text(min_size=1, max_size=12).map(str.strip).filter(lambda s: s and "\x00" not in s and s.isprintable())
 MONEY = st.decimals(0, 10**6, places=2).map(lambda d: format(d, "f"))

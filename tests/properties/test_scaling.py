@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from worlds import buyers, choices, into_core, worlds
 from yardstick.core.report.weigh import weigh
-from yardstick.formats.csv_out import credit_rows
+from yardstick.formats.results.csv_out import credit_rows
 
 MONEY = ("total", "tax", "shipping", "refunded", "amount", "value", "cost")
 

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from worlds import START, buyers, choices, into_core, worlds
 from yardstick.core.report.weigh import weigh
-from yardstick.formats.csv_out import credit_rows
+from yardstick.formats.results.csv_out import credit_rows
 
 FIGURES = (
     "touches",

@@ -21,9 +21,9 @@ from cluster import reachable
 from effort import much
 from private_postgres import Cluster, SetupProblem
 from week import week_files
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import keep_now
-from yardstick.stations.mark import Sheets
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.mark.edit_sheet import Sheets
+from yardstick.stations.workspace.desk import Desk
 from yardstick.store.clicks import Click, ClickRecorder, Spool
 from yardstick.store.database import connect, connect_alone, migrate
 from yardstick.store.folder_lock import FolderLock

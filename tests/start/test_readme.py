@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from yardstick.stations.headless import weigh_folder
+from yardstick.stations.command.weigh_folder import weigh_folder
 
 ROOT = Path(__file__).parents[2]
 COMMANDS = re.findall(r"^    (\.venv/bin/\S+ .*)$", (ROOT / "README.md").read_text(), re.MULTILINE)

@@ -6,8 +6,8 @@ import pytest
 
 from planned_week import planned_week_files
 from stations.copies import Copies
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import keep_now
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.workspace.desk import Desk
 from yardstick.store.database import connect
 
 

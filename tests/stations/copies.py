@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import shutil
 
-from yardstick.stations.desk import Desk
+from yardstick.stations.workspace.desk import Desk
 from yardstick.store.database import connect
 
 

@@ -11,18 +11,18 @@ import pytest
 
 from exports import PLAN
 from ground import say_ground
-from yardstick.formats import workbooks
-from yardstick.formats.sheets import write_table
-from yardstick.formats.source_parts import SourcePart
-from yardstick.stations import deadline
-from yardstick.stations.deadline import TooLong
-from yardstick.stations.desk import UPLOAD_AGE_S
-from yardstick.stations.gather import Loader, keep_now, list_loads, undo_load
-from yardstick.stations.ground import Unsaid
-from yardstick.stations.mark import Sheets
-from yardstick.stations.rehearsals import read_otherwise, rehearse
-from yardstick.stations.sources import list_sources
-from yardstick.stations.weigh import BoardQuestion, Weighing
+from yardstick.formats.files import workbooks
+from yardstick.formats.plan.source_parts import SourcePart
+from yardstick.formats.results.sheets import write_table
+from yardstick.stations.gather.ground_rules import Unsaid
+from yardstick.stations.gather.keep_files import Loader, keep_now, list_loads, undo_load
+from yardstick.stations.gather.rehearse_files import read_otherwise, rehearse
+from yardstick.stations.gather.sources import list_sources
+from yardstick.stations.mark.edit_sheet import Sheets
+from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
+from yardstick.stations.workspace import deadline
+from yardstick.stations.workspace.deadline import TooLong
+from yardstick.stations.workspace.desk import UPLOAD_AGE_S
 
 NAMES = ("Whale Boats", "Freight Fridays")
 
@@ -363,6 +363,6 @@ def test_a_file_that_is_read_far_too_slowly_is_given_up_with_a_sentence_and_the_
 
 
 def test_a_check_up_that_takes_far_too_long_says_how_far_it_came(desk, monkeypatch):
-    monkeypatch.setattr("yardstick.stations.mark.CHECK_UP_S", -1.0)
+    monkeypatch.setattr("yardstick.stations.mark.edit_sheet.CHECK_UP_S", -1.0)
     with pytest.raises(TooLong, match="0 of 2 addresses took too long"):
         Sheets(desk).check_up(["https://x.example/", "https://y.example/"])

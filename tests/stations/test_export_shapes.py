@@ -15,8 +15,8 @@ import pytest
 from export_shapes import SHAPES, Row
 from exports import PLAN
 from ground import say_ground
-from yardstick.stations.gather import Loader, keep_now
-from yardstick.stations.rehearsals import read_otherwise, rehearse
+from yardstick.stations.gather.keep_files import Loader, keep_now
+from yardstick.stations.gather.rehearse_files import read_otherwise, rehearse
 
 SEEDS = range(int(os.environ.get("YARDSTICK_SHAPES", "1")))
 """How many worlds each shape is made in; `make nightly` asks for more."""

@@ -10,10 +10,11 @@ from sqlalchemy import text
 
 from ground import say_ground
 from week import week_files
-from yardstick.formats import csv_in
-from yardstick.stations.gather import Loader, NotFound, keep_now, list_loads, redo_load, rejected_of, undo_load
-from yardstick.stations.rehearsals import rehearse
-from yardstick.stations.weigh import BoardQuestion, Weighing
+from yardstick.formats.files import csv_in
+from yardstick.stations.gather.keep_files import Loader, keep_now, list_loads, redo_load, rejected_of, undo_load
+from yardstick.stations.gather.rehearse_files import rehearse
+from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
+from yardstick.stations.workspace.refusals import NotFound
 from yardstick.store import jobs
 from yardstick.store.database import connect, migrate
 from yardstick.store.loading import CannotUndo
@@ -350,7 +351,7 @@ def test_a_start_closes_jobs_that_a_crash_cut_off_and_mends_the_snapshot(desk):
 
 
 def test_workspaces_do_not_see_each_other(desk, tmp_path):
-    from yardstick.stations.desk import Desk
+    from yardstick.stations.workspace.desk import Desk
 
     other = Desk(desk.engine, tmp_path / "home", "other")
     keep_now(desk, [visits("v1,2026-03-02T10:00:00Z,p,/")])

@@ -8,11 +8,11 @@ from hypothesis import strategies as st
 from effort import examples
 from planned_week import planned_week_files
 from yardstick.core.report.weigh import weigh
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import keep_now
-from yardstick.stations.mark import Sheets
-from yardstick.stations.plan import change_general, change_records, read_plan, undo_plan
-from yardstick.stations.weigh import BoardQuestion, Weighing
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.mark.edit_sheet import Sheets
+from yardstick.stations.plan.change_plan import change_general, change_records, read_plan, undo_plan
+from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
+from yardstick.stations.workspace.desk import Desk
 from yardstick.store.database import connect
 from yardstick.store.links import RowChange
 from yardstick.store.loading import CannotUndo

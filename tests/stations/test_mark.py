@@ -9,11 +9,12 @@ from openpyxl import load_workbook
 
 from planned_week import planned_week_files
 from yardstick.core.base.errors import SettingsError
-from yardstick.formats.raw import FileProblem
-from yardstick.stations.gather import keep_now
-from yardstick.stations.mark import Sheets
-from yardstick.stations.plan import Overtaken, change_records, read_plan
-from yardstick.stations.weigh import BoardQuestion, Weighing
+from yardstick.formats.files.raw import FileProblem
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.mark.edit_sheet import Sheets
+from yardstick.stations.plan.change_plan import change_records, read_plan
+from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
+from yardstick.stations.workspace.refusals import Overtaken
 from yardstick.store.links import RowChange
 from yardstick.store.loading import CannotUndo
 

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardstick.stations.merging import SameField, merged
+from yardstick.stations.plan.merge_edits import SameField, merged
 
 SEEN = [{"name": "Boat", "owner": "Maren", "budget": "10"}, {"name": "Card", "owner": "Tove"}, {"name": "Deck"}]
 

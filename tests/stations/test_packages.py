@@ -19,12 +19,12 @@ from exports import EXPORTS, PLAN, ads_report
 from ground import say_ground
 from week import week_files
 from yardstick.core.base.errors import SettingsError
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import Loader, keep_now, list_loads, rejected_of, undo_load
-from yardstick.stations.mark import Sheets
-from yardstick.stations.packing import pack
-from yardstick.stations.rehearsals import rehearse
-from yardstick.stations.weigh import BoardQuestion, Weighing
+from yardstick.stations.gather.keep_files import Loader, keep_now, list_loads, rejected_of, undo_load
+from yardstick.stations.gather.rehearse_files import rehearse
+from yardstick.stations.instance.pack_workspace import pack
+from yardstick.stations.mark.edit_sheet import Sheets
+from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
+from yardstick.stations.workspace.desk import Desk
 from yardstick.store import packages
 from yardstick.store.clicks import Click, keep_clicks
 from yardstick.store.links import RowChange

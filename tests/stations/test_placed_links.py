@@ -6,10 +6,10 @@ import pytest
 
 from ground import say_ground
 from yardstick.core.base.errors import SettingsError
-from yardstick.stations.gather import keep_now, undo_load
-from yardstick.stations.mark import Sheets
-from yardstick.stations.plan import change_general, change_records, read_plan, undo_plan
-from yardstick.stations.short_links import ShortLinks
+from yardstick.stations.gather.keep_files import keep_now, undo_load
+from yardstick.stations.mark.edit_sheet import Sheets
+from yardstick.stations.mark.short_links import ShortLinks
+from yardstick.stations.plan.change_plan import change_general, change_records, read_plan, undo_plan
 from yardstick.store.clicks import Click, keep_clicks
 from yardstick.store.links import RowChange
 

@@ -11,17 +11,18 @@ import pytest
 from command import run
 from planned_week import SITE, planned_week_files
 from yardstick.core.base.errors import SettingsError
-from yardstick.formats.sections import SECTIONS
-from yardstick.stations.gather import list_loads, undo_load
-from yardstick.stations.legend_previews import preview_legend
-from yardstick.stations.plan import Overtaken, change_general, change_records, read_plan, undo_plan
-from yardstick.stations.plan_previews import (
+from yardstick.formats.plan.sections import SECTIONS
+from yardstick.stations.gather.keep_files import list_loads, undo_load
+from yardstick.stations.plan.change_plan import change_general, change_records, read_plan, undo_plan
+from yardstick.stations.plan.preview_legends import preview_legend
+from yardstick.stations.plan.preview_plan import (
     expected_against_came,
     level_tree,
     rehearse_channels,
     try_channel,
 )
-from yardstick.stations.weigh import BoardQuestion, Weighing
+from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
+from yardstick.stations.workspace.refusals import Overtaken
 from yardstick.store.loading import CannotUndo
 
 MONEY = ("value", "spend")

@@ -10,11 +10,11 @@ from openpyxl import Workbook, load_workbook
 
 from ground import say_ground
 from yardstick.core.base.errors import SettingsError
-from yardstick.formats.raw import FileProblem
-from yardstick.formats.sheets import KINDS
-from yardstick.stations.plan import change_records, read_plan, undo_plan
-from yardstick.stations.plan_files import rehearse_section, section_file, take_in_section
-from yardstick.stations.rehearsals import rehearse
+from yardstick.formats.files.raw import FileProblem
+from yardstick.formats.results.sheets import KINDS
+from yardstick.stations.gather.rehearse_files import rehearse
+from yardstick.stations.plan.change_plan import change_records, read_plan, undo_plan
+from yardstick.stations.plan.exchange_lists import rehearse_section, section_file, take_in_section
 
 LEGEND = [
     {

@@ -7,10 +7,10 @@ import pytest
 from ground import say_ground
 from stations.copies import Copies
 from yardstick.core.base.errors import SettingsError
-from yardstick.stations.gather import keep_now
-from yardstick.stations.mark import Sheets
-from yardstick.stations.plan import change_general, change_records, read_plan, undo_plan
-from yardstick.stations.weigh import BoardQuestion, Weighing
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.mark.edit_sheet import Sheets
+from yardstick.stations.plan.change_plan import change_general, change_records, read_plan, undo_plan
+from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
 from yardstick.store.links import RowChange
 
 PAGE = "https://www.lunnick.example/boats"

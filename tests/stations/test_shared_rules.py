@@ -6,12 +6,13 @@ import pytest
 
 from planned_week import planned_week_files
 from yardstick.core.base.errors import SettingsError
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import keep_now
-from yardstick.stations.plan import Overtaken, change_records, read_plan, undo_plan
-from yardstick.stations.plan_previews import rehearse_channels, try_channel
-from yardstick.stations.shared_rules import read_shared, share_rules, take_over, withdraw_rules
-from yardstick.stations.weigh import BoardQuestion, Weighing
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.plan.change_plan import change_records, read_plan, undo_plan
+from yardstick.stations.plan.preview_plan import rehearse_channels, try_channel
+from yardstick.stations.plan.share_rules import read_shared, share_rules, take_over, withdraw_rules
+from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
+from yardstick.stations.workspace.desk import Desk
+from yardstick.stations.workspace.refusals import Overtaken
 
 
 def rule(name, source):

@@ -9,24 +9,24 @@ from datetime import datetime
 from decimal import Decimal
 from io import BytesIO
 
-import pyarrow as pa
+import pyarrow
 import pyarrow.parquet as pq
 import pytest
 
 from exports import EXPORTS, PLAN, ads_report, orders, semicolon_report
 from ground import say_ground
 from yardstick.core.base.errors import SettingsError
-from yardstick.formats.raw import FileProblem
-from yardstick.formats.source_parts import SourcePart
-from yardstick.stations import gather
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import Loader, keep_now, list_loads, undo_load
-from yardstick.stations.plan import change_records, read_plan
-from yardstick.stations.rehearsals import read_otherwise, rehearse
-from yardstick.stations.remembering import remember
-from yardstick.stations.sources import list_sources
-from yardstick.stations.uploads import reading_of, uploaded
-from yardstick.stations.weigh import BoardQuestion, Weighing
+from yardstick.formats.files.raw import FileProblem
+from yardstick.formats.plan.source_parts import SourcePart
+from yardstick.stations.gather import keep_files
+from yardstick.stations.gather.keep_files import Loader, keep_now, list_loads, undo_load
+from yardstick.stations.gather.rehearse_files import read_otherwise, rehearse
+from yardstick.stations.gather.remember_sources import remember
+from yardstick.stations.gather.sources import list_sources
+from yardstick.stations.gather.uploads import reading_of, uploaded
+from yardstick.stations.plan.change_plan import change_records, read_plan
+from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
+from yardstick.stations.workspace.desk import Desk
 
 REPORT = {
     "name": "quorrin report",
@@ -103,7 +103,7 @@ def test_the_source_is_remembered_in_the_very_transaction_that_keeps_the_file(de
     def broken(*_, **__):
         raise OSError("the disk is gone")
 
-    monkeypatch.setattr(gather, "record_load", broken)
+    monkeypatch.setattr(keep_files, "record_load", broken)
     said = rehearse(desk, [("may.csv", BytesIO(ads_report()))])
     read_otherwise(desk, said.token, "may.csv", SourcePart.model_validate(REPORT), "")
     assert ended(desk, said.token).state == "failed"
@@ -159,7 +159,7 @@ def as_parquet(rows):
     days = [datetime.strptime(d, "%m/%d/%Y").date() for d in cells[0]]
     typed = [days, cells[1], cells[2], [int(c.replace(",", "")) for c in cells[3]], [None if c == "--" else int(c) for c in cells[4]], [Decimal(c.lstrip("$").replace(",", "")) for c in cells[5]]]  # fmt: skip
     out = BytesIO()
-    pq.write_table(pa.table([pa.array(list(c)) for c in typed], names=names), out)
+    pq.write_table(pyarrow.table([pyarrow.array(list(c)) for c in typed], names=names), out)
     return out.getvalue()
 
 

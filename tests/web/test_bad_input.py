@@ -12,10 +12,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from web.http_files import load, rehearse
-from yardstick.formats.csv_in import csv_of
-from yardstick.formats.csv_out import neutral, table_text
-from yardstick.formats.input_tables import read_file, tables_of
-from yardstick.formats.raw import FileProblem
+from yardstick.formats.files.csv_in import csv_of
+from yardstick.formats.files.raw import FileProblem
+from yardstick.formats.results.csv_out import neutral, table_text
+from yardstick.formats.rows.input_tables import read_file, tables_of
 
 VISIT = "visit_id,occurred_at,visitor_id,url\n"
 GOOD = "v1,2026-03-02T10:00:00Z,p,/?utm_campaign=a\n"

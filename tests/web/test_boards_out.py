@@ -20,7 +20,7 @@ from command import run
 from planned_week import planned_week_files
 from web.http_files import load
 from week import FOLDER, week_files
-from yardstick.stations.findings import KINDS
+from yardstick.stations.weigh.findings import KINDS
 
 BOARD = "/api/w/test/weigh/board"
 

@@ -14,7 +14,7 @@ from effort import much
 from web.http_files import load, rehearse
 from web.test_short_links import ROW, URL, go, put
 from week import week_files
-from yardstick.stations import gather
+from yardstick.stations.gather import keep_files
 
 ROOT = Path(__file__).parents[2]
 VISITS = b"visit_id,occurred_at,visitor_id,url\nv1,2026-03-02T10:00:00Z,p1,/?utm_campaign=a\n"
@@ -24,9 +24,9 @@ import sys
 from yardstick.alone import leave_pandas_out
 leave_pandas_out()
 from pathlib import Path
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import Loader
-from yardstick.stations.rehearsals import rehearse
+from yardstick.stations.workspace.desk import Desk
+from yardstick.stations.gather.keep_files import Loader
+from yardstick.stations.gather.rehearse_files import rehearse
 from yardstick.store.database import connect
 from ground import say_ground
 url, home, file = sys.argv[1:]
@@ -56,7 +56,7 @@ def test_a_load_that_is_not_over_holds_up_nobody(client, monkeypatch, step):
             there.set()
             assert go_on.wait(60)
 
-    monkeypatch.setattr(gather, "reach", hold)
+    monkeypatch.setattr(keep_files, "reach", hold)
     job = client.post("/api/w/test/gather/loads", json={"token": token}).json()["id"]
     with ThreadPoolExecutor(6) as pool:
         try:

@@ -7,8 +7,8 @@ from sqlalchemy.exc import OperationalError
 from web.http_files import load, rehearse
 from web.test_short_links import ROW, go, put
 from week import week_files
-from yardstick.stations import gather
-from yardstick.stations.desk import Desk
+from yardstick.stations.gather import keep_files
+from yardstick.stations.workspace.desk import Desk
 from yardstick.store import jobs
 
 MORE = b"visit_id,occurred_at,visitor_id,url\nm1,2026-03-02T10:00:00Z,p1,/?utm_campaign=a\n"
@@ -41,7 +41,7 @@ def test_a_job_whose_end_could_not_be_said_is_not_running_for_ever(client, monke
             raise away()
         end(*words)
 
-    monkeypatch.setattr(gather, "reach", at)
+    monkeypatch.setattr(keep_files, "reach", at)
     monkeypatch.setattr(jobs, "end", unheard)
     said = keep(client)
     assert len(asked) == 2
@@ -58,7 +58,7 @@ def test_a_commit_whose_answer_was_lost_is_a_load_that_is_kept(client, monkeypat
         if step == "load committed":
             raise away()
 
-    monkeypatch.setattr(gather, "reach", at)
+    monkeypatch.setattr(keep_files, "reach", at)
     said = keep(client)
     assert (said["state"], said["message"]) == ("done", "kept more.csv")
     assert client.get("/api/w/test/gather/loads").json()[0]["file"] == "more.csv"

@@ -12,7 +12,7 @@ import pytest
 from web.http_files import load
 from web.test_short_links import put
 from yardstick.core.links.mail import tag_mail_link
-from yardstick.core.plan.link_records import Sender
+from yardstick.core.plan.linking_phase import Sender
 
 SITE = "https://www.lunnick.example"
 CARD = {"page": f"{SITE}/card", "campaign": "Card", "source": "ostrel", "medium": "paid-social"}

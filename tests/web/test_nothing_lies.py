@@ -14,7 +14,7 @@ from web.conftest import BASE, InWorkspace
 from web.http_files import load
 from web.test_short_links import ROW, put
 from week import week_files
-from yardstick.stations.desk import Desk
+from yardstick.stations.workspace.desk import Desk
 from yardstick.store.snapshots import Snapshots
 from yardstick.web import plan as plan_door
 from yardstick.web.app import create
@@ -31,7 +31,7 @@ def change_plan(client, **values):
 def test_a_change_whose_state_cannot_be_worked_out_is_kept_and_said_everywhere(alone, monkeypatch, fault):
     load(alone, week_files())
     before = alone.get("/api/w/test/weigh/board").json()
-    monkeypatch.setattr("yardstick.stations.desk.RETRY_S", 0.0)
+    monkeypatch.setattr("yardstick.stations.workspace.desk.RETRY_S", 0.0)
     with monkeypatch.context() as broken:
 
         def publish(*_):
@@ -95,7 +95,7 @@ def test_an_answer_nobody_thought_of_is_a_sentence(databases, tmp_path, monkeypa
     def broken(*_):
         raise ZeroDivisionError
 
-    monkeypatch.setattr(plan_door.plan, "read_plan", broken)
+    monkeypatch.setattr(plan_door.change_plan, "read_plan", broken)
     with TestClient(app, base_url=BASE, raise_server_exceptions=False) as client:
         answer = client.get("/api/w/test/plan")
     assert (answer.status_code, answer.json()["code"]) == (500, "unforeseen")
@@ -158,7 +158,7 @@ def test_a_change_is_worked_out_also_where_an_earlier_one_is_done_just_then(alon
 def test_a_question_that_takes_far_too_long_is_given_up_and_can_be_asked_again(alone, monkeypatch):
     load(alone, week_files())
     with monkeypatch.context() as hurried:
-        hurried.setattr("yardstick.stations.weigh.WEIGHING_S", -1.0)
+        hurried.setattr("yardstick.stations.weigh.weigh_board.WEIGHING_S", -1.0)
         answer = alone.get("/api/w/test/weigh/board")
         assert (answer.status_code, answer.json()["code"]) == (422, "too_long")
     assert alone.get("/api/w/test/weigh/board").status_code == 200

@@ -21,7 +21,7 @@ from web.http_files import load
 from web.test_short_links import put
 from yardstick.core.links.placing import Seen, state_of
 from yardstick.core.reading.tags import parameters, split_address
-from yardstick.stations import outside_requests
+from yardstick.stations.workspace import outside_requests
 from yardstick.web.app import create
 
 CARD = {"campaign": "Two-Island Year Card", "source": "ostrel", "medium": "paid-social"}

@@ -7,9 +7,9 @@ import threading
 import pytest
 
 from web.http_files import rehearse
-from yardstick.stations import gather, rehearsals
-from yardstick.stations.reading_now import ReadingNow, ReadingsNow, ReadingStopped, followed
-from yardstick.stations.uploads import CHOSEN
+from yardstick.stations.gather import keep_files, rehearse_files
+from yardstick.stations.gather.uploads import CHOSEN
+from yardstick.stations.workspace.reading_now import ReadingNow, ReadingsNow, ReadingStopped, followed
 
 ROWS = b"visit_id,occurred_at,visitor_id,url\n" + b"".join(b"v%d,2026-03-02T10:00:00Z,p,/\n" % i for i in range(30_000))
 
@@ -25,7 +25,7 @@ def test_nobody_reads_and_a_name_that_is_none_is_refused(client):
 
 def test_reading_says_how_far_it_is_and_is_stopped_with_nothing_left(client, monkeypatch):
     met, seen = threading.Event(), []
-    before = rehearsals.in_time
+    before = rehearse_files.in_time
 
     def slowly(name, size):
         look = before(name, size)
@@ -38,7 +38,7 @@ def test_reading_says_how_far_it_is_and_is_stopped_with_nothing_left(client, mon
 
         return wait
 
-    monkeypatch.setattr(rehearsals, "in_time", slowly)
+    monkeypatch.setattr(rehearse_files, "in_time", slowly)
     files = [("files", ("visits.csv", ROWS * 20))]
     answer = client.post("/api/w/test/gather/rehearsals?called=mine", files=files)
     assert met.is_set()
@@ -85,10 +85,10 @@ def test_a_file_of_which_only_one_part_was_kept_goes_back_whole(tmp_path):
     for name in ("000-orders.csv", "001-visits.csv"):
         (taken / name).write_bytes(b"x")
     (taken / f".000{CHOSEN}").write_bytes(b"{}")
-    assert gather._put_back(taken, folder, {"visits.csv"}).endswith("the rehearsal stands")
+    assert keep_files._put_back(taken, folder, {"visits.csv"}).endswith("the rehearsal stands")
     assert sorted(path.name for path in folder.iterdir()) == [f".000{CHOSEN}", "000-orders.csv"]
     # Where nothing can be moved the job ends all the same, and says so.
-    assert gather._put_back(taken, tmp_path / "gone" / "token", set()).endswith("choose the other files again")
+    assert keep_files._put_back(taken, tmp_path / "gone" / "token", set()).endswith("choose the other files again")
 
 
 def test_a_rehearsal_that_is_none_has_nothing_waiting(client):

@@ -26,7 +26,7 @@ from sqlalchemy.exc import OperationalError
 from private_postgres import free_port
 from web.conftest import BASE, InWorkspace
 from web.http_files import load
-from yardstick.stations.short_links import ShortLinks
+from yardstick.stations.mark.short_links import ShortLinks
 from yardstick.store.clicks import Click, ClickRecorder
 from yardstick.store.database import connect_alone
 from yardstick.web.app import create

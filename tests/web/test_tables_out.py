@@ -13,7 +13,7 @@ from openpyxl import load_workbook
 
 from web.http_files import load
 from week import week_files
-from yardstick.stations import trace_files
+from yardstick.stations.weigh import trace_files
 
 BASE = "/api/w/test"
 ADS = b"platform,account,campaign,ad,address,spend,state\nQuorrin,a,Whale,Blue,https://lunnick.example/,12.50,running\n"

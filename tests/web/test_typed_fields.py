@@ -15,9 +15,9 @@ from hypothesis import HealthCheck, Phase, given, settings
 from properties.test_plan_document import RECORDS, kept
 from web.http_files import load
 from web.test_short_links import put
-from yardstick.formats.plan_fields import fields_of
-from yardstick.formats.sections import SECTIONS
-from yardstick.formats.sheets import KINDS
+from yardstick.formats.plan.plan_fields import fields_of
+from yardstick.formats.plan.sections import SECTIONS
+from yardstick.formats.results.sheets import KINDS
 
 PLACE = {"name": "Ostrel feed ad", "longest": "1024"}
 

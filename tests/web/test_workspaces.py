@@ -12,8 +12,8 @@ from web.conftest import BASE, InWorkspace
 from web.http_files import load
 from web.test_short_links import ROW, URL, clicks, go, put
 from week import week_files
-from yardstick.stations.weigh import _Kept
-from yardstick.stations.workspaces import MOST_OPEN
+from yardstick.stations.instance.open_workspaces import MOST_OPEN
+from yardstick.stations.weigh.weigh_board import _Kept
 from yardstick.web.app import create
 
 
@@ -142,7 +142,7 @@ def test_fifty_workspaces_cost_nothing_before_they_are_asked_for_and_are_given_b
         for name in names:
             assert client.get(f"/api/w/{name}/gather/loads").status_code == 200
         assert len(client.get("/api/health").json()["workspaces"]) == 51
-        monkeypatch.setattr("yardstick.stations.workspaces.IDLE_S", 0.0)
+        monkeypatch.setattr("yardstick.stations.instance.open_workspaces.IDLE_S", 0.0)
         monkeypatch.setattr(type(busy), "busy", property(lambda self: self is busy))
         assert client.get("/api/w/w49/plan").status_code == 200
         client.app.state.workspaces._opened.pop("own")

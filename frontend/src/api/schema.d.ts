@@ -233,10 +233,10 @@ export interface paths {
         };
         get?: never;
         /**
-         * Share Rules
+         * Share Own Rules
          * @description Make this workspace's copy the shared list, on top of a version.
          */
-        put: operations["share_rules_plan_shared_rules__version__put"];
+        put: operations["share_own_rules_plan_shared_rules__version__put"];
         post?: never;
         /**
          * Withdraw Rules
@@ -5276,7 +5276,7 @@ export interface operations {
             };
         };
     };
-    share_rules_plan_shared_rules__version__put: {
+    share_own_rules_plan_shared_rules__version__put: {
         parameters: {
             query?: never;
             header?: never;

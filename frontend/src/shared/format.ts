@@ -1,3 +1,4 @@
+import { RULES } from '../api/declared'
 /** Made once for each number of digits: making one takes as long as writing a hundred figures. */
 const made = new Map<string, Intl.NumberFormat>()
 function format(digits: number, useGrouping: boolean): Intl.NumberFormat {
@@ -63,16 +64,7 @@ export function instant(iso: string, zone: string): string {
   return `${part('year')}-${part('month')}-${part('day')} ${part('hour') === '24' ? '00' : part('hour')}:${part('minute')}`
 }
 
-const NAMES: Record<string, string> = {
-  first: 'First touch',
-  last: 'Last touch',
-  last_marked: 'Last marked (last that is not direct)',
-  linear: 'Linear',
-  position: 'Position',
-  decay: 'Decay',
-  removal: 'Removal',
-  fair_share: 'Fair share',
-}
+const NAMES: ReadonlyMap<string, string> = new Map(RULES.map((rule) => [rule.word, rule.label]))
 
 /** A yardstick's name as shown; own names stay as they are. */
-export const yardstickName = (name: string): string => NAMES[name] ?? name
+export const yardstickName = (name: string): string => NAMES.get(name) ?? name

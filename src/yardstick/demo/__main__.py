@@ -8,7 +8,7 @@ from pathlib import Path
 from yardstick.demo.ads import put_up_ads
 from yardstick.demo.loading import load_demo
 from yardstick.demo.plan import demo_settings
-from yardstick.formats.settings_toml import read_settings
+from yardstick.formats.plan.settings_toml import read_settings
 from yardstick.store.folder_lock import FolderHeld, FolderLock
 
 if __name__ == "__main__":

@@ -7,7 +7,7 @@ import urllib.request
 from urllib.parse import quote
 
 from yardstick.core.plan.plan import Plan
-from yardstick.stations.patterns import For, resolve
+from yardstick.stations.mark.preview_patterns import For, resolve
 
 from .places import SITE
 

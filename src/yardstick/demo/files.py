@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 from yardstick.core.base.schema import SCHEMA
-from yardstick.formats.csv_out import table_text
+from yardstick.formats.results.csv_out import table_text
 
 from .links import links_to_check
 from .plan import demo_settings

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from yardstick.stations.desk import Desk
-from yardstick.stations.gather import keep_now, list_loads
-from yardstick.stations.mark import Sheets
-from yardstick.stations.shared_rules import read_shared, share_rules
+from yardstick.stations.gather.keep_files import keep_now, list_loads
+from yardstick.stations.mark.edit_sheet import Sheets
+from yardstick.stations.plan.share_rules import read_shared, share_rules
+from yardstick.stations.workspace.desk import Desk
 from yardstick.store.database import connect
 from yardstick.store.links import RowChange
 

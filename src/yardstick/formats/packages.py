@@ -23,8 +23,8 @@ from yardstick.core.base.schema import SCHEMA
 from yardstick.core.costs.levels import LEVELS
 from yardstick.core.report.fingerprint import ROWS_VERSION
 
-from .raw import FileProblem, Header, RawBatch
-from .source_parts import SourcePart
+from .files.raw import FileProblem, Header, RawBatch
+from .plan.source_parts import SourcePart
 
 LAYOUT = 1
 DESCRIPTOR, SETTINGS, LINKS, CLICKS, REJECTED, HISTORY = (

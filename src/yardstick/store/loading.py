@@ -1,7 +1,8 @@
 """Loading a file: every row is read once, and goes in one pass to the database and to a part on disk.
 
-A load only adds rows; which rows stand is worked out (`formats.keyed`), so that any load can be undone, in any order,
-and what is left is just what the others alone would give. The workspace is locked for the moment of the commit alone.
+A load only adds rows; which rows stand is worked out (`formats.rows.keyed`), so that any load can be undone, in any
+order, and what is left is just what the others alone would give. The workspace is locked for the moment of the commit
+alone.
 """
 
 from __future__ import annotations
@@ -17,10 +18,10 @@ from sqlalchemy import Connection, insert, select, text
 
 from yardstick.core.base.notes import Rejected
 from yardstick.core.base.schema import SCHEMA
-from yardstick.formats.columns import TypedBatch
-from yardstick.formats.intake import Counts, Intake, Progress, ingest
-from yardstick.formats.keyed import Keys, detail_columns_of
-from yardstick.formats.raw import Header, TableFile
+from yardstick.formats.files.raw import Header, TableFile
+from yardstick.formats.rows.columns import TypedBatch
+from yardstick.formats.rows.intake import Counts, Intake, Progress, ingest
+from yardstick.formats.rows.keyed import Keys, detail_columns_of
 
 from .database import copying
 from .models import RAW, Change, RejectedRow, Workspace

@@ -14,7 +14,7 @@ from zipfile import ZIP_DEFLATED, ZipFile
 from sqlalchemy import Connection, insert, select, update
 
 from yardstick.core.base.schema import SCHEMA
-from yardstick.formats.intake import Progress
+from yardstick.formats.files.raw import FileProblem
 from yardstick.formats.packages import (
     AT_ONCE,
     CLICK_COLUMNS,
@@ -33,7 +33,7 @@ from yardstick.formats.packages import (
     is_digest,
     names_of,
 )
-from yardstick.formats.raw import FileProblem
+from yardstick.formats.rows.intake import Progress
 
 from .database import copying
 from .links import KeptLink

@@ -9,8 +9,8 @@ from datetime import datetime
 from sqlalchemy import Connection, insert
 
 from yardstick.core.base.errors import SettingsError
+from yardstick.formats.files.raw import FileProblem
 from yardstick.formats.packages import CLICK_COLUMNS, CLICKS, LINK_COLUMNS, LINKS, MOST_LINKS, Package
-from yardstick.formats.raw import FileProblem
 
 from .links import RowChange, change_rows
 from .models import ShortClick

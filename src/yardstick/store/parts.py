@@ -15,8 +15,8 @@ import pyarrow as pa
 
 from yardstick.core.base.schema import SCHEMA
 from yardstick.core.report.fingerprint import ROWS_VERSION
-from yardstick.formats.columns import FILE_TYPES, TypedBatch
-from yardstick.formats.keyed import Keys
+from yardstick.formats.rows.columns import FILE_TYPES, TypedBatch
+from yardstick.formats.rows.keyed import Keys
 
 from .whole_files import flush_folder, read_whole, write_whole
 

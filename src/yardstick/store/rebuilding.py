@@ -11,9 +11,9 @@ from pyarrow import csv as arrow_csv
 from sqlalchemy import Connection
 
 from yardstick.core.base.schema import SCHEMA
-from yardstick.formats.columns import Typer
-from yardstick.formats.keyed import keys_of
-from yardstick.formats.raw import Header, RawBatch
+from yardstick.formats.files.raw import Header, RawBatch
+from yardstick.formats.rows.columns import Typer
+from yardstick.formats.rows.keyed import keys_of
 
 from .database import copying
 from .models import RAW, order_of_rows

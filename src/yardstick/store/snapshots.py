@@ -22,12 +22,12 @@ from yardstick.core.base.schema import SCHEMA
 from yardstick.core.base.tables import Table, Tables
 from yardstick.core.plan.plan import Plan
 from yardstick.core.report.fingerprint import RULES_VERSION, name_of
-from yardstick.formats.arrow_tables import table_of
-from yardstick.formats.keyed import GROUPED, Keys, ResolvedRows, all_new, contributed, resolve_versions, sum_of
-from yardstick.formats.link_prices import with_link_prices
-from yardstick.formats.origins import FileRows, origin_of
-from yardstick.formats.row_hashes import Words
-from yardstick.formats.settings_toml import read_settings
+from yardstick.formats.cells.row_hashes import Words
+from yardstick.formats.plan.link_prices import with_link_prices
+from yardstick.formats.plan.settings_toml import read_settings
+from yardstick.formats.rows.arrow_tables import table_of
+from yardstick.formats.rows.keyed import GROUPED, Keys, ResolvedRows, all_new, contributed, resolve_versions, sum_of
+from yardstick.formats.rows.origins import FileRows, origin_of
 
 from .parts import PartFacts, Parts, StoredPart, keys_of_parts
 from .states import LoadThere

@@ -13,12 +13,12 @@ from fastapi.responses import FileResponse, RedirectResponse
 from fastapi.staticfiles import StaticFiles
 from sqlalchemy.exc import SQLAlchemyError
 
-from yardstick import __version__
 from yardstick.alone import collect_rarely, leave_pandas_out, use_system_memory
 from yardstick.core.base.errors import SettingsError
-from yardstick.stations.desk import now
-from yardstick.stations.short_links import AllShortLinks
-from yardstick.stations.workspaces import Workspaces
+from yardstick.core.base.version import VERSION
+from yardstick.stations.instance.open_workspaces import Workspaces
+from yardstick.stations.mark.short_links import AllShortLinks
+from yardstick.stations.workspace.desk import now
 from yardstick.store.clicks import ClickRecorder
 from yardstick.store.database import connect, connect_alone
 from yardstick.store.folder_lock import FolderHeld, FolderLock
@@ -69,7 +69,7 @@ def create(
         app.state.probe.dispose()
         every.close()
 
-    app = FastAPI(title="Yardstick Trail", version=__version__, lifespan=life, docs_url=None, redoc_url=None)
+    app = FastAPI(title="Yardstick Trail", version=VERSION, lifespan=life, docs_url=None, redoc_url=None)
     inner = workspace_api(every)
     app.state.workspaces, app.state.first = every, workspace
     app.state.recorder, app.state.links, app.state.probe = recorder, links, connect_alone(url)
@@ -86,7 +86,7 @@ def create(
 
 def workspace_api(every: Workspaces) -> FastAPI:
     """What can be asked of one workspace: an application of its own, with a document of its own."""
-    inner = FastAPI(title="Yardstick Trail, one workspace", version=__version__, docs_url=None, redoc_url=None)
+    inner = FastAPI(title="Yardstick Trail, one workspace", version=VERSION, docs_url=None, redoc_url=None)
     inner.state.workspaces = every
     answer_problems(inner)
     for router in (plan.router, mark.router, gather.router, weigh.router, selfcheck.router, standing.router):

@@ -11,14 +11,13 @@ from starlette.exceptions import HTTPException
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.report.trace import NoSuchFigure
-from yardstick.formats.raw import FileProblem
-from yardstick.stations.deadline import TooLong
-from yardstick.stations.gather import NotFound
-from yardstick.stations.ground import Unsaid
-from yardstick.stations.plan import Overtaken
-from yardstick.stations.reading_now import ReadingStopped
-from yardstick.stations.trace_files import TooMany
-from yardstick.stations.weigh import NothingYet
+from yardstick.formats.files.raw import FileProblem
+from yardstick.stations.gather.ground_rules import Unsaid
+from yardstick.stations.weigh.trace_files import TooMany
+from yardstick.stations.weigh.weigh_board import NothingYet
+from yardstick.stations.workspace.deadline import TooLong
+from yardstick.stations.workspace.reading_now import ReadingStopped
+from yardstick.stations.workspace.refusals import NotFound, Overtaken
 from yardstick.store.database import AWAY, is_busy, is_full, is_locked, outcome
 from yardstick.store.loading import CannotUndo
 from yardstick.store.snapshots import PartsMissing

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from fastapi import Response
 
-from yardstick.formats.sheets import KINDS
-from yardstick.stations.record_tables import RecordTable
-from yardstick.stations.workspaces import AtWork
+from yardstick.formats.results.sheets import KINDS
+from yardstick.stations.instance.open_workspaces import AtWork
+from yardstick.stations.weigh.record_tables import RecordTable
 
 
 def file_of(opened: AtWork, name: str, content: str | bytes, media_type: str) -> Response:

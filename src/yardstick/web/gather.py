@@ -15,13 +15,10 @@ from fastapi import Path as PathParameter
 from fastapi.responses import StreamingResponse
 from starlette.concurrency import run_in_threadpool
 
-from yardstick.formats.csv_out import REJECTED_COLUMNS, rejected_rows
-from yardstick.formats.sheets import Kind
-from yardstick.stations import gather, rehearsals
-from yardstick.stations.asked import file_name
-from yardstick.stations.audits import AdAudited, Audit, RoleArrived, landing_pages, read_audit
-from yardstick.stations.gather import Load
-from yardstick.stations.invoices import (
+from yardstick.formats.results.csv_out import REJECTED_COLUMNS, rejected_rows
+from yardstick.formats.results.sheets import Kind
+from yardstick.stations.gather import keep_files, rehearse_files
+from yardstick.stations.gather.invoices import (
     AccountMonth,
     DayOfInvoice,
     Invoice,
@@ -29,13 +26,16 @@ from yardstick.stations.invoices import (
     read_invoice,
     type_invoice,
 )
-from yardstick.stations.packing import pack
-from yardstick.stations.reading_now import ReadingNow
-from yardstick.stations.record_tables import RecordTable, record_table
-from yardstick.stations.rehearsals import FileRehearsal, Rehearsal
-from yardstick.stations.sources import SourceNow, list_sources
-from yardstick.stations.uploads import TableColumn, tables_there
-from yardstick.stations.weigh import BoardQuestion
+from yardstick.stations.gather.keep_files import Load
+from yardstick.stations.gather.rehearse_files import FileRehearsal, Rehearsal
+from yardstick.stations.gather.sources import SourceNow, list_sources
+from yardstick.stations.gather.uploads import TableColumn, tables_there
+from yardstick.stations.instance.pack_workspace import pack
+from yardstick.stations.mark.audit_accounts import AdAudited, Audit, RoleArrived, landing_pages, read_audit
+from yardstick.stations.weigh.question_words import file_name
+from yardstick.stations.weigh.record_tables import RecordTable, record_table
+from yardstick.stations.weigh.weigh_board import BoardQuestion
+from yardstick.stations.workspace.reading_now import ReadingNow
 from yardstick.store.database import AWAY
 from yardstick.store.jobs import RUNNING, JobState
 
@@ -56,7 +56,7 @@ def rehearse(opened: OpenWorkspace, files: Annotated[list[UploadFile], File()], 
 
     Under a name it can be followed and stopped.
     """
-    return rehearsals.rehearse(opened.desk, [(file.filename or "file", file.file) for file in files], called)
+    return rehearse_files.rehearse(opened.desk, [(file.filename or "file", file.file) for file in files], called)
 
 
 @router.get("/readings/{called}")
@@ -75,13 +75,13 @@ def stop_reading(opened: OpenWorkspace, called: Name) -> ReadingNow:
 @router.get("/rehearsals/{token}")
 def waiting(opened: OpenWorkspace, token: str) -> list[str]:
     """Names of the files of a rehearsal that were not kept yet."""
-    return rehearsals.waiting(opened.desk, token)
+    return rehearse_files.waiting(opened.desk, token)
 
 
 @router.post("/rehearsals/{token}/readings")
 def read_otherwise(opened: OpenWorkspace, token: str, wanted: ReadOtherwise) -> FileRehearsal:
     """Rehearse one of the files again, read by another source, as a source yet to be remembered, or guessed anew."""
-    return rehearsals.read_otherwise(opened.desk, token, wanted.file, wanted.reading, wanted.called, wanted.answers)
+    return rehearse_files.read_otherwise(opened.desk, token, wanted.file, wanted.reading, wanted.called, wanted.answers)
 
 
 @router.get("/sources")
@@ -186,20 +186,20 @@ def keep(opened: OpenWorkspace, wanted: Keep) -> JobState:
 @router.get("/loads")
 def loads(opened: OpenWorkspace) -> list[Load]:
     """All loads, the latest first."""
-    return gather.list_loads(opened.desk)
+    return keep_files.list_loads(opened.desk)
 
 
 @router.post("/loads/{load}/undo")
 def undo(opened: OpenWorkspace, load: Id) -> list[Load]:
     """Undo a load; the list of loads afterwards."""
-    gather.undo_load(opened.desk, load)
+    keep_files.undo_load(opened.desk, load)
     return loads(opened)
 
 
 @router.post("/loads/{load}/redo")
 def redo(opened: OpenWorkspace, load: Id) -> list[Load]:
     """Bring back the rows of a load that was undone; the list of loads afterwards."""
-    gather.redo_load(opened.desk, load)
+    keep_files.redo_load(opened.desk, load)
     return loads(opened)
 
 
@@ -212,7 +212,7 @@ def loads_file(opened: OpenWorkspace, kind: Kind) -> Response:
 @router.get("/loads/{load}/rejected.{kind}", response_class=Response)
 def rejected(opened: OpenWorkspace, load: Id, kind: Kind) -> Response:
     """The rejected rows of a load, with their reasons."""
-    rows = [*rejected_rows(gather.rejected_of(opened.desk, load))]
+    rows = [*rejected_rows(keep_files.rejected_of(opened.desk, load))]
     table = RecordTable([*REJECTED_COLUMNS], rows, frozenset({"line"}))
     return table_of(opened, f"rejected-{load}", table, kind)
 

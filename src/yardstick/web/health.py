@@ -9,7 +9,7 @@ from anyio import CapacityLimiter, to_thread
 from fastapi import APIRouter, Request
 from fastapi.responses import JSONResponse
 
-from yardstick import __version__
+from yardstick.core.base.version import VERSION
 from yardstick.store.database import AWAY, version
 
 from .schemas import Health
@@ -24,7 +24,7 @@ _ONE = CapacityLimiter(1)
 async def health(request: Request, instance: Instance) -> JSONResponse:
     """Versions and the state of the database: 200 when it answers, 503 when it is away; which workspaces are open, and
     what is the matter with those whose figures are behind."""
-    said: dict[str, object] = {"app": __version__, "python": platform.python_version()}
+    said: dict[str, object] = {"app": VERSION, "python": platform.python_version()}
     said |= {"workspaces": sorted(instance.opened), "behind": instance.behind()}
     try:
         found = await to_thread.run_sync(partial(version, request.app.state.probe), limiter=_ONE)

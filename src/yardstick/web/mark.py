@@ -12,16 +12,16 @@ from yardstick.core.links.addresses import LinkFinding, is_of_this_machine, stri
 from yardstick.core.links.links import Link
 from yardstick.core.links.messages import Message, count_message
 from yardstick.core.links.patterns import Resolved
-from yardstick.formats.qr_codes import QR_KINDS, qr_code
-from yardstick.formats.sheets import KINDS, Kind
-from yardstick.stations import patterns
-from yardstick.stations.mark import MOST_CHANGES, Sheet
-from yardstick.stations.overrides import Override, overrides
-from yardstick.stations.patterns import For, MailPreview, PatternChoices
-from yardstick.stations.placing import Landed, PlacedLink, why_withheld
-from yardstick.stations.plan import PlanNow, read_plan
-from yardstick.stations.record_tables import RecordTable
-from yardstick.stations.test_visit import Visit
+from yardstick.formats.results.qr_codes import QR_KINDS, qr_code
+from yardstick.formats.results.sheets import KINDS, Kind
+from yardstick.stations.mark import preview_patterns
+from yardstick.stations.mark.edit_sheet import MOST_CHANGES, Sheet
+from yardstick.stations.mark.overrides import Override, overrides
+from yardstick.stations.mark.place_links import Landed, PlacedLink, why_withheld
+from yardstick.stations.mark.preview_patterns import For, MailPreview, PatternChoices
+from yardstick.stations.mark.visit_link import Visit
+from yardstick.stations.plan.change_plan import PlanNow, read_plan
+from yardstick.stations.weigh.record_tables import RecordTable
 from yardstick.store.links import RowChange
 
 from .exports import file_of, table_of
@@ -203,7 +203,7 @@ def short_url(opened: OpenWorkspace, request: Request, code: str) -> str:
 @router.get("/patterns")
 def pattern_choices(opened: OpenWorkspace) -> PatternChoices:
     """What patterns can be asked for."""
-    return patterns.choices(opened.desk.plan())
+    return preview_patterns.choices(opened.desk.plan())
 
 
 @router.get("/patterns/resolved")
@@ -217,7 +217,7 @@ def resolved_pattern(
     landing: str = "",
 ) -> Resolved:
     """The pattern that holds for an ad, what each level says, and the level each part came from."""
-    return patterns.resolve(opened.desk.plan(), For(platform, campaign, group, ad, kind), landing)
+    return preview_patterns.resolve(opened.desk.plan(), For(platform, campaign, group, ad, kind), landing)
 
 
 @router.get("/patterns/overrides")
@@ -229,7 +229,7 @@ def pattern_overrides(opened: OpenWorkspace, platform: str) -> list[Override]:
 @router.put("/patterns/cell")
 def set_pattern_cell(opened: OpenWorkspace, wanted: PatternCell) -> PlanNow:
     """Say what one level says of one part of a pattern; the plan afterwards."""
-    patterns.set_cell(opened.desk, wanted.whose, wanted.level, wanted.field, wanted.text, wanted.basis)
+    preview_patterns.set_cell(opened.desk, wanted.whose, wanted.level, wanted.field, wanted.text, wanted.basis)
     return read_plan(opened.desk)
 
 
@@ -249,14 +249,14 @@ def landed(opened: OpenWorkspace, url: Annotated[str, Body(embed=True, max_lengt
 def visit_ad(opened: OpenWorkspace, asked: AdAsked) -> Visit:
     """Open an ad as a person who clicks on it, and compare what arrives with what its pattern means."""
     plan, through = opened.desk.plan(), opened.placing.resolve
-    return patterns.visit_ad(plan, asked.whose, asked.click, through)
+    return preview_patterns.visit_ad(plan, asked.whose, asked.click, through)
 
 
 @router.post("/mail")
 def mail_preview(opened: OpenWorkspace, asked: MailAsked) -> list[MailPreview]:
     """What a sender's mails make of links."""
     values = {"list": asked.list, "series": asked.series, "message": asked.message}
-    return patterns.preview_mail(opened.desk.plan(), asked.sender, values)
+    return preview_patterns.preview_mail(opened.desk.plan(), asked.sender, values)
 
 
 @router.post("/message")

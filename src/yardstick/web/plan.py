@@ -7,14 +7,14 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Body, Path, Response, UploadFile
 from pydantic import BaseModel
 
-from yardstick.formats.sheets import KINDS, Kind
-from yardstick.stations import legend_previews, plan, plan_files, plan_previews, shared_rules
-from yardstick.stations.legend_previews import LegendPreview
-from yardstick.stations.plan import PlanNow
-from yardstick.stations.plan_files import How, ListRehearsal
-from yardstick.stations.plan_previews import Branch, Came, RuleCount, Tried
-from yardstick.stations.shared_rules import SharedList
-from yardstick.stations.weigh import BoardQuestion, NothingYet
+from yardstick.formats.results.sheets import KINDS, Kind
+from yardstick.stations.plan import change_plan, exchange_lists, preview_legends, preview_plan, share_rules
+from yardstick.stations.plan.change_plan import PlanNow
+from yardstick.stations.plan.exchange_lists import How, ListRehearsal
+from yardstick.stations.plan.preview_legends import LegendPreview
+from yardstick.stations.plan.preview_plan import Branch, Came, RuleCount, Tried
+from yardstick.stations.plan.share_rules import SharedList
+from yardstick.stations.weigh.weigh_board import BoardQuestion, NothingYet
 
 from .exports import file_of
 from .schemas import PROBLEMS
@@ -65,46 +65,46 @@ class Takeover(BaseModel):
 @router.get("")
 def read(opened: OpenWorkspace) -> PlanNow:
     """The plan as it stands."""
-    return plan.read_plan(opened.desk)
+    return change_plan.read_plan(opened.desk)
 
 
 @router.put("/sections/{section}")
 def change_records(opened: OpenWorkspace, section: str, wanted: Records) -> PlanNow:
     """Make a list of records the section's, as one change."""
-    plan.change_records(opened.desk, section, wanted.records, wanted.basis, wanted.what, wanted.was, merges=True)
+    change_plan.change_records(opened.desk, section, wanted.records, wanted.basis, wanted.what, wanted.was, merges=True)
     return read(opened)
 
 
 @router.get("/sections/{section}.{kind}", response_class=Response)
 def section_file(opened: OpenWorkspace, section: SectionName, kind: Kind) -> Response:
     """The records of a section as a file."""
-    return file_of(opened, f"{section}.{kind}", plan_files.section_file(opened.desk, section, kind), KINDS[kind])
+    return file_of(opened, f"{section}.{kind}", exchange_lists.section_file(opened.desk, section, kind), KINDS[kind])
 
 
 @router.post("/sections/{section}/file/rehearsal")
 def rehearse_file(opened: OpenWorkspace, section: SectionName, file: UploadFile) -> ListRehearsal:
     """What the rows of a file would do to the section: how many are new, changed, the same; nothing is kept."""
-    return plan_files.rehearse_section(opened.desk, section, file.filename or "file", file.file.read())
+    return exchange_lists.rehearse_section(opened.desk, section, file.filename or "file", file.file.read())
 
 
 @router.post("/sections/{section}/file")
 def ingest(opened: OpenWorkspace, section: SectionName, file: UploadFile, how: How = "replace") -> PlanNow:
     """Take the rows of a file into the section by adding, updating or replacing, as one change."""
-    plan_files.take_in_section(opened.desk, section, file.filename or "file", file.file.read(), how)
+    exchange_lists.take_in_section(opened.desk, section, file.filename or "file", file.file.read(), how)
     return read(opened)
 
 
 @router.put("/general")
 def change_general(opened: OpenWorkspace, wanted: General) -> PlanNow:
     """Change settings that are no lists."""
-    plan.change_general(opened.desk, wanted.values, wanted.basis)
+    change_plan.change_general(opened.desk, wanted.values, wanted.basis)
     return read(opened)
 
 
 @router.post("/undo")
 def undo(opened: OpenWorkspace) -> PlanNow:
     """Undo the latest change that stands."""
-    plan.undo_plan(opened.desk)
+    change_plan.undo_plan(opened.desk)
     return read(opened)
 
 
@@ -117,7 +117,7 @@ def settings_toml(opened: OpenWorkspace) -> Response:
 @router.post("/channels/try")
 def try_channel(opened: OpenWorkspace, asked: Try) -> Tried:
     """Which channel rule takes an arrival, and why."""
-    return plan_previews.try_channel(opened.desk, asked.url, asked.referrer, asked.rules, asked.section)
+    return preview_plan.try_channel(opened.desk, asked.url, asked.referrer, asked.rules, asked.section)
 
 
 @router.post("/channels/rehearsal")
@@ -125,46 +125,46 @@ def rehearse_channels(
     opened: OpenWorkspace, rules: Annotated[list[Record], Body()], section: Rules = "channel"
 ) -> list[RuleCount]:
     """How many real visits each rule takes, before and after a change."""
-    return plan_previews.rehearse_channels(opened.desk, rules, section)
+    return preview_plan.rehearse_channels(opened.desk, rules, section)
 
 
 @router.get("/shared-rules")
 def shared(opened: OpenWorkspace) -> SharedList:
     """The channel rules that workspaces share, beside this one's copy."""
-    return shared_rules.read_shared(opened.desk)
+    return share_rules.read_shared(opened.desk)
 
 
 @router.put("/shared-rules/{version}")
-def share_rules(opened: OpenWorkspace, version: int) -> SharedList:
+def share_own_rules(opened: OpenWorkspace, version: int) -> SharedList:
     """Make this workspace's copy the shared list, on top of a version."""
-    shared_rules.share_rules(opened.desk, version)
+    share_rules.share_rules(opened.desk, version)
     return shared(opened)
 
 
 @router.delete("/shared-rules/{version}")
 def withdraw_rules(opened: OpenWorkspace, version: int) -> SharedList:
     """Take back the list this workspace shared last."""
-    shared_rules.withdraw_rules(opened.desk, version)
+    share_rules.withdraw_rules(opened.desk, version)
     return shared(opened)
 
 
 @router.post("/shared-rules/take-over")
 def take_over(opened: OpenWorkspace, wanted: Takeover) -> PlanNow:
     """Make the shared list this workspace's copy, as one change."""
-    shared_rules.take_over(opened.desk, wanted.version, wanted.basis)
+    share_rules.take_over(opened.desk, wanted.version, wanted.basis)
     return read(opened)
 
 
 @router.post("/legends/preview")
 def preview_legend(opened: OpenWorkspace, record: Annotated[Record, Body()]) -> LegendPreview:
     """What a legend would do to its source's real visits."""
-    return legend_previews.preview_legend(opened.desk, record)
+    return preview_legends.preview_legend(opened.desk, record)
 
 
 @router.get("/tree")
 def tree(opened: OpenWorkspace) -> list[Branch]:
     """Accounts, campaigns and the levels under them, as spend files show them."""
-    return plan_previews.level_tree(opened.desk)
+    return preview_plan.level_tree(opened.desk)
 
 
 @router.get("/came")
@@ -174,4 +174,4 @@ def came(opened: OpenWorkspace) -> list[Came]:
         result, chosen = opened.weighing.result(BoardQuestion(by="campaign,day"))
     except NothingYet:
         return []
-    return plan_previews.expected_against_came(result.rows, opened.desk.plan(), chosen)
+    return preview_plan.expected_against_came(result.rows, opened.desk.plan(), chosen)

@@ -12,9 +12,9 @@ from yardstick.core.reading.freshness import SourceFreshness
 from yardstick.core.report.summary import TieLine
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.unrated import WithoutRate
-from yardstick.formats.source_parts import SourcePart
-from yardstick.stations.board_columns import Kind
-from yardstick.stations.findings import Place
+from yardstick.formats.plan.source_parts import SourcePart
+from yardstick.stations.weigh.board_columns import Kind
+from yardstick.stations.weigh.findings import Place
 
 Id = Annotated[int, Path(ge=1, le=2**63 - 1)]
 """The number of something in the database."""

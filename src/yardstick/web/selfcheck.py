@@ -7,9 +7,9 @@ from threading import Lock
 
 from fastapi import APIRouter, Response
 
-from yardstick.formats.sheets import Kind
-from yardstick.stations.record_tables import record_table
-from yardstick.stations.selfcheck import Worked, selfcheck
+from yardstick.formats.results.sheets import Kind
+from yardstick.stations.instance.check_program import Worked, selfcheck
+from yardstick.stations.weigh.record_tables import record_table
 
 from .exports import table_of
 from .schemas import PROBLEMS

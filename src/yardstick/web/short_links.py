@@ -9,7 +9,7 @@ from collections.abc import Awaitable, Callable, MutableMapping
 from datetime import UTC, datetime
 from typing import Any
 
-from yardstick.stations.short_links import AllShortLinks
+from yardstick.stations.mark.short_links import AllShortLinks
 from yardstick.store.clicks import Click, ClickRecorder
 
 from .guards import HEADERS

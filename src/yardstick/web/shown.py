@@ -15,11 +15,11 @@ from yardstick.core.report.figures import Figures, Sums, break_even_roas
 from yardstick.core.report.judged import Judged, is_judged
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.weigh import Result
-from yardstick.stations.board_columns import COLUMNS, SETS, BoardColumn, columns_of
-from yardstick.stations.board_rows import BoardRow, Verdicts, Wanted, in_order, is_found
-from yardstick.stations.findings import grouped, rows_of
-from yardstick.stations.shown_figures import as_float, credit_sent
-from yardstick.stations.weigh import Board
+from yardstick.stations.weigh.board_columns import COLUMNS, SETS, BoardColumn, columns_of
+from yardstick.stations.weigh.board_rows import BoardRow, Verdicts, Wanted, in_order, is_found
+from yardstick.stations.weigh.findings import grouped, rows_of
+from yardstick.stations.weigh.shown_figures import as_float, credit_sent
+from yardstick.stations.weigh.weigh_board import Board
 
 from .schemas import (
     AdsOut,

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
-from yardstick.stations.workspaces import AtWork, Workspaces
+from yardstick.stations.instance.open_workspaces import AtWork, Workspaces
 
 
 def all_workspaces(request: Request) -> Workspaces:

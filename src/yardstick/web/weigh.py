@@ -9,12 +9,12 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Depends, Query, Response
 
 from yardstick.core.report.judged import is_judged
-from yardstick.formats.sheets import KINDS, Kind
-from yardstick.stations import board_files
-from yardstick.stations.board_rows import Verdicts, Wanted
-from yardstick.stations.findings import findings_file
-from yardstick.stations.trace_files import trace_file
-from yardstick.stations.weigh import BoardQuestion
+from yardstick.formats.results.sheets import KINDS, Kind
+from yardstick.stations.weigh import board_files
+from yardstick.stations.weigh.board_rows import Verdicts, Wanted
+from yardstick.stations.weigh.findings import findings_file
+from yardstick.stations.weigh.trace_files import trace_file
+from yardstick.stations.weigh.weigh_board import BoardQuestion
 
 from .exports import file_of
 from .schemas import PROBLEMS, BoardOut, CertaintyOut, FindingsOut, TraceOut

@@ -17,8 +17,8 @@ from ..base.notes import Finding, Rejected
 from ..base.schema import SCHEMA
 from ..base.tables import Table, blank_column
 from ..base.words import fold, same_as
-from ..plan.plan import Costing, Money, Reading
-from ..plan.records import ClickPrice
+from ..plan.costing_phase import ClickPrice, Costing, Money
+from ..plan.reading_phase import Reading
 from ..plan.renamed_rows import rename_rows
 from ..reading.arrivals import Arrivals
 from ..reading.roles import RoleTable

@@ -13,8 +13,7 @@ from ..base.limits import AMOUNT_BELOW
 from ..base.notes import Rejected
 from ..base.schema import SCHEMA
 from ..base.tables import Table, blank_column
-from ..plan.plan import Costing
-from ..plan.records import OtherCost
+from ..plan.costing_phase import Costing, OtherCost
 from ..trails.goals import decimal_units
 
 OTHER_COSTS = "Other costs"

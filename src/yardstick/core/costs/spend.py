@@ -18,8 +18,8 @@ from ..base.notes import Finding
 from ..base.schema import SCHEMA
 from ..base.tables import Table, blank_column
 from ..base.words import collapse, fold, same_as
-from ..plan.plan import Money, Reading
-from ..plan.records import Platform
+from ..plan.costing_phase import Money, Platform
+from ..plan.reading_phase import Reading
 from ..plan.renamed_rows import rename_rows
 from .levels import Less, Levelled, Stated, count_levels, days_of_campaigns, level_of
 

@@ -9,8 +9,8 @@ import numpy as np
 from ..base.columns import Text
 from ..base.tables import Table
 from ..base.words import Slots, collapse, fold
-from ..plan.plan import Reading
-from ..plan.records import Platform
+from ..plan.costing_phase import Platform
+from ..plan.reading_phase import Reading
 from ..reading.asking import Arrival
 from ..reading.channels import ChannelRules
 from ..reading.legends import LegendBook

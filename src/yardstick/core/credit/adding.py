@@ -9,14 +9,17 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
 
 from ..base.columns import Codes, Flags, Ints
 from ..base.tally import LIMB, carried
-from .rules.allocation import RuleInput
-from .sharing import Fill, Stretch, codes, filling, placed_by, stretches_of, whole_numbers
+from ..rules.kernel import Fill, Stretch, codes, whole_numbers
+from ..rules.registry import RULES
+from ..rules.trail_context import TrailContext
+from ..trails.trails import Trails
 
 Halves = tuple[Ints, Ints]
 """(2, size) int64 each: parts of 2^-60, then minor units, as high x 2^30 + low."""
@@ -24,10 +27,20 @@ Kept = dict[str, tuple[Ints, Ints]]
 """(n_elements,) parts and minor units, by yardstick."""
 KEPT_MOST = 2**23
 """So many shares are kept at most, of 16 bytes each."""
+STRETCH = 2**16
+"""Touches of a stretch: so many that calling costs little, so few that the nearest memory holds their shares."""
+
+
+def stretches_of(trails: Trails, value: Ints) -> list[Stretch]:
+    """All trails, some at a time."""
+    offsets, value = whole_numbers(trails.offsets), whole_numbers(value)
+    steps = np.arange(STRETCH, int(offsets[-1]), STRETCH)
+    cuts = np.unique(np.concatenate([[0], np.searchsorted(offsets, steps), [len(value)]]))
+    return [Stretch(offsets[a : b + 1], value[a:b]) for a, b in pairwise(cuts.tolist())]
 
 
 def added_up(
-    compiled: Any, asked: Mapping[str, RuleInput], value: Ints, place: Codes | Ints, size: int, kept: Kept | None
+    compiled: Any, asked: Mapping[str, TrailContext], value: Ints, place: Codes | Ints, size: int, kept: Kept | None
 ) -> Mapping[str, Halves]:
     """See `summing.summed`; without those yardsticks that machine code does not know or whose numbers are too large."""
     trails = next(iter(asked.values())).trails
@@ -74,13 +87,12 @@ class _Pass:
     wanted: int
 
 
-def _passes(compiled: Any, asked: Mapping[str, RuleInput]) -> list[_Pass]:
+def _passes(compiled: Any, asked: Mapping[str, TrailContext]) -> list[_Pass]:
     """As few as will do: of two yardsticks that need the same column the later one is in the next."""
-    of_rule = {"first": compiled.FIRST, "last": compiled.LAST, "last_marked": compiled.MARKED, "linear": compiled.EVEN}
     wants = {compiled.MARKED: compiled.WANTS_MARKED, compiled.PLACED: compiled.WANTS_PLACED}
     columns: list[dict[int, str]] = []
     for name, one in asked.items():
-        column = compiled.PLACED if placed_by(one) else of_rule.get(one.yardstick.rule)
+        column = _column(compiled, one)
         if column is not None:
             taken = next((taken for taken in columns if column not in taken), None)
             if taken is None:
@@ -89,10 +101,23 @@ def _passes(compiled: Any, asked: Mapping[str, RuleInput]) -> list[_Pass]:
     out = []
     for taken in columns:
         any_one = asked[next(iter(taken.values()))]
-        weights = placed_by(asked[taken[compiled.PLACED]]) if compiled.PLACED in taken else None
+        weights = _placed(asked[taken[compiled.PLACED]]) if compiled.PLACED in taken else None
         wanted = sum(bit for column, bit in wants.items() if column in taken)
         out.append(_Pass(taken, np.ascontiguousarray(any_one.direct), np.array(weights or [0] * 4, np.int64), wanted))
     return out
+
+
+def _placed(asked: TrailContext) -> tuple[int, int, int, int] | None:
+    kernel = RULES[asked.yardstick.rule].kernel
+    return kernel.placed(asked) if kernel else None
+
+
+def _column(compiled: Any, asked: TrailContext) -> int | None:
+    """Which sums of a pass are a yardstick's; None where it takes more than the place of a touch."""
+    if _placed(asked):
+        return int(compiled.PLACED)
+    kernel = RULES[asked.yardstick.rule].kernel
+    return int(getattr(compiled, kernel.column)) if kernel and kernel.column else None
 
 
 @dataclass(frozen=True)
@@ -109,11 +134,14 @@ class _Shared:
     columns: tuple[Ints, Ints] | None
 
 
-def _shared(compiled: Any, asked: RuleInput, name: str, kept: Kept | None, others: Collection[str]) -> _Shared | None:
+def _shared(
+    compiled: Any, asked: TrailContext, name: str, kept: Kept | None, others: Collection[str]
+) -> _Shared | None:
     """None for a rule that machine code does not know."""
     if kept is not None and name in kept:
         return _Shared(None, kept[name])
-    fill = filling(compiled, asked)
+    kernel = RULES[asked.yardstick.rule].kernel
+    fill = kernel.fill(compiled, asked) if kernel else None
     if fill is None:
         return None
     elements = len(asked.trails.touch)

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 
 import numpy as np
 
 from ..base.columns import Flags, Ints, Text
 from ..base.patience import go_on
-from ..plan.plan import Crediting
-from ..plan.records import Yardstick
+from ..plan.crediting_phase import Crediting, Yardstick
+from ..rules.registry import LINEAR, RULES, by_states
+from ..rules.trail_context import TrailContext
+from ..trails.goals import Conversions
 from ..trails.trails import Trails
 from .adding import Halves, Kept
-from .rules.allocation import RuleInput
-from .rules.registry import LINEAR, RULES, TO_ALL
 from .shares import Shares
 from .summing import summed
 from .touch_columns import TouchColumns
@@ -33,7 +33,7 @@ class Credit(Mapping[str, Shares]):
     """
 
     def __init__(
-        self, asked: Mapping[str, RuleInput], value: Ints, trails: Trails, touches: TouchColumns, keep: bool = False
+        self, asked: Mapping[str, TrailContext], value: Ints, trails: Trails, touches: TouchColumns, keep: bool = False
     ) -> None:
         self.asked, self.value, self.trails, self.touches = asked, value, trails, touches
         self._kept: Kept | None = {} if keep else None
@@ -57,7 +57,7 @@ class Credit(Mapping[str, Shares]):
     @property
     def to_all(self) -> bool:
         """Whether there is a yardstick that gives something to every touch."""
-        return any(asked.yardstick.rule in TO_ALL for asked in self.asked.values())
+        return any(RULES[asked.yardstick.rule].to_all for asked in self.asked.values())
 
     def summed_by_all(self, place: Ints, size: int) -> list[Halves]:
         """What each yardstick credits each place with; see `summing.summed`."""
@@ -78,8 +78,9 @@ class Credit(Mapping[str, Shares]):
         return share_of(self._evenly, self.value) if mine is None else self[mine]
 
     @property
-    def _evenly(self) -> RuleInput:
-        return asked_of(Yardstick(LINEAR, LINEAR), self.trails, self.touches)
+    def _evenly(self) -> TrailContext:
+        # Its days are nobody's: an even share asks for none.
+        return context_of(Yardstick(LINEAR, LINEAR), self.trails, self.touches, lambda: self.trails.conversion)
 
 
 _EVENLY = ""
@@ -103,34 +104,45 @@ class _Some(Credit):
         return self._whole.even()
 
 
-def credit_of(trails: Trails, value: Ints, touches: TouchColumns, crediting: Crediting, keep: bool = False) -> Credit:
+def credit_of(
+    trails: Trails, conversions: Conversions, touches: TouchColumns, crediting: Crediting, keep: bool = False
+) -> Credit:
     """The credit of every yardstick on the same trails (R14, R15, R17), without those that credit states (R16).
 
     Parameters
     ----------
     trails : what credit is shared over
-    value : (c,) int64, minor units of the conversion of each trail
+    conversions : whose numbers the trails have
     touches : with all that yardsticks ask of them
     crediting : the yardsticks
     keep : what machine code works out is kept for the next time it is added up, by other places
     """
-    asked = {y.name: asked_of(y, trails, touches) for y in crediting.yardsticks if y.rule in RULES}
-    return Credit(asked, value, trails, touches, keep)
+    days = conversions.day
+    asked = {
+        y.name: context_of(y, trails, touches, lambda: days[trails.conversion])
+        for y in crediting.yardsticks
+        if not by_states(y)
+    }
+    return Credit(asked, conversions.value[trails.conversion], trails, touches, keep)
 
 
-def asked_of(yardstick: Yardstick, trails: Trails, touches: TouchColumns) -> RuleInput:
+def context_of(
+    yardstick: Yardstick, trails: Trails, touches: TouchColumns, conversion_days: Callable[[], Ints]
+) -> TrailContext:
     """What a yardstick may look at."""
-    return RuleInput(
+    return TrailContext(
         yardstick,
         trails,
         touches.direct,
-        players=lambda by: players(touches, by),
         at=touches.at,
+        players=lambda by: players(touches, by),
         channels=lambda: channels_of(touches),
+        days=lambda: touches.days,
+        conversion_days=conversion_days,
     )
 
 
-def share_of(asked: RuleInput, value: Ints) -> Shares:
+def share_of(asked: TrailContext, value: Ints) -> Shares:
     """The credit of one yardstick.
 
     Parameters
@@ -139,7 +151,10 @@ def share_of(asked: RuleInput, value: Ints) -> Shares:
     value : (c,) int64, minor units per trail
     """
     go_on()
-    given = RULES[asked.yardstick.rule](asked)
+    shares = RULES[asked.yardstick.rule].shares
+    if shares is None:
+        raise TypeError(f"{asked.yardstick.rule} credits states, not touches")
+    given = shares(asked)
     part, worth = given.share(np.full(len(value), WHOLE)), given.share(value)
     return Shares(len(asked.trails.touch), given.element, part, worth)
 

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Flags, Ints
+from ..rules.apportioning import apportion_by_weight
 from ..trails.lines import OrderLines
 from ..trails.trails import Trails
 from .adding import Halves
-from .apportioning import apportion_by_weight
 from .credit import Credit
 from .shares import Shares
 

@@ -13,8 +13,8 @@ import numpy.typing as npt
 
 from ..base.columns import Ints
 from ..base.tally import LIMB, Tally, carried, counted_by
+from ..rules.apportioning import largest_remainder
 from ..trails.trails import Trails
-from .apportioning import largest_remainder
 from .chains import fundamental, with_diagonal
 from .summing import kernels
 

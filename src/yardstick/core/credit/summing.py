@@ -9,8 +9,8 @@ import numpy as np
 
 from ..base.columns import Codes, Ints
 from ..base.machine_code import FEWEST, machine_code
+from ..rules.trail_context import TrailContext
 from .adding import Halves, Kept, added_up
-from .rules.allocation import RuleInput
 from .shares import Shares
 
 COMPILED_FROM = 1_000_000
@@ -28,7 +28,7 @@ def kernels(elements: int) -> Any:
 
 
 def summed(
-    asked: Mapping[str, RuleInput],
+    asked: Mapping[str, TrailContext],
     shares: Callable[[str], Shares],
     value: Ints,
     place: Codes | Ints,

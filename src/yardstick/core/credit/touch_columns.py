@@ -14,8 +14,8 @@ from ..base.schema import CLICK
 from ..base.tables import Table
 from ..costs.spend import Costs
 from ..costs.spend_tags import platform_columns
-from ..plan.plan import Reading
-from ..plan.records import Platform
+from ..plan.costing_phase import Platform
+from ..plan.reading_phase import Reading
 from ..reading.arrivals import Arrivals
 from ..reading.asking import Arrival
 from ..reading.captured import Captured
@@ -39,7 +39,7 @@ class TouchColumns:
     kind : (n,) int64, click, view or watch; captured sets are clicks
     direct : (n,) bool
     tagged : (n,) bool, those that carry a tag with a value (R12); captured sets do
-    day : (count,) int64, report day
+    days : (n,) int64, day in the workspace's zone
     visit, visits : (count,) int64, row of the first visit, and how many visits there are
     fields : Labels per breakdown field
     why : which rule gave each touch or set its channel
@@ -51,11 +51,16 @@ class TouchColumns:
     kind: Ints
     direct: Flags
     tagged: Flags
-    day: Ints
+    days: Ints
     visit: Ints
     visits: Ints
     fields: TouchFields
     why: Text
+
+    @cached_property
+    def day(self) -> Ints:
+        """(count,) int64: report day of each touch."""
+        return self.days[: self.count]
 
     @cached_property
     def begins(self) -> Ints:
@@ -124,7 +129,7 @@ def lay_touches(
         kind=np.concatenate([visits.ints("kind")[found.visit], np.full(len(captured.at), CLICK)]),
         direct=direct[number],
         tagged=np.concatenate([tagged[arrivals.url[found.visit]], np.ones(len(captured.at), np.bool_)]),
-        day=roles.day[found.visit],
+        days=roles.day[number],
         visit=found.visit,
         visits=found.visits,
         fields=TouchFields(

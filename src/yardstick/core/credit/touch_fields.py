@@ -15,7 +15,7 @@ from ..base.words import collapse, fold
 from ..costs.clicks import campaigns_of
 from ..costs.levels import LEVELS
 from ..costs.spend import Costs
-from ..plan.plan import Reading
+from ..plan.reading_phase import Reading
 from ..plan.renamed_rows import rename_rows
 from ..reading.arrivals import Arrivals
 from ..reading.pages import page_key, page_text

@@ -8,8 +8,8 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ..base.words import fold
-from ..plan.link_records import Dialect
-from ..plan.plan import Linking, Reading
+from ..plan.linking_phase import Dialect, Linking
+from ..plan.reading_phase import Reading
 from ..reading.hosts import host_matcher
 from ..reading.tags import FIELDS, ReadAddress, host_of, parameter_of, reader, split_address
 from .addresses import LinkFinding, build, join_address

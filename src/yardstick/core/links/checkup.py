@@ -15,9 +15,9 @@ from typing import NamedTuple
 from urllib.parse import unquote
 
 from ..base.words import Slots, fold
+from ..plan.campaign_records import Campaign
 from ..plan.name_rules import NameRules
 from ..plan.plan import Plan
-from ..plan.records import Campaign
 from ..reading.channels import BY_MEDIUM, PAID
 from ..reading.hosts import host_matcher
 from ..reading.tags import FIELDS, host_of, parameter_of, parameters, split_address

@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from urllib.parse import urlsplit
 
 from ..base.words import collapse, fold
-from ..plan.link_records import EARLIER_REFERRERS, REFERRERS, Store
+from ..plan.campaign_records import DRAFT, Campaign
+from ..plan.linking_phase import EARLIER_REFERRERS, REFERRERS, Store
 from ..plan.plan import Plan
-from ..plan.records import DRAFT, Campaign
 from ..reading.hosts import host_matcher
 from ..reading.tags import FIELDS, host_of, parameter_of, parameters, split_address
 from .addresses import Built, LinkFinding, as_browsers_read, build, too_long, why_not_opened

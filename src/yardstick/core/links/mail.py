@@ -6,7 +6,7 @@ import re
 from collections.abc import Mapping
 
 from ..base.words import fold
-from ..plan.link_records import Sender
+from ..plan.linking_phase import Sender
 from ..reading.tags import FIELDS, parameters, split_address, why_not_an_address
 from .addresses import build
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from ..base.errors import SettingsError
 from ..plan.name_rules import why_not_named
-from ..plan.records import Naming
+from ..plan.reading_phase import Naming
 
 NUMBER = "#"
 """Written in place of a part: the next number that no known name has there."""

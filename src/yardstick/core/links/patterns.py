@@ -8,8 +8,8 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..base.words import Slots, fold
-from ..plan.link_records import Dialect, OwnSlot, Pattern
-from ..plan.plan import USUALLY_REQUIRED
+from ..plan.linking_phase import Dialect, OwnSlot, Pattern
+from ..plan.reading_phase import USUALLY_REQUIRED
 from ..reading.tags import FIELDS, parameter_of, split_address
 from .addresses import LinkFinding, build, encode
 

@@ -7,7 +7,7 @@ from collections.abc import Callable, Collection
 from typing import NamedTuple
 
 from ..base.words import Slots, collapse, fold
-from ..plan.link_records import Dialect
+from ..plan.linking_phase import Dialect
 from ..reading.tags import FIELDS, INSIDE, UNFILLED, parameters, read_value
 from .addresses import LinkFinding, encode, has_broken_percents, without_broken_percents
 from .faults import CODES

@@ -12,7 +12,7 @@ from ..base.day_numbers import day_number
 from ..base.errors import SettingsError
 from ..base.words import collapse, same_as
 from ..base.words import fold as fold_text
-from .records import CampaignNames, Level, Rename
+from .campaign_records import CampaignNames, Level, Rename
 
 ALWAYS = -(10**9)
 EVER = 10**9

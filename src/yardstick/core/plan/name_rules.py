@@ -6,8 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from ..base.words import collapse, fold, same_as
-from .plan import Reading
-from .records import Naming
+from .reading_phase import Naming, Reading
 
 
 @dataclass(frozen=True)

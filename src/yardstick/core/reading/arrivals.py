@@ -13,7 +13,7 @@ from ..base.notes import Finding
 from ..base.tables import Table
 from ..base.words import Slots, fold, same_as
 from ..plan.name_rules import NameRules
-from ..plan.plan import Reading
+from ..plan.reading_phase import Reading
 from .asking import conditions_of, watched_parameters
 from .marks import Unmarked, without_marks
 from .tags import ReadAddress, host_of, reader

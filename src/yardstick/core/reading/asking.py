@@ -8,8 +8,7 @@ from dataclasses import dataclass
 from ..base.conditions import Test, condition, operator_of
 from ..base.errors import SettingsError
 from ..base.words import collapse, fold, same_as
-from ..plan.plan import Reading
-from ..plan.records import Condition
+from ..plan.reading_phase import Condition, Reading
 from .hosts import ascii_host
 from .pages import page_key, pages_among
 from .tags import EXTRA, FIELDS

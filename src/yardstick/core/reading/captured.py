@@ -11,7 +11,7 @@ from ..base.columns import NO_INSTANT, Flags, Ints, Text
 from ..base.distinct import distinct_columns
 from ..base.tables import Table
 from ..base.words import SLOTS, Slots, fold
-from ..plan.records import CampaignNames
+from ..plan.campaign_records import CampaignNames
 from .tags import FIELDS
 
 SETS = ("first", "last")

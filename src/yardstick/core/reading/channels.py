@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ..base.patience import go_on
 from ..base.words import fold, same_as
-from ..plan.plan import Reading
+from ..plan.reading_phase import Reading
 from .asking import Arrival, test_of
 from .hosts import host_matcher, outside_of
 

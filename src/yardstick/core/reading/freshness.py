@@ -11,7 +11,8 @@ from ..base.day_numbers import day_text
 from ..base.days import local_days, missing_between
 from ..base.tables import Tables
 from ..base.words import fold
-from ..plan.plan import Costing, Reading
+from ..plan.costing_phase import Costing
+from ..plan.reading_phase import Reading
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from functools import lru_cache
 
 import idna
 
-from ..plan.plan import Reading
+from ..plan.reading_phase import Reading
 
 
 @lru_cache(maxsize=50_000)

@@ -10,8 +10,7 @@ import numpy as np
 from ..base.columns import Ints
 from ..base.errors import SettingsError
 from ..base.words import fold
-from ..plan.plan import Reading
-from ..plan.records import Legend, Naming
+from ..plan.reading_phase import Legend, Naming, Reading
 from .asking import MARK, PARAMETER, REFERRER, ArrivalTest, Seen, sameness, test_of
 from .tags import EXTRA, FIELDS, beside_fields
 

@@ -11,7 +11,7 @@ from ..base.columns import Ints, Text
 from ..base.days import local_days
 from ..base.distinct import distinct_columns
 from ..base.tables import Table
-from ..plan.plan import Reading
+from ..plan.reading_phase import Reading
 from .arrivals import Arrivals
 from .asking import Arrival
 from .captured import Captured

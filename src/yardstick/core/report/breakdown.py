@@ -18,7 +18,8 @@ from ..base.words import collapse, fold
 from ..costs.spend_tags import PLATFORM_FIELDS
 from ..credit.lined import LinedTrails
 from ..credit.touch_fields import OTHER_CHANNELS, UNKNOWN
-from ..plan.plan import CONVERSION, TOUCH, Reading
+from ..plan.reading_phase import Reading
+from ..plan.reporting_phase import CONVERSION, TOUCH
 from ..reading.tags import EXTRA
 from ..trails.trails import Trails
 from .prepared_data import PreparedData

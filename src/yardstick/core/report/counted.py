@@ -8,7 +8,7 @@ import numpy as np
 
 from ..base.columns import NO_INSTANT, Flags, Ints
 from ..base.day_numbers import DAY_US
-from ..plan.plan import Trailing, Windows
+from ..plan.counting_phase import Trailing, Windows
 from ..reading.captured import captured_for
 from ..trails.deals import with_contacts
 from ..trails.goals import count_once, first_sales, goodness, previous_counted

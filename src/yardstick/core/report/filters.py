@@ -14,7 +14,7 @@ from ..base.conditions import EARLIER, OFFERED, SEVERAL, WORDS, condition, opera
 from ..base.errors import SettingsError
 from ..base.report_fields import CONVERSION_FIELDS
 from ..base.words import collapse, fold
-from ..plan.plan import Reading
+from ..plan.reading_phase import Reading
 from ..trails.trails import Trails
 from .breakdown import Axis, check_field, lay_axis
 from .prepared_data import PreparedData

@@ -10,7 +10,9 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from ..plan.plan import Gathering, Linking, Plan
+from ..plan.gathering_phase import Gathering
+from ..plan.linking_phase import Linking
+from ..plan.plan import Plan
 
 RULES_VERSION = "4"
 """Goes up when a rule changes what it computes from the same rows."""

@@ -15,7 +15,8 @@ from ..base.money import RateTable
 from ..base.tables import Table, empty_table
 from ..base.words import fold
 from ..costs.spend import Costs, read_spend
-from ..plan.plan import Costing, Money, Reading
+from ..plan.costing_phase import Costing, Money
+from ..plan.reading_phase import Reading
 
 NO_VISITS, OTHER_DAYS, UNKNOWN_ID, NO_TOUCH = (
     "days without visits",

@@ -11,9 +11,9 @@ import numpy as np
 from ..base.columns import Ints
 from ..base.day_numbers import DAY_US
 from ..base.tally import Tally, tally
-from ..credit.apportioning import apportion_evenly
 from ..credit.credit import WHOLE
 from ..plan.plan import Plan
+from ..rules.apportioning import apportion_evenly
 from .counted import is_sale, look_back, trails_of
 from .part import Glossary
 

@@ -15,7 +15,10 @@ from ..base.schema import CLICK
 from ..base.tally import Tally, counted_by, tally
 from ..credit.credit import Credit, credit_of
 from ..credit.lined import LinedCredit, LinedTrails, lay_lines
-from ..plan.plan import CONVERSION, REMOVAL, TOUCH, Crediting, Plan
+from ..plan.crediting_phase import Crediting
+from ..plan.plan import Plan
+from ..plan.reporting_phase import CONVERSION, TOUCH
+from ..rules.registry import by_states
 from ..trails.trails import Trails
 from .breakdown import Axis, asks_touches, campaign_values, days_of_elements, hide, lay_axis, part_empty
 from .counted import Counted, agreement, trails_of
@@ -112,7 +115,7 @@ def weigh_part(glossary: Glossary, plan: Plan, question: PartQuestion, people: F
 
     def lay(keep: bool) -> tuple[Trails, Credit]:
         found = trails_of(chosen, prepared, plan.windows, counted.after)
-        return found, credit_of(found, conversions.value[found.conversion], touches, plan.crediting, keep)
+        return found, credit_of(found, conversions, touches, plan.crediting, keep)
 
     if glossary.lasting and people is None:
         trails, shares = prepared.latest.get((plan.windows, asked, basis, plan.crediting), lambda: lay(True))
@@ -184,7 +187,7 @@ def _removals(
 
     The chain learns from the range; under the other date bases from all days.
     """
-    by = sorted({y.by for y in plan.crediting.yardsticks if y.rule == REMOVAL})
+    by = sorted({y.by for y in plan.crediting.yardsticks if by_states(y)})
     if not by:
         return {}
     prepared, counted, reporting = glossary.prepared, glossary.counted, plan.reporting
@@ -199,7 +202,7 @@ def _removals(
     elif basis != TOUCH:
         ours = taught if people is None else taught & people[conversions.person]
         trails = trails_of(ours, prepared, plan.windows, counted.after)
-        credit = credit_of(trails, conversions.value[trails.conversion], touches, Crediting())
+        credit = credit_of(trails, conversions, touches, Crediting())
         laid: Trails = trails
         if isinstance(shared.laid, LinedTrails):
             laid = lay_lines(trails, prepared.lines)

@@ -27,8 +27,9 @@ from ..costs.clicks import CLICK_PRICES, Clicks, price_clicks
 from ..costs.further_costs import with_further_costs
 from ..costs.spend import Costs, original_cost, read_spend
 from ..credit.touch_columns import TouchColumns, lay_touches
-from ..plan.plan import Costing, Money, Reading, Trailing
-from ..plan.records import Goal
+from ..plan.costing_phase import Costing, Money
+from ..plan.counting_phase import Goal, Trailing
+from ..plan.reading_phase import Reading
 from ..plan.renamed_rows import rename_rows
 from ..reading.arrivals import Arrivals, name_findings, read_arrivals, reading_findings
 from ..reading.captured import Captured, read_captured

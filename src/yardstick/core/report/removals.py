@@ -12,11 +12,11 @@ from ..base.columns import Flags, Ints
 from ..base.days import days_within
 from ..base.patience import go_on
 from ..base.tally import Tally, exact_tally, merged, tally
-from ..credit.apportioning import largest_remainder
 from ..credit.credit import WHOLE, Credit, players
 from ..credit.removal import CONVERTED, LOST, effects, moves_of, shared_nested
-from ..plan.plan import Windows
-from ..plan.records import Yardstick
+from ..plan.counting_phase import Windows
+from ..plan.crediting_phase import Yardstick
+from ..rules.apportioning import largest_remainder
 from ..trails.trails import Trails, yield_to_others
 from .breakdown import TAGGED, Axis
 from .counted import GOOD_LEAD, LEAD, NEW_SALE, OPEN_LEAD, SALE, Counted, is_sale

@@ -9,8 +9,8 @@ from ..base.columns import total
 from ..base.schema import CLICK
 from ..base.words import fold
 from ..credit.touch_fields import OWN_COLUMN
-from ..plan.plan import Linking
-from ..plan.records import Platform
+from ..plan.costing_phase import Platform
+from ..plan.linking_phase import Linking
 from .proportions import Proportion, proportion
 from .weigh import Result
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..base.columns import Flags, Ints, total
 from ..credit.credit import WHOLE
-from ..plan.plan import REMOVAL
+from ..rules.registry import by_states
 from .counted import is_sale
 from .figures import Figures, Sums, figures
 from .ledger import BOUNCES, CLICK_TOUCHES, EVENLY, LEFT, TOUCHES
@@ -97,7 +97,7 @@ def _ads_of_states(result: Result, name: str) -> Sums | None:
     """What the ads alone earned under a yardstick that credits states: shared inside a state by the filters, then by
     campaign alone, whatever is shown (R23); None under any other."""
     yardstick = next(y for y in result.plan.crediting.yardsticks if y.name == name)
-    if yardstick.rule != REMOVAL:
+    if not by_states(yardstick):
         return None
     ledger = ads_credit(result.ledger, result.prepared, yardstick, len(result.where))
     mine = (ledger.credit.keys[0] != LEFT) & (ledger.paid == 1)

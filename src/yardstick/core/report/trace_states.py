@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 
 from ..credit.credit import WHOLE
 from ..credit.removal import EFFECT_UNITS, effects
-from ..plan.plan import REMOVAL
-from ..plan.records import Yardstick
+from ..plan.crediting_phase import Yardstick
+from ..rules.registry import by_states
 from .counted import GOOD_LEAD, LEAD, NEW_SALE, SALE
 from .ledger import LEFT, NAMED_PART, NO_VALUE_PART, UNTAGGED_PART, paid_of, stands_of
 from .removals import RemovalPiece, pieces
@@ -32,7 +32,7 @@ OfRow = Callable[[RemovalPiece], bool]
 
 def removing(result: Result, yardstick: str) -> Yardstick | None:
     """The yardstick of that name, if it credits states."""
-    found = (y for y in result.plan.crediting.yardsticks if y.name == yardstick and y.rule == REMOVAL)
+    found = (y for y in result.plan.crediting.yardsticks if y.name == yardstick and by_states(y))
     return next(found, None)
 
 

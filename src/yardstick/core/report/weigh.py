@@ -12,7 +12,8 @@ from ..base.notes import Finding, Rejected
 from ..base.patience import go_on
 from ..base.tables import Tables
 from ..credit.credit import Credit
-from ..plan.plan import REMOVAL, Plan
+from ..plan.plan import Plan
+from ..rules.registry import by_states
 from ..trails.trails import Trails
 from .breakdown import check_fields, place_spend
 from .counted import Counted, count
@@ -103,7 +104,7 @@ def learn(tables: Tables, plan: Plan, prepared: PreparedData | None = None) -> G
 
 def complete(ledger: Ledger, glossary: Glossary, plan: Plan, question: PartQuestion) -> Ledger:
     """The ledger of all the people with what can only be said of all of them: the credit of states (R16)."""
-    removing = [yardstick for yardstick in plan.crediting.yardsticks if yardstick.rule == REMOVAL]
+    removing = [yardstick for yardstick in plan.crediting.yardsticks if by_states(yardstick)]
     return with_removals(ledger, glossary.prepared, removing, len(question.where))
 
 

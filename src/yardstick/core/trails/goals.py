@@ -17,8 +17,7 @@ from ..base.columns import Amounts, Flags, Ints, Text
 from ..base.day_numbers import DAY_US, day_number
 from ..base.money import RateTable, to_home
 from ..base.tables import Table
-from ..plan.plan import Trailing
-from ..plan.records import Goal
+from ..plan.counting_phase import Goal, Trailing
 from .trails import first_at_or_after
 
 

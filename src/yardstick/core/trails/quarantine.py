@@ -14,8 +14,7 @@ from ..base.patience import go_on
 from ..base.schema import ROW_ID
 from ..base.tables import Table
 from ..base.words import fold
-from ..plan.plan import Reading
-from ..plan.records import QuarantineRule
+from ..plan.reading_phase import QuarantineRule, Reading
 from ..reading.arrivals import Arrivals, stated_parameters
 
 TEXTS = ("email", "name", "form", "lead_id", "conversion_id", "product")

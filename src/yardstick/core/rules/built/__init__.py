@@ -1,0 +1,1 @@
+"""One module a rule, each with its `RULE`. What stands in here is found, nothing lists it."""

@@ -1,0 +1,1 @@
+"""One module a file format: what a file holds, as batches of text."""

@@ -1,0 +1,1 @@
+"""The plan as a document: settings.toml, its records, and lists of them as files."""

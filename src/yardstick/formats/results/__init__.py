@@ -1,0 +1,1 @@
+"""Results and tables out: CSV, JSON Lines, Parquet, XLSX, pictures."""

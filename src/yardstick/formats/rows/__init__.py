@@ -1,0 +1,1 @@
+"""Rows of text, typed, keyed and made into the core's tables."""

@@ -1,0 +1,1 @@
+"""What the command does without a workspace."""

@@ -1,0 +1,1 @@
+"""Gather: files rehearsed and kept, sources, invoices."""

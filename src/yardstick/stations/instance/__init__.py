@@ -1,0 +1,1 @@
+"""What is there once for all workspaces: opening them, packing one, checking the program."""

@@ -1,0 +1,1 @@
+"""Mark: the link sheet, patterns, where links are, and what arrives through them."""

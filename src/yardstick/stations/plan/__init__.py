@@ -1,0 +1,1 @@
+"""Plan: records changed, tried on real rows, taken in and out as files."""

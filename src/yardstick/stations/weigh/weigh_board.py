@@ -1,0 +1,388 @@
+"""Weigh: the ruler board, answered from the snapshot alone, and the trace of any of its figures."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from concurrent.futures import Future
+from dataclasses import dataclass, replace
+from datetime import date, datetime
+from decimal import Decimal
+from typing import TypeVar
+
+from yardstick.core.base.conditions import NEGATIONS
+from yardstick.core.base.day_numbers import day_text
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.patience import asking
+from yardstick.core.base.tables import Tables
+from yardstick.core.base.words import fold
+from yardstick.core.plan.plan import Plan
+from yardstick.core.reading.freshness import SourceFreshness, freshness
+from yardstick.core.report.breakdown import NAMED
+from yardstick.core.report.filters import Filter, read_filter
+from yardstick.core.report.judged import Judged, judge_result
+from yardstick.core.report.maturity import LEADS, SALES
+from yardstick.core.report.prepared_data import prepare_data
+from yardstick.core.report.report import Row
+from yardstick.core.report.summary import TieLine, finding_counts, money_without_rate, tie_line
+from yardstick.core.report.totals import ads_by_place, totals
+from yardstick.core.report.trace import ADS_ONLY, TOTAL, Trace, trace_part, trace_row
+from yardstick.core.report.unrated import WithoutRate
+from yardstick.core.report.weigh import Result, weigh
+from yardstick.store.snapshots import Current, PartsMissing, Snapshots
+
+from ..workspace.deadline import WEIGHING_S, Deadline, TooLong
+from .board_rows import BoardRow, Verdicts, name_of, nearest
+
+T = TypeVar("T")
+MOST_VALUES = 300
+MOST_NEAR = 3
+
+
+class NothingYet(LookupError):
+    """There is no data to weigh yet."""
+
+
+@dataclass(frozen=True)
+class BoardQuestion:
+    """What the board is asked. None = as the workspace's plan says.
+
+    Attributes
+    ----------
+    by : field of the breakdown, or two with a comma
+    where : filters, as `core.filters.read_filter` takes them
+    report_from, report_to : days, both inclusive
+    click_days : look-back of clicks, over every goal
+    yardstick : name of the chosen one; empty = the first
+    panel : names of the yardsticks that verdicts ask
+    """
+
+    by: str = "campaign"
+    report_from: date | None = None
+    report_to: date | None = None
+    click_days: Decimal | None = None
+    yardstick: str = ""
+    where: tuple[str, ...] = ()
+    panel: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Board:
+    """Everything the ruler board shows. `nearest` are names near to what filters ask for, where nothing fits them."""
+
+    question: BoardQuestion
+    plan: Plan
+    fingerprint: str
+    data: str
+    origin: str
+    rows: list[BoardRow]
+    total: BoardRow
+    ads_only: BoardRow
+    ties: TieLine
+    sources: list[SourceFreshness]
+    findings: dict[str, int]
+    rejected: int
+    without_rate: list[WithoutRate]
+    without_event: int
+    first_day: str
+    last_day: str
+    nearest: dict[str, list[str]]
+
+
+class _Kept:
+    """Keeps the latest answers, so that one question asked again costs nothing.
+
+    The lock is held to look answers up, never to make one: a slow question holds up nobody but those who ask the same.
+    """
+
+    def __init__(self, capacity: int) -> None:
+        self._capacity = capacity
+        self._kept: OrderedDict[Hashable, Future[object]] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def forget(self) -> None:
+        """Keep nothing of what was."""
+        with self._lock:
+            self._kept.clear()
+
+    def get(self, key: Hashable, make: Callable[[], T]) -> T:
+        with self._lock:
+            found = self._kept.get(key)
+            mine = found is None
+            future: Future[object] = Future() if found is None else found
+            if mine:
+                self._kept[key] = future
+                if len(self._kept) > self._capacity:
+                    self._kept.popitem(last=False)
+            self._kept.move_to_end(key)
+        if mine:
+            try:
+                future.set_result(make())
+            except BaseException as problem:
+                with self._lock:
+                    if self._kept.get(key) is future:
+                        del self._kept[key]
+                future.set_exception(problem)
+        return future.result()  # type: ignore[return-value]
+
+
+def present_of(plan: Plan, now: int) -> int:
+    """The instant that decides which days are over (R21): as the plan says, else the present one, in microseconds."""
+    said = plan.reporting.as_of
+    return int(datetime.fromisoformat(said).timestamp()) * 1_000_000 if said else now
+
+
+class Weighing:
+    """Answers questions about one workspace from its snapshots. It has no way to the database."""
+
+    def __init__(self, snapshots: Snapshots, mend: Callable[[], object] | None = None) -> None:
+        self._snapshots, self._mend = snapshots, mend
+        self._tables, self._prepared, self._results, self._judged = _Kept(2), _Kept(3), _Kept(12), _Kept(12)
+        self._shown = _Kept(12)
+        self._of: tuple[str, str] = ("", "")
+
+    def board(self, question: BoardQuestion, now: int) -> Board:
+        """The ruler board.
+
+        Parameters
+        ----------
+        question : what is asked
+        now : the present instant, microseconds since 1970
+
+        Raises
+        ------
+        NothingYet
+            If nothing was loaded yet.
+        SettingsError
+            If the question names a field or yardstick that is not there.
+        """
+        current, result = self._result(question)
+        chosen = self._chosen(question, result)
+        tables = result.prepared.tables
+        # Whichever yardstick is chosen: they all stand in it.
+        shown = self._shown.get((result.fingerprint, result.origin), lambda: _shown(result))
+        return Board(
+            question=replace(question, yardstick=chosen),
+            plan=result.plan,
+            fingerprint=result.fingerprint,
+            data=current.data,
+            origin=current.origin,
+            rows=shown.rows,
+            total=shown.total,
+            ads_only=shown.ads_only,
+            ties=shown.ties,
+            sources=freshness(tables, result.plan.reading, result.plan.costing, present_of(result.plan, now)),
+            findings=shown.findings,
+            rejected=len(result.rejected),
+            without_rate=shown.without_rate,
+            without_event=shown.without_event,
+            first_day=shown.days[0],
+            last_day=shown.days[1],
+            nearest={}
+            if not question.where or any(row.bucket == NAMED for row in shown.rows)
+            else self._nearest(question),
+        )
+
+    def certainty(self, question: BoardQuestion) -> tuple[Result, Judged]:
+        """How sure the figures of a question are: intervals, maturity, verdicts; see `board`."""
+        _, result = self._result(question)
+        self._chosen(question, result)
+        tables = result.prepared.tables
+        return result, self._judged.get(
+            (result.fingerprint, result.origin), lambda: judge_result(tables, result, False)
+        )
+
+    def plan(self) -> Plan:
+        """The plan of the state that is answered from."""
+        current = self._snapshots.current()
+        return self._snapshots.plan(current) if current is not None else Plan()
+
+    def result(self, question: BoardQuestion) -> tuple[Result, str]:
+        """The whole result of a question, and the chosen yardstick; `by` may name two fields with a comma."""
+        _, result = self._result(question)
+        return result, self._chosen(question, result)
+
+    def trace(
+        self, question: BoardQuestion, bucket: str, values: tuple[str, ...], figure: str, first: int, limit: int
+    ) -> tuple[Result, str, Trace]:
+        """The trace of one figure of one row, with the result it is from and the chosen yardstick."""
+        _, result = self._result(question)
+        chosen = self._chosen(question, result)
+        return result, chosen, trace_row(result, chosen, bucket, values, figure, first, limit)
+
+    def trace_part(self, question: BoardQuestion, part: str, first: int, limit: int) -> tuple[Result, str, Trace]:
+        """The trace of one part of the tie line, with the result it is from and the chosen yardstick."""
+        _, result = self._result(question)
+        chosen = self._chosen(question, result)
+        return result, chosen, trace_part(result, chosen, part, first, limit)
+
+    def values(self, question: BoardQuestion, field: str) -> list[str]:
+        """Values a field has in the range of a question, the most met first; to pick a filter's value from."""
+        rows = self.board(replace(question, by=field, where=(), panel=()), 0).rows
+        met = sorted(rows, key=lambda r: (-(r.touches or 0), -(r.spend or 0)))
+        return list(dict.fromkeys(r.values[0] for r in met if r.bucket == NAMED or r.spend))[:MOST_VALUES]
+
+    def verdict_words(self, question: BoardQuestion, measure: str) -> Verdicts:
+        """What is said of each row, by its place.
+
+        Parameters
+        ----------
+        question : what is asked
+        measure : `value` for sales, `leads` for leads
+        """
+        result, judged = self.certainty(question)
+        kind = LEADS if measure == "leads" else SALES
+        return {
+            (result.places[v.place].bucket, result.places[v.place].shown): v.code
+            for v in judged.verdicts
+            if v.kind == kind
+        }
+
+    def _nearest(self, question: BoardQuestion) -> dict[str, list[str]]:
+        """For each filter that asks for values, names and codes in the range that are near to them: what may have been
+        meant where nothing fits."""
+        out = {}
+        for text in question.where:
+            stated = read_filter(text)
+            if not stated.values or stated.op in NEGATIONS:
+                continue
+            there = self.values(question, stated.field)
+            called = {fold(name): name for name in there}
+            if stated.field == "campaign":
+                plan = self.plan()
+                for campaign in plan.campaigns:
+                    for other in (campaign.code, campaign.name, *campaign.ids):
+                        if other and campaign.shown in there:
+                            called.setdefault(fold(other), campaign.shown)
+            found = [name for value in stated.values for name in nearest(value, called)]
+            out[text] = list(dict.fromkeys(found))[:MOST_NEAR]
+        return out
+
+    def _result(self, question: BoardQuestion) -> tuple[Current, Result]:
+        current = self._snapshots.current()
+        if current is None or not current.loads:
+            raise NothingYet("nothing is loaded yet: go to Gather and drop your files")
+        plan = _asked(self._snapshots.plan(current), question)
+        where = tuple(read_filter(text) for text in question.where)
+        if self._of != (current.data, current.origin):
+            # Answers about other rows are asked for no more, and are as large as these.
+            self._of = (current.data, current.origin)
+            for kept in (self._tables, self._prepared, self._results, self._judged, self._shown):
+                kept.forget()
+        key = (current.data, current.origin, plan.figures, question.by, where)
+        return current, self._results.get(key, lambda: self._weigh(current, plan, question.by, where))
+
+    def _weigh(self, current: Current, plan: Plan, by: str, where: tuple[Filter, ...]) -> Result:
+        tables = self._tables.get((current.data, current.origin), lambda: self._read(current))
+        phases = (plan.reading, plan.trailing, plan.costing, plan.money)
+        fields, deadline = tuple(by.split(",")), Deadline(WEIGHING_S)
+
+        def may_go_on() -> None:
+            if deadline.passed:
+                raise TooLong("this question took too long and was given up: ask for fewer fields, filters or rules")
+
+        with asking(may_go_on):
+            prepared = self._prepared.get(
+                (current.data, current.origin, *phases), lambda: prepare_data(tables, *phases)
+            )
+            return weigh(tables, plan, fields, where=where, prepared=prepared)
+
+    def _read(self, current: Current) -> Tables:
+        try:
+            return self._snapshots.read(current)
+        except PartsMissing:
+            if self._mend is None:
+                raise
+            self._mend()
+            return self._snapshots.read(self._snapshots.current() or current)
+
+    def _chosen(self, question: BoardQuestion, result: Result) -> str:
+        names = [y.name for y in result.plan.crediting.yardsticks]
+        if question.yardstick and question.yardstick not in names:
+            raise SettingsError(f"there is no yardstick {question.yardstick!r}; there are {', '.join(names)}")
+        return question.yardstick or result.plan.usual_yardstick
+
+
+def _asked(plan: Plan, question: BoardQuestion) -> Plan:
+    """The plan with what the question changes."""
+    reporting, windows = plan.reporting, plan.windows
+    if question.report_from is not None:
+        reporting = replace(reporting, report_from=question.report_from)
+    if question.report_to is not None:
+        reporting = replace(reporting, report_to=question.report_to)
+    if question.panel:
+        known = [yardstick.name for yardstick in plan.crediting.yardsticks]
+        for name in question.panel:
+            if name not in known:
+                raise SettingsError(f"there is no yardstick {name!r}; there are {', '.join(known)}")
+        reporting = replace(reporting, panel=question.panel)
+    if reporting.report_from and reporting.report_to and reporting.report_from > reporting.report_to:
+        raise SettingsError("the first day is after the last: swap them")
+    goals = plan.goals
+    if question.click_days is not None:
+        goals = tuple(replace(goal, click_days=None) for goal in goals)
+        of_goals = tuple(replace(w, click_days=None) for w in windows.goal_windows)
+        windows = replace(
+            windows, window=replace(windows.window, click_days=question.click_days), goal_windows=of_goals
+        )
+    return replace(plan, goals=goals, reporting=reporting, windows=windows)
+
+
+def data_days(result: Result) -> tuple[str, str]:
+    """First and last day that any row of the data stands on."""
+    prepared = result.prepared
+    days: list[int] = []
+    for column in (prepared.touches.day, prepared.conversions.day, prepared.spend.ints("day")):
+        if len(column):
+            days += [int(column.min()), int(column.max())]
+    return (day_text(min(days)), day_text(max(days))) if days else ("", "")
+
+
+@dataclass(frozen=True)
+class _Shown:
+    """What a board shows of a result, whichever yardstick is chosen."""
+
+    rows: list[BoardRow]
+    total: BoardRow
+    ads_only: BoardRow
+    ties: TieLine
+    findings: dict[str, int]
+    without_rate: list[WithoutRate]
+    without_event: int
+    days: tuple[str, str]
+
+
+def _shown(result: Result) -> _Shown:
+    return _Shown(
+        rows=_board_rows(result),
+        total=_total(TOTAL, "Blended (everything)", result, False),
+        ads_only=_total(ADS_ONLY, "Ads only", result, True),
+        ties=tie_line(result),
+        findings=finding_counts(result.findings),
+        without_rate=money_without_rate(result),
+        without_event=result.without_event(),
+        days=data_days(result),
+    )
+
+
+def _board_rows(result: Result) -> list[BoardRow]:
+    by_place: dict[tuple[str, tuple[str, ...]], dict[str, Row]] = {}
+    for row in result.rows:
+        by_place.setdefault((row.bucket, row.by), {})[row.yardstick] = row
+    ads = {} if result.by == ("campaign",) else ads_by_place(result)
+    out = []
+    for (bucket, values), under in by_place.items():
+        any_row = next(iter(under.values()))
+        sums = any_row.sums
+        both = {name: (row.sums, row.figures) for name, row in under.items()}
+        earned = ads.get((bucket, values), {})
+        called = name_of(bucket, values, result.by)
+        out.append(BoardRow(bucket, values, called, sums.touches, sums.spend, sums.clicks, both, earned))
+    return out
+
+
+def _total(bucket: str, called: str, result: Result, ads_only: bool) -> BoardRow:
+    under = dict(totals(result, ads_only))
+    any_sums = next(iter(under.values()))[0]
+    return BoardRow(bucket, (), called, any_sums.touches, any_sums.spend, any_sums.clicks, under, {})

@@ -1,0 +1,1 @@
+"""A workspace at hand, and what every station needs of it."""
