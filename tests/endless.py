@@ -33,13 +33,12 @@ from yardstick.formats.cells.plain_words import plain_words
 from yardstick.formats.files.encodings import encoding_of
 from yardstick.formats.files.logs_in import is_log
 from yardstick.formats.files.raw import FileProblem
-from yardstick.formats.files.readers import open_table
+from yardstick.formats.files.readers import layout_of, open_table
 from yardstick.formats.plan.settings_toml import read_settings
 from yardstick.formats.results.sheets import read_table
 from yardstick.formats.rows.input_tables import read_file
 from yardstick.formats.sources import spreading
 from yardstick.formats.sources.guessing import guess
-from yardstick.formats.sources.layouts import layout_of
 
 CPU_S = {1 << 14: 2, 1 << 20: 30}
 """CPU seconds that a text of so many bytes may take at most: many times of what most take, a part of a square's."""

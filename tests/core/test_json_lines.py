@@ -13,9 +13,8 @@ from core.test_hard_cases import sale, tags, visit
 from worlds import csv_bytes, worlds
 from yardstick.cli import app
 from yardstick.formats.files.raw import FileLayout, FileProblem
-from yardstick.formats.files.readers import open_table
+from yardstick.formats.files.readers import layout_of, open_table
 from yardstick.formats.rows.input_tables import read_file, tables_of
-from yardstick.formats.sources.layouts import layout_of
 
 SPEND = b'{"day": "2026-04-01", "platform": "Quorrin", "campaign": "A", "cost": %s}\n'
 

@@ -12,6 +12,7 @@ from yardstick.stations.gather.keep_files import Loader, list_loads, undo_load
 from yardstick.stations.gather.rehearse_files import rehearse
 from yardstick.stations.plan.change_plan import change_general, read_plan
 from yardstick.stations.workspace.desk import Desk
+from yardstick.store import prepared_rows
 from yardstick.store.clicks import Click, ClickRecorder
 from yardstick.store.database import connect, connect_alone
 
@@ -21,7 +22,7 @@ VISITS = "visit_id,occurred_at,visitor_id,url\n"
 def do(url: str, home: str, work: str) -> None:
     """One piece of work."""
     desk = Desk(connect(url), Path(home), "test")
-    csv_in.BLOCK = 30_000
+    csv_in.BLOCK = prepared_rows.PIECE = 30_000
     if work == "load":
         rows = VISITS + "".join(f"n{i},2026-03-04T10:00:00Z,p{i},/?utm_campaign=b\n" for i in range(3_000))
         token = rehearse(desk, [("new.csv", BytesIO(rows.encode()))]).token

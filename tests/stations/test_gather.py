@@ -10,12 +10,11 @@ from sqlalchemy import text
 
 from ground import say_ground
 from week import week_files
-from yardstick.formats.files import csv_in
 from yardstick.stations.gather.keep_files import Loader, keep_now, list_loads, redo_load, rejected_of, undo_load
 from yardstick.stations.gather.rehearse_files import rehearse
 from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
 from yardstick.stations.workspace.refusals import NotFound
-from yardstick.store import jobs
+from yardstick.store import jobs, prepared_rows
 from yardstick.store.database import connect, migrate
 from yardstick.store.loading import CannotUndo
 from yardstick.store.models import Base
@@ -306,7 +305,7 @@ def test_unknown_extra_columns_are_kept_with_the_row(desk):
 
 
 def test_a_job_can_be_stopped_and_says_what_was_kept(desk, monkeypatch):
-    monkeypatch.setattr(csv_in, "BLOCK", 20_000)
+    monkeypatch.setattr(prepared_rows, "PIECE", 20_000)
     rows = [f"v{i},2026-03-02T10:00:00Z,p,/" for i in range(6_000)]
     token = rehearsed(desk, [spend("2026-03-02,Quorrin,a,Whale,10.00,"), visits(*rows)]).token
     say_ground(desk)

@@ -7,13 +7,10 @@ alone.
 
 from __future__ import annotations
 
-import io
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any
 
-import pyarrow as pa
-from pyarrow import csv as arrow_csv
 from sqlalchemy import Connection, insert, select, text
 
 from yardstick.core.base.notes import Rejected
@@ -26,6 +23,7 @@ from yardstick.formats.rows.keyed import Keys, detail_columns_of
 from .database import copying
 from .models import RAW, Change, RejectedRow, Workspace
 from .parts import Parts
+from .prepared_rows import PreparedRows, copied_text
 from .steps import reach
 from .undone import REDO, STEPS_BACK, UNDO, latest_steps, undone
 
@@ -67,7 +65,8 @@ def load_file(
         with _copy(connection, workspace, load, table) as put:
 
             def each(batch: TypedBatch, keys: Keys) -> None:
-                put(batch)
+                if len(batch):
+                    put(copied_text(table, batch))
                 writer.add(batch, keys)
                 reach("load batch")
                 rejected.extend(batch.rejected)
@@ -131,30 +130,44 @@ def record_load(
     )
 
 
+def load_prepared(
+    connection: Connection, workspace: int, prepared: PreparedRows, load: int, parts: Parts, progress: Progress
+) -> Intake:
+    """Take the rows of a file that were read before into the database, as `load_file` does, without reading it again.
+
+    Raises
+    ------
+    FileNotFoundError
+        If they are gone or damaged; nothing was done.
+    Stopped
+        If `progress` says so.
+    """
+    out, done = prepared.intake(), 0
+    size = prepared.size
+    with _copy(connection, workspace, load, prepared.header.table) as put:
+        for piece in prepared.copied():
+            put(piece)
+            done += len(piece)
+            reach("load batch")
+            progress(out.counts.read * done // size, done)
+    keep_rejected(connection, workspace, load, list(prepared.rejected()))
+    prepared.adopted(parts, load)
+    reach("part named")
+    return out
+
+
 @contextmanager
-def _copy(connection: Connection, workspace: int, load: int, table: str) -> Iterator[Callable[[TypedBatch], None]]:
-    """A way to put batches into the raw rows by one COPY."""
+def _copy(connection: Connection, workspace: int, load: int, table: str) -> Iterator[Callable[[Any], None]]:
+    """A way to put rows, as `copied_text` writes them, into the raw rows by one COPY."""
+    # What is the same in every row is said once.
+    for name, number in (("workspace_id", workspace), ("load_no", load)):
+        connection.execute(
+            text("SELECT set_config(:name, :number, true)"), {"name": f"yardstick.{name}", "number": str(number)}
+        )
     names = ", ".join(f'"{c.name}"' for c in SCHEMA[table])
-    query = (
-        f"COPY {RAW[table].__tablename__} (workspace_id, load_no, line, extra, {names}) "
-        "FROM STDIN (FORMAT csv, NULL '\\N')"
-    )
-    options = arrow_csv.WriteOptions(include_header=False)
+    query = f"COPY {RAW[table].__tablename__} (line, extra, {names}) FROM STDIN (FORMAT csv, NULL '\\N')"
     with copying(connection, query) as copy:
-
-        def put(batch: TypedBatch) -> None:
-            n = len(batch)
-            if not n:
-                return
-            blank = pa.repeat(pa.scalar(""), n)
-            columns = [pa.repeat(pa.scalar(workspace), n), pa.repeat(pa.scalar(load), n), pa.array(batch.lines)]
-            columns += [batch.extra, *(batch.raw.get(c.name, blank) for c in SCHEMA[table])]
-            out = io.BytesIO()
-            rows = pa.table(columns, names=[str(i) for i in range(len(columns))])
-            arrow_csv.write_csv(rows, out, write_options=options)
-            copy.write(out.getbuffer())
-
-        yield put
+        yield copy.write
 
 
 def keep_rejected(connection: Connection, workspace: int, load: int, rejected: list[Rejected]) -> None:

@@ -177,16 +177,22 @@ class ShortCode(Base):
     workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"))
 
 
+_OF_LOAD = text("current_setting('yardstick.load_no')::bigint")
+_OF_WORKSPACE = text("current_setting('yardstick.workspace_id')::integer")
+
+
 class RawRow:
     """What the rows of every loaded table carry besides their own columns, kept as text just as they came.
 
     A row stands by the load that gave it and the line it began on, and is never touched again: which rows stand is
-    worked out from the loads that stand. `extra` are the filled columns that the table does not know, as a JSON object.
+    worked out from the loads that stand. Its load and workspace are those that its transaction says (`loading`), and
+    the load is held to the workspace where it is put on record. `extra` are the filled columns that the table does not
+    know, as a JSON object.
     """
 
-    load_no: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    load_no: Mapped[int] = mapped_column(BigInteger, primary_key=True, server_default=_OF_LOAD)
     line: Mapped[int] = mapped_column(primary_key=True)
-    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspace.id"))
+    workspace_id: Mapped[int] = mapped_column(server_default=_OF_WORKSPACE)
     extra: Mapped[str] = mapped_column(Text, server_default="")
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import os
-import zlib
+import shutil
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
@@ -18,7 +18,7 @@ from yardstick.core.report.fingerprint import ROWS_VERSION
 from yardstick.formats.rows.columns import FILE_TYPES, TypedBatch
 from yardstick.formats.rows.keyed import Keys
 
-from .whole_files import flush_folder, read_whole, write_whole
+from .whole_files import SummedFile, crc_of, flush_folder, read_whole, write_whole
 
 LAYOUT = f"{ROWS_VERSION}.2"
 """Goes up when rows are typed, keyed or laid out in another way; older parts are made anew."""
@@ -92,7 +92,7 @@ class PartWriter:
     def __init__(self, folder: Path, load: int, table: str, file: str, zone: str) -> None:
         self._folder, self._load, self._table, self._file, self._zone = folder, load, table, file, zone
         self._path = folder / f"{load}.arrow.part"
-        self._sink = _Summed(self._path)
+        self._sink = SummedFile(self._path)
         self._writer = pa.ipc.new_file(pa.PythonFile(self._sink, mode="w"), _schema(table))
         self._rows = 0
 
@@ -153,18 +153,37 @@ class Parts:
         self._verified.discard(load)
         return PartWriter(self._folder, load, table, file, zone)
 
-    def open(self, load: int, zone: str) -> StoredPart | None:
-        """A part; None where it is missing, damaged, of an older version, or was typed in another zone."""
+    def adopt(self, folder: Path, number: int, load: int) -> None:
+        """Have a part of another folder on the same disk be the part of a load, too."""
+        self._verified.discard(load)
+        content = read_whole(folder / f"{number}.json")
+        if content is None:
+            raise FileNotFoundError(str(folder))
+        facts: dict[str, Any] = json.loads(content)
+        path = self._folder / f"{load}.arrow"
+        path.unlink(missing_ok=True)
+        try:
+            os.link(folder / f"{number}.arrow", path)
+        except OSError:
+            # Not every file system gives one file two names.
+            shutil.copyfile(folder / f"{number}.arrow", path)
+        write_whole(self._folder / f"{load}.json", json.dumps(facts | {"load": load}).encode())
+        flush_folder(self._folder)
+
+    def open(self, load: int, zone: str | None) -> StoredPart | None:
+        """A part; None where it is missing, damaged, of an older version, or was typed in another zone than `zone`, if
+        that is given."""
         content = read_whole(self._folder / f"{load}.json")
         path = self._folder / f"{load}.arrow"
         if content is None:
             return None
         said: Mapping[str, Any] = json.loads(content)
-        if said.get("version") != LAYOUT or (said["zone_matters"] and said["zone"] != zone):
+        other = zone is not None and said["zone_matters"] and said["zone"] != zone
+        if said.get("version") != LAYOUT or other:
             return None
         facts = PartFacts(**said)
         if load not in self._verified:
-            if not path.exists() or path.stat().st_size != facts.size or _crc(path) != facts.crc:
+            if not path.exists() or path.stat().st_size != facts.size or crc_of(path) != facts.crc:
                 return None
             self._verified.add(load)
         try:
@@ -181,46 +200,7 @@ class Parts:
                 path.unlink(missing_ok=True)
 
 
-class _Summed:
-    """A file being written, with the sum of its content."""
-
-    def __init__(self, path: Path) -> None:
-        self._file = path.open("wb")
-        self.crc = self.size = 0
-        self.closed = False
-
-    def write(self, data: Any) -> int:
-        view = memoryview(data)
-        self.crc = zlib.crc32(view, self.crc)
-        self.size += view.nbytes
-        self._file.write(view)
-        return view.nbytes
-
-    def flush(self) -> None:
-        self._file.flush()
-
-    def tell(self) -> int:
-        return self.size
-
-    def finish(self) -> None:
-        self._file.flush()
-        os.fsync(self._file.fileno())
-        self.close()
-
-    def close(self) -> None:
-        self.closed = True
-        self._file.close()
-
-
 def _schema(table: str) -> Any:
     fields = [pa.field(c.name, FILE_TYPES.get(c.kind, pa.string())) for c in SCHEMA[table]]
     fields += [pa.field("extra", pa.string()), pa.field("plain_times", pa.string()), pa.field("line", pa.int32())]
     return pa.schema([*fields, *(pa.field(name, pa.uint64()) for name in HASHES)])
-
-
-def _crc(path: Path) -> int:
-    crc = 0
-    with path.open("rb") as file:
-        while block := file.read(1 << 22):
-            crc = zlib.crc32(block, crc)
-    return crc

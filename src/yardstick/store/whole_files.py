@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import os
+import zlib
 from pathlib import Path
+from typing import Any
 
 
 def write_whole(path: Path, content: bytes) -> None:
@@ -44,3 +46,43 @@ def flush_folder(folder: Path) -> None:
         os.fsync(number)
     finally:
         os.close(number)
+
+
+class SummedFile:
+    """A file being written, with the sum of its content."""
+
+    def __init__(self, path: Path) -> None:
+        self._file = path.open("wb")
+        self.crc = self.size = 0
+        self.closed = False
+
+    def write(self, data: Any) -> int:
+        view = memoryview(data)
+        self.crc = zlib.crc32(view, self.crc)
+        self.size += view.nbytes
+        self._file.write(view)
+        return view.nbytes
+
+    def flush(self) -> None:
+        self._file.flush()
+
+    def tell(self) -> int:
+        return self.size
+
+    def finish(self) -> None:
+        self._file.flush()
+        os.fsync(self._file.fileno())
+        self.close()
+
+    def close(self) -> None:
+        self.closed = True
+        self._file.close()
+
+
+def crc_of(path: Path) -> int:
+    """The sum of a file's content, as `SummedFile` has it."""
+    crc = 0
+    with path.open("rb") as file:
+        while block := file.read(1 << 22):
+            crc = zlib.crc32(block, crc)
+    return crc

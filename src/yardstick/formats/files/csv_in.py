@@ -29,8 +29,10 @@ from yardstick.core.base.text_bytes import laid_out
 from yardstick.core.base.words import fold
 
 from .encodings import Recoded, encoding_of, stated_delimiter
+from .format import FileFormat
 from .headers import header_of, keys_of
 from .raw import USUAL, FileLayout, FileProblem, RawBatch, rejected_digest, shown
+from .text_layout import text_looked_at
 
 DELIMITERS = (",", ";", "\t")
 LONGEST_CELL = 1_000_000
@@ -331,3 +333,12 @@ def _header(file: str, lines: Sequence[str], delimiter: str) -> tuple[list[str],
     if "\0" in "".join(header):
         raise FileProblem(f"{file}: line 1: the header holds a NUL byte: this is not a CSV file")
     return [name.strip() for name in header], reader.line_num
+
+
+FORMAT = FileFormat(
+    "CSV",
+    (".csv", ".tsv"),
+    CsvFile,
+    look=text_looked_at,
+    bears=("encoding", "delimiter", "sheet", "skip_top", "headed"),
+)

@@ -15,8 +15,10 @@ from yardstick.core.base.notes import Rejected
 
 from .csv_in import LONGEST_CELL, LONGEST_LINE, MOST_COLUMNS
 from .encodings import Recoded, encoding_of
+from .format import FileFormat, Layout
 from .headers import AS_WRITTEN, header_of, keys_of
 from .raw import USUAL, FileLayout, FileProblem, RawBatch, rejected_digest, shown
+from .text_layout import encoding_looked_at
 
 ROWS = 20_000
 """Rows of a batch."""
@@ -176,3 +178,10 @@ def _text(name: str, value: Any) -> str:
     if not value.isascii() and any("\ud800" <= c <= "\udfff" for c in value):
         raise _BadLine(f"{name} holds half a character (a lone surrogate): write it whole")
     return value
+
+
+def _look(_: str, stream: BinaryIO, encoding: str) -> Layout:
+    return encoding_looked_at(stream, encoding)
+
+
+FORMAT = FileFormat("JSON Lines", (".jsonl", ".ndjson"), JsonLinesFile, look=_look, bears=("encoding",))

@@ -18,8 +18,10 @@ from yardstick.core.base.notes import Rejected
 
 from ..cells.row_hashes import hash_of
 from .csv_in import LONGEST_LINE
+from .format import FileFormat
 from .headers import header_of, keys_of
 from .raw import USUAL, FileLayout, FileProblem, RawBatch, rejected_digest, shown
+from .text_layout import text_looked_at
 
 BLOCK = 4 * 1024 * 1024
 COLUMNS = ("visit_id", "occurred_at", "visitor_id", "url", "referrer", "device")
@@ -239,3 +241,14 @@ def _unescaped(text: Any) -> Any:
         return raw.decode("utf-8", "replace").replace("\0", "\ufffd")
 
     return pa.array([plain(cell) for cell in text.to_pylist()], pa.string())
+
+
+FORMAT = FileFormat(
+    "a web server log",
+    (".log",),
+    LogFile,
+    look=text_looked_at,
+    bears=("encoding", "delimiter", "sheet", "skip_top", "headed"),
+    begins=lambda head: bool(is_log(head)),
+    offered=False,
+)

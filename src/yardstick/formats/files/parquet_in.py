@@ -11,6 +11,7 @@ import pyarrow.parquet as pq
 
 from .arrow_text import ArrowColumns, nested_in
 from .csv_in import MOST_COLUMNS
+from .format import FileFormat
 from .raw import USUAL, FileLayout, FileProblem, RawBatch
 
 ROWS = 50_000
@@ -96,3 +97,6 @@ class ParquetTable:
             raise FileProblem(f"{self._file}: row {done + 1}: not readable as Parquet: write it again") from problem
         if not done:
             yield self._columns.batch(self._parquet.schema_arrow.empty_table(), np.empty(0, np.int64))
+
+
+FORMAT = FileFormat("Parquet", (".parquet",), ParquetTable)

@@ -9,11 +9,12 @@ import numpy as np
 import pyarrow as pa
 
 from .csv_in import MOST_COLUMNS
+from .format import FileFormat
 from .headers import header_of, keys_of
 from .raw import USUAL, FileLayout, FileProblem, RawBatch
+from .workbook_layout import MOST_BYTES, workbook_looked_at
 from .workbooks import read_workbook
 
-MOST_BYTES = 50_000_000
 MOST_ROWS = 200_000
 """A sheet is read whole; what is longer, or unpacks to more than a workbook may, should come as CSV or Parquet."""
 
@@ -72,3 +73,8 @@ class XlsxFile:
             for key, i in zip(self._keys, self._cells, strict=True)
         }
         yield RawBatch(arrays, at, skipped=len(self._rows) - len(filled), bytes_done=self._size, typed=typed)
+
+
+FORMAT = FileFormat(
+    "XLSX", (".xlsx", ".xlsm"), XlsxFile, look=workbook_looked_at, bears=("sheet", "skip_top", "headed")
+)

@@ -17,9 +17,8 @@ from yardstick.core.report.summary import TiePart, finding_counts, money_without
 from yardstick.core.report.totals import totals
 from yardstick.core.report.weigh import Result
 
-from ..files.logs_in import is_log
 from ..files.raw import FileProblem
-from ..files.readers import READERS, open_table
+from ..files.readers import known_format, open_table, saved_as
 from ..plan.settings_toml import settings_used
 from ..rows.input_tables import FileCount, InputTables, ReadFile, read_file, tables_of
 from ..sources.sourcing import open_by, source_for
@@ -83,15 +82,12 @@ def read_folder(folder: Path, zone: str, sources: Sequence[Source] = ()) -> Inpu
 
 def _read_one(path: Path, zone: str, sources: Sequence[Source]) -> ReadFile:
     """A file read by the source that it fits, else by its columns."""
-    suffix = path.suffix.lower()
     with path.open("rb") as stream:
         head = stream.read(1 << 16)
         stream.seek(0)
-        if suffix not in READERS and not is_log(head):
-            raise FileProblem(
-                f"{path.name}: files ending in {suffix or 'nothing'} are not read: save it as CSV, JSON Lines, Parquet "
-                "or XLSX"
-            )
+        if known_format(path.name, head) is None:
+            ending = path.suffix.lower() or "nothing"
+            raise FileProblem(f"{path.name}: files ending in {ending} are not read: save it as {saved_as()}")
         source = source_for(path.name, stream, sources)
         if source is not None:
             return read_file(open_by(path.name, stream, source), source.time_zone or zone)

@@ -23,11 +23,10 @@ from ..cells.money_words import is_price, is_unit
 from ..cells.plain_words import plain_words
 from ..files.headers import AS_WRITTEN
 from ..files.raw import FileLayout, FileProblem
-from ..files.readers import open_table
+from ..files.readers import layout_of, open_table
 from ..rows.worth import MONEY
 from .aggregates import why_aggregated
 from .date_orders import order_of
-from .layouts import layout_of
 from .questions.currencies import code_above, code_in_header, settled_signs
 from .questions.dates import rhythm_of
 from .questions.look import DATES, Look, called, look_at

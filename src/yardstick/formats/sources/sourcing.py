@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from pathlib import PurePath
 from typing import BinaryIO
 
 from yardstick.core.plan.gathering_phase import Source
 
 from ..files.headers import AS_WRITTEN
-from ..files.raw import USUAL, FileLayout, FileProblem, TableFile
-from ..files.readers import open_table
+from ..files.raw import FileProblem, TableFile
+from ..files.readers import open_table, that_matters
 from .mapping import MappedFile, laid_of, missing_columns
 
 
@@ -60,7 +59,7 @@ def source_for(file: str, stream: BinaryIO, sources: Sequence[Source], table: st
     for source in sources:
         if not source.asks_for or (table and source.table != table):
             continue
-        laid = _that_matters(file, laid_of(source))
+        laid = that_matters(file, laid_of(source))
         if laid not in headers:
             stream.seek(0)
             try:
@@ -78,16 +77,6 @@ def source_for(file: str, stream: BinaryIO, sources: Sequence[Source], table: st
     if len(best) > 1:
         raise Ambiguous(file, [source.name for source in best])
     return best[0]
-
-
-def _that_matters(file: str, laid: FileLayout) -> FileLayout:
-    """What of a layout bears on a file's format, so that it is opened once for sources that differ in nothing of it."""
-    suffix = PurePath(file).suffix.lower()
-    if suffix in (".xlsx", ".xlsm"):
-        return FileLayout(sheet=laid.sheet, skip_top=laid.skip_top, headed=laid.headed)
-    if suffix in (".jsonl", ".ndjson"):
-        return FileLayout(encoding=laid.encoding)
-    return USUAL if suffix == ".parquet" else laid
 
 
 def open_file(file: str, stream: BinaryIO, sources: Sequence[Source] = (), table: str | None = None) -> TableFile:

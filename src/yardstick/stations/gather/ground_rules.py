@@ -9,6 +9,7 @@ from pathlib import Path
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.formats.files.raw import FileProblem
+from yardstick.formats.files.readers import holds_rows
 from yardstick.formats.packages import Package
 from yardstick.formats.plan.plan_document import Document
 from yardstick.formats.plan.settings_toml import read_settings
@@ -72,7 +73,7 @@ def ground_in(desk: Desk, files: Sequence[tuple[str, Path]]) -> set[str]:
 
 
 def _has_rows(name: str) -> bool:
-    return not name.lower().endswith((".toml", ".zip"))
+    return holds_rows(name)
 
 
 def ground_of(desk: Desk, said: Collection[str] = (), offered: Sequence[str] = ()) -> list[FileQuestion]:

@@ -16,26 +16,27 @@ from functools import partial
 from io import BytesIO
 from pathlib import Path
 
-from sqlalchemy import select
+from sqlalchemy import Connection, select
 from sqlalchemy.exc import SQLAlchemyError
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Rejected
 from yardstick.core.links.links import HELD
-from yardstick.formats.files.raw import FileProblem, TableFile
+from yardstick.formats.files.raw import FileProblem, Header
+from yardstick.formats.files.readers import holds_rows
 from yardstick.formats.packages import Package
 from yardstick.formats.plan.settings_toml import read_settings
-from yardstick.formats.rows.intake import Counts
-from yardstick.formats.sources.mapping import MappedFile
+from yardstick.formats.rows.intake import Counts, Intake
 from yardstick.formats.sources.sourcing import open_by
 from yardstick.store import jobs
 from yardstick.store.database import AWAY, is_full, is_locked
 from yardstick.store.jobs import JobState
-from yardstick.store.loading import Stopped, load_file, lock, next_load, record_load, redo, undo
+from yardstick.store.loading import Stopped, load_file, load_prepared, lock, next_load, record_load, redo, undo
 from yardstick.store.memory import give_back
 from yardstick.store.models import Change, RejectedRow
 from yardstick.store.packages import read_package
 from yardstick.store.plans import keep_settings
+from yardstick.store.prepared_rows import prepared_rows
 from yardstick.store.steps import reach
 from yardstick.store.undone import STEPS_BACK, undone
 
@@ -45,9 +46,10 @@ from ..workspace.hold_addresses import hold_addresses
 from ..workspace.refusals import NotFound
 from .compare_rows import compare
 from .ground_rules import ask_for_ground, settings_text
+from .prepare_rows import key_of, said_of
 from .rehearse_files import rehearse
 from .remember_sources import remember
-from .uploads import GivenFile, Meant, beside_of, classify_uploads, reading_of, uploaded
+from .uploads import GivenFile, Meant, beside_all, classify_uploads, prepared_of, reading_of, uploaded
 
 TOKEN = re.compile(r"[0-9a-f]{24}")
 Progress = Callable[[str, int, int, int], None]
@@ -126,24 +128,15 @@ def keep_file(
             )  # fmt: skip
             hold_to(package, desk.fingerprint_in(connection))
         else:
-            source = file.reading.source
             load = next_load(connection)
             reach("load begun", desk.end_backends)
-            size = file.path.stat().st_size
-            with file.path.open("rb") as stream:
-                reader = open_by(file.name, stream, source)
-                taken = load_file(
-                    connection, desk.workspace, reader, by.zone(source), load, desk.snapshots.parts,
-                    lambda rows, done: progress(file.name, rows, done, size),
-                )  # fmt: skip
+            taken, header, reading_said = _load_rows(connection, desk, file, by, load, progress)
             reach("load copied", desk.end_backends)
             compare(file.table, taken, desk.states().get(file.table))
             if file.reading.part is not None and not file.derived:
                 remember(connection, desk, file.reading.part)
-            record_load(
-                connection, desk.workspace, load, batch_number, reader.header, taken.counts,
-                source.time_zone if source else "", _said_of(file, reader),
-            )  # fmt: skip
+            zone = file.reading.source.time_zone if file.reading.source else ""
+            record_load(connection, desk.workspace, load, batch_number, header, taken.counts, zone, reading_said)
         if job_note is not None:
             job_note.kept.append(file.name)
             state = jobs.DONE if not job_note.left else jobs.RUNNING
@@ -151,6 +144,30 @@ def keep_file(
             jobs.say(connection, job_note.job, state, "; ".join(word for word in words if word))
         reach("load recorded", desk.end_backends)
     reach("load committed", desk.end_backends)
+
+
+def _load_rows(
+    connection: Connection, desk: Desk, file: GivenFile, by: Meant, load: int, progress: Progress
+) -> tuple[Intake, Header, str]:
+    """The rows of a file into the database and a part: those that its rehearsal read, else read now."""
+    source, parts = file.reading.source, desk.snapshots.parts
+    prepared = prepared_rows(prepared_of(file.path, file.table), key_of(file, by))
+    if prepared is not None:
+        size = prepared.size
+        with suppress(FileNotFoundError):
+            taken = load_prepared(
+                connection, desk.workspace, prepared, load, parts,
+                lambda rows, done: progress(file.name, rows, done, size),
+            )  # fmt: skip
+            return taken, prepared.header, prepared.reading
+    size = file.path.stat().st_size
+    with file.path.open("rb") as stream:
+        reader = open_by(file.name, stream, source)
+        taken = load_file(
+            connection, desk.workspace, reader, by.zone(source), load, parts,
+            lambda rows, done: progress(file.name, rows, done, size),
+        )  # fmt: skip
+        return taken, reader.header, said_of(file, reader)
 
 
 def hold_to(package: Package, came: str) -> None:
@@ -182,16 +199,14 @@ def _take_ready(folder: Path, job: int) -> tuple[Path, int]:
     taken.mkdir()
     asking = 0
     for name, path in uploaded(folder):
-        rows = not name.lower().endswith((".toml", ".zip"))
+        rows = holds_rows(name)
         reading = reading_of(path) if rows else None
         if reading is not None and reading.open:
             # What can only be refused asks nothing.
             asking += bool(reading.record is not None)
             continue
-        beside = beside_of(path)
-        if beside.exists():
-            beside.rename(taken / beside.name)
-        path.rename(taken / path.name)
+        for one in (*beside_all(path), path):
+            one.rename(taken / one.name)
     if not asking:
         shutil.rmtree(folder, ignore_errors=True)
     return taken, asking
@@ -211,17 +226,8 @@ def _move_back(taken: Path, folder: Path, kept: Collection[str]) -> None:
     folder.mkdir(exist_ok=True)
     for name, path in uploaded(taken):
         if name not in kept:
-            beside = beside_of(path)
-            if beside.exists():
-                beside.rename(folder / beside.name)
-            path.rename(folder / path.name)
-
-
-def _said_of(file: GivenFile, reader: TableFile) -> str:
-    """What is put on record of how a file was read: its source as it was then, and the columns the file had."""
-    if not isinstance(reader, MappedFile):
-        return ""
-    return json.dumps({"source": file.reading.record, "names": reader.names}, ensure_ascii=False)
+            for one in (*beside_all(path), path):
+                one.rename(folder / one.name)
 
 
 class Loader:

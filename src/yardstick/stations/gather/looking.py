@@ -14,9 +14,9 @@ from yardstick.core.base.day_numbers import EPOCH
 from yardstick.core.base.schema import SCHEMA, Kind
 from yardstick.core.base.words import fold
 from yardstick.formats.files.raw import USUAL, FileProblem, TableFile
+from yardstick.formats.files.readers import layout_of
 from yardstick.formats.rows.gist import DAY_US, Gist, worth
 from yardstick.formats.rows.worth import MONEY
-from yardstick.formats.sources.layouts import layout_of
 from yardstick.formats.sources.mapping import MappedFile, laid_of
 from yardstick.formats.sources.questions.look import Look, look_at
 from yardstick.formats.sources.sum_rows import Watched

@@ -12,6 +12,7 @@ import pyarrow as pa
 
 from yardstick.core.base.day_numbers import day_text
 from yardstick.formats.files.raw import FileProblem
+from yardstick.formats.files.readers import holds_rows
 from yardstick.formats.rows.columns import TypedBatch
 from yardstick.formats.rows.gist import Gist
 from yardstick.formats.rows.intake import ingest
@@ -70,7 +71,7 @@ def _rates(desk: Desk, by: Meant, folder: Path, home: str) -> Days:
         _add(found, batch.columns, home)
 
     for name, path in uploaded(folder):
-        if name.lower().endswith((".toml", ".zip")):
+        if not holds_rows(name):
             continue
         try:
             with path.open("rb") as stream:

@@ -20,14 +20,16 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.notes import Finding, Rejected
 from yardstick.core.base.schema import SCHEMA
 from yardstick.core.plan.gathering_phase import Source
-from yardstick.formats.files.raw import FileProblem, NotSaid
+from yardstick.formats.files.raw import FileProblem, NotSaid, TableFile
+from yardstick.formats.files.readers import holds_rows
 from yardstick.formats.files.workbooks import reading_once
 from yardstick.formats.packages import Package
 from yardstick.formats.plan.settings_toml import plan_from, read_settings
 from yardstick.formats.plan.source_parts import SourcePart, record_of
+from yardstick.formats.rows.columns import TypedBatch
 from yardstick.formats.rows.gist import Gist
 from yardstick.formats.rows.intake import COUNTS, MOST_SHOWN, Counts, Intake, ingest
-from yardstick.formats.rows.keyed import resolve_versions
+from yardstick.formats.rows.keyed import Keys, resolve_versions
 from yardstick.formats.sources.guessing import Guess, Unusable, guess
 from yardstick.formats.sources.mapping import MappedFile, laid_of
 from yardstick.formats.sources.mending import Mend, mends_for
@@ -50,6 +52,7 @@ from .ground_rules import ground_in, ground_of, settings_text
 from .looking import look_of
 from .missing_rates import without_rate
 from .near_sources import as_before
+from .prepare_rows import RowsBeside
 from .uploads import (
     GivenFile,
     Meant,
@@ -179,7 +182,7 @@ def _rehearse(desk: Desk, token: str, folder: Path, files: Sequence[tuple[str, B
     for name, path in paths:
         if path not in said:
             problem = problems[path]
-            table = not name.lower().endswith((".toml", ".zip")) and name not in seen
+            table = holds_rows(name) and name not in seen
             if isinstance(problem, Ambiguous):
                 said[path] = _which(desk, name, path, by, problem)
             else:
@@ -338,7 +341,7 @@ def _rows(desk: Desk, file: GivenFile, by: Meant) -> tuple[FileRehearsal, Look]:
         stream = opened.enter_context(file.path.open("rb"))
         reader = open_by(file.name, stream, source)
         reader = reader if source is not None else Watched(reader)
-        taken = ingest(reader, by.zone(source), in_time(file.name, file.path.stat().st_size), gist.add)
+        taken = _read(file, by, reader, gist)
         state = desk.states().get(file.table)
         look = look_of(desk, file, stream, by, reader, gist, state)
     lost = compare(file.table, taken, state)
@@ -370,6 +373,23 @@ def _rows(desk: Desk, file: GivenFile, by: Meant) -> tuple[FileRehearsal, Look]:
     return out, look
 
 
+def _read(file: GivenFile, by: Meant, reader: TableFile, gist: Gist) -> Intake:
+    """A file read to its end, its rows put down for whoever keeps it."""
+    beside = RowsBeside(file, by, reader)
+
+    def each(batch: TypedBatch, keys: Keys) -> None:
+        gist.add(batch, keys)
+        beside.add(batch, keys)
+
+    try:
+        taken = ingest(reader, by.zone(file.reading.source), in_time(file.name, file.path.stat().st_size), each)
+    except BaseException:
+        beside.give_up()
+        raise
+    beside.finish(taken)
+    return taken
+
+
 def _refunds(desk: Desk, file: GivenFile, by: Meant) -> list[str]:
     """What the rows below 0 of a file come to that are taken as refunds."""
     refunds = refunds_of(file)
@@ -378,9 +398,7 @@ def _refunds(desk: Desk, file: GivenFile, by: Meant) -> list[str]:
     gist = Gist("refunds")
     with file.path.open("rb") as stream:
         reader = open_by(file.name, stream, refunds.reading.source)
-        taken = ingest(
-            reader, by.zone(refunds.reading.source), in_time(refunds.name, refunds.path.stat().st_size), gist.add
-        )
+        taken = _read(refunds, by, reader, gist)
     compare("refunds", taken, desk.states().get("refunds"))
     worth = ", ".join(f"{total.normalize():f} {code}".strip() for code, total in sorted(gist.money.items()))
     count = taken.counts.read - taken.counts.rejected

@@ -30,6 +30,8 @@ ORDER = (
 )
 """In which order tables are kept."""
 LONGEST_NAME = 200
+PREPARED = ".rows"
+"""What folders of rows that were read end with."""
 CHOSEN = ".reading"
 Record = dict[str, Any]
 
@@ -143,6 +145,16 @@ def beside_of(path: Path) -> Path:
     """The file in which how a file is read is settled."""
     # A file of its own for each: two people's answers about two files never take each other back.
     return path.with_name(f".{path.name[:3]}{CHOSEN}")
+
+
+def prepared_of(path: Path, table: str) -> Path:
+    """Where the rows of a file lie as its rehearsal read them: one file may hold rows of several tables."""
+    return path.with_name(f".{path.name[:3]}-{table}{PREPARED}")
+
+
+def beside_all(path: Path) -> list[Path]:
+    """All that lies beside a file and goes where it goes."""
+    return sorted(path.parent.glob(f".{path.name[:3]}*"))
 
 
 def short_name(name: str) -> str:
