@@ -1,4 +1,4 @@
-"""Whether tests notice small changes of the program: mutations drawn from its rules, run against the tests that know it.
+"""Whether tests notice small changes of the program: mutations drawn from its rules, held to the tests that know it.
 
     python scripts/mutate.py [--count 100] [--seed 1] [--only MODULE] [--workers 2] [--limit 300]
 
