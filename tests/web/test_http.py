@@ -24,7 +24,7 @@ def test_health_tells_versions_and_that_the_database_answers(client):
     answer = client.get("/api/health")
     assert answer.status_code == 200
     assert answer.json()["database"] == "ok"
-    assert answer.json()["layout"] == "0011"
+    assert answer.json()["layout"] == "0012"
 
 
 @pytest.mark.parametrize(
