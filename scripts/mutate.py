@@ -3,8 +3,8 @@
     python scripts/mutate.py [--count 100] [--seed 1] [--only MODULE] [--workers 2] [--limit 300]
 
 A mutation turns one operator, number or word of a function round. It is run in a copy of the checkout against the
-test files that import its module, those first that name it most; one that no test notices survives and is listed,
-with a nonzero exit code where more than one in twenty do.
+test files that import its module, those first that name it most, then all tests of the core; one that no test notices
+survives and is listed, with a nonzero exit code where more than one in twenty do. `--near` leaves the second out.
 """
 
 from __future__ import annotations
@@ -34,8 +34,8 @@ SIGNS = {
     **{ast.Is: "is", ast.Add: "+", ast.Sub: "-", ast.Mult: "*", ast.FloorDiv: "//", ast.Mod: "%"},
     **{ast.BitAnd: "&", ast.BitOr: "|", ast.LShift: "<<", ast.RShift: ">>"},
 }
-WIDE = ("tests/properties/test_against_plain_reading.py",)
-"""Run where nothing that names a module noticed: all rules against their plain reading."""
+WIDE = ("tests/properties/test_against_plain_reading.py", "tests/core", "tests/outside", "tests/properties")
+"""Run after those that import a module: all rules against their plain reading, then all tests of the core."""
 
 
 @dataclass(frozen=True)
@@ -130,12 +130,12 @@ def tests_of(path: Path, tests: dict[Path, str]) -> list[Path]:
     return sorted(naming, key=lambda test: (-tests[test].count(name), test))
 
 
-def die(mutation: Mutation, tests: list[Path], copy: Path, limit: int) -> str:
+def die(mutation: Mutation, tests: list[Path], wide: tuple[str, ...], copy: Path, limit: int) -> str:
     """What noticed a mutation, empty if nothing did."""
     place = copy / mutation.path.relative_to(ROOT)
     text = place.read_text()
     place.write_text(mutation.applied(text))
-    words = [str(test.relative_to(ROOT)) for test in tests] + list(WIDE)
+    words = [*(str(test.relative_to(ROOT)) for test in tests), *wide]
     environment = {"PYTHONPATH": f"{copy / 'src'}", "PATH": f"{ROOT / '.venv/bin'}:/usr/local/bin:/usr/bin:/bin"}
     command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", *words]
     try:
@@ -156,7 +156,8 @@ def main() -> int:
     read.add_argument("--seed", type=int, default=1)
     read.add_argument("--only", default="")
     read.add_argument("--workers", type=int, default=2)
-    read.add_argument("--limit", type=int, default=300)
+    read.add_argument("--limit", type=int, default=900)
+    read.add_argument("--near", action="store_true")
     asked = read.parse_args()
     source = ROOT / "src" / "yardstick"
     files = sorted(
@@ -184,7 +185,8 @@ def main() -> int:
             copy, begun = copies.get(), time.monotonic()
             try:
                 known = alone if "core" in mutation.path.parts else tests
-                noticed = die(mutation, tests_of(mutation.path, known), copy, asked.limit)
+                wide = WIDE[:1] if asked.near else WIDE
+                noticed = die(mutation, tests_of(mutation.path, known), wide, copy, asked.limit)
             finally:
                 copies.put(copy)
             if not noticed:

@@ -93,6 +93,17 @@ def test_what_was_typed_since_stays_when_the_answer_to_an_earlier_cell_comes_lat
     expect(cell(page, 1, "address")).to_have_text(f"{PAGE}?utm_source=ostrel&utm_campaign=Midnight%20Boat")
 
 
+def test_a_row_that_is_added_while_rows_are_found_is_seen(sheet):
+    page = sheet
+    page.get_by_role("button", name="Add a row").click()
+    expect(page.get_by_text("1 of 1 link")).to_be_visible()
+    page.get_by_role("searchbox", name="Find").fill("nothing that is there")
+    expect(page.get_by_text("0 of 1 link")).to_be_visible()
+    page.get_by_role("button", name="Add a row").click()
+    expect(page.get_by_text("2 of 2 links")).to_be_visible()
+    expect(page.get_by_role("searchbox", name="Find")).to_have_value("")
+
+
 def test_a_list_typed_down_a_column_loses_no_letter_while_its_rows_are_being_kept(sheet):
     page = sheet
     late, holding = [], [True]

@@ -58,3 +58,8 @@ export function usePattern(plan: Ref<Plan | undefined>) {
   )
   return { there, platform, campaign, group, ad, kind, landing, whose, resolved, set, cellAt, others }
 }
+
+export type Pattern = ReturnType<typeof usePattern>
+
+/** The parameter that a field is in an address. */
+export const parameterOf = (field: string) => (TAGS.includes(field) ? `utm_${field}` : field)

@@ -2,18 +2,18 @@
 import { useElementSize, useMediaQuery } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import type { Board, Certainty, Row } from '../../api/client'
-import { glyph } from '../../ruler/glyphs'
 import RulerAxis from '../../ruler/RulerAxis.vue'
 import { makeScale } from '../../ruler/scale'
-import { daysOf } from '../../shared/days'
-import { count, ratio, yardstickName } from '../../shared/format'
+import { count, ratio } from '../../shared/format'
+import BoardLegend from './BoardLegend.vue'
 import BoardRow from './BoardRow.vue'
 import { movedOf } from './before'
+import { questionOf, rowsOpen } from './deeper'
 import { moveFocus } from './moveFocus'
 import { useOneStop } from './useOneStop'
 import { columnsOf, unitOf, widthOf } from './figures'
 import { type useQuestion, type useTraced } from './question'
-import { keyOf, notchOf, panelOf, rulerUnit, rulerValues, type Measure } from './rows'
+import { keyOf, notchOf, panelOf, rulerValues, type Measure } from './rows'
 
 const props = defineProps<{
   board: Board
@@ -100,45 +100,10 @@ const openRow = (row: Row, figure: string) => {
   // From the risen row another of its figures opens in place of the first.
   void props.traced.open(row.bucket, traced, row.values)
 }
-/** The field that a field opens into. */
-const NEXT: Record<string, string> = {
-  channel: 'source',
-  source: 'medium',
-  medium: 'campaign',
-  campaign: 'group',
-  group: 'ad',
-  ad: 'keyword',
-  month: 'week',
-  week: 'day',
-}
-/** From a name a field deeper: its rows alone, by the next field; of a week or month its days. */
 function deeper(row: Row) {
-  const by = props.board.by.split(',')
-  const days = by.length === 1 ? daysOf(row.values[0] ?? '') : null
-  const own = days
-    ? []
-    : by.map((field, i) => (row.values[i] ? `${field} is ${row.values[i]}` : `${field} is empty`))
-  const range = days && {
-    from: later(days.from, props.board.report_from ?? days.from),
-    to: earlierOf(days.to, props.board.report_to ?? days.to),
-  }
-  void q.change({
-    ...range,
-    by: NEXT[by.at(-1)!] ?? 'campaign',
-    then: undefined,
-    sort: undefined,
-    find: undefined,
-    verdict: undefined,
-    where: [...new Set([...q.where.value, ...own])],
-  })
+  void q.change(questionOf(row, props.board, q.where.value))
 }
-const later = (one: string, other: string) => (one > other ? one : other)
-const earlierOf = (one: string, other: string) => (one < other ? one : other)
-/** A day is what it is: no row of it opens, nor of a pair with one. */
-const opens = computed(() => {
-  const by = props.board.by.split(',')
-  return by.length > 1 ? !by.some((field) => ['day', 'week', 'month'].includes(field)) : by[0] !== 'day'
-})
+const opens = computed(() => rowsOpen(props.board))
 const ruled = computed(() => props.board.rows.filter((r) => r.bucket === 'named'))
 const certain = computed(() => new Map(props.certainty?.rows.map((row) => [keyOf(row), row])))
 const lineNotch = computed(() => notchOf(props.board, null, measure.value, perSpend.value))
@@ -163,11 +128,6 @@ const least = computed(() => columns.value.reduce((sum, column) => sum + widthOf
 const { width: room } = useElementSize(frame, { width: 1164, height: 0 })
 const tooWide = computed(() => columns.value.length > 7 && least.value > room.value)
 
-/** Yardsticks that have intervals; those that credit states have none. */
-const intervals = computed(
-  () => props.certainty?.rows.find((r) => Object.keys(r.intervals).length)?.intervals ?? {},
-)
-
 function sortBy(name: string) {
   const same = q.sort.value === name
   const down = same ? q.order.value !== 'down' : name !== 'name'
@@ -177,10 +137,6 @@ function sortBy(name: string) {
 const sorted = (name: string) =>
   q.sort.value !== name ? 'none' : q.order.value === 'down' ? 'descending' : 'ascending'
 const arrow = (name: string) => ({ none: '', descending: ' ▾', ascending: ' ▴' })[sorted(name)]
-function toggle(name: string) {
-  const rest = panel.value.filter((other) => other !== name && other !== props.board.yardstick)
-  q.panel.value = panel.value.includes(name) ? [...rest, props.board.yardstick] : [...panel.value, name]
-}
 const axisShow = (value: number) => {
   if (perSpend.value) return ratio(value)
   return count(measure.value === 'value' ? value / 10 ** props.board.minor_digits : value)
@@ -290,34 +246,15 @@ const axisShow = (value: number) => {
       </tfoot>
     </table>
   </div>
-  <p v-if="!risen" class="legend" aria-label="Shapes of the yardsticks">
-    <button
-      v-for="name in board.yardsticks"
-      :key="name"
-      type="button"
-      class="plain"
-      :class="{ chosen: name === board.yardstick, out: !panel.includes(name) }"
-      :aria-pressed="panel.includes(name)"
-      :disabled="name === board.yardstick"
-      :title="panel.includes(name) ? 'Take it off the ruler' : 'Draw it on the ruler'"
-      @click="toggle(name)"
-    >
-      <svg width="14" height="14" viewBox="-7 -7 14 14" aria-hidden="true">
-        <path :d="glyph(name, board.yardsticks)" />
-      </svg>
-      {{ yardstickName(name) }}
-    </button>
-    <span class="quiet">
-      Ruler: {{ rulerUnit(board, measure, perSpend) }}; the thick notch is break-even<template
-        v-if="board.target_roas !== null"
-        >, the dashed one the target</template
-      ><template v-if="board.judged"
-        >; the bracket is the 90 % interval of the chosen yardstick{{
-          board.yardstick in intervals ? '' : ', which has none'
-        }}</template
-      >; › lies beyond the edge
-    </span>
-  </p>
+  <BoardLegend
+    v-if="!risen"
+    :board="board"
+    :certainty="certainty"
+    :panel="panel"
+    :measure="measure"
+    :per-spend="perSpend"
+    @panel="q.panel.value = $event"
+  />
 </template>
 
 <style scoped>
@@ -475,46 +412,5 @@ th.number .plain {
   font-weight: 400;
   font-size: 12px;
   color: var(--unsure);
-}
-
-.legend {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 16px;
-  margin: 5px 0 0;
-  font-size: 13px;
-}
-
-@media (max-width: 1150px) {
-  .legend button {
-    min-height: 24px;
-  }
-}
-
-.legend svg {
-  vertical-align: -2px;
-}
-
-.legend path {
-  stroke: var(--unsure);
-  stroke-width: 1.5;
-  fill: none;
-}
-
-.legend .out {
-  color: var(--unsure);
-}
-
-.legend .out::before {
-  content: '+ ';
-}
-
-.legend .chosen {
-  font-weight: 650;
-}
-
-.legend .chosen path {
-  stroke: var(--accent);
-  fill: var(--accent);
 }
 </style>

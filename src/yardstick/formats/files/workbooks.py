@@ -7,7 +7,7 @@ import hashlib
 import io
 import re
 import zlib
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
 from datetime import date, datetime
@@ -15,6 +15,7 @@ from typing import Any
 from zipfile import BadZipFile, ZipFile
 
 from ..cells.floats import digits_of
+from .plain_workbooks import Plainness, rows_of
 from .raw import FileProblem
 
 MOST_PARTS = 500
@@ -74,19 +75,17 @@ def read_workbook(
     FileProblem
         If it is no workbook, or unpacks to more than one may.
     """
-    from openpyxl.utils.exceptions import InvalidFileException
-
     kept = _kept.get()
     key = (hashlib.sha256(content).digest(), sheet, above, most_rows, most_columns)
     if kept is not None and key in kept:
         lines, places = kept[key]
     else:
         try:
-            _check(name, content)
-            lines, places = _read(name, content, most_rows, most_columns, sheet, above)
+            plain = _check(name, content)
+            lines, places = _read(name, content, most_rows, most_columns, sheet, above, plain)
         except FileProblem:
             raise
-        except (InvalidFileException, BadZipFile, KeyError, ValueError, OSError, IndexError, SyntaxError, TypeError):
+        except (BadZipFile, KeyError, ValueError, OSError, IndexError, SyntaxError, TypeError):
             raise FileProblem(f"{name}: not readable as XLSX: save it again") from None
         except (zlib.error, EOFError, NotImplementedError, RuntimeError, AttributeError, RecursionError):
             raise FileProblem(f"{name}: not readable as XLSX: save it again") from None
@@ -99,27 +98,41 @@ def read_workbook(
     return [*lines]
 
 
-def _read(name: str, content: bytes, most_rows: int, most_columns: int, sheet: str, above: int) -> _Sheet:
+def _read(name: str, content: bytes, most_rows: int, most_columns: int, sheet: str, above: int, plain: bool) -> _Sheet:
     """See `read_workbook`; the cells, and the places of those that are numbers, days or times."""
-    # Loaded with the first workbook: most that are read are none.
-    from openpyxl import load_workbook
-
-    book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
-    found = _sheet(name, book, sheet)
+    whole = rows_of(content, sheet) if plain else None
+    rows = iter(_one_by_one(name, content, sheet, most_rows, most_columns) if whole is None else whole[:most_rows])
     top: list[list[str]] = []
-    for row in found.iter_rows(max_row=most_rows, max_col=most_columns, values_only=True):
-        top.append([_cell(value) for value in row])
+    for row in rows:
+        top.append([_cell(value) for value in row[:most_columns]])
         if len(top) > above and any(cell.strip() for cell in top[-1]):
             break
     # No row below needs more cells than the header has: each would be filled up to as many as are allowed.
     width = max((i + 1 for line in top for i, cell in enumerate(line) if cell.strip()), default=1)
-    rows = found.iter_rows(min_row=len(top) + 1, max_row=most_rows, max_col=width, values_only=True)
+    if whole is None:
+        rows = iter(_one_by_one(name, content, sheet, most_rows, width, len(top)) if len(top) < most_rows else ())
     below: list[list[str]] = []
     typed: dict[tuple[int, int], bool] = {}
-    for number, row in enumerate(rows if len(top) < most_rows else (), len(top) + 1):
-        below.append([_cell(value) for value in row])
-        typed.update(((number, i), True) for i, value in enumerate(row) if _is_typed(value))
+    for number, row in enumerate(rows, len(top) + 1):
+        below.append([_cell(value) for value in row[:width]])
+        typed.update(((number, i), True) for i, value in enumerate(row[:width]) if _is_typed(value))
     return [*(line[:width] for line in top), *below], typed
+
+
+def _one_by_one(
+    name: str, content: bytes, sheet: str, most_rows: int, width: int, after: int = 0
+) -> Iterator[Sequence[Any]]:
+    """The rows of a sheet after some, read cell by cell."""
+    # Loaded with the first workbook that needs it: most that are read are plain.
+    from openpyxl import load_workbook
+    from openpyxl.utils.exceptions import InvalidFileException
+
+    try:
+        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
+    except InvalidFileException as problem:
+        raise ValueError(str(problem)) from problem
+    found = _sheet(name, book, sheet)
+    return iter(found.iter_rows(min_row=after + 1, max_row=most_rows, max_col=width, values_only=True))
 
 
 def sheets_of(name: str, content: bytes) -> list[str]:
@@ -155,8 +168,9 @@ def _is_typed(value: object) -> bool:
     return isinstance(value, int | float | date) and not isinstance(value, bool)
 
 
-def _check(name: str, content: bytes) -> None:
-    """Unfold every part once, piece by piece, and stop where it is too much: stated sizes may be lies."""
+def _check(name: str, content: bytes) -> bool:
+    """Unfold every part once, piece by piece, and stop where it is too much: stated sizes may be lies. Whether nothing
+    in them is unusual."""
     unfolded = 0
     counted = _Counted(name)
     with ZipFile(io.BytesIO(content)) as archive:
@@ -172,6 +186,7 @@ def _check(name: str, content: bytes) -> None:
                         said = f"unpacks to more than {MOST_UNFOLDED >> 20} MiB"
                         raise FileProblem(f"{name}: {said}: split it, or save it as CSV")
                     counted.add(piece)
+    return counted.plainness.plain
 
 
 class _Counted:
@@ -185,6 +200,7 @@ class _Counted:
             "styles": (_STYLE, MOST_STYLES),
         }
         self._found = dict.fromkeys(self._kinds, 0)
+        self.plainness = Plainness()
         self.begin("")
 
     def begin(self, part: str) -> None:
@@ -205,6 +221,7 @@ class _Counted:
         seen = self._tail + piece
         if _DECLARES.search(seen):
             raise FileProblem(f"{self._name}: {self._part} declares entities, which no spreadsheet does: save it again")
+        self.plainness.add(seen)
         before, self._tail = self._tail, seen[-64:]
         for what, (kind, most) in self._kinds.items():
             # A tag that two pieces share is counted with the second, one that stands in both only once.
@@ -234,4 +251,5 @@ def _cell(value: object) -> str:
         return value.isoformat()
     if isinstance(value, bool):
         return "true" if value else "false"
-    return digits_of(value) or "" if isinstance(value, float) else str(value)
+    # Nothing is below 0 that is 0.
+    return digits_of(value + 0.0) or "" if isinstance(value, float) else str(value)

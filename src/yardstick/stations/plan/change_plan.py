@@ -1,4 +1,4 @@
-"""Plan: what is running and what counts. Every record changes a figure, every change is a version and can be undone."""
+"""Plan: what is running and what counts. Every change is a version and can be undone."""
 
 from __future__ import annotations
 

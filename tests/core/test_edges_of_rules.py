@@ -1,0 +1,157 @@
+"""Edges that small changes of the program (`scripts/mutate.py`) showed nobody was watching."""
+
+from __future__ import annotations
+
+from datetime import date
+from decimal import Decimal
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from worlds import into_core
+from yardstick.core.base.columns import Text
+from yardstick.core.base.errors import SettingsError
+from yardstick.core.credit.credit import WHOLE
+from yardstick.core.links.nearness import KnownValues
+from yardstick.core.plan.costing_phase import ClickPrice
+from yardstick.core.plan.crediting_phase import Yardstick
+from yardstick.core.plan.plan import plan_of
+from yardstick.core.plan.reading_phase import ChannelRule, Condition, Legend
+from yardstick.core.reading.legends import check_legends
+from yardstick.core.report.totals import totals
+from yardstick.core.report.weigh import weigh
+from yardstick.core.rules.built import fair_share
+from yardstick.core.rules.trail_context import TrailContext
+from yardstick.core.trails.trails import Trails
+from yardstick.formats.rows.keyed import Keys, all_new, contributed, sum_of
+
+
+@given(st.lists(st.lists(st.integers(0, 4), max_size=7), min_size=1, max_size=6), st.sampled_from([1, 2**40, 2**57]))
+def test_fair_share_is_one_rule_for_few_players_and_for_very_many(paths, scale):
+    """Players are counted in a table, by sorting packed keys, or by sorting columns where these pass 64 bits."""
+    lengths = [len(path) for path in paths]
+    offsets = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
+    trails = Trails(np.arange(len(paths)), offsets, np.arange(offsets[-1]))
+    totals_of = np.full(len(paths), WHOLE)
+
+    def shared(players):
+        asked = TrailContext(
+            Yardstick("f", "fair_share"), trails, np.zeros(len(players), np.bool_), players, lambda by: players,
+            Text.blank, Text.blank, Text.blank,
+        )  # fmt: skip
+        given = fair_share.fair_share(asked)
+        out = np.zeros(len(players), np.int64)
+        out[given.element] = given.share(totals_of)
+        return out.tolist()
+
+    players = np.array([player for path in paths for player in path], np.int64)
+    wanted = []
+    for path in paths:
+        exact = [int(WHOLE) / (len(set(path)) * path.count(player)) for player in path]
+        wanted += exact
+    few = shared(players)
+    assert np.allclose(few, wanted, atol=1, rtol=0)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(fair_share, "WIDEST_TABLE", 0)
+        assert shared(players) == few
+        assert shared(players * scale) == few
+
+
+def keys(*numbers: int) -> Keys:
+    out = Keys.empty(len(numbers))
+    out.key[:, 0] = numbers
+    return out
+
+
+@pytest.mark.parametrize(
+    ("there", "more", "new"),
+    [((1, 2), (3, 4), True), ((1, 2), (2, 3), False), ((), (3, 3), False), ((), (3, 4), True), ((7,), (), True)],
+)
+def test_keys_are_new_if_they_differ_from_each_other_and_from_those_there(there, more, new):
+    assert all_new(keys(*there), keys(*more)) is new
+
+
+def test_a_fingerprint_knows_each_further_version_of_a_row_from_the_first():
+    digest = np.arange(12, dtype=np.uint64).reshape(3, 4)
+    first, second, third = (contributed(digest, np.full(3, n, np.int64)) for n in (0, 1, 2))
+    assert (first == digest).all()
+    assert not (second == first).any()
+    assert not (third == second).any()
+    assert (contributed(digest, np.array([0, 1, 0])) == [first[0], second[1], first[2]]).all()
+    assert sum_of(first[::-1].copy()) == sum_of(first) != sum_of(second)
+
+
+def test_of_two_names_that_are_near_the_nearer_is_meant():
+    near = KnownValues(["midnightboatsearch", "midnightboatsteach"]).near("midnightboatsearh")
+    assert near is not None
+    assert near.known == "midnightboatsearch"
+
+
+VISITS = [
+    {"visit_id": f"v{i}", "occurred_at": f"2026-03-0{i}T10:00:00Z", "visitor_id": "p", "url": url}
+    for i, url in enumerate(
+        [
+            "https://s.example/?utm_source=a&utm_medium=cpc&utm_campaign=Paid&size=wide",
+            "https://s.example/?utm_source=b&utm_medium=cpc&utm_campaign=Free",
+            "https://s.example/?utm_source=b&utm_medium=cpc&utm_campaign=Free&size=",
+        ],
+        start=1,
+    )
+]
+BOUGHT = {"conversion_id": "c", "occurred_at": "2026-03-05T10:00:00Z", "goal": "g", "visitor_id": "p", "total": "9.00"}
+SPENT = {"day": "2026-03-01", "platform": "Q", "account": "q", "campaign": "Paid", "cost": "3.00"}
+
+
+def test_totals_of_ads_alone_count_touches_of_campaigns_with_spend_alone():
+    result = weigh(into_core({"visits": VISITS, "conversions": [BOUGHT], "spend": [SPENT]}), plan_of(), ("campaign",))
+    assert [totals(result, ads)["linear"][0].touches for ads in (True, False)] == [1, 3]
+
+
+@pytest.mark.parametrize(
+    ("op", "values", "channels"),
+    [
+        ("is", ("wide",), ["Mine", "other", "other"]),
+        ("is there", (), ["Mine", "other", "Mine"]),
+        ("is empty", (), ["other", "Mine", "Mine"]),
+    ],
+)
+def test_a_parameter_is_its_text_is_there_or_is_empty(op, values, channels):
+    rules = (ChannelRule("Mine", (Condition("parameter:size", op, values),)),)
+    result = weigh(into_core({"visits": VISITS}), plan_of(channels=rules), ("channel",))
+    field = result.prepared.touches.fields["channel"]
+    assert ["Mine" if field.shown[code] == "Mine" else "other" for code in field.codes] == channels
+
+
+def legend(since: date | None, role: str, *values: str) -> Legend:
+    return Legend((Condition("source", "in list", values),), since, (("term", role),))
+
+
+def test_legends_whose_lists_say_the_same_are_versions_of_one():
+    """The later one holds from its day on, in whatever order its list is written; the earlier one no more."""
+    visits = [v | {"url": v["url"] + "&utm_term=boat"} for v in VISITS]
+    plan = plan_of(legends=(legend(None, "keyword", "a", "b"), legend(date(2026, 3, 2), "audience", "b", "a")))
+    result = weigh(into_core({"visits": visits}), plan, ("keyword",))
+    shown = {
+        name: [field.shown[code] for code in field.codes]
+        for name in ("keyword", "audience")
+        for field in [result.prepared.touches.fields[name]]
+    }
+    assert shown == {"keyword": ["boat", "", ""], "audience": ["", "boat", "boat"]}
+
+
+@pytest.mark.parametrize("field", ["parameter:", "nonsense"])
+def test_a_legend_cannot_say_what_an_unknown_name_carries(field):
+    stated = Legend((Condition("source", "is", ("a",)),), None, ((field, "keyword"),))
+    with pytest.raises(SettingsError, match=field):
+        check_legends(plan_of(legends=(stated,)).reading)
+    known = Legend((Condition("source", "is", ("a",)),), None, (("parameter:size", "keyword"),))
+    check_legends(plan_of(legends=(known,)).reading)
+
+
+def test_an_estimate_beyond_the_largest_amount_counts_for_nothing():
+    row = {"day": "2026-03-01", "platform": "Q", "account": "q", "campaign": "Paid", "clicks": "1000000000"}
+    given = into_core({"visits": VISITS, "spend": [row | {"click_price": "999999.99"}]})
+    result = weigh(given, plan_of(click_prices=(ClickPrice("Nobody", Decimal("0.10")),)), ("campaign",))
+    assert not result.prepared.costs.counts.any()
