@@ -35,7 +35,7 @@ class Stopped(Exception):
 def lock(connection: Connection, workspace: int) -> None:
     """Let changes of a workspace happen one after the other, so that their ids tell their order.
 
-    Rows that are being copied refer to the workspace all the while; an edit does not wait for them (NO KEY UPDATE).
+    Rejected rows of a file that is being kept refer to the workspace; an edit does not wait for them (NO KEY UPDATE).
     """
     row = select(Workspace.id).where(Workspace.id == workspace).with_for_update(key_share=True)
     connection.execute(row).one()
