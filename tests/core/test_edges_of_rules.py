@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 
 import numpy as np
@@ -13,6 +13,8 @@ from hypothesis import strategies as st
 from worlds import into_core
 from yardstick.core.base.columns import Text
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.limits import AMOUNT_BELOW
+from yardstick.core.costs.further_costs import LONGEST_DAYS, with_further_costs
 from yardstick.core.credit.credit import WHOLE
 from yardstick.core.links.nearness import KnownValues
 from yardstick.core.plan.costing_phase import ClickPrice
@@ -155,3 +157,29 @@ def test_an_estimate_beyond_the_largest_amount_counts_for_nothing():
     given = into_core({"visits": VISITS, "spend": [row | {"click_price": "999999.99"}]})
     result = weigh(given, plan_of(click_prices=(ClickPrice("Nobody", Decimal("0.10")),)), ("campaign",))
     assert not result.prepared.costs.counts.any()
+
+
+def further(**cells: str) -> tuple[int, list[str]]:
+    """Rows of spend that a further cost becomes, and why it becomes none."""
+    row = {"campaign": "Paid", "kind": "fee", "from": "2020-01-01"} | cells
+    given = into_core({"visits": VISITS, "other_costs": [row]})
+    spend, rejected = with_further_costs(given.spend, given.other_costs, plan_of().costing, "EUR")
+    return len(spend), [one.reason for one in rejected]
+
+
+@pytest.mark.parametrize(
+    ("last", "days"),
+    [("2020-01-01", 1), ("2020-01-02", 2), ("2019-12-31", 0), ("longest", LONGEST_DAYS), ("longer", 0)],
+)
+def test_a_further_cost_runs_from_a_day_to_ten_years(last, days):
+    ends = {"longest": LONGEST_DAYS - 1, "longer": LONGEST_DAYS}
+    to = (date(2020, 1, 1) + timedelta(days=ends[last])).isoformat() if last in ends else last
+    rows, reasons = further(to=to, cost="10.00")
+    assert (rows, bool(reasons)) == (days, not days)
+
+
+@pytest.mark.parametrize(("price", "fits"), [("999999999.99", True), ("1000000.00", False)])
+def test_quantity_times_price_is_below_the_largest_amount(price, fits):
+    quantity = "1" if fits else str(AMOUNT_BELOW // 1_000_000)
+    rows, reasons = further(to="2020-01-01", quantity=quantity, price=price)
+    assert (rows, bool(reasons)) == (int(fits), not fits)
