@@ -42,7 +42,7 @@ test: setup-test
 
 # Many more of the tests that cut work off, and a longer look by the property tests.
 nightly: setup-test
-	@YARDSTICK_CUTS=100 YARDSTICK_SHAPES=14 YARDSTICK_ENDLESS=1048576 YARDSTICK_EXAMPLES=150 HYPOTHESIS_PROFILE=deep $(PY) -m pytest -n 2 --dist load tests/proof tests/properties tests/stations/test_export_shapes.py tests/core/test_endless_texts.py tests/core/test_hostile_files.py tests/outside tests/web/test_whole_api.py tests/web/test_large_loads.py tests/screens/test_looks.py
+	@YARDSTICK_CUTS=100 YARDSTICK_SHAPES=14 YARDSTICK_ENDLESS=1048576 YARDSTICK_EXAMPLES=150 HYPOTHESIS_PROFILE=deep $(PY) -m pytest -n 2 --dist load tests/proof tests/properties tests/stations/test_export_shapes.py tests/core/test_endless_texts.py tests/core/test_hostile_files.py tests/outside tests/web/test_whole_api.py tests/web/test_large_loads.py tests/web/test_typed_fields.py tests/screens/test_looks.py
 
 check: setup-test
 	@$(PY) -m ruff check . && $(PY) -m ruff format --check .
