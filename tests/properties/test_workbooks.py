@@ -157,3 +157,14 @@ def test_a_whole_number_of_many_digits_keeps_them():
 def test_a_far_cell_takes_no_memory():
     """The quick reader would hold every place up to it."""
     assert not taken(made([[("x", None)]], first=(3_000, 9_000)))
+
+
+@pytest.mark.parametrize("written", [b"r='XFD9999'", b'r = "XFD9999"', b's="0" r="XFD9999"', b'\tr="XFD9999"'])
+def test_a_far_cell_is_seen_however_its_place_is_written(written):
+    plain = made([[("x", None), ("y", None)]])
+    out = io.BytesIO()
+    with ZipFile(io.BytesIO(plain)) as old, ZipFile(out, "w") as new:
+        for name in old.namelist():
+            new.writestr(name, old.read(name).replace(b'r="B1"', written))
+    assert taken(plain)
+    assert not taken(out.getvalue())

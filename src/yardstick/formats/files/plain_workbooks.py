@@ -15,11 +15,15 @@ from typing import Any
 
 MOST_PLACES = 4_000_000
 """Places of a sheet from its first to its furthest cell, filled or not."""
-_FAR_ROW, _FAR_COLUMN = re.compile(rb'\br="[A-Z]{1,3}([0-9]{5,7})"'), re.compile(rb'\br="([A-Z]{2,3})[0-9]')
+_FAR_ROW = re.compile(rb'<c r="[A-Z]{1,3}([0-9]{5,7})"')
+_FAR_COLUMN = re.compile(rb'<c r="([A-Z]{2,3})[0-9]')
+_NO_PLACE = re.compile(rb'<c(?! r="[A-Z]{1,3}[0-9]{1,7}")[\s/>].{40}', re.DOTALL)
+"""A cell that does not begin with its place as every spreadsheet writes it; what a piece cuts off is in the next one."""
 _NEAR_ROW, _NEAR_COLUMN = 9_999, 26
 _UNUSUAL = (
     # A cell that is an error or a day as text; runs of text and how they are read; days counted from 1904; prefixes.
-    *(b't="e"', b't="d"', b"<r>", b"<r ", b"<rPh", b'date1904="1"', b'date1904="true"', b":v>", b":c>", b":c "),
+    *(b't="e"', b't="d"', b"t='", b"<r>", b"<r ", b"<rPh"),
+    *(b'date1904="1"', b'date1904="true"', b":v>", b":c>", b":c "),
 )
 _ODD = re.compile(rb"<v>[-+]?[0-9]{16}"), re.compile(rb"_x[0-9A-Fa-f]{4}_")
 """Whole numbers of many digits; characters that are written as escapes."""
@@ -42,7 +46,7 @@ class Plainness:
         """Look at a piece of a part, with the end of the piece before."""
         if self._odd:
             return
-        self._odd = any(text in seen for text in _UNUSUAL) or any(odd.search(seen) for odd in _ODD)
+        self._odd = any(text in seen for text in _UNUSUAL) or any(odd.search(seen) for odd in (*_ODD, _NO_PLACE))
         if b"numFmt" in seen:
             codes = (found.decode("utf-8", "replace") for found in _FORMAT.findall(seen))
             usual = all(_OF_DAYS.fullmatch(code) or _OF_NUMBERS.fullmatch(code) for code in codes)
