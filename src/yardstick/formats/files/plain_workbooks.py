@@ -22,8 +22,8 @@ _NO_PLACE = re.compile(rb'<c(?! r="[A-Z]{1,3}[0-9]{1,7}")[\s/>].{40}', re.DOTALL
 _NEAR_ROW, _NEAR_COLUMN = 9_999, 26
 _UNUSUAL = (
     # A cell that is an error or a day as text; runs of text and how they are read; days counted from 1904; prefixes.
-    *(b't="e"', b't="d"', b"t='", b"<r>", b"<r ", b"<rPh"),
-    *(b'date1904="1"', b'date1904="true"', b":v>", b":c>", b":c "),
+    *(b't="e"', b't="d"', b"t='", b"<r>", b"<r ", b"<rPh", b'date1904="1"', b'date1904="true"'),
+    *(b":v>", b":c>", b":c "),
 )
 _ODD = re.compile(rb"<v>[-+]?[0-9]{16}"), re.compile(rb"_x[0-9A-Fa-f]{4}_")
 """Whole numbers of many digits; characters that are written as escapes."""
