@@ -18,7 +18,7 @@ MOST_PLACES = 4_000_000
 _FAR_ROW = re.compile(rb'<c r="[A-Z]{1,3}([0-9]{5,7})"')
 _FAR_COLUMN = re.compile(rb'<c r="([A-Z]{2,3})[0-9]')
 _NO_PLACE = re.compile(rb'<c(?! r="[A-Z]{1,3}[0-9]{1,7}")[\s/>].{40}', re.DOTALL)
-"""A cell that does not begin with its place as every spreadsheet writes it; what a piece cuts off is in the next one."""
+"""A cell that does not begin with its place, as spreadsheets write it; what a piece cuts off is in the next one."""
 _NEAR_ROW, _NEAR_COLUMN = 9_999, 26
 _UNUSUAL = (
     # A cell that is an error or a day as text; runs of text and how they are read; days counted from 1904; prefixes.
