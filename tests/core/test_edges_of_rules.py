@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import date, timedelta
 from decimal import Decimal
+from fractions import Fraction
 
 import numpy as np
 import pytest
@@ -51,10 +52,10 @@ def test_fair_share_is_one_rule_for_few_players_and_for_very_many(paths, scale):
     players = np.array([player for path in paths for player in path], np.int64)
     wanted = []
     for path in paths:
-        exact = [int(WHOLE) / (len(set(path)) * path.count(player)) for player in path]
+        exact = [Fraction(int(WHOLE), len(set(path)) * path.count(player)) for player in path]
         wanted += exact
     few = shared(players)
-    assert np.allclose(few, wanted, atol=1, rtol=0)
+    assert all(abs(got - exact) <= 1 for got, exact in zip(few, wanted, strict=True))
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(fair_share, "WIDEST_TABLE", 0)
         assert shared(players) == few

@@ -15,6 +15,7 @@ from openpyxl.cell.text import InlineFont
 
 from effort import examples
 from yardstick.formats.files import workbooks
+from yardstick.formats.files.plain_workbooks import Plainness
 from yardstick.formats.files.workbooks import read_workbook
 
 FORMATS = [
@@ -168,3 +169,11 @@ def test_a_far_cell_is_seen_however_its_place_is_written(written):
             new.writestr(name, old.read(name).replace(b'r="B1"', written))
     assert taken(plain)
     assert not taken(out.getvalue())
+
+
+@pytest.mark.parametrize("code", [b"General" * 4_000 + b"y", b"yd" * 20_000 + b"?", b"y" * 60_000 + b"["])
+def test_no_format_of_numbers_makes_its_reader_run_away(code):
+    """A pattern that could read a part of it in two ways took time in powers of two."""
+    seen = Plainness()
+    seen.add(b'<numFmt numFmtId="164" formatCode="' + code + b'"/>')
+    assert not seen.plain

@@ -13,8 +13,8 @@ import re
 from datetime import date, datetime
 from typing import Any
 
-MOST_PLACES = 4_000_000
-"""Places of a sheet from its first to its furthest cell, filled or not."""
+MOST_PLACES = 5_500_000
+"""Places of a sheet from its first to its furthest cell, filled or not: 200,000 rows of columns A to Z."""
 _FAR_ROW = re.compile(rb'<c r="[A-Z]{1,3}([0-9]{5,7})"')
 _FAR_COLUMN = re.compile(rb'<c r="([A-Z]{2,3})[0-9]')
 _NO_PLACE = re.compile(rb'<c(?! r="[A-Z]{1,3}[0-9]{1,7}")[\s/>].{40}', re.DOTALL)
@@ -31,7 +31,7 @@ _TIMES = re.compile(rb'numFmtId="(?:1[89]|2[01]|4[567])"')
 """Formats of hours, minutes and seconds without a day."""
 _FORMAT = re.compile(rb'formatCode="([^"]*)"')
 _OF_DAYS = re.compile(r"(?i)(?=.*[yd])[ymdhs\-/:.,; \\@]+")
-_OF_NUMBERS = re.compile(r"(?i)(?:[^ymdhs\[]|General)*")
+_OF_NUMBERS = re.compile(r"(?i)[^ymdhs\[]*")
 FIRST_DAY = datetime(1901, 1, 1)
 
 
