@@ -20,6 +20,7 @@ from yardstick.core.base.tally import merged  # noqa: E402
 from yardstick.core.credit.removal import CONVERTED, LOST, effects, moves_of  # noqa: E402
 from yardstick.core.plan.crediting_phase import Yardstick  # noqa: E402
 from yardstick.core.plan.plan import plan_of  # noqa: E402
+from yardstick.core.report.breakdown import BY_CAMPAIGN  # noqa: E402
 from yardstick.core.report.certainty import intervals_and_redraws  # noqa: E402
 from yardstick.core.report.ledger import merge  # noqa: E402
 from yardstick.core.report.part import PartQuestion, weigh_part  # noqa: E402
@@ -70,7 +71,7 @@ def from_files(visits: int = 1_000_000) -> dict[str, Took]:
         tables = tables_of(given).tables
         result = weigh(tables, plan)
         once = Took(time.process_time() - cpu, time.perf_counter() - wall)
-    glossary, question = learn(tables, plan), PartQuestion(("campaign",))
+    glossary, question = learn(tables, plan), PartQuestion(BY_CAMPAIGN)
     people = 1 + int(max(glossary.prepared.touches.person.max(), glossary.prepared.conversions.person.max()))
     # Neighbours, as where each part holds its own rows; and people at random, whose rows lie among everyone's.
     neighbours, scattered = np.arange(people) * PARTS // people, np.random.default_rng(1).integers(0, PARTS, people)

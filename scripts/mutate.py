@@ -1,16 +1,18 @@
 """Whether tests notice small changes of the program: mutations drawn from its rules, held to the tests that know it.
 
-    python scripts/mutate.py [--count 100] [--seed 1] [--only MODULE] [--workers 2] [--limit 300]
+    python scripts/mutate.py [--count 100] [--seed 1] [--only MODULE] [--workers 2] [--limit 900] [--reached FILE]
 
-A mutation turns one operator, number or word of a function round. It is run in a copy of the checkout against the
-test files that import its module, those first that name it most, then all tests of the core; one that no test notices
-survives and is listed, with a nonzero exit code where more than one in twenty do. `--near` leaves the second out.
+A mutation turns one operator, number or word of a function round. It is run in a copy of the checkout: first against
+the tests that reach its line (all are run once, with `coverage`, to know them), then their whole files, then the files
+that import its module. One that no test notices survives and is listed, with a nonzero exit code where more than one
+in twenty do. `--reached F` keeps what tests reach, as long as lines do not move.
 """
 
 from __future__ import annotations
 
 import argparse
 import ast
+import json
 import random
 import re
 import shutil
@@ -24,6 +26,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from queue import SimpleQueue
 
+import coverage
+
 ROOT = Path(__file__).resolve().parents[1]
 PLACES = ("core/**/*.py", "formats/rows/keyed.py", "store/loading.py")
 COMPARED = {"<": "<=", "<=": "<", ">": ">=", ">=": ">", "==": "!=", "!=": "==", "in": "not in", "is": "is not"}
@@ -34,8 +38,10 @@ SIGNS = {
     **{ast.Is: "is", ast.Add: "+", ast.Sub: "-", ast.Mult: "*", ast.FloorDiv: "//", ast.Mod: "%"},
     **{ast.BitAnd: "&", ast.BitOr: "|", ast.LShift: "<<", ast.RShift: ">>"},
 }
-WIDE = ("tests/properties/test_against_plain_reading.py", "tests/core", "tests/outside", "tests/properties")
-"""Run after those that import a module: all rules against their plain reading, then all tests of the core."""
+TESTS = ("tests/core", "tests/outside", "tests/properties")
+"""What is run: all tests that need no database, no server and no screen."""
+AT_EACH_TURN = 400
+"""Tests named in one command at most; files are named where a line is reached by more."""
 
 
 @dataclass(frozen=True)
@@ -118,8 +124,48 @@ def _between(
         yield left.end_lineno or 0, begin + at, begin + at + len(sign), sign, others[sign]
 
 
-def tests_of(path: Path, tests: dict[Path, str]) -> list[Path]:
-    """Test files that import a module, those that name it most first; else those that import one that imports it."""
+@dataclass(frozen=True)
+class Reach:
+    """Which tests reach which line, and how long each takes."""
+
+    lines: dict[str, dict[int, list[str]]]
+    seconds: dict[str, float]
+
+    def turns(self, mutation: Mutation, importing: list[str]) -> list[list[str]]:
+        """What to run for a mutation, turn by turn: the tests that reach its line, the quick ones first; then the
+        files these are in, since what a fixture or an earlier call has kept is not made twice; where no test reaches
+        the line (it is compiled, or another process runs it), the files that import its module, then all."""
+        nodes = self.lines.get(str(mutation.path.relative_to(ROOT)), {}).get(mutation.line, [])
+        if not nodes:
+            return [importing, list(TESTS)]
+        quick = sorted(nodes, key=lambda node: self.seconds.get(node, 0.0))
+        files = list(dict.fromkeys(node.split("::")[0] for node in quick))
+        return [quick[:AT_EACH_TURN], files, importing]
+
+
+def reach_of(folder: Path, kept: Path | None) -> Reach:
+    """Run all tests once and note what they reach, or read what an earlier run noted."""
+    data = kept or folder / "reached"
+    seconds = data.with_suffix(".json")
+    if not data.exists():
+        command = [sys.executable, "-m", "coverage", "run", f"--data-file={data}", f"--source={ROOT / 'src'}"]
+        command += ["-m", "pytest", "-p", "reached", "-p", "no:xdist", "--durations=0", "-vv", *TESTS]
+        done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
+        if done.returncode:
+            sys.exit(f"The tests fail without a mutation:\n{done.stdout[-3000:]}{done.stderr[-1000:]}")
+        found = re.findall(r"^([\d.]+)s call +(\S+::.*)$", done.stdout, re.M)
+        seconds.write_text(json.dumps({node: float(time) for time, node in found}))
+    read = coverage.CoverageData(str(data))
+    read.read()
+    lines = {}
+    for name in read.measured_files():
+        where = str(Path(name).relative_to(ROOT))
+        lines[where] = {line: [node for node in nodes if node] for line, nodes in read.contexts_by_lineno(name).items()}
+    return Reach(lines, json.loads(seconds.read_text()))
+
+
+def tests_of(path: Path, tests: dict[Path, str]) -> list[str]:
+    """Test files that import a module, those that name it most first; else those that import one of its room."""
     module = ".".join(path.relative_to(ROOT / "src").with_suffix("").parts)
     package, _, name = module.rpartition(".")
     wanted = re.compile(rf"from {re.escape(module)} import|from {re.escape(package)} import [^\n]*\b{name}\b")
@@ -127,26 +173,31 @@ def tests_of(path: Path, tests: dict[Path, str]) -> list[Path]:
     if not naming:
         room = re.compile(rf"from {re.escape(package)}\.")
         naming = [test for test, text in tests.items() if room.search(text)]
-    return sorted(naming, key=lambda test: (-tests[test].count(name), test))
+    return [str(test.relative_to(ROOT)) for test in sorted(naming, key=lambda test: (-tests[test].count(name), test))]
 
 
-def die(mutation: Mutation, tests: list[Path], wide: tuple[str, ...], copy: Path, limit: int) -> str:
+def die(mutation: Mutation, turns: list[list[str]], copy: Path, limit: int) -> str:
     """What noticed a mutation, empty if nothing did."""
     place = copy / mutation.path.relative_to(ROOT)
     text = place.read_text()
     place.write_text(mutation.applied(text))
-    words = [*(str(test.relative_to(ROOT)) for test in tests), *wide]
     environment = {"PYTHONPATH": f"{copy / 'src'}", "PATH": f"{ROOT / '.venv/bin'}:/usr/local/bin:/usr/bin:/bin"}
-    command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", *words]
+    command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist"]
     try:
-        done = subprocess.run(command, cwd=copy, env=environment, capture_output=True, text=True, timeout=limit)
+        for words in turns:
+            if not words:
+                continue
+            done = subprocess.run(
+                [*command, *words], cwd=copy, env=environment, capture_output=True, text=True, timeout=limit
+            )
+            if done.returncode:
+                noticed = (line for line in done.stdout.splitlines() if line.startswith(("FAILED", "ERROR")))
+                return next(noticed, f"an error: {(done.stdout + done.stderr)[-200:]!r}")
     except subprocess.TimeoutExpired:
         return "it ran for too long"
     finally:
         place.write_text(text)
-    if not done.returncode:
-        return ""
-    return next((line for line in done.stdout.splitlines() if line.startswith(("FAILED", "ERROR"))), "an error")
+    return ""
 
 
 def main() -> int:
@@ -157,7 +208,7 @@ def main() -> int:
     read.add_argument("--only", default="")
     read.add_argument("--workers", type=int, default=2)
     read.add_argument("--limit", type=int, default=900)
-    read.add_argument("--near", action="store_true")
+    read.add_argument("--reached", type=Path, help="what tests reach, kept here for the next run")
     asked = read.parse_args()
     source = ROOT / "src" / "yardstick"
     files = sorted(
@@ -165,11 +216,11 @@ def main() -> int:
     )
     every = [mutation for path in files for mutation in mutations_of(path)]
     drawn = random.Random(asked.seed).sample(every, min(asked.count, len(every)))
-    rooms = ("core", "properties", "outside", "stations")
-    tests = {p: p.read_text() for room in rooms for p in sorted((ROOT / "tests" / room).glob("test_*.py"))}
-    alone = {p: text for p, text in tests.items() if p.parent.name != "stations"}
+    tests = {p: p.read_text() for room in TESTS for p in sorted((ROOT / room).glob("test_*.py"))}
+    stations = {p: p.read_text() for p in sorted((ROOT / "tests/stations").glob("test_*.py"))}
     survivors: list[Mutation] = []
     with tempfile.TemporaryDirectory() as folder:
+        reach = reach_of(Path(folder), asked.reached)
         copies: SimpleQueue[Path] = SimpleQueue()
         for number in range(asked.workers):
             copy = Path(folder) / str(number)
@@ -184,9 +235,8 @@ def main() -> int:
         def run(mutation: Mutation) -> None:
             copy, begun = copies.get(), time.monotonic()
             try:
-                known = alone if "core" in mutation.path.parts else tests
-                wide = WIDE[:1] if asked.near else WIDE
-                noticed = die(mutation, tests_of(mutation.path, known), wide, copy, asked.limit)
+                known = tests if "core" in mutation.path.parts else tests | stations
+                noticed = die(mutation, reach.turns(mutation, tests_of(mutation.path, known)), copy, asked.limit)
             finally:
                 copies.put(copy)
             if not noticed:

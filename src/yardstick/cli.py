@@ -63,6 +63,7 @@ def credit(
     """Attribute the conversions of a folder of files and set them beside the spend."""
     from yardstick.core.base.columns import total
     from yardstick.core.base.errors import SettingsError
+    from yardstick.core.report.breakdown import Breakdown
     from yardstick.formats.files.raw import FileProblem
     from yardstick.formats.results.csv_out import money
     from yardstick.stations.command.weigh_folder import credit_folder, table_of, why_no_folder
@@ -75,8 +76,7 @@ def credit(
     if why:
         _stop(WRONG_USAGE, why)
     try:
-        fields = tuple(part.strip() for part in by.split(","))
-        weighed = credit_folder(input_dir, out, settings, fields, where or (), format, certainty)
+        weighed = credit_folder(input_dir, out, settings, Breakdown.read(by), where or (), format, certainty)
     except SettingsError as problem:
         _stop(WRONG_USAGE, str(problem))
     except (FileProblem, OSError) as problem:

@@ -10,7 +10,7 @@ from typing import Any
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.schema import SCHEMA
 from yardstick.core.plan.plan import Plan
-from yardstick.core.report.breakdown import check_field, check_fields
+from yardstick.core.report.breakdown import Breakdown, check_field
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.judged import Judged, judge_result
 from yardstick.core.report.weigh import Result
@@ -123,7 +123,7 @@ def weigh(
     unknown = sorted(set(tables) - set(SCHEMA))
     if unknown:
         raise SettingsError(f"there is no table {unknown[0]!r}; tables are {', '.join(SCHEMA)}")
-    fields = check_fields(tuple(by.split(",")) if isinstance(by, str) else tuple(by), plan.reading)
+    fields = (Breakdown.read(by) if isinstance(by, str) else Breakdown(by)).checked(plan.reading)
     filters = tuple(read_filter(text) for text in where)
     for stated in filters:
         check_field(stated.field, plan.reading)

@@ -23,6 +23,7 @@ from yardstick.core.plan.crediting_phase import Yardstick
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.reading_phase import ChannelRule, Condition, Legend
 from yardstick.core.reading.legends import check_legends
+from yardstick.core.report.breakdown import BY_CAMPAIGN, Breakdown
 from yardstick.core.report.totals import totals
 from yardstick.core.report.weigh import weigh
 from yardstick.core.rules.built import fair_share
@@ -108,7 +109,7 @@ SPENT = {"day": "2026-03-01", "platform": "Q", "account": "q", "campaign": "Paid
 
 
 def test_totals_of_ads_alone_count_touches_of_campaigns_with_spend_alone():
-    result = weigh(into_core({"visits": VISITS, "conversions": [BOUGHT], "spend": [SPENT]}), plan_of(), ("campaign",))
+    result = weigh(into_core({"visits": VISITS, "conversions": [BOUGHT], "spend": [SPENT]}), plan_of(), BY_CAMPAIGN)
     assert [totals(result, ads)["linear"][0].touches for ads in (True, False)] == [1, 3]
 
 
@@ -122,7 +123,7 @@ def test_totals_of_ads_alone_count_touches_of_campaigns_with_spend_alone():
 )
 def test_a_parameter_is_its_text_is_there_or_is_empty(op, values, channels):
     rules = (ChannelRule("Mine", (Condition("parameter:size", op, values),)),)
-    result = weigh(into_core({"visits": VISITS}), plan_of(channels=rules), ("channel",))
+    result = weigh(into_core({"visits": VISITS}), plan_of(channels=rules), Breakdown(("channel",)))
     field = result.prepared.touches.fields["channel"]
     assert ["Mine" if field.shown[code] == "Mine" else "other" for code in field.codes] == channels
 
@@ -135,7 +136,7 @@ def test_legends_whose_lists_say_the_same_are_versions_of_one():
     """The later one holds from its day on, in whatever order its list is written; the earlier one no more."""
     visits = [v | {"url": v["url"] + "&utm_term=boat"} for v in VISITS]
     plan = plan_of(legends=(legend(None, "keyword", "a", "b"), legend(date(2026, 3, 2), "audience", "b", "a")))
-    result = weigh(into_core({"visits": visits}), plan, ("keyword",))
+    result = weigh(into_core({"visits": visits}), plan, Breakdown(("keyword",)))
     shown = {
         name: [field.shown[code] for code in field.codes]
         for name in ("keyword", "audience")
@@ -156,7 +157,7 @@ def test_a_legend_cannot_say_what_an_unknown_name_carries(field):
 def test_an_estimate_beyond_the_largest_amount_counts_for_nothing():
     row = {"day": "2026-03-01", "platform": "Q", "account": "q", "campaign": "Paid", "clicks": "1000000000"}
     given = into_core({"visits": VISITS, "spend": [row | {"click_price": "999999.99"}]})
-    result = weigh(given, plan_of(click_prices=(ClickPrice("Nobody", Decimal("0.10")),)), ("campaign",))
+    result = weigh(given, plan_of(click_prices=(ClickPrice("Nobody", Decimal("0.10")),)), BY_CAMPAIGN)
     assert not result.prepared.costs.counts.any()
 
 

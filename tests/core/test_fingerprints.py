@@ -13,10 +13,11 @@ from yardstick.core.plan.counting_phase import Goal
 from yardstick.core.plan.crediting_phase import Crediting, Yardstick
 from yardstick.core.plan.plan import Plan, plan_of
 from yardstick.core.plan.reading_phase import Reading
+from yardstick.core.report.breakdown import BY_CAMPAIGN
 from yardstick.core.report.fingerprint import fingerprint_of
 
 
-def name(plan, by=("campaign",)):
+def name(plan, by=BY_CAMPAIGN):
     return fingerprint_of(plan, by, "data")
 
 

@@ -17,6 +17,7 @@ import pytest
 
 import yardstick
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.report.breakdown import BY_CAMPAIGN
 from yardstick.formats.files.raw import FileProblem
 from yardstick.stations.command.weigh_folder import credit_folder
 
@@ -39,7 +40,7 @@ READ = {
 
 @pytest.mark.parametrize("kind", READ)
 def test_tables_of_every_kind_give_what_the_files_give(kind, tmp_path):
-    wanted = credit_folder(WEEK, tmp_path, WEEK / "settings.toml", ("campaign",), certainty=True).result
+    wanted = credit_folder(WEEK, tmp_path, WEEK / "settings.toml", BY_CAMPAIGN, certainty=True).result
     given = {name: READ[kind](WEEK / f"{name}.csv") for name in TABLES}
     result = yardstick.weigh(**given, settings=WEEK / "settings.toml", certainty=True)
     assert result.fingerprint == wanted.fingerprint

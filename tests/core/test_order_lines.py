@@ -7,10 +7,12 @@ import pytest
 from worlds import into_core
 from yardstick.core.plan.crediting_phase import Yardstick
 from yardstick.core.plan.plan import plan_of
+from yardstick.core.report.breakdown import Breakdown
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.trace import trace_row
 from yardstick.core.report.weigh import weigh
 
+BY_PRODUCT = Breakdown(("product",))
 PLAN = plan_of(yardsticks=(Yardstick("linear", "linear"), Yardstick("removal", "removal")), home_currency="AUD")
 VISITS = [
     {
@@ -41,8 +43,8 @@ def world(*lines):
     return into_core({"visits": VISITS, "conversions": ORDERS, "order_lines": rows})
 
 
-def values(tables, by=("product",), yardstick="linear", where=()):
-    result = weigh(tables, PLAN, by, where=tuple(map(read_filter, where)))
+def values(tables, by="product", yardstick="linear", where=()):
+    result = weigh(tables, PLAN, Breakdown.read(by), where=tuple(map(read_filter, where)))
     return {(r.bucket, *r.by): r.sums.value for r in result.rows if r.yardstick == yardstick and r.sums.value}
 
 
@@ -57,7 +59,7 @@ def test_each_touch_is_shared_by_the_totals_of_the_lines_to_the_cent():
         ("named", "Ticket"): 500,
         ("no_trail", ""): 900,
     }
-    by_both = values(world(*lines), ("campaign", "product"))
+    by_both = values(world(*lines), "campaign,product")
     assert by_both["named", "Whale", "Boat"] == 2501 + 2500
     assert by_both["named", "Card", "Seat"] == 833
 
@@ -81,7 +83,7 @@ def test_totals_beyond_64_bits_share_as_any_others():
 
 def test_a_filter_shows_the_lines_that_fit_and_leaves_the_others_out():
     lines = ("o1", "1", "Boat", "45"), ("o1", "2", "Seat", "15"), ("o2", "1", "Seat", "9")
-    found = values(world(*lines), ("campaign",), where=("product is Seat",))
+    found = values(world(*lines), "campaign", where=("product is Seat",))
     assert found == {("named", "Whale"): 1666, ("named", "Card"): 833, ("no_trail", ""): 900, ("left_out", ""): 8001}
 
 
@@ -93,7 +95,7 @@ def test_removal_is_shared_inside_its_states_by_line():
 
 
 def test_a_figure_opens_into_the_touches_with_the_part_of_each_that_is_of_the_product():
-    result = weigh(world(("o1", "1", "Boat", "45"), ("o1", "2", "Seat", "15")), PLAN, ("product",))
+    result = weigh(world(("o1", "1", "Boat", "45"), ("o1", "2", "Seat", "15")), PLAN, BY_PRODUCT)
     found = trace_row(result, "linear", "named", ("Seat",), "value")
     (order,) = found.conversions
     assert (found.value, order.value_here) == (2499, 2499)
@@ -107,4 +109,4 @@ def test_lines_say_what_is_wrong_with_them_and_the_order_holds():
     assert values(tables) == {("named", "Seat"): 10_000, ("named", "Ticket"): 500, ("no_trail", ""): 900}
     found = {(f.code, f.id) for f in weigh(tables, PLAN).findings if f.table == "order_lines"}
     assert found == {("lines_of_unknown_order", "o9"), ("replaced_row", "o1"), ("lines_differ_from_order", "o1")}
-    assert values(tables, ("campaign",)) == {("named", "Whale"): 7000, ("named", "Card"): 3500, ("no_trail", ""): 900}
+    assert values(tables, "campaign") == {("named", "Whale"): 7000, ("named", "Card"): 3500, ("no_trail", ""): 900}

@@ -19,6 +19,7 @@ from yardstick.core.plan.counting_phase import Goal
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.reading_phase import Condition, Legend, Page
 from yardstick.core.reading.legends import LegendBook
+from yardstick.core.report.breakdown import Breakdown
 from yardstick.core.report.weigh import weigh
 
 PAGE = "https://shop.example/a"
@@ -33,9 +34,9 @@ def sale(number, at="2026-03-03T10:00:00Z", person="p", total="10.00", **more):
     return row | more
 
 
-def rows(world, by=("campaign",), **settings):
+def rows(world, by="campaign", **settings):
     base = {"visits": [visit(0, PAGE, person="nobody")], "leads": [], "conversions": [], "spend": [], "rates": []}
-    result = weigh(into_core(base | world), plan_of(**settings), by)
+    result = weigh(into_core(base | world), plan_of(**settings), Breakdown.read(by))
     linear = {r.by[0] or r.bucket: r.sums for r in result.rows if r.yardstick == "linear"}
     return linear, result
 
@@ -56,7 +57,7 @@ def rows(world, by=("campaign",), **settings):
 def test_other_costs_are_spread_by_day_the_rest_to_the_earlier_days(cost, currency, days, shares):
     typed = OtherCost(date(2026, 3, 2), date(2026, 3, 1 + days), "A", "fee", Decimal(cost), currency)
     world = {"rates": [{"day": "2026-03-02", "base": "JPY", "quote": "EUR", "rate": "0.01"}]}
-    found, _ = rows(world, ("day",), other_costs=(typed,))
+    found, _ = rows(world, "day", other_costs=(typed,))
     assert [f"{found[f'2026-03-0{2 + i}'].spend / 100:.2f}" for i in range(days)] == shares
 
 
@@ -140,7 +141,7 @@ def test_the_legend_of_the_day_holds_as_a_whole():
 def test_a_channel_role_wins_over_the_rules_and_says_so():
     tags = "?utm_source=s&utm_medium=cpc&utm_campaign=A&utm_term=Harbour+boards"
     legend = Legend(S, None, (("term", "channel"),))
-    found, result = rows({"visits": [visit(1, PAGE + tags)], "conversions": [sale(1)]}, ("channel",), legends=(legend,))
+    found, result = rows({"visits": [visit(1, PAGE + tags)], "conversions": [sale(1)]}, "channel", legends=(legend,))
     assert found["Harbour boards"].value == 1_000
     assert "legend" in result.prepared.touches.why[0]
 
@@ -149,7 +150,7 @@ def test_ids_of_the_level_tree_are_shown_by_name_and_spend_joins_them():
     tags = "?utm_source=s&utm_medium=cpc&utm_campaign=A&utm_content=83015"
     spend = {"day": "2026-03-02", "platform": "Q", "campaign": "A", "ad": "83015", "cost": "4.00"}
     world = {"visits": [visit(1, PAGE + tags)], "conversions": [sale(1)], "spend": [spend]}
-    found, _ = rows(world, ("ad",), levels=(Level("ad", "83015", "Humpback"),))
+    found, _ = rows(world, "ad", levels=(Level("ad", "83015", "Humpback"),))
     assert (found["Humpback"].value, found["Humpback"].spend) == (1_000, 400)
     assert "83015" not in found
 
@@ -236,7 +237,7 @@ def test_pages_are_known_by_host_and_path():
         ]
     }
     found, _ = rows(
-        world | {"conversions": [sale(1), sale(2, person="q")]}, ("landing_page",), pages=(Page("Offer", PAGE),)
+        world | {"conversions": [sale(1), sale(2, person="q")]}, "landing_page", pages=(Page("Offer", PAGE),)
     )
     assert found["Offer"].value == 2_000
     assert found["Offer"].touches == 2
@@ -247,17 +248,17 @@ def test_weeks_are_those_of_the_standard():
     """ISO 8601, as in the published examples: 2005-01-01 is in 2004-W53, 2008-12-29 in 2009-W01, 2027-01-03 in 2026-W53."""
     days = {"2005-01-01": "2004-W53", "2008-12-29": "2009-W01", "2027-01-03": "2026-W53"}
     spend = [{"day": day, "platform": "Q", "campaign": "A", "cost": "1"} for day in days]
-    found, _ = rows({"spend": spend}, ("week",))
+    found, _ = rows({"spend": spend}, "week")
     assert set(days.values()) <= set(found)
-    assert {"2005-01", "2008-12", "2027-01"} <= set(rows({"spend": spend}, ("month",))[0])
+    assert {"2005-01", "2008-12", "2027-01"} <= set(rows({"spend": spend}, "month")[0])
 
 
 def test_an_extra_value_is_a_breakdown_only_if_something_speaks_of_it():
     world = {"visits": [visit(1, PAGE + "?utm_campaign=A&Size=Wide&utm_creative=n1")], "conversions": [sale(1)]}
-    assert rows(world, ("extra:size",), extra_values=("size",))[0]["Wide"].value == 1_000
-    assert rows(world, ("extra:utm_creative",))[0]["n1"].value == 1_000
+    assert rows(world, "extra:size", extra_values=("size",))[0]["Wide"].value == 1_000
+    assert rows(world, "extra:utm_creative")[0]["n1"].value == 1_000
     with pytest.raises(SettingsError, match="colour"):
-        rows(world, ("extra:colour",), extra_values=("size",))
+        rows(world, "extra:colour", extra_values=("size",))
 
 
 def test_a_rename_changes_neither_touches_nor_channels():
@@ -269,8 +270,8 @@ def test_a_rename_changes_neither_touches_nor_channels():
         "conversions": [sale(1)],
     }
     merged = (Rename("source", "b", "a"),)
-    before, after = rows(world, ("source",))[0], rows(world, ("source",), renames=merged)[0]
+    before, after = rows(world, "source")[0], rows(world, "source", renames=merged)[0]
     assert (before["a"].touches, before["b"].touches, after["a"].touches) == (1, 1, 2)
-    assert rows(world, ("channel",))[0] == rows(world, ("channel",), renames=merged)[0]
-    result = rows(world, ("source",), renames=merged)[1]
+    assert rows(world, "channel")[0] == rows(world, "channel", renames=merged)[0]
+    result = rows(world, "source", renames=merged)[1]
     assert result.plan.having(renames=()) == plan_of()

@@ -16,6 +16,7 @@ from yardstick.core.plan.reading_phase import ChannelRule, Condition
 from yardstick.core.reading.asking import Arrival
 from yardstick.core.reading.channels import ChannelRules
 from yardstick.core.reading.tags import reader, why_not_an_address
+from yardstick.core.report.breakdown import Breakdown
 from yardstick.core.report.weigh import weigh
 
 
@@ -268,7 +269,7 @@ def test_the_fingerprint_names_data_settings_and_question():
         weigh(tables, plan_of()).fingerprint,
         weigh(other, plan_of()).fingerprint,
         weigh(tables, plan_of(margin=Decimal("0.5"))).fingerprint,
-        weigh(tables, plan_of(), ("day",)).fingerprint,
+        weigh(tables, plan_of(), Breakdown(("day",))).fingerprint,
     }
     assert len(names) == 4
     assert weigh(into_core({"visits": [visit(1, "2026-03-01T10:00:00Z")]}), plan_of()).fingerprint in names

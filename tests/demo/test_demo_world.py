@@ -13,6 +13,7 @@ from yardstick.core.links import checkup, links
 from yardstick.core.links.checkup import Checker
 from yardstick.core.links.links import LinkMaker, between_rows
 from yardstick.core.reading.freshness import freshness
+from yardstick.core.report.breakdown import Breakdown
 from yardstick.core.report.weigh import weigh
 from yardstick.demo.files import ledger_text, world_files
 from yardstick.demo.links import ODD_ROWS, demo_links, links_to_check
@@ -44,7 +45,7 @@ class Weighed:
         self.findings += Counter(f.code for f in self.result.findings)
 
     def by(self, *fields):
-        return weigh(self.tables, self.settings, fields, prepared=self.result.prepared)
+        return weigh(self.tables, self.settings, Breakdown(fields), prepared=self.result.prepared)
 
 
 @pytest.fixture(scope="module")

@@ -15,28 +15,32 @@ from effort import examples
 from plain_reading import fold, squeeze, weigh_plainly
 from worlds import ELSEWHERE, choices, into_core, moved, worlds
 from yardstick.core.base.schema import ROW_ID
+from yardstick.core.report.breakdown import Breakdown
 from yardstick.core.report.summary import tie_line
 from yardstick.core.report.weigh import weigh
 
 BREAKDOWNS = [
-    ("campaign",),
-    ("channel",),
-    ("source",),
-    ("medium",),
-    ("goal",),
-    ("product",),
-    ("campaign", "product"),
-    ("product", "channel"),
-    ("day",),
-    ("campaign", "channel"),
-    ("day", "campaign"),
-    ("medium", "goal"),
-    ("group",),
-    ("keyword",),
-    ("ad", "campaign"),
-    ("extra:size",),
-    ("extra:source",),
-    ("extra:size", "source"),
+    Breakdown.read(by)
+    for by in (
+        "campaign",
+        "channel",
+        "source",
+        "medium",
+        "goal",
+        "product",
+        "campaign,product",
+        "product,channel",
+        "day",
+        "campaign,channel",
+        "day,campaign",
+        "medium,goal",
+        "group",
+        "keyword",
+        "ad,campaign",
+        "extra:size",
+        "extra:source",
+        "extra:size,source",
+    )
 ]
 
 

@@ -11,11 +11,12 @@ from ledgers import same_bytes
 from worlds import choices, into_core, worlds
 from yardstick.core.base import machine_code
 from yardstick.core.credit import summing
+from yardstick.core.report.breakdown import Breakdown
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.weigh import weigh
 from yardstick.formats.results.csv_out import credit_rows, report_rows
 
-FIELDS = [("campaign",), ("channel",), ("goal",), ("day", "campaign"), ("campaign", "product")]
+FIELDS = [Breakdown.read(by) for by in ("campaign", "channel", "goal", "day,campaign", "campaign,product")]
 FILTERS = [(), ("source is quorrin",), ("product is Boat",)]
 CHANGES = [{}, {"direct": "yield"}, {"views": "yield"}, {"report_to": None}]
 """What of a plan changes trails and leaves everything that was read."""

@@ -22,13 +22,14 @@ from plain_reading import fold, read_plainly, squeeze
 from worlds import choices, into_core, worlds
 from yardstick.core.base.day_numbers import day_text
 from yardstick.core.plan.counting_phase import Window
+from yardstick.core.report.breakdown import Breakdown
 from yardstick.core.report.certainty import spread
 from yardstick.core.report.judged import judge_result
 from yardstick.core.report.weigh import weigh
 
 
 @examples(10)
-@given(worlds(), choices(), st.sampled_from([("campaign",), ("source",), ("campaign", "medium")]))
+@given(worlds(), choices(), st.sampled_from([Breakdown.read(by) for by in ("campaign", "source", "campaign,medium")]))
 def test_intervals_are_those_of_the_plain_reading(world, both, by):
     plain, chosen = both
     tables = into_core(world)
@@ -137,7 +138,7 @@ def test_maturity_and_verdicts_are_those_of_the_plain_reading(world, both, minim
 def test_sums_by_bucket_are_those_of_every_bucket(world, both, by):
     """All buckets together hold what the row says."""
     _, chosen = both
-    result = weigh(into_core(world), chosen, (by,))
+    result = weigh(into_core(world), chosen, Breakdown((by,)))
     named = [i for i, place in enumerate(result.places) if place.bucket == "named"]
     by_bucket = spread(result, named)
     for y, name in enumerate(result.shares):

@@ -14,6 +14,7 @@ from effort import examples
 from ledgers import same_bytes
 from worlds import choices, into_core, worlds
 from yardstick.core.plan.costing_phase import ClickPrice
+from yardstick.core.report.breakdown import BY_CAMPAIGN, Breakdown
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.ledger import merge
 from yardstick.core.report.part import PartQuestion, weigh_part
@@ -21,12 +22,15 @@ from yardstick.core.report.weigh import complete, learn, report, weigh
 from yardstick.formats.results.csv_out import credit_rows, report_rows
 
 BREAKDOWNS = [
-    ("campaign",),
-    ("channel",),
-    ("goal",),
-    ("day", "campaign"),
-    ("source", "medium"),
-    ("campaign", "product"),
+    Breakdown.read(by)
+    for by in (
+        "campaign",
+        "channel",
+        "goal",
+        "day,campaign",
+        "source,medium",
+        "campaign,product",
+    )
 ]
 FILTERS = [(), ("source is quorrin",), ("goal is not lead", "campaign is not empty"), ("product is Boat",)]
 
@@ -72,7 +76,7 @@ def test_two_ledgers_of_other_people_differ(world, both):
     """The comparison can fail: without somebody who has a touch the ledger is another."""
     _, plan = both
     tables = into_core(world)
-    glossary, question = learn(tables, plan), PartQuestion(("campaign",))
+    glossary, question = learn(tables, plan), PartQuestion(BY_CAMPAIGN)
     everyone = weigh_part(glossary, plan, question)
     if not len(everyone.touch):
         return

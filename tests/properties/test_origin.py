@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from effort import examples
+from yardstick.core.report.breakdown import BY_CAMPAIGN
 from yardstick.stations.command.weigh_folder import credit_folder
 from yardstick.stations.gather.keep_files import keep_now, list_loads, undo_load
 from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
@@ -32,7 +33,7 @@ def command(folder, name, given_rows):
     here.mkdir()
     (here / name).write_text(HEAD + "".join(line(*row) for row in given_rows))
     (here / "conversions.csv").write_text(SALES)
-    credit_folder(here, here / "out", None, ("campaign",), [])
+    credit_folder(here, here / "out", None, BY_CAMPAIGN, [])
     files = {path.name: path.read_text() for path in sorted((here / "out").iterdir())}
     return json.loads(files["summary.json"]), files
 
@@ -73,7 +74,7 @@ def test_a_day_alone_is_a_time_without_offset_too(tmp_path):
         here = tmp_path / text.replace(":", "-")
         here.mkdir()
         (here / "visits.csv").write_text(f"{HEAD}v1,{text},p,/?utm_campaign=a\n")
-        credit_folder(here, here / "out", None, ("campaign",), [])
+        credit_folder(here, here / "out", None, BY_CAMPAIGN, [])
         summary = json.loads((here / "out" / "summary.json").read_text())
         said.append((summary["fingerprint"], summary["origin"], (here / "out" / "findings.csv").read_text()))
     assert len({fingerprint for fingerprint, _, _ in said}) == 1

@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from worlds import START, buyers, choices, into_core, worlds
+from yardstick.core.report.breakdown import BY_CAMPAIGN
 from yardstick.core.report.weigh import weigh
 from yardstick.formats.results.csv_out import credit_rows
 
@@ -38,7 +39,7 @@ def with_stranger(world, visits, total):
 
 def read(world, plan):
     """Credits of everybody but the stranger; rows of everything but what the stranger came by and the rest."""
-    result = weigh(into_core(world), plan, ("campaign",))
+    result = weigh(into_core(world), plan, BY_CAMPAIGN)
     credits = [row for row in credit_rows(result) if row[2] != "z"]
     rows = {
         (row.yardstick, row.by): [getattr(row.sums, name) for name in FIGURES]

@@ -8,12 +8,13 @@ from pathlib import Path
 
 import pytest
 
+from yardstick.core.report.breakdown import BY_CAMPAIGN
 from yardstick.stations.command.weigh_folder import weigh_folder
 
 ROOT = Path(__file__).parents[2]
 COMMANDS = re.findall(r"^    (\.venv/bin/\S+ .*)$", (ROOT / "README.md").read_text(), re.MULTILINE)
 WEEK = ROOT / "src/yardstick/demo/worked_week"
-FINGERPRINT = weigh_folder(WEEK, WEEK / "settings.toml", ("campaign",)).result.fingerprint
+FINGERPRINT = weigh_folder(WEEK, WEEK / "settings.toml", BY_CAMPAIGN).result.fingerprint
 ODD = {".venv/bin/yardstick tags check": 1}
 """What ends otherwise than with 0: the list to check has faults."""
 

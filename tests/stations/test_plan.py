@@ -11,6 +11,7 @@ import pytest
 from command import run
 from planned_week import SITE, planned_week_files
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.report.breakdown import Breakdown
 from yardstick.formats.plan.sections import SECTIONS
 from yardstick.stations.gather.keep_files import list_loads, undo_load
 from yardstick.stations.plan.change_plan import change_general, change_records, read_plan, undo_plan
@@ -34,7 +35,7 @@ def loaded(planned):
 
 
 def board(desk, by="campaign"):
-    return Weighing(desk.snapshots).board(BoardQuestion(by=by), 0)
+    return Weighing(desk.snapshots).board(BoardQuestion(Breakdown.read(by)), 0)
 
 
 def figure(desk, by, name, which, yardstick="linear"):
@@ -139,7 +140,10 @@ def test_allowed_words_are_a_finding_on_the_board_and_on_the_command_line(loaded
 
 def test_a_rename_restates_the_day_it_begins_and_after_but_not_the_day_before(loaded):
     change(loaded, "rename", [{"field": "campaign", "old": WHALE, "new": "Whales", "from": "2026-03-05"}])
-    named = {(r.by[0], r.by[1]) for r in Weighing(loaded.snapshots).result(BoardQuestion(by="campaign,week"))[0].rows}
+    named = {
+        (r.by[0], r.by[1])
+        for r in Weighing(loaded.snapshots).result(BoardQuestion(Breakdown(("campaign", "week"))))[0].rows
+    }
     assert (WHALE, "2026-W10") in named
     assert ("Whales", "2026-W10") in named
     # Touches v01 and v05 came on the 2nd, v07 on the 5th, v14 on the 7th.
@@ -216,7 +220,7 @@ def test_a_locked_expectation_stays_and_is_set_against_what_came(loaded):
     change(loaded, "campaign", [campaign])
     with pytest.raises(SettingsError, match="locked on 2026-02-20: expected_value"):
         change(loaded, "campaign", [campaign | {"expected_value": "50.00"}])
-    result, chosen = Weighing(loaded.snapshots).result(BoardQuestion(by="campaign,day"))
+    result, chosen = Weighing(loaded.snapshots).result(BoardQuestion(Breakdown(("campaign", "day"))))
     came = expected_against_came(result.rows, loaded.plan(), chosen)
     # o2 on the 6th and o6 on the 8th, not o1 on the 4th.
     assert [(c.name, c.value, c.spend) for c in came] == [(WHALE, 6667 + 3333, 0)]

@@ -7,6 +7,7 @@ import pytest
 from ground import say_ground
 from stations.copies import Copies
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.report.breakdown import Breakdown
 from yardstick.stations.gather.keep_files import keep_now
 from yardstick.stations.mark.edit_sheet import Sheets
 from yardstick.stations.plan.change_plan import change_general, change_records, read_plan, undo_plan
@@ -108,7 +109,7 @@ def sections(desk):
 
 def figures(desk, by):
     """The board's figures, by what its rows are named."""
-    result, _ = Weighing(desk.snapshots).result(BoardQuestion(by=by))
+    result, _ = Weighing(desk.snapshots).result(BoardQuestion(Breakdown((by,))))
     return {(row.yardstick, *row.by): row.sums for row in result.rows if row.bucket == "named"}
 
 

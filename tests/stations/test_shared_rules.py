@@ -6,6 +6,7 @@ import pytest
 
 from planned_week import planned_week_files
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.report.breakdown import Breakdown
 from yardstick.stations.gather.keep_files import keep_now
 from yardstick.stations.plan.change_plan import change_records, read_plan, undo_plan
 from yardstick.stations.plan.preview_plan import rehearse_channels, try_channel
@@ -39,11 +40,15 @@ def put(desk, *records, section="shared_channel"):
 
 
 def channels(desk):
-    return {r.values[0] for r in Weighing(desk.snapshots).board(BoardQuestion(by="channel"), 0).rows if r.values[0]}
+    return {
+        r.values[0]
+        for r in Weighing(desk.snapshots).board(BoardQuestion(Breakdown(("channel",))), 0).rows
+        if r.values[0]
+    }
 
 
 def fingerprint(desk):
-    return Weighing(desk.snapshots).board(BoardQuestion(by="channel"), 0).fingerprint
+    return Weighing(desk.snapshots).board(BoardQuestion(Breakdown(("channel",))), 0).fingerprint
 
 
 def test_before_anything_is_shared_there_is_nothing_to_take_over(north):

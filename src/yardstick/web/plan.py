@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Body, Path, Response, UploadFile
 from pydantic import BaseModel
 
+from yardstick.core.report.breakdown import Breakdown
 from yardstick.formats.results.sheets import KINDS, Kind
 from yardstick.stations.plan import change_plan, exchange_lists, preview_legends, preview_plan, share_rules
 from yardstick.stations.plan.change_plan import PlanNow
@@ -171,7 +172,7 @@ def tree(opened: OpenWorkspace) -> list[Branch]:
 def came(opened: OpenWorkspace) -> list[Came]:
     """What each campaign of the plan brought on its own days, beside what was expected of it."""
     try:
-        result, chosen = opened.weighing.result(BoardQuestion(by="campaign,day"))
+        result, chosen = opened.weighing.result(BoardQuestion(Breakdown(("campaign", "day"))))
     except NothingYet:
         return []
     return preview_plan.expected_against_came(result.rows, opened.desk.plan(), chosen)

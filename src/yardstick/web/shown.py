@@ -12,7 +12,7 @@ from yardstick.core.base.report_fields import FIELDS
 from yardstick.core.reading.tags import EXTRA
 from yardstick.core.report.breakdown import known_extras
 from yardstick.core.report.figures import Figures, Sums, break_even_roas
-from yardstick.core.report.judged import Judged, is_judged
+from yardstick.core.report.judged import Judged
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.weigh import Result
 from yardstick.stations.weigh.board_columns import COLUMNS, SETS, BoardColumn, columns_of
@@ -41,7 +41,7 @@ def board_out(board: Board, wanted: Wanted, verdicts: Verdicts, behind: str = ""
     reporting, window = plan.reporting, plan.windows.window
     columns = columns_of(wanted.columns)
     return BoardOut(
-        by=board.question.by,
+        by=str(board.question.by),
         operators=[*OFFERED],
         breakdowns=[*FIELDS, *sorted(f"{EXTRA}{name}" for name in known_extras(plan.reading))],
         columns=[
@@ -53,7 +53,7 @@ def board_out(board: Board, wanted: Wanted, verdicts: Verdicts, behind: str = ""
         yardstick=board.question.yardstick,
         yardsticks=[y.name for y in plan.crediting.yardsticks],
         panel=list(plan.panel),
-        judged=is_judged(board.question.by.split(",")),
+        judged=board.question.by.is_judged,
         currency=plan.money.home_currency,
         minor_digits=plan.money.minor_digits,
         time_zone=plan.reading.time_zone,
@@ -98,7 +98,7 @@ def _rows(board: Board, wanted: Wanted, verdicts: Verdicts, columns: Sequence[Bo
     drawn: Sequence[BoardColumn] = () if wanted.rulers_only else columns
     sent = dict.fromkeys(board.plan.panel if wanted.rulers_only else every, drawn) | {chosen: columns}
     rows = [_row(row, columns, is_found(row, wanted, verdicts), sent) for row in ordered]
-    if board.question.by == "campaign":
+    if board.question.by.is_by_campaign:
         for row in rows:
             campaign = board.plan.campaign_of(row.name) if row.name else None
             if campaign is not None:

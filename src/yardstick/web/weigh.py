@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Query, Response
 
-from yardstick.core.report.judged import is_judged
+from yardstick.core.report.breakdown import Breakdown
 from yardstick.formats.results.sheets import KINDS, Kind
 from yardstick.stations.weigh import board_files
 from yardstick.stations.weigh.board_rows import Verdicts, Wanted
@@ -33,7 +33,8 @@ def _question(
     where: Annotated[list[str] | None, Query(max_length=20)] = None,
     panel: Annotated[list[str] | None, Query(max_length=20)] = None,
 ) -> BoardQuestion:
-    return BoardQuestion(by, report_from, report_to, click_days, yardstick, tuple(where or ()), tuple(panel or ()))
+    filters, names = tuple(where or ()), tuple(panel or ())
+    return BoardQuestion(Breakdown.read(by), report_from, report_to, click_days, yardstick, filters, names)
 
 
 QuestionParams = Annotated[BoardQuestion, Depends(_question)]
@@ -85,7 +86,7 @@ def values(opened: OpenWorkspace, question: QuestionParams, field: str) -> list[
 def board_file(opened: OpenWorkspace, question: QuestionParams, shown: Shown, kind: Kind) -> Response:
     """The board as a file: the rows shown, in the order shown, with all that was asked."""
     found = opened.weighing.board(question, opened.desk.clock())
-    certainty = opened.weighing.certainty(question) if is_judged(found.question.by.split(",")) else None
+    certainty = opened.weighing.certainty(question) if question.by.is_judged else None
     verdicts = _verdicts(opened, question, shown)
     name, content = board_files.board_file(found, shown, verdicts, certainty, opened.desk.name, kind)
     return file_of(opened, name, content, KINDS[kind])

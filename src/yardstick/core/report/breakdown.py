@@ -35,28 +35,70 @@ NAMED, UNTAGGED, NO_VALUE, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKE
 )
 
 
-def check_fields(by: tuple[str, ...], reading: Reading | None = None) -> tuple[str, ...]:
-    """The fields of a breakdown, if they are known.
+JUDGED_BY = ("campaign", "source", "medium", "channel", "group", "ad", "keyword", "placement", "item")
+"""Fields whose values may have spend of their own; a board by one of them is judged."""
 
-    Parameters
-    ----------
-    by : names
-    reading : which extra values there are; without it any name of an extra value passes
+
+class Breakdown(tuple[str, ...]):
+    """The fields that rows of a report stand for, one or two. Every door reads what it is given into one of these.
+
+    Examples
+    --------
+    >>> by = Breakdown.read("campaign, day")
+    >>> list(by), str(by), by.is_by_campaign, by.is_judged
+    (['campaign', 'day'], 'campaign,day', False, True)
+    """
+
+    __slots__ = ()
+
+    @classmethod
+    def read(cls, text: str) -> Breakdown:
+        """A breakdown as it is written, with a comma between two fields; `checked` says whether there are any such."""
+        return cls(part.strip() for part in text.split(","))
+
+    def __str__(self) -> str:
+        return ",".join(self)
+
+    @property
+    def is_by_campaign(self) -> bool:
+        """Whether each row is a campaign, so that everything a row earned is set against its spend."""
+        return self == ("campaign",)
+
+    @property
+    def is_judged(self) -> bool:
+        """Whether rows have verdicts: those by a field whose values may have spend of their own."""
+        return not set(self).isdisjoint(JUDGED_BY)
+
+    def checked(self, reading: Reading | None = None) -> Breakdown:
+        """The same, if its fields are known.
+
+        Parameters
+        ----------
+        reading : which extra values there are; without it any name of an extra value passes
+
+        Raises
+        ------
+        SettingsError
+            If a field is unknown, appears twice, or there are not one or two of them.
+        """
+        for name in self:
+            check_field(name, reading)
+        if len(set(self)) != len(self) or not 1 <= len(self) <= 2:
+            raise SettingsError(f"cannot break down by {self}: name one field, or two different ones with a comma")
+        return self
+
+
+BY_CAMPAIGN = Breakdown(("campaign",))
+
+
+def check_field(name: str, reading: Reading | None = None) -> None:
+    """See that there is a field.
 
     Raises
     ------
     SettingsError
-        If a field is unknown, appears twice, or there are not one or two of them.
+        If there is none.
     """
-    for name in by:
-        check_field(name, reading)
-    if len(set(by)) != len(by) or not 1 <= len(by) <= 2:
-        raise SettingsError(f"cannot break down by {','.join(by)}: name one field, or two different ones with a comma")
-    return by
-
-
-def check_field(name: str, reading: Reading | None = None) -> None:
-    """See that there is a field; see `check_fields`."""
     if name.startswith(EXTRA):
         extras = None if reading is None else known_extras(reading)
         called = name.removeprefix(EXTRA)

@@ -13,6 +13,7 @@ from typing import Any
 from ..plan.gathering_phase import Gathering
 from ..plan.linking_phase import Linking
 from ..plan.plan import Plan
+from .breakdown import Breakdown
 
 RULES_VERSION = "4"
 """Goes up when a rule changes what it computes from the same rows."""
@@ -20,7 +21,7 @@ ROWS_VERSION = "3"
 """Goes up when rows are typed or keyed in another way."""
 
 
-def fingerprint_of(plan: Plan, by: tuple[str, ...], data: str, where: tuple[str, ...] = ()) -> str:
+def fingerprint_of(plan: Plan, by: Breakdown, data: str, where: tuple[str, ...] = ()) -> str:
     """Fingerprint of a result: of its data, its settings and its breakdown (R27).
 
     Of the settings those count that are not the defaults: a field or a rule that is new one day renames no result of
@@ -36,7 +37,7 @@ def fingerprint_of(plan: Plan, by: tuple[str, ...], data: str, where: tuple[str,
     16 hexadecimal characters
     """
     settings = json.dumps(_chosen(plan), sort_keys=True)
-    text = "\n".join([RULES_VERSION, data, settings, ",".join(by), *where])
+    text = "\n".join([RULES_VERSION, data, settings, str(by), *where])
     return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 

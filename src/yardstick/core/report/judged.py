@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -12,14 +12,6 @@ from .maturity import Maturity, ages, maturity
 from .part import Glossary
 from .verdicts import Verdict, days_of, days_of_all, is_by_ads, judge
 from .weigh import Result
-
-JUDGED_BY = ("campaign", "source", "medium", "channel", "group", "ad", "keyword", "placement", "item")
-"""Fields whose values may have spend of their own; a board by one of them is judged."""
-
-
-def is_judged(by: Collection[str]) -> bool:
-    """Whether rows by some fields have verdicts."""
-    return bool(set(by) & set(JUDGED_BY))
 
 
 @dataclass(frozen=True)
@@ -51,7 +43,7 @@ def judge_result(tables: Tables, result: Result, everything: bool = True) -> Jud
     ----------
     tables : what it was weighed from
     result : a weighing, by whatever fields
-    everything : False leaves out intervals and verdicts where no field of the breakdown is one of `JUDGED_BY`
+    everything : False leaves out intervals and verdicts where the breakdown is not judged
     """
     glossary = Glossary(result.prepared, result.counted)
     found = maturity(glossary, result.plan, ages(glossary, result.plan))
@@ -60,7 +52,7 @@ def judge_result(tables: Tables, result: Result, everything: bool = True) -> Jud
     by_place: list[Mapping[str, Fraction | None]] = [
         {kind: one.mean(own_days) for kind, one in found.items()} for own_days in days_of(result)
     ]
-    if not everything and not is_judged(result.by):
+    if not everything and not result.by.is_judged:
         return Judged({}, {}, found, [], come, by_place)
     own, redraws = intervals_and_redraws(result)
     asked = intervals_and_redraws(result, ads_only=True) if is_by_ads(result) else (own, redraws)

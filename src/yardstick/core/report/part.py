@@ -20,7 +20,7 @@ from ..plan.plan import Plan
 from ..plan.reporting_phase import CONVERSION, TOUCH
 from ..rules.registry import by_states
 from ..trails.trails import Trails
-from .breakdown import Axis, asks_touches, campaign_values, days_of_elements, hide, lay_axis, part_empty
+from .breakdown import Axis, Breakdown, asks_touches, campaign_values, days_of_elements, hide, lay_axis, part_empty
 from .counted import Counted, agreement, trails_of
 from .filters import Filter, Kept, Narrowed, keep, narrow
 from .ledger import LEFT, NO_AXIS, Ledger, Removals, marked, stands_at
@@ -49,7 +49,7 @@ class Glossary:
 class PartQuestion:
     """What a report asks: one or two fields, and filters."""
 
-    by: tuple[str, ...]
+    by: Breakdown
     where: tuple[Filter, ...] = ()
 
     def asks(self, field: str) -> bool:
@@ -226,7 +226,7 @@ def _removals(
     return {one: learn_removals(scene, one) for one in by}
 
 
-def _as_shown(axes: list[Axis], by: tuple[str, ...], glossary: Glossary, trails: Trails, plan: Plan) -> list[Axis]:
+def _as_shown(axes: list[Axis], by: Breakdown, glossary: Glossary, trails: Trails, plan: Plan) -> list[Axis]:
     """Axes with hidden channels as one, and with the first one's empty value parted.
 
     Where touches stand is the same for every part of a question, so it is worked out for the first one.

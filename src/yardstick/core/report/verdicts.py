@@ -163,7 +163,7 @@ def judge(
 
 def is_by_ads(result: Result) -> bool:
     """Whether rows are judged by what their ads earned: by anything but the campaign they hold other touches, too."""
-    return result.by != ("campaign",)
+    return not result.by.is_by_campaign
 
 
 def earned(result: Result) -> Mapping[tuple[str, tuple[str, ...]], Mapping[str, Ads]]:

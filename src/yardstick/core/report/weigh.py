@@ -15,7 +15,7 @@ from ..credit.credit import Credit
 from ..plan.plan import Plan
 from ..rules.registry import by_states
 from ..trails.trails import Trails
-from .breakdown import check_fields, place_spend
+from .breakdown import BY_CAMPAIGN, Breakdown, place_spend
 from .counted import Counted, count
 from .filters import Filter, Kept, keep_spend
 from .fingerprint import fingerprint_of
@@ -46,7 +46,7 @@ class Result:
     """
 
     plan: Plan
-    by: tuple[str, ...]
+    by: Breakdown
     where: tuple[Filter, ...]
     fingerprint: str
     data: str
@@ -144,7 +144,7 @@ def _spend(ledger: Ledger, prepared: PreparedData, question: PartQuestion, part:
 def weigh(
     tables: Tables,
     plan: Plan,
-    by: tuple[str, ...] = ("campaign",),
+    by: Breakdown = BY_CAMPAIGN,
     *,
     where: tuple[Filter, ...] = (),
     prepared: PreparedData | None = None,
@@ -155,7 +155,7 @@ def weigh(
     ----------
     tables : visits, leads, conversions, spend, rates
     plan : see `core.plan.plan.Plan`
-    by : one or two fields of `breakdown.FIELDS`
+    by : what rows stand for
     where : filters; what they leave out stands in one row of its own
     prepared : what `prepare_data` gave for the same tables and plan, if it is at hand
 
@@ -173,7 +173,7 @@ def weigh(
     Rules R1 to R23 in the order in which they apply. Neither the order of rows nor that of people changes a figure.
     All the people are one part here, so that every figure can be traced; see `ledger.merge` for more parts.
     """
-    check_fields(by, plan.reading)
+    by.checked(plan.reading)
     glossary, question = learn(tables, plan, prepared), PartQuestion(by, where)
     prepared = glossary.prepared
     go_on()

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from yardstick.core.report.breakdown import BUCKETS, check_field, check_fields
+from yardstick.core.report.breakdown import BUCKETS, BY_CAMPAIGN, Breakdown, check_field
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.judged import judge_result
 from yardstick.core.report.weigh import Result, weigh
@@ -29,12 +29,10 @@ class FolderResult:
     result: Result
 
 
-def weigh_folder(
-    source: Path, settings_file: Path | None, by: tuple[str, ...], where: Sequence[str] = ()
-) -> FolderResult:
+def weigh_folder(source: Path, settings_file: Path | None, by: Breakdown, where: Sequence[str] = ()) -> FolderResult:
     """Read a folder of tables and weigh it; see `credit_folder`."""
     plan = plan_of_file(settings_file)
-    check_fields(by, plan.reading)
+    by.checked(plan.reading)
     filters = tuple(read_filter(text) for text in where)
     for stated in filters:
         check_field(stated.field, plan.reading)
@@ -46,7 +44,7 @@ def credit_folder(
     source: Path,
     out: Path,
     settings_file: Path | None,
-    by: tuple[str, ...],
+    by: Breakdown,
     where: Sequence[str] = (),
     format: str = "csv",
     certainty: bool = False,
@@ -58,7 +56,7 @@ def credit_folder(
     source : folder with visits.csv and the other tables
     out : folder for the results
     settings_file : TOML; without it the defaults hold
-    by : fields of the breakdown
+    by : what rows stand for
     where : filters as `core.filters.read_filter` takes them
     format : of the results, one of `result_kinds.FORMATS`
     certainty : write verdicts, intervals and maturity, too
@@ -102,7 +100,7 @@ def explain_in_folder(source: Path, settings_file: Path | None, conversion: str)
     NoSuchConversion
         If no accepted row has the id.
     """
-    return explain(weigh_folder(source, settings_file, ("campaign",)).result, conversion)
+    return explain(weigh_folder(source, settings_file, BY_CAMPAIGN).result, conversion)
 
 
 MOST_LINES = 12
@@ -114,7 +112,7 @@ def table_of(result: Result) -> str:
     rows = [row for row in result.rows if row.yardstick == name]
     rows.sort(key=lambda row: (BUCKETS.index(row.bucket), -(row.sums.spend or 0), -row.sums.value))
     digits, shown = result.plan.money.minor_digits, rows[:MOST_LINES]
-    cells = [[",".join(result.by), "spend", "leads", "cost/lead", "sales", "value", "ROAS"]]
+    cells = [[str(result.by), "spend", "leads", "cost/lead", "sales", "value", "ROAS"]]
     for row in shown:
         sums, ratios = row.sums, row.figures
         called = ", ".join(value for value in row.by if value) or name_of(row.bucket, row.by, result.by)

@@ -19,6 +19,7 @@ from yardstick.core.base.money import round_half_even
 from yardstick.core.base.tables import Tables
 from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.tags import parameters
+from yardstick.core.report.breakdown import BY_CAMPAIGN, Breakdown
 from yardstick.core.report.certainty import replicate_weights
 from yardstick.core.report.figures import Figures, Sums, break_even_roas, figures, ratio
 from yardstick.core.report.report import Row
@@ -220,14 +221,14 @@ def _other(cost: str, first: str, last: str) -> dict[str, str]:
 
 def _spend_by_day(rows: list[dict[str, str]], table: str) -> str:
     visits = [_visit(1, "A", 1, "p")]
-    result = weigh(_tables(visits=visits, **{table: rows}), Plan(), ("day",))
+    result = weigh(_tables(visits=visits, **{table: rows}), Plan(), Breakdown(("day",)))
     found = [row for row in result.rows if row.yardstick == "linear" and row.sums.spend]
     return " ".join(money(row.sums.spend, 2) for row in sorted(found, key=lambda row: row.by))
 
 
 def _worked_week() -> str:
     folder = Path(str(files("yardstick.demo") / "worked_week"))
-    result = weigh_folder(folder, folder / "settings.toml", ("campaign",)).result
+    result = weigh_folder(folder, folder / "settings.toml", BY_CAMPAIGN).result
     ties = tie_line(result)
     boats = {row.yardstick: row for row in result.rows if row.by == ("Spring Whale Boats",)}
     value = [money(boats[name].sums.value, 2) for name in ("first", "linear", "fair_share", "removal")]

@@ -11,6 +11,7 @@ from yardstick.core.base.words import fold
 from yardstick.core.links.patterns import PATTERN_LEVELS, REFERRER
 from yardstick.core.plan.linking_phase import Pattern
 from yardstick.core.plan.plan import Plan
+from yardstick.core.report.breakdown import Breakdown
 
 from ..weigh.weigh_board import BoardQuestion, NothingYet, Weighing
 
@@ -80,7 +81,7 @@ def _stakes(weighing: Weighing, level: str) -> Mapping[str, _Stake]:
     """Spend and touches by folded name, over all days."""
     found: dict[str, _Stake] = {}
     with suppress(NothingYet):
-        result, chosen = weighing.result(BoardQuestion(by=level))
+        result, chosen = weighing.result(BoardQuestion(Breakdown((level,))))
         for row in result.rows:
             if row.yardstick == chosen and row.by and row.by[0]:
                 stake = found.setdefault(fold(row.by[0]), _Stake())

@@ -41,7 +41,7 @@ def board_file(
         (name without the workspace, content)
     """
     question, plan, name = board.question, board.plan, board.question.yardstick
-    digits, by = plan.money.minor_digits, question.by.split(",")
+    digits, by = plan.money.minor_digits, question.by
     others = [y.name for y in plan.crediting.yardsticks]
     said = _said(name, *certainty) if certainty and certainty[1].verdicts else {}
     days = (board.first_day, board.last_day)
@@ -75,7 +75,7 @@ def board_file(
             )
     texts = ("bucket", *by, "yardstick", *asked, *(c for c in SAID if "verdict" in c))
     content = result_bytes(header, lines, kind, texts, digits)
-    called = file_name("board", question.by, asked["range_from"], "to", asked["range_to"], name, board.fingerprint)
+    called = file_name("board", str(question.by), asked["range_from"], "to", asked["range_to"], name, board.fingerprint)
     return f"{called}.{kind}", content
 
 

@@ -19,7 +19,7 @@ from yardstick.core.base.tables import Tables
 from yardstick.core.base.words import fold
 from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.freshness import SourceFreshness, freshness
-from yardstick.core.report.breakdown import NAMED
+from yardstick.core.report.breakdown import BY_CAMPAIGN, NAMED, Breakdown
 from yardstick.core.report.filters import Filter, read_filter
 from yardstick.core.report.judged import Judged, judge_result
 from yardstick.core.report.maturity import LEADS, SALES
@@ -50,7 +50,7 @@ class BoardQuestion:
 
     Attributes
     ----------
-    by : field of the breakdown, or two with a comma
+    by : what rows stand for
     where : filters, as `core.filters.read_filter` takes them
     report_from, report_to : days, both inclusive
     click_days : look-back of clicks, over every goal
@@ -58,7 +58,7 @@ class BoardQuestion:
     panel : names of the yardsticks that verdicts ask
     """
 
-    by: str = "campaign"
+    by: Breakdown = BY_CAMPAIGN
     report_from: date | None = None
     report_to: date | None = None
     click_days: Decimal | None = None
@@ -199,7 +199,7 @@ class Weighing:
         return self._snapshots.plan(current) if current is not None else Plan()
 
     def result(self, question: BoardQuestion) -> tuple[Result, str]:
-        """The whole result of a question, and the chosen yardstick; `by` may name two fields with a comma."""
+        """The whole result of a question, and the chosen yardstick."""
         _, result = self._result(question)
         return result, self._chosen(question, result)
 
@@ -219,7 +219,7 @@ class Weighing:
 
     def values(self, question: BoardQuestion, field: str) -> list[str]:
         """Values a field has in the range of a question, the most met first; to pick a filter's value from."""
-        rows = self.board(replace(question, by=field, where=(), panel=()), 0).rows
+        rows = self.board(replace(question, by=Breakdown((field,)), where=(), panel=()), 0).rows
         met = sorted(rows, key=lambda r: (-(r.touches or 0), -(r.spend or 0)))
         return list(dict.fromkeys(r.values[0] for r in met if r.bucket == NAMED or r.spend))[:MOST_VALUES]
 
@@ -273,10 +273,10 @@ class Weighing:
         key = (current.data, current.origin, plan.figures, question.by, where)
         return current, self._results.get(key, lambda: self._weigh(current, plan, question.by, where))
 
-    def _weigh(self, current: Current, plan: Plan, by: str, where: tuple[Filter, ...]) -> Result:
+    def _weigh(self, current: Current, plan: Plan, by: Breakdown, where: tuple[Filter, ...]) -> Result:
         tables = self._tables.get((current.data, current.origin), lambda: self._read(current))
         phases = (plan.reading, plan.trailing, plan.costing, plan.money)
-        fields, deadline = tuple(by.split(",")), Deadline(WEIGHING_S)
+        deadline = Deadline(WEIGHING_S)
 
         def may_go_on() -> None:
             if deadline.passed:
@@ -286,7 +286,7 @@ class Weighing:
             prepared = self._prepared.get(
                 (current.data, current.origin, *phases), lambda: prepare_data(tables, *phases)
             )
-            return weigh(tables, plan, fields, where=where, prepared=prepared)
+            return weigh(tables, plan, by, where=where, prepared=prepared)
 
     def _read(self, current: Current) -> Tables:
         try:
@@ -370,7 +370,7 @@ def _board_rows(result: Result) -> list[BoardRow]:
     by_place: dict[tuple[str, tuple[str, ...]], dict[str, Row]] = {}
     for row in result.rows:
         by_place.setdefault((row.bucket, row.by), {})[row.yardstick] = row
-    ads = {} if result.by == ("campaign",) else ads_by_place(result)
+    ads = {} if result.by.is_by_campaign else ads_by_place(result)
     out = []
     for (bucket, values), under in by_place.items():
         any_row = next(iter(under.values()))
