@@ -13,6 +13,7 @@ from __future__ import annotations
 import argparse
 import ast
 import json
+import os
 import random
 import re
 import shutil
@@ -181,7 +182,7 @@ def die(mutation: Mutation, turns: list[list[str]], copy: Path, limit: int) -> s
     place = copy / mutation.path.relative_to(ROOT)
     text = place.read_text()
     place.write_text(mutation.applied(text))
-    environment = {"PYTHONPATH": f"{copy / 'src'}", "PATH": f"{ROOT / '.venv/bin'}:/usr/local/bin:/usr/bin:/bin"}
+    environment = os.environ | {"PYTHONPATH": f"{copy / 'src'}"}
     command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist"]
     try:
         for words in turns:

@@ -11,7 +11,7 @@ import pytest
 from command import credit
 from core.test_hard_cases import sale, tags, visit
 from yardstick.core.report.certainty import Interval
-from yardstick.core.report.verdicts import CUT, DEPENDS, EARLY, FEW, GROW, KEEP, UNSURE, verdict_of
+from yardstick.core.report.verdicts import VerdictCode, verdict_of
 
 A, B = tags("zeta", "cpc", "A"), tags("zeta", "cpc", "B")
 
@@ -33,7 +33,7 @@ def test_a_campaign_that_pays_under_first_and_loses_under_last_depends_on_the_ya
     world = {"visits": visits, "conversions": sales, "spend": [spend("150.00")]}
     credit(tmp_path, world, 'panel = ["first", "linear", "last"]\n', "--certainty")
     (verdict,) = written(tmp_path, "verdicts.csv")
-    assert (verdict["campaign"], verdict["kind"], verdict["verdict"]) == ("A", "sale", DEPENDS)
+    assert (verdict["campaign"], verdict["kind"], verdict["verdict"]) == ("A", "sale", VerdictCode.DEPENDS)
     assert verdict["reason"] == "it pays under first and does not under linear, last"
     assert (verdict["conversions"], verdict["spend"], verdict["break_even"]) == ("10", "150.00", "1")
     assert (verdict["lowest_yardstick"], verdict["lowest"]) == ("last", "0")
@@ -66,19 +66,19 @@ def test_a_range_whose_spend_is_young_is_too_early(tmp_path):
     assert [come[n]["share"] for n in ("0", "1", "2", "7", "8")] == ["0", "0", "0.9", "0.9", "1"]
     assert (come["2"]["credits"], come["8"]["credits"]) == ("36", "40")
     (verdict,) = written(tmp_path, "verdicts.csv")
-    assert (verdict["verdict"], verdict["maturity"]) == (EARLY, "0.5")
+    assert (verdict["verdict"], verdict["maturity"]) == (VerdictCode.EARLY, "0.5")
     assert verdict["reason"] == "50 % of the sales of its days have come; at least 90 % are needed"
 
 
 def test_a_campaign_whose_days_are_old_enough_is_judged(tmp_path):
     credit(tmp_path, late(spends=("2026-01-05", "2026-01-06")), 'target_roas = "2"\n', "--certainty")
     (verdict,) = written(tmp_path, "verdicts.csv")
-    assert (verdict["verdict"], verdict["maturity"]) == (GROW, "1")
+    assert (verdict["verdict"], verdict["maturity"]) == (VerdictCode.GROW, "1")
     # The mean of M is 0.9 and not below it: one day is whole, of the other 80 % has come.
     one = late(spends=("2026-01-05", "2026-03-29"))
     credit(tmp_path / "b", one, "", "--certainty")
     (verdict,) = written(tmp_path / "b", "verdicts.csv")
-    assert (verdict["verdict"], verdict["maturity"]) == (KEEP, "0.95")
+    assert (verdict["verdict"], verdict["maturity"]) == (VerdictCode.KEEP, "0.95")
 
 
 def test_too_few_to_tell_how_late_they_come_blocks_no_verdict(tmp_path):
@@ -88,7 +88,7 @@ def test_too_few_to_tell_how_late_they_come_blocks_no_verdict(tmp_path):
     kinds = {r["kind"]: r for r in written(tmp_path, "maturity.csv")}
     assert (kinds["sale"]["days"], kinds["sale"]["share"], kinds["sale"]["credits"]) == ("", "", "40")
     (verdict,) = written(tmp_path, "verdicts.csv")
-    assert (verdict["verdict"], verdict["maturity"]) == (KEEP, "")
+    assert (verdict["verdict"], verdict["maturity"]) == (VerdictCode.KEEP, "")
 
 
 def test_touch_days_younger_than_the_longest_look_back_do_not_count(tmp_path):
@@ -118,7 +118,7 @@ def test_by_source_a_row_is_judged_by_what_its_ads_earned(tmp_path):
     answer = credit(tmp_path, world, 'panel = ["linear"]\n', "--certainty", "--by", "source")
     assert answer.row("linear", "zeta", "source")["value"] == "400.00"
     (verdict,) = written(tmp_path, "verdicts.csv")
-    assert (verdict["verdict"], verdict["conversions"], verdict["spend"]) == (UNSURE, "20", "210.00")
+    assert (verdict["verdict"], verdict["conversions"], verdict["spend"]) == (VerdictCode.UNSURE, "20", "210.00")
     assert verdict["lowest"] == verdict["highest"] == "0.952380952381"
     (roas,) = [r for r in written(tmp_path, "intervals.csv") if (r["yardstick"], r["figure"]) == ("linear", "roas")]
     assert roas["point"] == "1.90476190476"
@@ -135,7 +135,7 @@ def test_leads_are_judged_only_against_a_target_cost(tmp_path):
     world = {"visits": visits, "leads": leads, "spend": [spend("100.00")]}
     credit(tmp_path / "a", world, "", "--certainty")
     assert [r["kind"] for r in written(tmp_path / "a", "verdicts.csv")] == ["sale"]
-    for cost, word in (("9.00", GROW), ("1.00", CUT), ("5.01", UNSURE)):
+    for cost, word in (("9.00", VerdictCode.GROW), ("1.00", VerdictCode.CUT), ("5.01", VerdictCode.UNSURE)):
         credit(tmp_path / cost, world, f'target_cost_per_lead = "{cost}"\n', "--certainty")
         of_leads = [r for r in written(tmp_path / cost, "verdicts.csv") if r["kind"] == "lead"]
         assert [(r["verdict"], r["lowest"], r["target"]) for r in of_leads] == [
@@ -166,35 +166,40 @@ def asked(points, bounds, **more):
     ("points", "bounds", "more", "word"),
     [
         # Too few, or too early: one on either side of each boundary.
-        ([3], [(F(5, 2), 4)], {"credited": F(10) - F(1, 2**60)}, FEW),
-        ([3], [(F(5, 2), 4)], {"come": F(9, 10) - F(1, 10**9)}, EARLY),
-        ([3], [(F(5, 2), 4)], {"come": None}, GROW),
-        ([3], [(F(5, 2), 4)], {"credited": F(9), "come": F(0)}, FEW),
+        ([3], [(F(5, 2), 4)], {"credited": F(10) - F(1, 2**60)}, VerdictCode.FEW),
+        ([3], [(F(5, 2), 4)], {"come": F(9, 10) - F(1, 10**9)}, VerdictCode.EARLY),
+        ([3], [(F(5, 2), 4)], {"come": None}, VerdictCode.GROW),
+        ([3], [(F(5, 2), 4)], {"credited": F(9), "come": F(0)}, VerdictCode.FEW),
         # Point figures on both sides of break-even; one on it pays.
-        (["0.99", "1.01"], [(0, 2), (0, 2)], {}, DEPENDS),
-        (["1", "1.01"], [(1, 2), (1, 2)], {}, KEEP),
-        (["1", "0.99"], [(0, 2), (0, 2)], {}, DEPENDS),
+        (["0.99", "1.01"], [(0, 2), (0, 2)], {}, VerdictCode.DEPENDS),
+        (["1", "1.01"], [(1, 2), (1, 2)], {}, VerdictCode.KEEP),
+        (["1", "0.99"], [(0, 2), (0, 2)], {}, VerdictCode.DEPENDS),
         # Every lower bound has to beat the target, and no target lets nothing grow.
-        ([3, 4], [(F(201, 100), 4), (3, 5)], {}, GROW),
-        ([3, 4], [(2, 4), (3, 5)], {}, KEEP),
-        ([3, 4], [(F(201, 100), 4), (3, 5)], {"target": None}, KEEP),
+        ([3, 4], [(F(201, 100), 4), (3, 5)], {}, VerdictCode.GROW),
+        ([3, 4], [(2, 4), (3, 5)], {}, VerdictCode.KEEP),
+        ([3, 4], [(F(201, 100), 4), (3, 5)], {"target": None}, VerdictCode.KEEP),
         # Every upper bound below break-even.
-        (["0.5"], [(0, F(99, 100))], {}, CUT),
-        (["0.5"], [(0, 1)], {}, UNSURE),
+        (["0.5"], [(0, F(99, 100))], {}, VerdictCode.CUT),
+        (["0.5"], [(0, 1)], {}, VerdictCode.UNSURE),
         # An interval that straddles break-even, and one that ends on it.
-        (["1.5"], [(F(99, 100), 2)], {}, UNSURE),
-        (["1.5"], [(1, 2)], {}, KEEP),
+        (["1.5"], [(F(99, 100), 2)], {}, VerdictCode.UNSURE),
+        (["1.5"], [(1, 2)], {}, VerdictCode.KEEP),
         # A yardstick without an interval stands by its point alone.
-        ([3], [None], {}, GROW),
-        (["0.9"], [None], {}, CUT),
+        ([3], [None], {}, VerdictCode.GROW),
+        (["0.9"], [None], {}, VerdictCode.CUT),
         # Cost per lead: less is better, no leads are above every target, an infinite bound is.
-        ([30], [(20, 39)], {"kind": "lead", "break_even": F(40), "target": F(40)}, GROW),
-        ([30], [(20, 40)], {"kind": "lead", "break_even": F(40), "target": F(40)}, KEEP),
-        ([30], [(20, None)], {"kind": "lead", "break_even": F(40), "target": F(40)}, UNSURE),
-        ([50], [(41, 60)], {"kind": "lead", "break_even": F(40), "target": F(40)}, CUT),
-        ([50], [(40, 60)], {"kind": "lead", "break_even": F(40), "target": F(40)}, UNSURE),
-        ([None], [(None, None)], {"kind": "lead", "break_even": F(40), "target": F(40)}, CUT),
-        ([30, None], [(20, 39), (None, None)], {"kind": "lead", "break_even": F(40), "target": F(40)}, DEPENDS),
+        ([30], [(20, 39)], {"kind": "lead", "break_even": F(40), "target": F(40)}, VerdictCode.GROW),
+        ([30], [(20, 40)], {"kind": "lead", "break_even": F(40), "target": F(40)}, VerdictCode.KEEP),
+        ([30], [(20, None)], {"kind": "lead", "break_even": F(40), "target": F(40)}, VerdictCode.UNSURE),
+        ([50], [(41, 60)], {"kind": "lead", "break_even": F(40), "target": F(40)}, VerdictCode.CUT),
+        ([50], [(40, 60)], {"kind": "lead", "break_even": F(40), "target": F(40)}, VerdictCode.UNSURE),
+        ([None], [(None, None)], {"kind": "lead", "break_even": F(40), "target": F(40)}, VerdictCode.CUT),
+        (
+            [30, None],
+            [(20, 39), (None, None)],
+            {"kind": "lead", "break_even": F(40), "target": F(40)},
+            VerdictCode.DEPENDS,
+        ),
     ],
 )
 def test_each_verdict_and_the_other_side_of_its_boundary(points, bounds, more, word):

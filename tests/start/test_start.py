@@ -170,11 +170,11 @@ def test_workspaces_stand_apart_but_for_what_they_share_and_the_demos_ads_can_be
         asked = {"whose": whose, "click": f"https://ads.{platform.lower()}.example/click/{name}"}
         visit = demo.post("/api/w/test/mark/patterns/visit", json.dumps(asked).encode(), "application/json")
         assert visit["problem"] == ""
-        found[name] = {f["verdict"] for f in visit["fields"] if f["name"].startswith("utm_")}
+        found[name] = {f["fate"] for f in visit["fields"] if f["name"].startswith("utm_")}
     assert found == {
         "whale-search": {"same", "filled"},
         "night-search": {"same"},
-        "bike-panel": {"same", "filled", "unfilled slot"},
+        "bike-panel": {"same", "filled", "unfilled_slot"},
         "freight-panel": {"lost"},
     }
     assert demo.post("/api/workspaces", b'{"name": "north"}', "application/json") == ["demo", "north"]

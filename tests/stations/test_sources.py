@@ -298,7 +298,7 @@ def test_states_follow_what_arrived(desk, today, changes, state, late, partial):
 def test_a_source_without_rows_is_planned_awaited_or_ended(desk):
     desk.clock = lambda: at("2026-05-30T00:00:00+00:00")
     for changes, state in (
-        ({}, "none yet"),
+        ({}, "none_yet"),
         ({"starts": "2026-06-01"}, "planned"),
         ({"ends": "2026-05-01"}, "ended"),
     ):
@@ -332,7 +332,7 @@ def test_a_source_that_is_forgotten_keeps_its_name_and_its_rows(desk):
     kept(desk, ("may.csv", ads_report()), readings={"may.csv": REPORT})
     change_records(desk, "source", [], read_plan(desk).basis)
     now = one(desk, "quorrin report")
-    assert (now.state, now.rows, now.why.partition(":")[0]) == ("", 56, "No longer among the sources")
+    assert (now.state, now.rows, now.why.partition(":")[0]) == (None, 56, "No longer among the sources")
 
 
 def test_answers_about_two_files_never_take_each_other_back(desk):
@@ -353,7 +353,7 @@ def test_answers_about_two_files_never_take_each_other_back(desk):
 def test_files_with_our_own_columns_stand_by_table(desk):
     keep_now(desk, [("visits.csv", b"visit_id,occurred_at,url\nv,2026-03-02T10:00:00Z,/\nw,bad,/\n")])
     (now,) = list_sources(desk)
-    assert (now.name, now.table, now.state, now.rows, now.rejected) == ("", "visits", "", 1, 1)
+    assert (now.name, now.table, now.state, now.rows, now.rejected) == ("", "visits", None, 1, 1)
 
 
 def test_invoices_and_ads_are_kept_and_change_no_figure(desk):

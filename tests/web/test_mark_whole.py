@@ -242,8 +242,8 @@ def test_a_landed_address_is_compared_with_its_link(client):
 
     found = landed(f"{SITE}/boats?utm_source=ostrel&utm_medium=Paid-Social&utm_content=blue&ckid=7&yt-test=1")
     assert found["key"] == "b"
-    assert {f["name"]: f["verdict"] for f in found["fields"]} == {
-        "utm_source": "same", "utm_medium": "changed case", "utm_campaign": "lost", "utm_content": "same", "ckid": "added",
+    assert {f["name"]: f["fate"] for f in found["fields"]} == {
+        "utm_source": "same", "utm_medium": "changed_case", "utm_campaign": "lost", "utm_content": "same", "ckid": "added",
     }  # fmt: skip
     assert found["problems"] == []
     away = landed("https://tide.example/card?utm_source=ostrel&utm_medium=paid-social&utm_campaign=Card")

@@ -33,7 +33,7 @@ CARD = {"campaign": "Two-Island Year Card", "source": "ostrel", "medium": "paid-
         (None, None, None, "planned"),
         (105, None, None, "planned"),
         (100, None, None, "placed"),
-        (90, None, None, "none yet"),
+        (90, None, None, "none_yet"),
         (90, None, Seen(1, 91, 93), "arriving"),
         (None, None, Seen(1, 91, 93), "arriving"),
         (90, None, Seen(9, 91, 92), "quiet"),
@@ -100,7 +100,7 @@ def test_states_and_verdicts_come_from_arrivals(placed):
     )
     found = states(client)
     assert {key: link["state"] for key, link in found.items()} == {
-        "old": "arriving", "odd": "none yet", "new": "planned", "hung": "none yet",
+        "old": "arriving", "odd": "none_yet", "new": "planned", "hung": "none_yet",
     }  # fmt: skip
     assert (found["old"]["visits"], found["old"]["first"], found["old"]["last"]) == (2, "2026-03-03", "2026-03-03")
     assert found["old"]["verdict"] == "2 real arrivals carried exactly these tags"
@@ -109,6 +109,9 @@ def test_states_and_verdicts_come_from_arrivals(placed):
     assert "83015 in place of 83016" in found["odd"]["verdict"]
     assert {key: link["fault"] for key, link in found.items()} == {
         "old": "", "odd": "another content arrives", "new": "", "hung": "none yet",
+    }  # fmt: skip
+    assert {key: link["cause"] for key, link in found.items()} == {
+        "old": None, "odd": "another", "new": None, "hung": "none_yet",
     }  # fmt: skip
     assert (sum(found["old"]["weeks"]), len(found["old"]["weeks"])) == (2, 13)
 
@@ -170,18 +173,18 @@ def test_a_test_visit_compares_what_arrives_field_by_field(placed):
     client, site = placed
     good = visit(client, page=f"{SITE}/card?lang=en")
     assert good["problem"] == ""
-    assert {f["name"]: f["verdict"] for f in good["fields"]} == dict.fromkeys(
+    assert {f["name"]: f["fate"] for f in good["fields"]} == dict.fromkeys(
         ("lang", "utm_source", "utm_medium", "utm_campaign"), "same"
     )
     kept = visit(client, page=f"{SITE}/old/card")
     assert [s["status"] for s in kept["steps"]] == [301, 200]
-    assert {f["verdict"] for f in kept["fields"]} == {"same"}
+    assert {f["fate"] for f in kept["fields"]} == {"same"}
     lost = visit(client, page=f"{SITE}/forgetful/card")
-    assert {f["verdict"] for f in lost["fields"]} == {"lost"}
-    low = {f["name"]: f["verdict"] for f in visit(client, page=f"{SITE}/shouting/card")["fields"]}
-    assert low == {"utm_source": "same", "utm_medium": "same", "utm_campaign": "changed case"}
+    assert {f["fate"] for f in lost["fields"]} == {"lost"}
+    low = {f["name"]: f["fate"] for f in visit(client, page=f"{SITE}/shouting/card")["fields"]}
+    assert low == {"utm_source": "same", "utm_medium": "same", "utm_campaign": "changed_case"}
     slot = visit(client, page=f"{SITE}/card", term="{keyword}")
-    assert {f["name"]: f["verdict"] for f in slot["fields"]}["utm_term"] == "unfilled slot"
+    assert {f["name"]: f["fate"] for f in slot["fields"]}["utm_term"] == "unfilled_slot"
     arrived = urllib.request.urlopen(f"http://{site}/arrivals").read().decode()
     assert "utm_source=ostrel&utm_medium=paid-social" in arrived
 
@@ -255,10 +258,10 @@ FIELDS = {
     ("page", "knows", "verdicts"),
     [
         ("/card", {"grp": "whale & all?", "kw": "boat"}, ["same", "same", "same", "filled", "filled"]),
-        ("/card", {"grp": "whale"}, ["same", "same", "same", "unfilled slot", "filled"]),
+        ("/card", {"grp": "whale"}, ["same", "same", "same", "unfilled_slot", "filled"]),
         ("/old/card", {"grp": "", "kw": "boat"}, ["same", "same", "same", "filled", "changed"]),
         ("/forgetful/card", {"grp": "w", "kw": "b"}, ["lost"] * 5),
-        ("/shouting/card", {"grp": "W", "kw": "b"}, ["same", "same", "changed case", "filled", "filled"]),
+        ("/shouting/card", {"grp": "W", "kw": "b"}, ["same", "same", "changed_case", "filled", "filled"]),
     ],
 )
 def test_an_ad_is_clicked_and_compared_with_its_pattern(placed, standin, page, knows, verdicts):
@@ -276,7 +279,7 @@ def test_an_ad_is_clicked_and_compared_with_its_pattern(placed, standin, page, k
     asked = {"whose": {"platform": "Quorrin"}, "click": f"http://{platform}/click/a"}
     answer = client.post("/api/w/test/mark/patterns/visit", json=asked).json()
     assert answer["problem"] == ""
-    assert [f["verdict"] for f in answer["fields"] if f["name"].startswith("utm_")] == verdicts
+    assert [f["fate"] for f in answer["fields"] if f["name"].startswith("utm_")] == verdicts
     # The platform sends visitors itself, too; each is noted by the site as it came.
     body = json.dumps({"clicks": 3, "through": site}).encode()
     urllib.request.urlopen(urllib.request.Request(f"http://{platform}/click/a", body, method="POST"))

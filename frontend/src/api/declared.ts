@@ -419,3 +419,55 @@ export const RULES = [
     "usual": true
   }
 ] as const
+
+export const VERDICT_WORDS = {
+  "grow": "grow",
+  "keep": "keep",
+  "unsure": "unsure",
+  "depends": "depends on the yardstick",
+  "too_early": "too early to tell",
+  "too_few": "too few to tell",
+  "cut": "cut"
+} as const
+
+export const LINK_STATE_WORDS = {
+  "planned": "planned",
+  "placed": "placed",
+  "none_yet": "none yet",
+  "arriving": "arriving",
+  "quiet": "quiet",
+  "ended": "ended"
+} as const
+
+export const LINK_CAUSES = [
+  "another",
+  "draft",
+  "clicked",
+  "quiet",
+  "late",
+  "none_yet"
+] as const
+
+export const SOURCE_STATE_WORDS = {
+  "planned": "planned",
+  "none_yet": "none yet",
+  "arriving": "arriving",
+  "quiet": "quiet",
+  "ended": "ended"
+} as const
+
+export const FATE_WORDS = {
+  "same": "same",
+  "filled": "filled",
+  "lost": "lost",
+  "changed": "changed",
+  "changed_case": "changed case",
+  "unfilled_slot": "unfilled slot",
+  "added": "added"
+} as const
+
+export const FATES_THAT_ARE_WELL = [
+  "same",
+  "filled",
+  "added"
+] as const

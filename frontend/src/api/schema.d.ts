@@ -1909,11 +1909,7 @@ export interface components {
         };
         /**
          * Compared
-         * @description One parameter of the link: what was meant to arrive, what arrived, and what happened to it.
-         *
-         *     Attributes
-         *     ----------
-         *     verdict : same, filled (a slot of a pattern), lost, changed, changed case, unfilled slot, added
+         * @description One parameter of the link: what was meant to arrive, what arrived, and what became of it.
          */
         Compared: {
             /** Name */
@@ -1922,8 +1918,7 @@ export interface components {
             expected: string;
             /** Arrived */
             arrived: string;
-            /** Verdict */
-            verdict: string;
+            fate: components["schemas"]["Fate"];
         };
         /**
          * Correction
@@ -1994,6 +1989,12 @@ export interface components {
             /** Visits */
             visits: number;
         };
+        /**
+         * Fate
+         * @description What became of a parameter on its way.
+         * @enum {string}
+         */
+        Fate: "same" | "filled" | "lost" | "changed" | "changed_case" | "unfilled_slot" | "added";
         /**
          * FieldPreview
          * @description One field of a source's visits: its commonest values, and the role each of the two legends gives it.
@@ -2377,14 +2378,19 @@ export interface components {
             without_rate?: components["schemas"]["WithoutRate"][];
         };
         /**
+         * JobStage
+         * @description How far a job came.
+         * @enum {string}
+         */
+        JobStage: "running" | "done" | "stopped" | "failed" | "interrupted";
+        /**
          * JobState
          * @description A job as it can be shown. `rate` in rows a second, `seconds_left` None where that cannot be said.
          */
         JobState: {
             /** Id */
             id: number;
-            /** State */
-            state: string;
+            state: components["schemas"]["JobStage"];
             /** Doing */
             doing: string;
             /** Rows Done */
@@ -2472,6 +2478,12 @@ export interface components {
             findings: components["schemas"]["LinkFinding"][];
         };
         /**
+         * LinkCause
+         * @description What is wrong with where a link stands, the worst first: what arrives under another name is counted wrong.
+         * @enum {string}
+         */
+        LinkCause: "another" | "draft" | "clicked" | "quiet" | "late" | "none_yet";
+        /**
          * LinkFinding
          * @description Something about a link that a person should know before it goes out.
          *
@@ -2501,6 +2513,12 @@ export interface components {
              */
             value: string;
         };
+        /**
+         * LinkState
+         * @description Where a link stands on its way from the plan to its last arrival.
+         * @enum {string}
+         */
+        LinkState: "planned" | "placed" | "none_yet" | "arriving" | "quiet" | "ended";
         /**
          * ListRehearsal
          * @description What a file would do to a list.
@@ -2826,14 +2844,15 @@ export interface components {
          *     campaign : its plain name
          *     placement, box, leave : where it is, which box there takes it, what to leave alone
          *     placed_on, placed_by : since when, by whom
-         *     state : one of `core.placing.STATES`
+         *     state : where it stands
          *     visits, clicks : arrivals with exactly its tags; clicks on its short link
          *     first, last : days of the first and last arrival; of the clicks, where nothing else can be counted
          *     draft : its campaign is a draft, so that it is not to be placed
          *     mender : who must mend it: whoever placed it, else the owner of its campaign
          *     due, late : the day by which first visits must have come, and whether it has passed without any
          *     weeks : arrivals in each of 13 weeks up to the last day there is
-         *     fault : what is wrong with where it stands, in words that links with the same fault share
+         *     cause, fault : what is wrong with where it stands, in words that links with the same fault share; None, empty where
+         *         nothing is
          *     withheld : why its address must not go out to others; empty if it may
          */
         PlacedLink: {
@@ -2855,8 +2874,7 @@ export interface components {
             placed_on: string;
             /** Placed By */
             placed_by: string;
-            /** State */
-            state: string;
+            state: components["schemas"]["LinkState"];
             /** Visits */
             visits: number;
             /** Clicks */
@@ -2882,6 +2900,7 @@ export interface components {
              * @default []
              */
             weeks: number[];
+            cause?: components["schemas"]["LinkCause"] | null;
             /**
              * Fault
              * @default
@@ -3542,8 +3561,7 @@ export interface components {
          *     table, kind, account, currency : as it says
          *     platforms : whose spend it brings
          *     zone : of its days
-         *     state : planned, none yet, arriving, quiet or ended, by what arrived; empty where nothing was said of when
-         *         something should
+         *     state : by what arrived; None where nothing was said of when something should
          *     why : that in a sentence
          *     first_day, last_day : of its rows, in its zone; empty without any
          *     partial : whether its last day is not over yet
@@ -3568,8 +3586,7 @@ export interface components {
             currency: string;
             /** Zone */
             zone: string;
-            /** State */
-            state: string;
+            state: components["schemas"]["SourceState"] | null;
             /** Why */
             why: string;
             /** Platforms */
@@ -3878,6 +3895,12 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * SourceState
+         * @description How what a source brings stands, by what arrived.
+         * @enum {string}
+         */
+        SourceState: "planned" | "none_yet" | "arriving" | "quiet" | "ended";
         /**
          * SplitPart
          * @description A column of the file that holds several.
@@ -4245,6 +4268,12 @@ export interface components {
             visits: number;
         };
         /**
+         * VerdictCode
+         * @description Verdicts, in the order in which they are tried; words are made where they are shown.
+         * @enum {string}
+         */
+        VerdictCode: "too_few" | "too_early" | "depends" | "grow" | "cut" | "unsure" | "keep";
+        /**
          * VerdictOut
          * @description What is said of a row for one kind of goal, why, and what that hangs on (R25, R34).
          *
@@ -4252,8 +4281,7 @@ export interface components {
          *     which it pays, and about how many conversions would settle it (`none`: no number of them).
          */
         VerdictOut: {
-            /** Code */
-            code: string;
+            code: components["schemas"]["VerdictCode"];
             /** Reason */
             reason: string;
             /** Pays */
@@ -9905,7 +9933,7 @@ export interface operations {
                 sort?: string;
                 descending?: boolean;
                 find?: string;
-                verdict?: string;
+                verdict?: components["schemas"]["VerdictCode"] | null;
                 measure?: "value" | "leads";
                 rulers_only?: boolean;
                 columns?: string[] | null;
@@ -10186,7 +10214,7 @@ export interface operations {
                 sort?: string;
                 descending?: boolean;
                 find?: string;
-                verdict?: string;
+                verdict?: components["schemas"]["VerdictCode"] | null;
                 measure?: "value" | "leads";
                 rulers_only?: boolean;
                 columns?: string[] | null;

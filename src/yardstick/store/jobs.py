@@ -3,12 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from sqlalchemy import Connection, Engine, func, insert, select, update
 
 from .models import Job
 
-RUNNING, DONE, STOPPED, FAILED, INTERRUPTED = "running", "done", "stopped", "failed", "interrupted"
+
+class JobStage(StrEnum):
+    """How far a job came."""
+
+    RUNNING = "running"
+    DONE = "done"
+    STOPPED = "stopped"
+    FAILED = "failed"
+    INTERRUPTED = "interrupted"
 
 
 @dataclass(frozen=True)
@@ -16,7 +25,7 @@ class JobState:
     """A job as it can be shown. `rate` in rows a second, `seconds_left` None where that cannot be said."""
 
     id: int
-    state: str
+    state: JobStage
     doing: str
     rows_done: int
     rows_total: int
@@ -29,16 +38,18 @@ def begin(engine: Engine, workspace: int, doing: str) -> int:
     """Put a new running job on record; returns its id."""
     with engine.begin() as connection:
         return connection.execute(
-            insert(Job).values(workspace_id=workspace, state=RUNNING, doing=doing, message="").returning(Job.id)
+            insert(Job)
+            .values(workspace_id=workspace, state=JobStage.RUNNING, doing=doing, message="")
+            .returning(Job.id)
         ).scalar_one()
 
 
-def say(connection: Connection, job: int, state: str, message: str) -> None:
+def say(connection: Connection, job: int, state: JobStage, message: str) -> None:
     """Say how far a job came, in the transaction of `connection`."""
     connection.execute(update(Job).where(Job.id == job).values(state=state, message=message))
 
 
-def end(engine: Engine, job: int, state: str, why: str, then: str) -> None:
+def end(engine: Engine, job: int, state: JobStage, why: str, then: str) -> None:
     """Say how a job ended that did not come to its end.
 
     What it kept is taken from the record, where it was written with the rows: a commit whose answer was lost counts,
@@ -48,7 +59,7 @@ def end(engine: Engine, job: int, state: str, why: str, then: str) -> None:
     with engine.begin() as connection:
         connection.execute(
             update(Job)
-            .where(Job.id == job, Job.state == RUNNING)
+            .where(Job.id == job, Job.state == JobStage.RUNNING)
             .values(state=state, message=func.concat(why, "; ", said, "; ", then))
         )
 
@@ -65,7 +76,9 @@ def find(engine: Engine, workspace: int, job: int) -> JobState | None:
 def running(engine: Engine, workspace: int) -> list[int]:
     """Ids of the jobs of a workspace that are at work, the latest first."""
     with engine.connect() as connection:
-        found = select(Job.id).where(Job.workspace_id == workspace, Job.state == RUNNING).order_by(Job.id.desc())
+        found = (
+            select(Job.id).where(Job.workspace_id == workspace, Job.state == JobStage.RUNNING).order_by(Job.id.desc())
+        )
         return list(connection.scalars(found))
 
 
@@ -75,9 +88,9 @@ def close_interrupted(engine: Engine, workspace: int) -> None:
     with engine.begin() as connection:
         connection.execute(
             update(Job)
-            .where(Job.workspace_id == workspace, Job.state == RUNNING)
+            .where(Job.workspace_id == workspace, Job.state == JobStage.RUNNING)
             .values(
-                state=INTERRUPTED,
+                state=JobStage.INTERRUPTED,
                 message=func.concat(
                     "The app stopped in the middle: ", said, ". Nothing of any other file was kept: load those again."
                 ),

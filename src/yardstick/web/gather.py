@@ -37,7 +37,7 @@ from yardstick.stations.weigh.record_tables import RecordTable, record_table
 from yardstick.stations.weigh.weigh_board import BoardQuestion
 from yardstick.stations.workspace.reading_now import ReadingNow
 from yardstick.store.database import AWAY
-from yardstick.store.jobs import RUNNING, JobState
+from yardstick.store.jobs import JobStage, JobState
 
 from .exports import table_of
 from .schemas import PROBLEMS, Id, Keep, ReadOtherwise, TypedInvoice
@@ -234,7 +234,7 @@ async def events(opened: OpenWorkspace, job_id: Id) -> StreamingResponse:
             if state != said:
                 said = state
                 yield f"data: {json.dumps(asdict(state))}\n\n"
-            if state.state != RUNNING:
+            if state.state != JobStage.RUNNING:
                 return
             await asyncio.sleep(EVENTS_EVERY_S)
             try:

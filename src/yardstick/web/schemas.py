@@ -12,6 +12,7 @@ from yardstick.core.reading.freshness import SourceFreshness
 from yardstick.core.report.summary import TieLine
 from yardstick.core.report.trace import Trace
 from yardstick.core.report.unrated import WithoutRate
+from yardstick.core.report.verdicts import VerdictCode
 from yardstick.formats.plan.source_parts import SourcePart
 from yardstick.stations.weigh.board_columns import Kind
 from yardstick.stations.weigh.findings import Place
@@ -194,7 +195,7 @@ class VerdictOut(BaseModel):
     In how many of the redraws of the people it pays and loses, the yardstick that flips it, the cost per click up to
     which it pays, and about how many conversions would settle it (`none`: no number of them)."""
 
-    code: str
+    code: VerdictCode
     reason: str
     pays: int | None
     loses: int | None

@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 
 from yardstick.store import jobs
-from yardstick.store.jobs import RUNNING, JobState
+from yardstick.store.jobs import JobStage, JobState
 from yardstick.store.states import last_change_of
 
 from .state import OpenWorkspace
@@ -37,4 +37,6 @@ def now(opened: OpenWorkspace) -> Now:
         plan = last_change_of(connection, desk.workspace, "settings")
     at_work = [opened.loader.state(job) for job in jobs.running(desk.engine, desk.workspace)]
     current = desk.snapshots.current()
-    return Now(data=current.data if current else "", plan=plan, running=[j for j in at_work if j.state == RUNNING])
+    return Now(
+        data=current.data if current else "", plan=plan, running=[j for j in at_work if j.state == JobStage.RUNNING]
+    )

@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Depends, Query, Response
 
 from yardstick.core.report.breakdown import Breakdown
+from yardstick.core.report.verdicts import VerdictCode
 from yardstick.formats.results.sheets import KINDS, Kind
 from yardstick.stations.weigh import board_files
 from yardstick.stations.weigh.board_rows import Verdicts, Wanted
@@ -47,7 +48,7 @@ def _wanted(
     sort: str = "spend",
     descending: bool = True,
     find: str = "",
-    verdict: str = "",
+    verdict: VerdictCode | None = None,
     measure: Literal["value", "leads"] = "value",
     rulers_only: bool = False,
     columns: Annotated[list[str] | None, Query(max_length=40)] = None,

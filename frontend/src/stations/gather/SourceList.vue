@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, toRef } from 'vue'
 import type { Load } from '../../api/client'
+import { SOURCE_STATE_WORDS } from '../../api/declared'
 import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import ExportControl from '../../shared/ExportControl.vue'
@@ -31,7 +32,7 @@ const place = (source: SourceNow) => records.value.findIndex((r) => r.name === s
 const calledOf = (source: SourceNow) => source.name || source.file || source.table.replaceAll('_', ' ')
 /** The last day and how late it is, in words. */
 function lateOf(source: SourceNow): string {
-  if (!source.last_day) return source.rows ? 'no days' : source.state || 'none yet'
+  if (!source.last_day) return source.rows ? 'no days' : SOURCE_STATE_WORDS[source.state ?? 'none_yet']
   const late = source.late_days
     ? `quiet since ${source.last_day}, ${source.late_days} ${source.late_days === 1 ? 'day' : 'days'} late`
     : source.state === 'ended'

@@ -3,6 +3,7 @@ import { useMutation, useQuery } from '@tanstack/vue-query'
 import { useMediaQuery } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { answer, api, type Problem, type Schemas } from '../../api/client'
+import { LINK_CAUSES, LINK_STATE_WORDS } from '../../api/declared'
 import { useAddressState, useTypedState } from '../../shared/addressState'
 import { count } from '../../shared/format'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -16,13 +17,14 @@ import PlacedLines from './PlacedLines.vue'
 import type { Line } from './placed'
 
 type Placed = Schemas['PlacedLink']
-const STATES = ['planned', 'placed', 'none yet', 'arriving', 'quiet', 'ended']
+type State = Placed['state']
+const STATES = Object.keys(LINK_STATE_WORDS) as State[]
 const links = useQuery({ queryKey: ['placing'], queryFn: () => answer(api.GET('/mark/placing')) })
 const state = useAddressState('state')
 const find = useTypedState('find')
 const counts = computed(() => {
-  const out: Record<string, number> = Object.fromEntries(STATES.map((s) => [s, 0]))
-  for (const link of links.data.value ?? []) out[link.state]!++
+  const out = Object.fromEntries(STATES.map((s) => [s, 0])) as Record<State, number>
+  for (const link of links.data.value ?? []) out[link.state]++
   return out
 })
 const LATE = 'late'
@@ -39,16 +41,15 @@ const rows = computed(() => {
 const visit = useMutation<Schemas['Visit'], Problem, Placed>({
   mutationFn: ({ key }) => answer(api.POST('/mark/links/{key}/visit', { params: { path: { key } } })),
 })
-/** How faults begin, the worst first: what arrives under another name is counted wrong. */
-const WORST = ['another', 'placed,', 'clicked,', 'quiet', 'late', 'none yet']
-const rank = (fault: string) => (fault ? WORST.findIndex((w) => fault.startsWith(w)) : WORST.length)
+/** How bad a cause is: the lower the worse. */
+const rank = (cause: Placed['cause']) => (cause ? LINK_CAUSES.indexOf(cause) : LINK_CAUSES.length)
 /** Links with the same fault are one group, the worst first; those with none come last. */
 const groups = computed(() => {
   const by = new Map<string, Placed[]>()
   for (const link of rows.value) by.set(link.fault ?? '', [...(by.get(link.fault ?? '') ?? []), link])
   return [...by]
-    .map(([fault, of]) => ({ fault, links: of }))
-    .sort((a, b) => rank(a.fault) - rank(b.fault) || b.links.length - a.links.length)
+    .map(([fault, of]) => ({ fault, cause: of[0]!.cause, links: of }))
+    .sort((a, b) => rank(a.cause) - rank(b.cause) || b.links.length - a.links.length)
 })
 const closed = ref(new Set<string>())
 function toggle(fault: string) {
@@ -97,7 +98,7 @@ const drawn = (some: Line[]) => ({
       :aria-pressed="state === name"
       @click="state = state === name ? '' : String(name)"
     >
-      {{ name }} {{ count(number) }}
+      {{ LINK_STATE_WORDS[name] }} {{ count(number) }}
     </button>
     <button
       v-if="late"

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import type { Schemas } from '../../api/client'
+import { FATE_WORDS, FATES_THAT_ARE_WELL } from '../../api/declared'
 import MovingTable from '../../shared/MovingTable.vue'
 
 defineProps<{ visit: Schemas['Visit'] }>()
-const well = (verdict: string) => ['same', 'filled', 'added'].includes(verdict)
+const well = (fate: keyof typeof FATE_WORDS) => (FATES_THAT_ARE_WELL as readonly string[]).includes(fate)
 </script>
 
 <template>
@@ -25,8 +26,8 @@ const well = (verdict: string) => ['same', 'filled', 'added'].includes(verdict)
           <td>{{ f.name }}</td>
           <td>{{ f.expected }}</td>
           <td>{{ f.arrived }}</td>
-          <td :class="well(f.verdict) ? 'pays' : 'loses'">
-            {{ well(f.verdict) ? '✓' : '✕' }} {{ f.verdict }}
+          <td :class="well(f.fate) ? 'pays' : 'loses'">
+            {{ well(f.fate) ? '✓' : '✕' }} {{ FATE_WORDS[f.fate] }}
           </td>
         </tr>
       </tbody>

@@ -1,4 +1,5 @@
 import type { Schemas } from '../../api/client'
+import { LINK_STATE_WORDS } from '../../api/declared'
 
 type Placed = Schemas['PlacedLink']
 
@@ -7,7 +8,7 @@ export type Line = { head: string; fault: string } | { link: Placed }
 
 /** A state in words; of a quiet link since when. */
 export const stateOf = (link: Placed) =>
-  link.state === 'quiet' && link.last ? `quiet since ${link.last}` : link.state
+  link.state === 'quiet' && link.last ? `quiet since ${link.last}` : LINK_STATE_WORDS[link.state]
 
 /** What tells this link from the others of its campaign. */
 export function toldOf(link: Placed): string {

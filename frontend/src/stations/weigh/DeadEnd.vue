@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Board } from '../../api/client'
-import { VERDICT_WORDS } from './boardWords'
+import { VERDICT_WORDS } from '../../api/declared'
 import type { useQuestion } from './question'
 
 /** Why a board is empty, and the way out. */

@@ -1,16 +1,6 @@
 import type { Board, Schemas } from '../../api/client'
+import { VERDICT_WORDS } from '../../api/declared'
 import { count, moneyWithUnit, ratio, yardstickName } from '../../shared/format'
-
-/** Verdicts in words; inside they are codes. */
-export const VERDICT_WORDS: Record<string, string> = {
-  grow: 'grow',
-  keep: 'keep',
-  unsure: 'unsure',
-  depends: 'depends on the yardstick',
-  too_early: 'too early to tell',
-  too_few: 'too few to tell',
-  cut: 'cut',
-}
 
 type Verdict = Schemas['VerdictOut']
 /**
@@ -36,7 +26,7 @@ export function flipWords(verdict: Verdict, currency: string): string {
  * of a click up to which it pays. Where nothing is judged yet, its word alone (R25).
  */
 export function cellWords(verdict: Verdict): { word: string; flips: string } {
-  const word = VERDICT_WORDS[verdict.code] ?? verdict.code
+  const word = VERDICT_WORDS[verdict.code]
   const short = yardstickName(verdict.flips_under).split(' ')[0]!.toLowerCase()
   if (verdict.code === 'depends') return { word: 'depends', flips: short ? `: ${short} flips it` : '' }
   if (verdict.code === 'unsure' && verdict.conversions_needed) {

@@ -1,7 +1,10 @@
+import { VERDICT_WORDS } from '../../api/declared'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import type { ScaleKind } from '../../ruler/scale'
 import { setAddress, useAddressList, useAddressState, useTypedState } from '../../shared/addressState'
+
+type Code = keyof typeof VERDICT_WORDS
 
 /** What the board is asked and how it is shown; all of it lives in the address. */
 export function useQuestion() {
@@ -21,7 +24,12 @@ export function useQuestion() {
   const sort = computed(() => picked.value || (inTime.value ? 'name' : 'spend'))
   const order = computed(() => turned.value || (!picked.value && inTime.value ? 'up' : 'down'))
   const find = useTypedState('find')
-  const verdict = useAddressState('verdict')
+  const named = useAddressState('verdict')
+  /** A verdict that only such rows are shown of; what an address says that is none asks for nothing. */
+  const verdict = computed<Code | '', string>({
+    get: () => (named.value in VERDICT_WORDS ? (named.value as Code) : ''),
+    set: (code) => (named.value = code),
+  })
   const view = useAddressState('view')
   const where = useAddressList('where')
   const panel = useAddressList('panel')

@@ -69,7 +69,7 @@ describe('the unit of the ruler', () => {
     const certain = (verdicts: Certain['verdicts'], sale: number | null) =>
       ({ verdicts, come: { sale, lead: null } }) as unknown as Certain
     const grow = {
-      code: 'grow',
+      code: 'grow' as const,
       reason: 'it pays',
       pays: null,
       loses: null,
@@ -77,7 +77,7 @@ describe('the unit of the ruler', () => {
       pays_up_to_click: null,
       conversions_needed: '',
     }
-    const said = { code: 'grow', word: 'grow', reason: 'it pays' }
+    const said = { code: 'grow' as const, word: 'grow', reason: 'it pays' }
     expect(saidOf(board, certainty, certain({ sale: grow }, 1), 'value')).toEqual(said)
     expect(saidOf(board, certainty, certain({ sale: grow }, 1), 'leads')).toBeNull()
     const flips = {
@@ -88,13 +88,13 @@ describe('the unit of the ruler', () => {
       pays_up_to_click: 2.5,
       conversions_needed: '1280',
     }
-    const words = (code: string) =>
+    const words = (code: 'unsure' | 'too_few' | 'too_early') =>
       saidOf(board, certainty, certain({ sale: { ...flips, code } }, 1), 'value')?.reason
     expect(words('unsure')).toBe(
       'it pays. pays in 241 of 400 redraws of the people, loses in 159; Last touch flips it; ' +
         'pays up to 2.50 AUD a click; about 1,280 conversions would settle it',
     )
-    for (const code of ['too_few', 'too_early']) expect(words(code)).toBe('it pays')
+    for (const code of ['too_few', 'too_early'] as const) expect(words(code)).toBe('it pays')
     const week = { ...board, by: 'week' }
     expect(saidOf(week, certainty, certain({}, 0.899), 'value')?.reason).toBe('89 % of the sales have come')
     expect(saidOf(week, certainty, certain({}, 0.9), 'value')).toBeNull()

@@ -1,6 +1,7 @@
 import type { Board, Certain, Certainty, Row } from '../../api/client'
 import { credit, money, ratio, yardstickName } from '../../shared/format'
-import { flipWords, VERDICT_WORDS } from './boardWords'
+import { VERDICT_WORDS } from '../../api/declared'
+import { flipWords } from './boardWords'
 
 export type Measure = 'value' | 'leads'
 
@@ -116,7 +117,7 @@ export function saidOf(board: Board, certainty: Certainty, certain: Certain | un
   if (verdict) {
     const flips = flipWords(verdict, board.currency)
     const reason = [inNames(verdict.reason, board.yardsticks), flips].filter(Boolean).join('. ')
-    return { code: verdict.code, word: VERDICT_WORDS[verdict.code] ?? verdict.code, reason }
+    return { code: verdict.code, word: VERDICT_WORDS[verdict.code], reason }
   }
   const come = certain?.come[kind]
   if (!['day', 'week', 'month'].includes(board.by) || come == null || come >= certainty.mature_share)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..base.axis_numbers import UNKNOWN
 from ..base.columns import Flags, Ints, Text
 from ..base.labels import Labels, Spelled, label
 from ..base.report_fields import VARIANT, VISIT_FIELDS
@@ -24,7 +25,6 @@ from ..reading.roles import RoleTable
 OWN_COLUMN = {"group": "ad_group", "ad": "ad", "keyword": "keyword", "placement": "placement"}
 """Fields for which a spend row has a column of its own."""
 OTHER_CHANNELS = "Other channels"
-UNKNOWN = -1
 assert set(OWN_COLUMN.values()) == set(LEVELS)
 
 

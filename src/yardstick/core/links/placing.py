@@ -12,8 +12,8 @@ from ..base.columns import Flags, Ints
 from ..plan.campaigns import Names
 from ..reading.arrivals import Arrivals
 from ..reading.tags import FIELDS, ReadAddress
+from .link_states import LinkCause, LinkState
 
-STATES = ("planned", "placed", "none yet", "arriving", "quiet", "ended")
 QUIET_DAYS = 7
 """Days without an arrival after which a link whose arrivals stopped is quiet."""
 MOST_DEVIATIONS = 3
@@ -50,7 +50,7 @@ class Deviation:
     visits: int
 
 
-def state_of(placed: int | None, ends: int | None, seen: Seen | None, today: int, data_until: int) -> str:
+def state_of(placed: int | None, ends: int | None, seen: Seen | None, today: int, data_until: int) -> LinkState:
     """The state of a link.
 
     Parameters
@@ -62,12 +62,12 @@ def state_of(placed: int | None, ends: int | None, seen: Seen | None, today: int
     data_until : last day of which arrivals are known; a link cannot be quiet for days nobody has gathered yet
     """
     if ends is not None and ends < today:
-        return "ended"
+        return LinkState.ENDED
     if seen is not None:
-        return "arriving" if seen.last + QUIET_DAYS >= data_until else "quiet"
+        return LinkState.ARRIVING if seen.last + QUIET_DAYS >= data_until else LinkState.QUIET
     if placed is None or placed > today:
-        return "planned"
-    return "placed" if placed == today else "none yet"
+        return LinkState.PLANNED
+    return LinkState.PLACED if placed == today else LinkState.NONE_YET
 
 
 class ArrivalBook:
@@ -143,40 +143,36 @@ class ArrivalBook:
         return tuple(sorted(found, key=lambda d: (-d.visits, d.field, d.arrived))[:MOST_DEVIATIONS])
 
 
-def fault_of(
-    state: str, *, late: bool, draft: bool, deviations: tuple[Deviation, ...], clicks: int, seen: Seen | None
-) -> str:
-    """What is wrong with where a link stands, in words that links with the same fault share; empty where nothing is.
+def cause_of(
+    state: LinkState, *, late: bool, draft: bool, deviations: tuple[Deviation, ...], clicks: int, seen: Seen | None
+) -> LinkCause | None:
+    """What is wrong with where a link stands, None where nothing is.
 
     Parameters
     ----------
-    state : one of `STATES`
+    state : where it stands
     late : the day by which first visits must have come has passed without any
     draft : its campaign is a draft
     deviations, clicks, seen : its arrivals, see `verdict`
     """
-    if state == "ended":
-        return ""
+    if state == LinkState.ENDED:
+        return None
     if deviations:
-        return another_arrives(deviations[0])
-    if state == "quiet":
-        return "quiet"
-    if draft and state != "planned":
-        return "placed, though the campaign is a draft"
+        return LinkCause.ANOTHER
+    if state == LinkState.QUIET:
+        return LinkCause.QUIET
+    if draft and state != LinkState.PLANNED:
+        return LinkCause.DRAFT
     if clicks and seen is None:
-        return "clicked, but none arrived"
+        return LinkCause.CLICKED
     if late:
-        return "late"
-    return "none yet" if state == "none yet" else ""
-
-
-def another_arrives(deviation: Deviation) -> str:
-    """The fault of one link of whose tags one arrives otherwise."""
-    return f"another {deviation.field} arrives"
+        return LinkCause.LATE
+    return LinkCause.NONE_YET if state == LinkState.NONE_YET else None
 
 
 def shared_fault(campaign: str, field: str, arrived: str, links: int, visits: int) -> str:
-    """The fault of a campaign: what arrives differs from several of its links alike, and may be any of them."""
+    """What is wrong with a campaign where what arrives differs from several of its links alike, and may be any of
+    them."""
     said = f"with {field} {arrived}" if arrived else f"without {field}"
     return f"another {field} arrives: {_many(visits, 'arrival')} {said} in place of one of {links} links of {campaign}"
 

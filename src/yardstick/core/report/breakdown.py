@@ -8,6 +8,7 @@ from datetime import date
 
 import numpy as np
 
+from ..base.axis_numbers import EMPTY, TAGGED, UNKNOWN
 from ..base.columns import Flags, Ints, Text
 from ..base.day_numbers import day_text
 from ..base.days import NO_DAY
@@ -17,7 +18,7 @@ from ..base.tally import Tally, counted_by
 from ..base.words import collapse, fold
 from ..costs.spend_tags import PLATFORM_FIELDS
 from ..credit.lined import LinedTrails
-from ..credit.touch_fields import OTHER_CHANNELS, UNKNOWN
+from ..credit.touch_fields import OTHER_CHANNELS
 from ..plan.reading_phase import Reading
 from ..plan.reporting_phase import CONVERSION, TOUCH
 from ..reading.tags import EXTRA
@@ -214,22 +215,18 @@ def place_spend(axis: Axis, prepared: PreparedData, spend_rows: Flags, pairs: Ta
     return spend
 
 
-TAGGED = -3
-"""Stands in the first field's place of things without a value of it that carry a tag (R12)."""
-
-
 def part_empty(axis: Axis, prepared: PreparedData, trails: Trails) -> Axis:
-    """An axis whose empty value is parted: touches without any tag keep 0, all others get `TAGGED` (R12).
+    """An axis whose empty value is parted: touches without any tag keep `EMPTY`, all others get `TAGGED` (R12).
 
     Where a conversion has no value of a field that it carries, that hangs on no tag.
     """
     if axis.touches is None:
-        return replace(axis, elements=np.where(axis.elements == 0, TAGGED, axis.elements))
+        return replace(axis, elements=np.where(axis.elements == EMPTY, TAGGED, axis.elements))
     tagged = prepared.touches.tagged
     return replace(
         axis,
-        elements=np.where((axis.elements == 0) & tagged[trails.touch], TAGGED, axis.elements),
-        touches=np.where((axis.touches == 0) & tagged[: len(axis.touches)], TAGGED, axis.touches),
+        elements=np.where((axis.elements == EMPTY) & tagged[trails.touch], TAGGED, axis.elements),
+        touches=np.where((axis.touches == EMPTY) & tagged[: len(axis.touches)], TAGGED, axis.touches),
     )
 
 

@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from ..base.axis_numbers import NOWHERE
 from ..base.columns import Flags, Ints
 from ..base.distinct import distinct_columns
 from ..base.tally import LIMB, Tally, merged
@@ -85,15 +86,15 @@ def spread(result: Result, places: Sequence[int], ads_only: bool = False) -> Tal
     keys (number in `places`, bucket); by yardstick parts of sales, parts of leads, minor units in turn. Tallies of
     parts of the people add up to that of all.
     """
-    number = np.full(len(result.places) + 1, -1, np.int64)
+    number = np.full(len(result.places) + 1, NOWHERE, np.int64)
     number[list(places)] = np.arange(len(places))
     of_element = number[result.element_place]
-    wanted = of_element >= 0
+    wanted = of_element != NOWHERE
     mine = np.flatnonzero(wanted & of_ads(result, result.laid.touch) if ads_only else wanted)
     owner = result.laid.owner()[mine]
     sale = is_sale(result.counted.kind[result.trails.conversion]).astype(np.int64)
     keys, which = distinct_columns(np.stack([of_element[mine], _buckets(result, owner)[owner], sale[owner]]))
-    cell = np.full(len(of_element), -1, np.int64)
+    cell = np.full(len(of_element), NOWHERE, np.int64)
     cell[mine] = which
     # Parts of sales and of leads stand under keys of their own; minor units of both are added up.
     is_sold = keys[2] == 1
@@ -168,7 +169,7 @@ def intervals_and_redraws(
 
 def spend_of(result: Result) -> list[int]:
     """Minor units spent in each place of a result."""
-    rows = np.flatnonzero(result.spend_place >= 0)
+    rows = np.flatnonzero(result.spend_place != NOWHERE)
     out = [0] * len(result.places)
     costs = result.prepared.costs.cost[rows].tolist()
     for place, cost in zip(result.spend_place[rows].tolist(), costs, strict=True):

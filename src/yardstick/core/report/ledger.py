@@ -15,10 +15,6 @@ from .prepared_data import PreparedData
 
 M = TypeVar("M", int, Ints)
 
-LEFT = -2
-"""Stands on every axis of what filters leave out."""
-NO_AXIS = -4
-"""Stands on every axis of touches where only conversions have a value of a field."""
 NAMED_PART, NO_VALUE_PART, UNTAGGED_PART = range(3)
 """Parts of the tie line, whatever the breakdown: touches of a campaign, tagged ones without, untagged ones."""
 _STANDS = 3

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from ..base.axis_numbers import LEFT, NO_AXIS, NOWHERE
 from ..base.columns import Flags, Ints, sums_by
 from ..base.days import days_within
 from ..base.distinct import distinct_columns
@@ -23,7 +24,7 @@ from ..trails.trails import Trails
 from .breakdown import Axis, Breakdown, asks_touches, campaign_values, days_of_elements, hide, lay_axis, part_empty
 from .counted import Counted, agreement, trails_of
 from .filters import Filter, Kept, Narrowed, keep, narrow
-from .ledger import LEFT, NO_AXIS, Ledger, Removals, marked, stands_at
+from .ledger import Ledger, Removals, marked, stands_at
 from .prepared_data import PreparedData
 from .removals import Lessons, Scene, learn_removals
 
@@ -286,7 +287,7 @@ def _credit(
         numbers = np.where(kept.elements[element], numbers, LEFT)
     cells = np.concatenate([numbers, marked(kind, stands_at(prepared, touch), paid[campaign].astype(np.int64))[None]])
     keys, which = distinct_columns(cells)
-    place = np.full(len(stands), -1, np.int64)
+    place = np.full(len(stands), NOWHERE, np.int64)
     place[element] = which
     size = keys.shape[1]
     (high, low), *halves = shares.summed_with_even(place, size)

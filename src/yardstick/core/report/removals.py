@@ -8,6 +8,7 @@ from datetime import date
 
 import numpy as np
 
+from ..base.axis_numbers import LEFT, TAGGED
 from ..base.columns import Flags, Ints
 from ..base.days import days_within
 from ..base.patience import go_on
@@ -18,12 +19,11 @@ from ..plan.counting_phase import Windows
 from ..plan.crediting_phase import Yardstick
 from ..rules.apportioning import largest_remainder
 from ..trails.trails import Trails, yield_to_others
-from .breakdown import TAGGED, Axis
+from .breakdown import Axis
 from .counted import GOOD_LEAD, LEAD, NEW_SALE, OPEN_LEAD, SALE, Counted, is_sale
 from .filters import Narrowed
 from .ledger import (
     LEARNED,
-    LEFT,
     PASSED,
     RECORDS,
     SHARED,

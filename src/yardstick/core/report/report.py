@@ -10,11 +10,11 @@ from functools import cached_property
 
 import numpy as np
 
+from ..base.axis_numbers import EMPTY, LEFT, NOWHERE, TAGGED, UNKNOWN
 from ..base.columns import Flags, Ints, sums_by
 from ..base.words import fold
 from ..costs.further_costs import OTHER_COSTS
 from ..credit.credit import WHOLE
-from ..credit.touch_fields import UNKNOWN
 from ..plan.plan import Plan
 from .breakdown import (
     BUCKETS,
@@ -23,14 +23,13 @@ from .breakdown import (
     NO_TOUCH_SPEND,
     NO_TRAIL,
     NO_VALUE,
-    TAGGED,
     UNDIVIDED,
     UNTAGGED,
     Axis,
 )
 from .counted import GOOD_LEAD, KINDS, LEAD, NEW_SALE, OPEN_LEAD, SALE
 from .figures import NOTHING, Figures, Sums, figures
-from .ledger import BOUNCES, CLICK_TOUCHES, EVENLY, LEFT, RECORDS, TOUCHES, WORTH, Ledger
+from .ledger import BOUNCES, CLICK_TOUCHES, EVENLY, RECORDS, TOUCHES, WORTH, Ledger
 from .prepared_data import PreparedData
 
 
@@ -115,7 +114,7 @@ class Report:
         self._sorted = sorted(range(len(self.places)), key=lambda i: (rank(self.places[i].bucket), self._key(i)))
 
     def of_keys(self, keys: Ints) -> Ints:
-        """(m,) int64, the place of each key of a ledger's credit, -1 = none."""
+        """(m,) int64, the place of each key of a ledger's credit, or `NOWHERE`."""
         return _numbers_of(keys[:-1], self._numbers)
 
     def _key(self, place: int) -> tuple[object, ...]:
@@ -136,7 +135,7 @@ class Report:
         return BreakdownPlace(bucket, key, shown)
 
     def _place_spend(self, named: dict[tuple[int, ...], int], spend: SpendRows) -> Ints:
-        out = np.full(len(spend.counts), -1, np.int64)
+        out = np.full(len(spend.counts), NOWHERE, np.int64)
         rows = np.flatnonzero(spend.counts)
         cells = np.stack([numbers[rows] for numbers in spend.numbers])
         cells = np.where(spend.kept[rows], cells, LEFT)
@@ -152,7 +151,7 @@ class Report:
             elif key[0] > 0 and UNKNOWN not in key:
                 bucket = NO_TOUCH_SPEND
             else:
-                key, bucket = tuple(UNKNOWN if v <= 0 else v for v in key), UNDIVIDED
+                key, bucket = tuple(UNKNOWN if v <= EMPTY else v for v in key), UNDIVIDED
             if (bucket, key) not in apart:
                 apart[bucket, key] = len(self.places)
                 self.places.append(self._place(bucket, key))
@@ -197,7 +196,7 @@ class Report:
 
     def _spend_sums(self, size: int) -> Callable[[int], dict[str, int | Decimal]]:
         costs = self._ground.costs
-        rows = np.flatnonzero(self.of_spend >= 0)
+        rows = np.flatnonzero(self.of_spend != NOWHERE)
         place = self.of_spend[rows]
         counts = {"impressions": costs.impressions[rows], "clicks": costs.clicks[rows]}
         claimed = costs.claimed_conversions
@@ -219,7 +218,7 @@ class Report:
 
 
 def _numbers_of(keys: Ints, numbers: dict[tuple[int, ...], int]) -> Ints:
-    return np.array([numbers.get(tuple(key), -1) for key in keys.T.tolist()], np.int64)
+    return np.array([numbers.get(tuple(key), NOWHERE) for key in keys.T.tolist()], np.int64)
 
 
 def credit_sums(ledger: Ledger, yardstick: str, place: Ints, size: int) -> list[Sums]:
@@ -227,11 +226,11 @@ def credit_sums(ledger: Ledger, yardstick: str, place: Ints, size: int) -> list[
 
     Parameters
     ----------
-    place : (m,) int64, the place of each key of the ledger's credit; those below 0 are left out
+    place : (m,) int64, the place of each key of the ledger's credit; `NOWHERE` = in none
     size : places
     """
     amount = ledger.part_of(yardstick)
-    cell = np.where(place < 0, -1, place * KINDS + ledger.kind)
+    cell = np.where(place == NOWHERE, NOWHERE, place * KINDS + ledger.kind)
     parts = ledger.credit.sums(amount, cell, size * KINDS)
     worth = ledger.credit.sums(amount + 1, cell, size * KINDS)
     kinds = (slice(begin, begin + KINDS) for begin in range(0, size * KINDS, KINDS))
@@ -243,7 +242,7 @@ def alone_of(ledger: Ledger, shown: bool) -> Sums | None:
     mine = np.flatnonzero(ledger.alone.keys[0] == shown)
     if not len(mine):
         return None
-    place = np.full(len(ledger.alone), -1, np.int64)
+    place = np.full(len(ledger.alone), NOWHERE, np.int64)
     place[mine] = ledger.alone.keys[1, mine]
     return _sums(ledger.alone.sums(RECORDS, place, KINDS), ledger.alone.sums(WORTH, place, KINDS), 1)
 
@@ -273,7 +272,7 @@ def is_other_cost(prepared: PreparedData) -> Flags:
 def _bucket(key: tuple[int, ...]) -> str:
     if key[0] == LEFT:
         return LEFT_OUT
-    return {0: UNTAGGED, TAGGED: NO_VALUE}.get(key[0], NAMED)
+    return {EMPTY: UNTAGGED, TAGGED: NO_VALUE}.get(key[0], NAMED)
 
 
 def with_conversions(sums: Sums, more: Sums) -> Sums:

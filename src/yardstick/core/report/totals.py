@@ -8,12 +8,13 @@ from fractions import Fraction
 
 import numpy as np
 
+from ..base.axis_numbers import LEFT, NOWHERE
 from ..base.columns import Flags, Ints, total
 from ..credit.credit import WHOLE
 from ..rules.registry import by_states
 from .counted import is_sale
 from .figures import Figures, Sums, figures
-from .ledger import BOUNCES, CLICK_TOUCHES, EVENLY, LEFT, TOUCHES
+from .ledger import BOUNCES, CLICK_TOUCHES, EVENLY, TOUCHES
 from .part import paid_campaigns
 from .removals import ads_credit
 from .report import alone_of, credit_sums, is_other_cost, with_conversions
@@ -115,8 +116,8 @@ class Evenly:
 def linear_counts(result: Result, ads_only: bool = False) -> dict[tuple[str, tuple[str, ...]], Evenly]:
     """What linear credits each place of a report with, by (bucket, values); perhaps the ads alone."""
     ledger, size = result.ledger, len(result.places)
-    left_out = (result.credit_place < 0) | ((ledger.paid != 1) & ads_only)
-    cell = np.where(left_out, -1, result.credit_place * 2 + ~is_sale(ledger.kind))
+    left_out = (result.credit_place == NOWHERE) | ((ledger.paid != 1) & ads_only)
+    cell = np.where(left_out, NOWHERE, result.credit_place * 2 + ~is_sale(ledger.kind))
     counts = [Fraction(parts, int(WHOLE)) for parts in ledger.credit.sums(EVENLY, cell, size * 2)]
     return {
         (place.bucket, place.shown): Evenly(counts[2 * i], counts[2 * i + 1]) for i, place in enumerate(result.places)
@@ -136,7 +137,7 @@ def ads_by_place(result: Result) -> dict[tuple[str, tuple[str, ...]], dict[str, 
     anything but the campaign."""
     ledger, size = result.ledger, len(result.places)
     mine = (ledger.credit.keys[0] != LEFT) & (ledger.paid == 1)
-    place = np.where(mine, result.credit_place, -1)
+    place = np.where(mine, result.credit_place, NOWHERE)
     out: dict[tuple[str, tuple[str, ...]], dict[str, Ads]] = {(p.bucket, p.shown): {} for p in result.places}
     for name in ledger.yardsticks:
         earned = credit_sums(ledger, name, place, size)

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
+from ..base.axis_numbers import LEFT
 from ..credit.credit import WHOLE
 from ..credit.removal import EFFECT_UNITS, effects
 from ..plan.crediting_phase import Yardstick
 from ..rules.registry import by_states
 from .counted import GOOD_LEAD, LEAD, NEW_SALE, SALE
-from .ledger import LEFT, NAMED_PART, NO_VALUE_PART, UNTAGGED_PART, paid_of, stands_of
+from .ledger import NAMED_PART, NO_VALUE_PART, UNTAGGED_PART, paid_of, stands_of
 from .removals import RemovalPiece, pieces
 from .weigh import Result
 

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from enum import StrEnum
 from fractions import Fraction
 
 import numpy as np
 
+from ..base.axis_numbers import NOWHERE
 from ..base.columns import Ints
 from ..base.tally import tally
 from .breakdown import NAMED, NO_TOUCH_SPEND
@@ -19,16 +21,17 @@ from .report import is_other_cost
 from .totals import Ads, ads_by_place, linear_counts
 from .weigh import Result
 
-FEW, EARLY, DEPENDS, GROW, CUT, UNSURE, KEEP = CODES = (
-    "too_few",
-    "too_early",
-    "depends",
-    "grow",
-    "cut",
-    "unsure",
-    "keep",
-)
-"""Verdicts, in the order in which they are tried; words are made where they are shown."""
+
+class VerdictCode(StrEnum):
+    """Verdicts, in the order in which they are tried; words are made where they are shown."""
+
+    FEW = "too_few"
+    EARLY = "too_early"
+    DEPENDS = "depends"
+    GROW = "grow"
+    CUT = "cut"
+    UNSURE = "unsure"
+    KEEP = "keep"
 
 
 @dataclass(frozen=True)
@@ -39,7 +42,7 @@ class Verdict:
     ----------
     place : number of its place in the result; shown : its values
     kind : `SALES`, judged by ROAS, or `LEADS`, judged by cost per lead
-    code, reason : the verdict, one of `CODES`, and a sentence that says why
+    code, reason : the verdict, and a sentence that says why
     credited : conversions of that kind under linear
     spend : minor units
     break_even, target : of the figure; for leads both are the target cost per lead; None without one
@@ -51,7 +54,7 @@ class Verdict:
     place: int
     shown: tuple[str, ...]
     kind: str
-    code: str
+    code: VerdictCode
     reason: str
     credited: Fraction
     spend: int
@@ -185,7 +188,7 @@ def _point(kind: str, earned: Ads, spend: int, unit: int) -> Fraction | None:
 
 def _other_costs_and_clicks(result: Result) -> tuple[list[int], list[int]]:
     """Of each place: other costs in minor units, and clicks."""
-    rows = np.flatnonzero(result.spend_place >= 0)
+    rows = np.flatnonzero(result.spend_place != NOWHERE)
     other, clicks = [0] * len(result.places), [0] * len(result.places)
     apart, costs = is_other_cost(result.prepared), result.prepared.costs
     for row, place in zip(rows.tolist(), result.spend_place[rows].tolist(), strict=True):
@@ -195,7 +198,7 @@ def _other_costs_and_clicks(result: Result) -> tuple[list[int], list[int]]:
 
 
 def _flips(
-    kind: str, code: str, panel: Sequence[str], place: int, of_row: Mapping[str, Ads],
+    kind: str, code: VerdictCode, panel: Sequence[str], place: int, of_row: Mapping[str, Ads],
     points: Sequence[tuple[str, Fraction | None]], bounds: Sequence[Interval | None], redraws: Redraws,
     break_even: Fraction, credited: Fraction, spent: tuple[int, int, int], margin: Decimal, digits: int,
 ) -> Flips:  # fmt: skip
@@ -208,7 +211,7 @@ def _flips(
     drawn = [redraws[name, place] for name in panel if (name, place) in redraws]
     amounts = [value if kind == SALES else leads for value, leads in drawn]
     pays = loses = None
-    if code not in (FEW, EARLY) and amounts:
+    if code not in (VerdictCode.FEW, VerdictCode.EARLY) and amounts:
         pays, loses = redraws_on_each_side(amounts, each if kind == SALES else each * LEAD_PARTS, spend)
     unsure = [(point, bound) for (_, point), bound in zip(points, bounds, strict=True)]
     return Flips(
@@ -216,7 +219,7 @@ def _flips(
         loses,
         flipping_yardstick(worth, spend, chosen),
         cost_of_a_click(min(worth.values()), other, clicks, digits),
-        conversions_needed(unsure, break_even, credited) if code == UNSURE else "",
+        conversions_needed(unsure, break_even, credited) if code == VerdictCode.UNSURE else "",
         worth,
     )
 
@@ -235,7 +238,7 @@ def verdict_of(
     target: Fraction | None,
     come: Fraction | None,
     mature: Fraction,
-) -> tuple[str, str]:
+) -> tuple[VerdictCode, str]:
     """The verdict on one campaign, and why (R25).
 
     Parameters
@@ -249,10 +252,10 @@ def verdict_of(
     """
     thing = "sales" if kind == SALES else "leads"
     if credited < minimum:
-        return FEW, f"{_number(credited)} {thing} credited under linear; at least {minimum} are needed"
+        return VerdictCode.FEW, f"{_number(credited)} {thing} credited under linear; at least {minimum} are needed"
     if come is not None and come < mature:
         return (
-            EARLY,
+            VerdictCode.EARLY,
             f"{_per_cent(come)} of the {thing} of its days have come; at least {_per_cent(mature)} are needed",
         )
     better = kind == SALES
@@ -264,7 +267,7 @@ def verdict_of(
     good = [name for name, point in points if pays(point)]
     bad = [name for name, point in points if not pays(point)]
     if good and bad:
-        return DEPENDS, f"it pays under {', '.join(good)} and does not under {', '.join(bad)}"
+        return VerdictCode.DEPENDS, f"it pays under {', '.join(good)} and does not under {', '.join(bad)}"
     worst, best = [], []
     for (name, point), bound in zip(points, bounds, strict=True):
         low, high = (point, point) if bound is None else (bound.low, bound.high)
@@ -272,21 +275,30 @@ def verdict_of(
         best.append((name, high if better else low))
     if target is not None and all(_beats(value, target, better) for _, value in worst):
         name, value = _worst(worst, better)
-        return GROW, f"even the worse bound, {_number(value)} under {name}, beats the target of {_number(target)}"
+        return (
+            VerdictCode.GROW,
+            f"even the worse bound, {_number(value)} under {name}, beats the target of {_number(target)}",
+        )
     if all(_beaten(value, break_even, better) for _, value in best):
         name, value = _worst(best, not better)
-        return CUT, f"even the better bound, {_figure(value)} under {name}, misses break-even at {_number(break_even)}"
+        return (
+            VerdictCode.CUT,
+            f"even the better bound, {_figure(value)} under {name}, misses break-even at {_number(break_even)}",
+        )
     held = [
         name
         for (name, one), (_, other) in zip(worst, best, strict=True)
         if _beaten(one, break_even, better) and not _beaten(other, break_even, better)
     ]
     if held:
-        return UNSURE, f"break-even at {_number(break_even)} lies inside the interval under {held[0]}"
+        return VerdictCode.UNSURE, f"break-even at {_number(break_even)} lies inside the interval under {held[0]}"
     if target is None:
-        return KEEP, "it pays under every yardstick; without a target it is not said to grow"
+        return VerdictCode.KEEP, "it pays under every yardstick; without a target it is not said to grow"
     name, value = _worst(worst, better)
-    return KEEP, f"it pays; to grow, {_figure(value)} under {name} has to beat the target of {_number(target)}"
+    return (
+        VerdictCode.KEEP,
+        f"it pays; to grow, {_figure(value)} under {name} has to beat the target of {_number(target)}",
+    )
 
 
 def _beats(value: Fraction | None, mark: Fraction, better: bool) -> bool:
@@ -326,17 +338,17 @@ def days_of(result: Result) -> list[dict[int, int]]:
 
 def days_of_all(result: Result) -> dict[int, int]:
     """The same for everything that a report shows."""
-    spend = np.where(result.spend_rows & result.kept_spend, 0, -1)
+    spend = np.where(result.spend_rows & result.kept_spend, 0, NOWHERE)
     touches = result.touch_in_range if result.kept is None else result.touch_in_range & result.kept.touches
     (by_spend,) = _by_day(result, spend, True, 1)
-    (by_touch,) = _by_day(result, np.where(touches, 0, -1), False, 1)
+    (by_touch,) = _by_day(result, np.where(touches, 0, NOWHERE), False, 1)
     return by_spend if sum(by_spend.values()) > 0 else by_touch
 
 
 def _by_day(result: Result, place: Ints, is_spend: bool, size: int | None = None) -> list[dict[int, int]]:
     prepared = result.prepared
     days = prepared.spend.ints("day") if is_spend else prepared.touches.day
-    rows = np.flatnonzero(place >= 0)
+    rows = np.flatnonzero(place != NOWHERE)
     weights = prepared.costs.cost[rows] if is_spend else np.ones(len(rows), np.int64)
     found, _ = tally(np.stack([place[rows], days[rows]]), [(None, weights)])
     out: list[dict[int, int]] = [{} for _ in range(len(result.places) if size is None else size)]

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..base.axis_numbers import NOWHERE
 from ..base.columns import Flags, Ints
 from ..base.days import NO_DAY
 from ..base.notes import Finding, Rejected
@@ -179,7 +180,10 @@ def weigh(
     go_on()
     part = weigh_part(glossary, plan, question)
     go_on()
-    in_range, touch_cell = np.zeros(prepared.touches.count, np.bool_), np.full(prepared.touches.count, -1, np.int64)
+    in_range, touch_cell = (
+        np.zeros(prepared.touches.count, np.bool_),
+        np.full(prepared.touches.count, NOWHERE, np.int64),
+    )
     in_range[part.touch], touch_cell[part.touch] = True, part.touch_cell
     ledger = complete(part.ledger, glossary, plan, question)
     found = report(ledger, glossary, plan, question, part)
@@ -215,5 +219,5 @@ def weigh(
 
 
 def _at(place: Ints, cell: Ints) -> Ints:
-    """The place of each cell, -1 where there is none."""
-    return np.append(place, -1)[cell]
+    """The place of each cell, `NOWHERE` where there is none."""
+    return np.append(place, NOWHERE)[cell]

@@ -30,7 +30,7 @@ from yardstick.formats.rows.intake import Counts, Intake
 from yardstick.formats.sources.sourcing import open_by
 from yardstick.store import jobs
 from yardstick.store.database import AWAY, is_full, is_locked
-from yardstick.store.jobs import JobState
+from yardstick.store.jobs import JobStage, JobState
 from yardstick.store.loading import Stopped, load_file, load_prepared, lock, next_load, record_load, redo, undo
 from yardstick.store.memory import give_back
 from yardstick.store.models import Change, RejectedRow
@@ -139,7 +139,7 @@ def keep_file(
             record_load(connection, desk.workspace, load, batch_number, header, taken.counts, zone, reading_said)
         if job_note is not None:
             job_note.kept.append(file.name)
-            state = jobs.DONE if not job_note.left else jobs.RUNNING
+            state = JobStage.DONE if not job_note.left else JobStage.RUNNING
             words = [f"kept {_names(job_note.kept)}", note, _still(job_note.asking) if job_note.asking else ""]
             jobs.say(connection, job_note.job, state, "; ".join(word for word in words if word))
         reach("load recorded", desk.end_backends)
@@ -239,7 +239,7 @@ class Loader:
         self._stop: dict[int, threading.Event] = {}
         self._live: dict[int, JobState] = {}
         self._begun: dict[int, float] = {}
-        self._unsaid: dict[int, tuple[str, str, str]] = {}
+        self._unsaid: dict[int, tuple[JobStage, str, str]] = {}
         self._taking = threading.Lock()
 
     def keep(self, token: str) -> int:
@@ -304,7 +304,7 @@ class Loader:
     def _run(self, job: int, came: Path, folder: Path, asking: int) -> None:
         desk = self._desk
         kept: list[str] = []
-        self._live[job] = JobState(job, jobs.RUNNING, "waiting", 0, 0, "", 0, None)
+        self._live[job] = JobState(job, JobStage.RUNNING, "waiting", 0, 0, "", 0, None)
         try:
             given, _, by = classify_uploads(desk, uploaded(folder), chosen=True)
             batch_number = next_number(desk)
@@ -315,16 +315,16 @@ class Loader:
                 kept.append(file.name)
             if not given:
                 why = f"nothing is kept yet: {_still(asking)}" if asking else "none of the files could be read"
-                self._end(job, jobs.FAILED, why, NOTHING_ELSE)
+                self._end(job, JobStage.FAILED, why, NOTHING_ELSE)
         except Stopped:
             # What was read stays read: it can still be kept. Of a file in two parts (orders, and refunds among them)
             # one may be kept and the other not: it goes back, and what is there then is left unchanged.
             whole = {*kept} - {file.name for file in given[len(kept) :]}
-            self._end(job, jobs.STOPPED, "stopped", _put_back(folder, came, whole))
+            self._end(job, JobStage.STOPPED, "stopped", _put_back(folder, came, whole))
         except (SQLAlchemyError, OSError, FileProblem, SettingsError) as problem:
-            self._end(job, jobs.FAILED, *_why(problem))
+            self._end(job, JobStage.FAILED, *_why(problem))
         except Exception as problem:
-            self._end(job, jobs.FAILED, f"{type(problem).__name__}: {problem}", NOTHING_ELSE)
+            self._end(job, JobStage.FAILED, f"{type(problem).__name__}: {problem}", NOTHING_ELSE)
             raise
         finally:
             shutil.rmtree(folder, ignore_errors=True)
@@ -338,7 +338,7 @@ class Loader:
                 self._live.pop(job, None)
                 self._stop.pop(job, None)
 
-    def _end(self, job: int, state: str, why: str, then: str) -> None:
+    def _end(self, job: int, state: JobStage, why: str, then: str) -> None:
         self._unsaid[job] = (state, why[:1500], then)
         with suppress(*AWAY):
             self._say_end(job)
@@ -357,7 +357,7 @@ class Loader:
         left = took * (size - done) / done if done else None
         share = min(1.0, done / size) if size else 1.0
         total = max(rows, round(rows / share)) if share else rows
-        self._live[job] = JobState(job, jobs.RUNNING, f"loading {name}", rows, total, "", round(rows / took), left)
+        self._live[job] = JobState(job, JobStage.RUNNING, f"loading {name}", rows, total, "", round(rows / took), left)
 
 
 NOTHING_ELSE = "nothing else was changed"

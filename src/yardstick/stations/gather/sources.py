@@ -6,6 +6,7 @@ from collections import defaultdict
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
+from enum import StrEnum
 from typing import Any
 
 import numpy as np
@@ -29,7 +30,6 @@ from yardstick.store.snapshots import TableState
 from ..workspace.desk import Desk
 from .rehearse_files import MoneySum
 
-PLANNED, AWAITING, RECEIVING, STALE, ENDED = "planned", "none yet", "arriving", "quiet", "ended"
 AMONG = "Rows of a file of {} that are refunds."
 WEEKS = 13
 NO_SOURCE = "Files whose columns have our names: nobody has said when they should arrive."
@@ -38,6 +38,26 @@ MOST_MISSING = 60
 QUARTER_US = 900_000_000
 DAILY = ("spend", "visits")
 """Tables of which a day without rows is missing: the others may have none of a day."""
+
+
+class SourceState(StrEnum):
+    """How what a source brings stands, by what arrived."""
+
+    PLANNED = "planned"
+    AWAITING = "none_yet"
+    RECEIVING = "arriving"
+    STALE = "quiet"
+    ENDED = "ended"
+
+
+SOURCE_STATE_WORDS = {
+    SourceState.PLANNED: "planned",
+    SourceState.AWAITING: "none yet",
+    SourceState.RECEIVING: "arriving",
+    SourceState.STALE: "quiet",
+    SourceState.ENDED: "ended",
+}
+"""States of sources as they are shown."""
 
 
 @dataclass
@@ -50,8 +70,7 @@ class SourceNow:
     table, kind, account, currency : as it says
     platforms : whose spend it brings
     zone : of its days
-    state : planned, none yet, arriving, quiet or ended, by what arrived; empty where nothing was said of when
-        something should
+    state : by what arrived; None where nothing was said of when something should
     why : that in a sentence
     first_day, last_day : of its rows, in its zone; empty without any
     partial : whether its last day is not over yet
@@ -70,7 +89,7 @@ class SourceNow:
     account: str
     currency: str
     zone: str
-    state: str
+    state: SourceState | None
     why: str
     platforms: list[str] = field(default_factory=list)
     first_day: str = ""
@@ -109,7 +128,7 @@ def list_sources(desk: Desk) -> list[SourceNow]:
         zone = source.time_zone or plan.reading.time_zone
         mine = {n for n, load in loads.items() if fold(load.source) == key}
         arrived = _arrived(states.get(source.table), source.table, mine, zone)
-        now = SourceNow(source.name, source.table, source.kind, source.account, source.currency, zone, "", "")
+        now = SourceNow(source.name, source.table, source.kind, source.account, source.currency, zone, None, "")
         _fill(now, arrived, rejected.get((key, source.table), 0), changes.get((key, source.table), []))
         _say_state(now, source, desk.today(zone))
         out.append(now)
@@ -122,7 +141,7 @@ def list_sources(desk: Desk) -> list[SourceNow]:
         key, zone = fold(called), plan.reading.time_zone
         mine = {n for n, load in loads.items() if (fold(load.source), load.table) == (key, table)}
         why = AMONG.format(called) if key in sources else FORGOTTEN if called else NO_SOURCE
-        now = SourceNow(called, table, "", "", "", zone, "", why)
+        now = SourceNow(called, table, "", "", "", zone, None, why)
         arrived = _arrived(states.get(table), table, mine, zone)
         _fill(now, arrived, rejected.get((key, table), 0), changes.get((key, table), []))
         out.append(now)
@@ -245,25 +264,25 @@ def _say_state(now: SourceNow, source: Source, today: date) -> None:
         late = (due - last).days - source.expected_days - (1 if due == today else 0)
         now.late_days = max(0, late)
         if source.ends and source.ends < today and not now.late_days:
-            now.state, now.why = ENDED, f"Ended on {source.ends}; its last day is {now.last_day}."
+            now.state, now.why = SourceState.ENDED, f"Ended on {source.ends}; its last day is {now.last_day}."
         elif now.late_days:
             expected = f"expected {source.expected_days} {'day' if source.expected_days == 1 else 'days'} late at most"
             now.state, now.why = (
-                STALE,
+                SourceState.STALE,
                 f"Nothing since {now.last_day}: {now.late_days} days past its time ({expected}).",
             )
         else:
-            now.state, now.why = RECEIVING, f"Up to {now.last_day}."
+            now.state, now.why = SourceState.RECEIVING, f"Up to {now.last_day}."
             if now.partial:
                 now.why = f"Up to {now.last_day}, which is not over in {now.zone}."
     elif source.starts and source.starts > today:
-        now.state, now.why = PLANNED, f"Begins on {source.starts}."
+        now.state, now.why = SourceState.PLANNED, f"Begins on {source.starts}."
     elif source.ends and source.ends < today:
-        now.state, now.why = ENDED, f"Ended on {source.ends}; nothing arrived."
+        now.state, now.why = SourceState.ENDED, f"Ended on {source.ends}; nothing arrived."
     else:
         since = (today - source.starts).days - source.expected_days if source.starts else 0
         now.late_days = max(0, since)
         late_since = f" It is {since} days past its time." if since > 0 else ""
-        now.state, now.why = AWAITING, f"Nothing has arrived yet.{late_since}"
+        now.state, now.why = SourceState.AWAITING, f"Nothing has arrived yet.{late_since}"
     if now.missing_days:
         now.why += f" {now.missing_days} {'day is' if now.missing_days == 1 else 'days are'} missing between."

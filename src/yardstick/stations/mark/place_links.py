@@ -11,8 +11,9 @@ from yardstick.core.base.day_numbers import day_number, day_text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import Slots, fold
 from yardstick.core.links.addresses import as_browsers_read, is_of_this_machine, why_not_opened
+from yardstick.core.links.link_states import LinkCause, LinkState
 from yardstick.core.links.links import store_of
-from yardstick.core.links.placing import Deviation, Seen, another_arrives, fault_of, shared_fault, state_of, verdict
+from yardstick.core.links.placing import Deviation, Seen, cause_of, shared_fault, state_of, verdict
 from yardstick.core.plan.campaign_records import DRAFT
 from yardstick.core.plan.linking_phase import Place
 from yardstick.core.plan.plan import Plan
@@ -27,6 +28,23 @@ from ..workspace.refusals import NotFound
 from .edit_sheet import SheetRow, Sheets
 from .visit_link import Compared, Visit, compare, visit
 
+LINK_STATE_WORDS = {
+    LinkState.PLANNED: "planned",
+    LinkState.PLACED: "placed",
+    LinkState.NONE_YET: "none yet",
+    LinkState.ARRIVING: "arriving",
+    LinkState.QUIET: "quiet",
+    LinkState.ENDED: "ended",
+}
+"""States of links as they are shown."""
+_FAULT_WORDS = {
+    LinkCause.DRAFT: "placed, though the campaign is a draft",
+    LinkCause.CLICKED: "clicked, but none arrived",
+    LinkCause.QUIET: "quiet",
+    LinkCause.LATE: "late",
+    LinkCause.NONE_YET: "none yet",
+}
+
 
 @dataclass(frozen=True)
 class PlacedLink:
@@ -37,14 +55,15 @@ class PlacedLink:
     campaign : its plain name
     placement, box, leave : where it is, which box there takes it, what to leave alone
     placed_on, placed_by : since when, by whom
-    state : one of `core.placing.STATES`
+    state : where it stands
     visits, clicks : arrivals with exactly its tags; clicks on its short link
     first, last : days of the first and last arrival; of the clicks, where nothing else can be counted
     draft : its campaign is a draft, so that it is not to be placed
     mender : who must mend it: whoever placed it, else the owner of its campaign
     due, late : the day by which first visits must have come, and whether it has passed without any
     weeks : arrivals in each of 13 weeks up to the last day there is
-    fault : what is wrong with where it stands, in words that links with the same fault share
+    cause, fault : what is wrong with where it stands, in words that links with the same fault share; None, empty where
+        nothing is
     withheld : why its address must not go out to others; empty if it may
     """
 
@@ -57,7 +76,7 @@ class PlacedLink:
     leave: str
     placed_on: str
     placed_by: str
-    state: str
+    state: LinkState
     visits: int
     clicks: int
     first: str
@@ -69,6 +88,7 @@ class PlacedLink:
     verdict: str
     deviations: tuple[Deviation, ...]
     weeks: tuple[int, ...] = ()
+    cause: LinkCause | None = None
     fault: str = ""
     withheld: str = ""
 
@@ -139,6 +159,7 @@ class Placing:
             state = state_of(_day(row.cells.get("placed_on")), ends, seen, today, newest)
             late = seen is None and (_day(row.cells.get("due")) or today) < today
             draft = campaign is not None and campaign.state == DRAFT
+            cause = cause_of(state, late=late, draft=draft, deviations=deviations, clicks=number, seen=seen)
             out.append(
                 PlacedLink(
                     key=row.key,
@@ -162,7 +183,8 @@ class Placing:
                     verdict=verdict(seen, deviations, number, gathered, only_clicks),
                     deviations=deviations,
                     weeks=book.weeks(read_as) if book else (),
-                    fault=fault_of(state, late=late, draft=draft, deviations=deviations, clicks=number, seen=seen),
+                    cause=cause,
+                    fault=fault_words(cause, deviations),
                     withheld=why_withheld(row.url, plan),
                 )
             )
@@ -229,7 +251,7 @@ class Placing:
 
     def file(self, kind: str) -> bytes:
         """Every link with its place, its state and its arrivals as a file."""
-        names = [f.name for f in fields(PlacedLink) if f.name not in ("key", "deviations", "weeks")]
+        names = [f.name for f in fields(PlacedLink) if f.name not in ("key", "deviations", "weeks", "cause")]
         lines = [[_as_cell(getattr(link, name)) for name in names] for link in self.links()]
         return write_table(kind, names, lines)
 
@@ -247,12 +269,19 @@ class Placing:
         return row
 
 
+def fault_words(cause: LinkCause | None, deviations: tuple[Deviation, ...]) -> str:
+    """What is wrong with where a link stands, in words that links with the same fault share; empty where nothing is."""
+    if cause == LinkCause.ANOTHER:
+        return f"another {deviations[0].field} arrives"
+    return _FAULT_WORDS[cause] if cause else ""
+
+
 def _said_once(links: list[PlacedLink]) -> list[PlacedLink]:
     """Links with the faults of their campaigns in one set of words: what arrives under one wrong tag is no more the
     fault of one of its links than of the others."""
     alike: dict[tuple[str, str, str], list[PlacedLink]] = {}
     for link in links:
-        if link.campaign and link.deviations and link.fault == another_arrives(link.deviations[0]):
+        if link.campaign and link.cause == LinkCause.ANOTHER:
             first = link.deviations[0]
             alike.setdefault((link.campaign, first.field, first.arrived), []).append(link)
     fault_by_key = {
@@ -281,6 +310,8 @@ def why_withheld(url: str, plan: Plan) -> str:
 
 
 def _as_cell(value: object) -> str:
+    if isinstance(value, LinkState):
+        return LINK_STATE_WORDS[value]
     return ("yes" if value else "") if isinstance(value, bool) else str(value)
 
 

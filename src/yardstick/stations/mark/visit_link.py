@@ -6,6 +6,7 @@ import http.client
 import time
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from secrets import token_hex
 from urllib.parse import urljoin
 
@@ -31,19 +32,40 @@ class Hop:
     status: int
 
 
+class Fate(StrEnum):
+    """What became of a parameter on its way."""
+
+    SAME = "same"
+    FILLED = "filled"
+    """A slot of a pattern, by the platform."""
+    LOST = "lost"
+    CHANGED = "changed"
+    CHANGED_CASE = "changed_case"
+    UNFILLED_SLOT = "unfilled_slot"
+    ADDED = "added"
+
+
+FATE_WORDS = {
+    Fate.SAME: "same",
+    Fate.FILLED: "filled",
+    Fate.LOST: "lost",
+    Fate.CHANGED: "changed",
+    Fate.CHANGED_CASE: "changed case",
+    Fate.UNFILLED_SLOT: "unfilled slot",
+    Fate.ADDED: "added",
+}
+"""What became of parameters, as it is shown."""
+WELL = (Fate.SAME, Fate.FILLED, Fate.ADDED)
+
+
 @dataclass(frozen=True)
 class Compared:
-    """One parameter of the link: what was meant to arrive, what arrived, and what happened to it.
-
-    Attributes
-    ----------
-    verdict : same, filled (a slot of a pattern), lost, changed, changed case, unfilled slot, added
-    """
+    """One parameter of the link: what was meant to arrive, what arrived, and what became of it."""
 
     name: str
     expected: str
     arrived: str
-    verdict: str
+    fate: Fate
 
 
 @dataclass(frozen=True)
@@ -57,7 +79,7 @@ class Visit:
     @property
     def well(self) -> bool:
         """Whether everything arrived."""
-        return not self.problem and all(f.verdict in ("same", "filled", "added") for f in self.fields)
+        return not self.problem and all(f.fate in WELL for f in self.fields)
 
 
 def visit(
@@ -159,17 +181,17 @@ def compare(
         found = by_name.pop(fold(name), None)
         now, raw = found or ("", "")
         if found is None:
-            what = "lost"
+            what = Fate.LOST
         elif slots.is_slot(now, raw):
-            what = "unfilled slot"
+            what = Fate.UNFILLED_SLOT
         elif now == value:
-            what = "same"
+            what = Fate.SAME
         elif meant is not None and SLOT.search(value):
-            what = "filled" if fits(value, now) else "changed"
+            what = Fate.FILLED if fits(value, now) else Fate.CHANGED
         else:
-            what = "changed case" if fold(now) == fold(value) else "changed"
+            what = Fate.CHANGED_CASE if fold(now) == fold(value) else Fate.CHANGED
         out.append(Compared(name, value, now, what))
     by_name.pop(fold(test_parameter), None)
     for name, (value, raw) in by_name.items():
-        out.append(Compared(name, "", value, "unfilled slot" if slots.is_slot(value, raw) else "added"))
+        out.append(Compared(name, "", value, Fate.UNFILLED_SLOT if slots.is_slot(value, raw) else Fate.ADDED))
     return tuple(out)

@@ -12,7 +12,7 @@ from yardstick.core.reading.tags import EXTRA
 from yardstick.core.report.breakdown import LEFT_OUT, NAMED, NO_TRAIL, NO_VALUE, UNDIVIDED, UNTAGGED
 from yardstick.core.report.figures import Figures, Sums
 from yardstick.core.report.totals import Ads
-from yardstick.core.report.verdicts import CUT, DEPENDS, EARLY, FEW, GROW, KEEP, UNSURE
+from yardstick.core.report.verdicts import VerdictCode
 
 from .board_columns import COLUMNS, Value
 
@@ -24,19 +24,17 @@ NAMES = {
 }
 """What a row is called that has no value of its own."""
 SORTS = ("name", *COLUMNS, "verdict")
-ORDER = (GROW, KEEP, UNSURE, DEPENDS, EARLY, FEW, CUT)
-"""Verdicts from good to bad."""
 VERDICT_WORDS = {
-    GROW: "grow",
-    KEEP: "keep",
-    UNSURE: "unsure",
-    DEPENDS: "depends on the yardstick",
-    EARLY: "too early to tell",
-    FEW: "too few to tell",
-    CUT: "cut",
+    VerdictCode.GROW: "grow",
+    VerdictCode.KEEP: "keep",
+    VerdictCode.UNSURE: "unsure",
+    VerdictCode.DEPENDS: "depends on the yardstick",
+    VerdictCode.EARLY: "too early to tell",
+    VerdictCode.FEW: "too few to tell",
+    VerdictCode.CUT: "cut",
 }
-"""Verdicts as they are shown."""
-Verdicts = Mapping[tuple[str, tuple[str, ...]], str]
+"""Verdicts as they are shown, from good to bad."""
+Verdicts = Mapping[tuple[str, tuple[str, ...]], VerdictCode]
 """What is said of campaigns, by bucket and values."""
 
 
@@ -72,7 +70,7 @@ class Wanted:
     sort : one of `SORTS`
     descending : which way
     find : only rows whose name holds this text, whatever the case
-    verdict : only campaigns of which this is said; empty = all rows
+    verdict : only campaigns of which this is said; None = all rows
     measure : whether verdicts are those on `value` or on `leads`
     rulers_only : send the figures under the chosen yardstick and the panel alone, and of the latter what rulers need
     columns : names of columns, or of sets of them; none = money
@@ -81,7 +79,7 @@ class Wanted:
     sort: str = "spend"
     descending: bool = True
     find: str = ""
-    verdict: str = ""
+    verdict: VerdictCode | None = None
     measure: str = "value"
     rulers_only: bool = False
     columns: tuple[str, ...] = ()
@@ -173,7 +171,8 @@ def in_order(rows: Sequence[BoardRow], yardstick: str, wanted: Wanted, verdicts:
         return named + rest
     if wanted.sort == "verdict":
         judged = [r for r in named if (r.bucket, r.values) in verdicts]
-        judged.sort(key=lambda r: ORDER.index(verdicts[r.bucket, r.values]), reverse=not wanted.descending)
+        order = list(VERDICT_WORDS)
+        judged.sort(key=lambda r: order.index(verdicts[r.bucket, r.values]), reverse=not wanted.descending)
         return judged + [r for r in named if (r.bucket, r.values) not in verdicts] + rest
     # Rows without the figure stand last whichever way the sort goes.
     known = [(figure, r) for r in named if (figure := _figure(r, yardstick, wanted.sort)) is not None]

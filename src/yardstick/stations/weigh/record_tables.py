@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, fields, is_dataclass
 from datetime import date, datetime
+from enum import StrEnum
 from types import UnionType
 from typing import Any, get_args, get_type_hints
 
@@ -71,6 +72,8 @@ def _cell(value: Any, minor_digits: int | None) -> str:
         return ""
     if value is True:
         return "yes"
+    if isinstance(value, StrEnum):
+        return value.replace("_", " ")
     if minor_digits is not None:
         return money(value, minor_digits)
     if isinstance(value, float):
