@@ -24,7 +24,7 @@ from yardstick.core.plan.plan import plan_of  # noqa: E402
 from yardstick.core.report.weigh import weigh  # noqa: E402
 from yardstick.formats.files.csv_in import CsvFile  # noqa: E402
 from yardstick.formats.rows.input_tables import read_file, tables_of  # noqa: E402
-from yardstick.stations.gather.keep_files import Loader  # noqa: E402
+from yardstick.stations.gather.keep_job import Loader  # noqa: E402
 from yardstick.stations.gather.rehearse_files import rehearse  # noqa: E402
 from yardstick.stations.plan.change_plan import change_general, read_plan  # noqa: E402
 from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing  # noqa: E402

@@ -8,8 +8,9 @@ from pathlib import Path
 
 from forking import serve
 from yardstick.formats.files import csv_in
-from yardstick.stations.gather.keep_files import Loader, list_loads, undo_load
+from yardstick.stations.gather.keep_job import Loader
 from yardstick.stations.gather.rehearse_files import rehearse
+from yardstick.stations.gather.undo_loads import list_loads, undo_load
 from yardstick.stations.plan.change_plan import change_general, read_plan
 from yardstick.stations.workspace.desk import Desk
 from yardstick.store import prepared_rows

@@ -19,7 +19,8 @@ from sqlalchemy import text
 from cluster import Databases, reachable
 from forking import Forking
 from ground import say_ground
-from yardstick.stations.gather.keep_files import keep_now, list_loads
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.gather.undo_loads import list_loads
 from yardstick.stations.plan.change_plan import read_plan
 from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
 from yardstick.stations.workspace.desk import Desk

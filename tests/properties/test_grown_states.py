@@ -12,7 +12,8 @@ from effort import examples
 from worlds import csv_bytes, worlds
 from yardstick.core.base import columns, identifier_columns
 from yardstick.core.reading import marks
-from yardstick.stations.gather.keep_files import keep_now, list_loads, redo_load, undo_load
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.gather.undo_loads import list_loads, redo_load, undo_load
 from yardstick.stations.weigh.weigh_board import BoardQuestion, NothingYet, Weighing
 from yardstick.stations.workspace.desk import Desk
 from yardstick.store.database import connect

@@ -11,8 +11,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from effort import examples
-from yardstick.stations.gather.keep_files import keep_now, list_loads, redo_load, undo_load
+from yardstick.stations.gather.keep_files import keep_now
 from yardstick.stations.gather.rehearse_files import rehearse
+from yardstick.stations.gather.undo_loads import list_loads, redo_load, undo_load
 from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
 from yardstick.stations.workspace.desk import Desk
 from yardstick.store.database import connect

@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from effort import examples
 from yardstick.core.report.breakdown import BY_CAMPAIGN
 from yardstick.stations.command.weigh_folder import credit_folder
-from yardstick.stations.gather.keep_files import keep_now, list_loads, undo_load
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.gather.undo_loads import list_loads, undo_load
 from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
 from yardstick.stations.workspace.desk import Desk
 from yardstick.store.database import connect

@@ -15,9 +15,12 @@ from yardstick.formats.files import workbooks
 from yardstick.formats.plan.source_parts import SourcePart
 from yardstick.formats.results.sheets import write_table
 from yardstick.stations.gather.ground_rules import Unsaid
-from yardstick.stations.gather.keep_files import Loader, keep_now, list_loads, undo_load
-from yardstick.stations.gather.rehearse_files import read_otherwise, rehearse
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.gather.keep_job import Loader
+from yardstick.stations.gather.read_otherwise import read_otherwise
+from yardstick.stations.gather.rehearse_files import rehearse
 from yardstick.stations.gather.sources import list_sources
+from yardstick.stations.gather.undo_loads import list_loads, undo_load
 from yardstick.stations.mark.edit_sheet import Sheets
 from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
 from yardstick.stations.workspace import deadline

@@ -15,8 +15,10 @@ import pytest
 from export_shapes import SHAPES, Row
 from exports import PLAN
 from ground import say_ground
-from yardstick.stations.gather.keep_files import Loader, keep_now
-from yardstick.stations.gather.rehearse_files import read_otherwise, rehearse
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.gather.keep_job import Loader
+from yardstick.stations.gather.read_otherwise import read_otherwise
+from yardstick.stations.gather.rehearse_files import rehearse
 
 SEEDS = range(int(os.environ.get("YARDSTICK_SHAPES", "1")))
 """How many worlds each shape is made in; `make nightly` asks for more."""

@@ -10,8 +10,10 @@ from sqlalchemy import text
 
 from ground import say_ground
 from week import week_files
-from yardstick.stations.gather.keep_files import Loader, keep_now, list_loads, redo_load, rejected_of, undo_load
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.gather.keep_job import Loader
 from yardstick.stations.gather.rehearse_files import rehearse
+from yardstick.stations.gather.undo_loads import list_loads, redo_load, rejected_of, undo_load
 from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
 from yardstick.stations.workspace.refusals import NotFound
 from yardstick.store import jobs, prepared_rows

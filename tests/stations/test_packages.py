@@ -19,8 +19,10 @@ from exports import EXPORTS, PLAN, ads_report
 from ground import say_ground
 from week import week_files
 from yardstick.core.base.errors import SettingsError
-from yardstick.stations.gather.keep_files import Loader, keep_now, list_loads, rejected_of, undo_load
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.gather.keep_job import Loader
 from yardstick.stations.gather.rehearse_files import rehearse
+from yardstick.stations.gather.undo_loads import list_loads, rejected_of, undo_load
 from yardstick.stations.instance.pack_workspace import pack
 from yardstick.stations.mark.edit_sheet import Sheets
 from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing

@@ -6,7 +6,8 @@ import pytest
 
 from ground import say_ground
 from yardstick.core.base.errors import SettingsError
-from yardstick.stations.gather.keep_files import keep_now, undo_load
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.gather.undo_loads import undo_load
 from yardstick.stations.mark.edit_sheet import Sheets
 from yardstick.stations.mark.short_links import ShortLinks
 from yardstick.stations.plan.change_plan import change_general, change_records, read_plan, undo_plan

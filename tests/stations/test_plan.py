@@ -13,7 +13,7 @@ from planned_week import SITE, planned_week_files
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.report.breakdown import Breakdown
 from yardstick.formats.plan.sections import SECTIONS
-from yardstick.stations.gather.keep_files import list_loads, undo_load
+from yardstick.stations.gather.undo_loads import list_loads, undo_load
 from yardstick.stations.plan.change_plan import change_general, change_records, read_plan, undo_plan
 from yardstick.stations.plan.preview_legends import preview_legend
 from yardstick.stations.plan.preview_plan import (

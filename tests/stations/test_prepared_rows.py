@@ -9,7 +9,8 @@ from ground import say_ground
 from stations.test_gather import everything, rehearsed
 from week import week_files
 from yardstick.stations.gather import keep_files
-from yardstick.stations.gather.keep_files import Loader, list_loads
+from yardstick.stations.gather.keep_job import Loader
+from yardstick.stations.gather.undo_loads import list_loads
 from yardstick.stations.plan.change_plan import change_general, read_plan
 from yardstick.stations.workspace.desk import Desk
 from yardstick.store.database import connect
@@ -61,7 +62,7 @@ def test_without_whole_rows_the_file_is_read_again_with_the_same_end(desk, datab
     other = Desk(connect(databases.fresh()), tmp_path / "other", "test")
 
     def spoil(token):
-        (folder,) = (desk.uploads / token).glob(".000*.rows")
+        (folder,) = (desk.uploads / token).glob("0000/*.rows")
         if harm == "gone":
             for path in folder.iterdir():
                 path.unlink()

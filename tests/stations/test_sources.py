@@ -19,11 +19,14 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.formats.files.raw import FileProblem
 from yardstick.formats.plan.source_parts import SourcePart
 from yardstick.stations.gather import keep_files
-from yardstick.stations.gather.keep_files import Loader, keep_now, list_loads, undo_load
-from yardstick.stations.gather.rehearse_files import read_otherwise, rehearse
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.gather.keep_job import Loader
+from yardstick.stations.gather.read_otherwise import read_otherwise
+from yardstick.stations.gather.rehearse_files import rehearse
 from yardstick.stations.gather.remember_sources import remember
 from yardstick.stations.gather.sources import list_sources
-from yardstick.stations.gather.uploads import reading_of, uploaded
+from yardstick.stations.gather.undo_loads import list_loads, undo_load
+from yardstick.stations.gather.waiting_files import reading_of, uploaded
 from yardstick.stations.plan.change_plan import change_records, read_plan
 from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
 from yardstick.stations.workspace.desk import Desk

@@ -25,7 +25,7 @@ from yardstick.alone import leave_pandas_out
 leave_pandas_out()
 from pathlib import Path
 from yardstick.stations.workspace.desk import Desk
-from yardstick.stations.gather.keep_files import Loader
+from yardstick.stations.gather.keep_job import Loader
 from yardstick.stations.gather.rehearse_files import rehearse
 from yardstick.store.database import connect
 from ground import say_ground

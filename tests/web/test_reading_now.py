@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import threading
+from io import BytesIO
 
 import pytest
 
 from web.http_files import rehearse
-from yardstick.stations.gather import keep_files, rehearse_files
-from yardstick.stations.gather.uploads import CHOSEN
+from yardstick.stations.gather import rehearse_file
+from yardstick.stations.gather.waiting_files import UploadReading, choose, put_back, put_file, reading_of, uploaded
 from yardstick.stations.workspace.reading_now import ReadingNow, ReadingsNow, ReadingStopped, followed
 
 ROWS = b"visit_id,occurred_at,visitor_id,url\n" + b"".join(b"v%d,2026-03-02T10:00:00Z,p,/\n" % i for i in range(30_000))
@@ -25,7 +26,7 @@ def test_nobody_reads_and_a_name_that_is_none_is_refused(client):
 
 def test_reading_says_how_far_it_is_and_is_stopped_with_nothing_left(client, monkeypatch):
     met, seen = threading.Event(), []
-    before = rehearse_files.in_time
+    before = rehearse_file.in_time
 
     def slowly(name, size):
         look = before(name, size)
@@ -38,7 +39,7 @@ def test_reading_says_how_far_it_is_and_is_stopped_with_nothing_left(client, mon
 
         return wait
 
-    monkeypatch.setattr(rehearse_files, "in_time", slowly)
+    monkeypatch.setattr(rehearse_file, "in_time", slowly)
     files = [("files", ("visits.csv", ROWS * 20))]
     answer = client.post("/api/w/test/gather/rehearsals?called=mine", files=files)
     assert met.is_set()
@@ -82,13 +83,13 @@ def test_a_file_of_which_only_one_part_was_kept_goes_back_whole(tmp_path):
     """Orders were kept and the refunds among them not: the file would have been gone."""
     taken, folder = tmp_path / "taken", tmp_path / "token"
     taken.mkdir()
-    for name in ("000-orders.csv", "001-visits.csv"):
-        (taken / name).write_bytes(b"x")
-    (taken / f".000{CHOSEN}").write_bytes(b"{}")
-    assert keep_files._put_back(taken, folder, {"visits.csv"}).endswith("the rehearsal stands")
-    assert sorted(path.name for path in folder.iterdir()) == [f".000{CHOSEN}", "000-orders.csv"]
+    for number, name in enumerate(("orders.csv", "visits.csv")):
+        choose(put_file(taken, number, name, BytesIO(b"x")), UploadReading())
+    assert put_back(taken, folder, {"visits.csv"})
+    ((name, path),) = uploaded(folder)
+    assert (name, path.read_bytes(), reading_of(path)) == ("orders.csv", b"x", UploadReading())
     # Where nothing can be moved the job ends all the same, and says so.
-    assert keep_files._put_back(taken, tmp_path / "gone" / "token", set()).endswith("choose the other files again")
+    assert not put_back(taken, tmp_path / "gone" / "token", set())
 
 
 def test_a_rehearsal_that_is_none_has_nothing_waiting(client):

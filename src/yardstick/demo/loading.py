@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from yardstick.stations.gather.keep_files import keep_now, list_loads
+from yardstick.stations.gather.keep_files import keep_now
+from yardstick.stations.gather.undo_loads import list_loads
 from yardstick.stations.mark.edit_sheet import Sheets
 from yardstick.stations.plan.share_rules import read_shared, share_rules
 from yardstick.stations.workspace.desk import Desk

@@ -70,7 +70,16 @@ def find(engine: Engine, workspace: int, job: int) -> JobState | None:
         found = connection.execute(select(Job).where(Job.id == job, Job.workspace_id == workspace)).one_or_none()
     if found is None:
         return None
-    return JobState(found.id, found.state, found.doing, found.rows_done, found.rows_total, found.message, 0, None)
+    return JobState(
+        found.id,
+        JobStage(JobStage(found.state)),
+        found.doing,
+        found.rows_done,
+        found.rows_total,
+        found.message,
+        0,
+        None,
+    )
 
 
 def running(engine: Engine, workspace: int) -> list[int]:

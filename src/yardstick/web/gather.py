@@ -17,7 +17,8 @@ from starlette.concurrency import run_in_threadpool
 
 from yardstick.formats.results.csv_out import REJECTED_COLUMNS, rejected_rows
 from yardstick.formats.results.sheets import Kind
-from yardstick.stations.gather import keep_files, rehearse_files
+from yardstick.stations.gather import read_otherwise as reading
+from yardstick.stations.gather import rehearse_files, undo_loads
 from yardstick.stations.gather.invoices import (
     AccountMonth,
     DayOfInvoice,
@@ -26,9 +27,10 @@ from yardstick.stations.gather.invoices import (
     read_invoice,
     type_invoice,
 )
-from yardstick.stations.gather.keep_files import Load
-from yardstick.stations.gather.rehearse_files import FileRehearsal, Rehearsal
+from yardstick.stations.gather.rehearse_file import FileRehearsal
+from yardstick.stations.gather.rehearse_files import Rehearsal
 from yardstick.stations.gather.sources import SourceNow, list_sources
+from yardstick.stations.gather.undo_loads import Load
 from yardstick.stations.gather.uploads import TableColumn, tables_there
 from yardstick.stations.instance.pack_workspace import pack
 from yardstick.stations.mark.audit_accounts import AdAudited, Audit, RoleArrived, landing_pages, read_audit
@@ -81,7 +83,7 @@ def waiting(opened: OpenWorkspace, token: str) -> list[str]:
 @router.post("/rehearsals/{token}/readings")
 def read_otherwise(opened: OpenWorkspace, token: str, wanted: ReadOtherwise) -> FileRehearsal:
     """Rehearse one of the files again, read by another source, as a source yet to be remembered, or guessed anew."""
-    return rehearse_files.read_otherwise(opened.desk, token, wanted.file, wanted.reading, wanted.called, wanted.answers)
+    return reading.read_otherwise(opened.desk, token, wanted.file, wanted.reading, wanted.called, wanted.answers)
 
 
 @router.get("/sources")
@@ -186,20 +188,20 @@ def keep(opened: OpenWorkspace, wanted: Keep) -> JobState:
 @router.get("/loads")
 def loads(opened: OpenWorkspace) -> list[Load]:
     """All loads, the latest first."""
-    return keep_files.list_loads(opened.desk)
+    return undo_loads.list_loads(opened.desk)
 
 
 @router.post("/loads/{load}/undo")
 def undo(opened: OpenWorkspace, load: Id) -> list[Load]:
     """Undo a load; the list of loads afterwards."""
-    keep_files.undo_load(opened.desk, load)
+    undo_loads.undo_load(opened.desk, load)
     return loads(opened)
 
 
 @router.post("/loads/{load}/redo")
 def redo(opened: OpenWorkspace, load: Id) -> list[Load]:
     """Bring back the rows of a load that was undone; the list of loads afterwards."""
-    keep_files.redo_load(opened.desk, load)
+    undo_loads.redo_load(opened.desk, load)
     return loads(opened)
 
 
@@ -212,7 +214,7 @@ def loads_file(opened: OpenWorkspace, kind: Kind) -> Response:
 @router.get("/loads/{load}/rejected.{kind}", response_class=Response)
 def rejected(opened: OpenWorkspace, load: Id, kind: Kind) -> Response:
     """The rejected rows of a load, with their reasons."""
-    rows = [*rejected_rows(keep_files.rejected_of(opened.desk, load))]
+    rows = [*rejected_rows(undo_loads.rejected_of(opened.desk, load))]
     table = RecordTable([*REJECTED_COLUMNS], rows, frozenset({"line"}))
     return table_of(opened, f"rejected-{load}", table, kind)
 

@@ -20,7 +20,8 @@ from yardstick.formats.rows.keyed import Keys
 from yardstick.formats.sources.sourcing import open_by
 
 from ..workspace.desk import Desk
-from .uploads import Meant, reading_of, uploaded
+from .uploads import Meant
+from .waiting_files import reading_of, uploaded
 
 Days = dict[str, list[int]]
 

@@ -12,7 +12,8 @@ from yardstick.formats.rows.keyed import Keys
 from yardstick.formats.sources.mapping import MappedFile
 from yardstick.store.prepared_rows import Preparing, reading_key
 
-from .uploads import GivenFile, Meant, prepared_of
+from .uploads import GivenFile, Meant
+from .waiting_files import prepared_of
 
 
 def key_of(file: GivenFile, by: Meant) -> str:

@@ -28,7 +28,7 @@ from yardstick.store.models import Change
 from yardstick.store.snapshots import TableState
 
 from ..workspace.desk import Desk
-from .rehearse_files import MoneySum
+from .rehearse_file import MoneySum
 
 AMONG = "Rows of a file of {} that are refunds."
 WEEKS = 13

@@ -1,12 +1,10 @@
-"""Files that wait to be kept: their names, how each is to be read, and what stands in them."""
+"""What files that wait are: settings, a package, or rows of a table, and by what they are read."""
 
 from __future__ import annotations
 
-import json
-from collections.abc import Mapping, Sequence
-from dataclasses import asdict, dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.schema import SCHEMA
@@ -17,52 +15,17 @@ from yardstick.formats.packages import Package
 from yardstick.formats.plan.plan_document import Document
 from yardstick.formats.plan.settings_toml import read_settings
 from yardstick.formats.plan.source_parts import SourcePart, record_of
-from yardstick.formats.sources.questions.question import FileQuestion
 from yardstick.formats.sources.sourcing import open_by, source_for
-from yardstick.store.whole_files import read_whole, write_whole
 
 from ..workspace.desk import Desk
 from .ground_rules import settings_text
+from .waiting_files import BY_ITS_NAMES, UploadReading, reading_of
 
 ORDER = (
     *("settings", "rates", "spend", "other_costs", "visits", "leads", "conversions", "refunds", "statuses"),
     *("deal_contacts", "order_lines", "invoices", "ads", "package"),
 )
 """In which order tables are kept."""
-LONGEST_NAME = 200
-PREPARED = ".rows"
-"""What folders of rows that were read end with."""
-CHOSEN = ".reading"
-Record = dict[str, Any]
-
-
-@dataclass(frozen=True)
-class UploadReading:
-    """How one file is read.
-
-    Attributes
-    ----------
-    record : a source as settings have it; None where its columns have our names
-    open : whether something has to be said before rows are kept by it
-    asked : what was asked when it was guessed at
-    open_fields : what the open questions are about
-    """
-
-    record: Record | None = None
-    open: bool = False
-    asked: tuple[FileQuestion, ...] = ()
-    open_fields: tuple[str, ...] = ()
-
-    @property
-    def part(self) -> SourcePart | None:
-        """The source by which it is read."""
-        return None if self.record is None else SourcePart.model_validate(self.record)
-
-    @property
-    def source(self) -> Source | None:
-        """The source by which it is read, as readers take it."""
-        part = self.part
-        return None if part is None else part.plain()
 
 
 @dataclass(frozen=True)
@@ -72,7 +35,7 @@ class GivenFile:
     name: str
     table: str
     path: Path
-    reading: UploadReading = UploadReading()
+    reading: UploadReading = BY_ITS_NAMES
     derived: bool = False
     """Whether its rows are some of a file that is kept as another table, too."""
 
@@ -113,57 +76,6 @@ def tables_there() -> dict[str, list[TableColumn]]:
     out = {t: [TableColumn(c.called, c.kind.value, c.required) for c in columns] for t, columns in SCHEMA.items()}
     out["visits"] += [TableColumn(name, "tag", False) for name in TAG_COLUMNS]
     return out
-
-
-def uploaded(folder: Path) -> list[tuple[str, Path]]:
-    """(name, path) of the files of a rehearsal, in the order in which they were given."""
-    return [(path.name[4:], path) for path in sorted(folder.iterdir()) if path.name[:1] != "."]
-
-
-def reading_of(path: Path) -> UploadReading:
-    """How a file of a rehearsal is read: what was shown is what will be kept."""
-    content = read_whole(beside_of(path))
-    if content is None:
-        return UploadReading(None, open=True)
-    said: Mapping[str, Any] = json.loads(content)
-    return UploadReading(
-        said["record"],
-        said["open"],
-        tuple(FileQuestion(**one) for one in said.get("asked", ())),
-        tuple(said.get("fields", ())),
-    )
-
-
-def choose(path: Path, reading: UploadReading) -> None:
-    """Settle how a file of a rehearsal is read."""
-    said: Record = {"record": reading.record, "open": reading.open, "asked": [asdict(one) for one in reading.asked]}
-    said["fields"] = list(reading.open_fields)
-    write_whole(beside_of(path), json.dumps(said).encode())
-
-
-def beside_of(path: Path) -> Path:
-    """The file in which how a file is read is settled."""
-    # A file of its own for each: two people's answers about two files never take each other back.
-    return path.with_name(f".{path.name[:3]}{CHOSEN}")
-
-
-def prepared_of(path: Path, table: str) -> Path:
-    """Where the rows of a file lie as its rehearsal read them: one file may hold rows of several tables."""
-    return path.with_name(f".{path.name[:3]}-{table}{PREPARED}")
-
-
-def beside_all(path: Path) -> list[Path]:
-    """All that lies beside a file and goes where it goes."""
-    return sorted(path.parent.glob(f".{path.name[:3]}*"))
-
-
-def short_name(name: str) -> str:
-    """The name of a file as it can be stored: without folders, and not longer than a file system takes."""
-    plain = Path(name.replace("\x00", "")).name or "file"
-    while len(plain.encode("utf-8", "replace")) > LONGEST_NAME:
-        stem, dot, ending = plain.rpartition(".")
-        plain = (stem[:-8] or ending[:-8]) + (dot + ending if stem[:-8] and len(ending) < 10 else "")
-    return plain.encode("utf-8", "replace").decode()
 
 
 def classify_uploads(

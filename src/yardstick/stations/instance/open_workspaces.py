@@ -16,7 +16,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.store.database import AWAY
 from yardstick.store.models import Workspace
 
-from ..gather.keep_files import Loader
+from ..gather.keep_job import Loader
 from ..mark.edit_sheet import Sheets
 from ..mark.place_links import Placing
 from ..weigh.weigh_board import Weighing
