@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 
 from planted import FAULTS, FRESH, TUNED, checker, clean_addresses, planted_faults
-from yardstick.core.links.checkup import CODES, Checker
+from yardstick.core.links.checkup import Checker
+from yardstick.core.links.faults import CODES
 from yardstick.core.plan.campaign_records import Campaign
 from yardstick.core.plan.linking_phase import Store
 from yardstick.core.plan.plan import plan_of

@@ -9,7 +9,7 @@ from decimal import Decimal
 
 import pytest
 
-from yardstick.core.links import checkup, links
+from yardstick.core.links import faults, links
 from yardstick.core.links.checkup import Checker
 from yardstick.core.links.links import LinkMaker, between_rows
 from yardstick.core.reading.freshness import freshness
@@ -237,7 +237,7 @@ def test_every_finding_of_links_has_a_row_in_the_demo_world(worlds):
     plan = worlds[1].settings
     checker = Checker(plan.having(value_case="lower"), today=date(2026, 11, 25))
     found = {f.code for url in links_to_check() for f in checker.check(url).findings}
-    assert found >= set(checkup.CODES)
+    assert found >= set(faults.CODES)
     maker = LinkMaker(Checker(plan, today=date(2026, 11, 25)), plan)
     rows = [*demo_links(), *ODD_ROWS]
     made = [maker.make(row) for row in rows]

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 
 from yardstick.core.reading.freshness import SourceFreshness
 from yardstick.core.report.summary import TieLine
-from yardstick.core.report.trace import Trace
+from yardstick.core.report.traced import Trace
 from yardstick.core.report.unrated import WithoutRate
 from yardstick.core.report.verdicts import VerdictCode
 from yardstick.formats.plan.source_parts import SourcePart

@@ -13,7 +13,7 @@ from yardstick.core.reading.tags import EXTRA
 from yardstick.core.report.breakdown import known_extras
 from yardstick.core.report.figures import Figures, Sums, break_even_roas
 from yardstick.core.report.judged import Judged
-from yardstick.core.report.trace import Trace
+from yardstick.core.report.traced import Trace
 from yardstick.core.report.weigh import Result
 from yardstick.stations.weigh.board_columns import COLUMNS, SETS, BoardColumn, columns_of
 from yardstick.stations.weigh.board_rows import BoardRow, Verdicts, Wanted, in_order, is_found

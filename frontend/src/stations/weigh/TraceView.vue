@@ -8,10 +8,8 @@ import WorkingNote from '../../shared/WorkingNote.vue'
 import { PAGE, useTrace } from './queries'
 import type { Asked, Cell } from './question'
 import TraceConversions from './TraceConversions.vue'
-import TraceOpenings from './TraceOpenings.vue'
-import TraceSpend from './TraceSpend.vue'
-import TraceStates from './TraceStates.vue'
-import TraceTouches from './TraceTouches.vue'
+import TraceTable from './TraceTable.vue'
+import { openingsOf, spendOf, statesOf, touchesOf } from './traceLists'
 
 /** What one figure is made of: its sums first, then the trails beside the spend. */
 const props = defineProps<{ asked: Asked; cell: Cell; by: string; columns: Column[] }>()
@@ -95,10 +93,12 @@ const files = computed(() => {
     .map(({ rows, what, count }) => ({ what, path, query: { ...query, rows }, rows: count }))
 })
 const hasLeft = computed(() => !!trace.data.value?.states.length || !!trace.data.value?.conversions.length)
-const hasRight = computed(() => {
+/** The lists that stand beside the conversions. */
+const beside = computed(() => {
   const t = trace.data.value
-  return !!t && t.openings.length + t.spend_rows.length + t.touches.length > 0
+  return t ? [openingsOf(t), spendOf(t), touchesOf(t)].filter((list) => list.rows.length) : []
 })
+const hasRight = computed(() => beside.value.length > 0)
 const hasBoth = computed(() => hasLeft.value && hasRight.value)
 const stamp = computed(() => trace.data.value?.fingerprint)
 const amount = (minor: number) =>
@@ -164,13 +164,11 @@ const amount = (minor: number) =>
       </p>
       <div class="lists" :class="{ both: hasBoth }">
         <div v-if="hasLeft">
-          <TraceStates v-if="trace.data.value.states.length" :trace="trace.data.value" />
+          <TraceTable v-if="trace.data.value.states.length" :list="statesOf(trace.data.value)" />
           <TraceConversions v-if="trace.data.value.conversions.length" :trace="trace.data.value" :by="by" />
         </div>
         <div v-if="hasRight">
-          <TraceOpenings v-if="trace.data.value.openings.length" :trace="trace.data.value" />
-          <TraceSpend v-if="trace.data.value.spend_rows.length" :trace="trace.data.value" />
-          <TraceTouches v-if="trace.data.value.touches.length" :trace="trace.data.value" />
+          <TraceTable v-for="list in beside" :key="list.label" :list="list" />
         </div>
       </div>
       <p v-if="pages > 1" class="print-only">On paper: {{ onPaper }}.</p>

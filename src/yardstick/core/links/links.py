@@ -15,7 +15,8 @@ from ..plan.plan import Plan
 from ..reading.hosts import host_matcher
 from ..reading.tags import FIELDS, host_of, parameter_of, parameters, split_address
 from .addresses import Built, LinkFinding, as_browsers_read, build, too_long, why_not_opened
-from .checkup import Checker, why_required
+from .checked_query import why_required
+from .checkup import Checker
 
 PLACING = ("placement", "box", "placed_on", "placed_by", "due")
 PRICE = ("price", "price_from", "price_to")

@@ -15,7 +15,8 @@ from sqlalchemy import Connection
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import collapse
 from yardstick.core.links.addresses import LinkFinding, why_not_opened
-from yardstick.core.links.checkup import Checker, CheckUp
+from yardstick.core.links.checked_link import CheckUp
+from yardstick.core.links.checkup import Checker
 from yardstick.core.links.links import CELLS, HELD, OTHERWISE, Link, LinkMaker, between_rows
 from yardstick.core.links.naming import next_name
 from yardstick.core.links.nearness import Bearing

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import fields
 
-from yardstick.core.report.trace import Opening, Trace, TracedConversion, TracedSpend, TracedTouch
 from yardstick.core.report.trace_states import TracedState
+from yardstick.core.report.traced import Opening, Trace, TracedConversion, TracedSpend, TracedTouch
 from yardstick.core.report.weigh import Result
 
 from .question_words import asked_of, file_name

@@ -27,7 +27,8 @@ from yardstick.core.report.prepared_data import prepare_data
 from yardstick.core.report.report import Row
 from yardstick.core.report.summary import TieLine, finding_counts, money_without_rate, tie_line
 from yardstick.core.report.totals import ads_by_place, totals
-from yardstick.core.report.trace import ADS_ONLY, TOTAL, Trace, trace_part, trace_row
+from yardstick.core.report.trace import ADS_ONLY, TOTAL, trace_part, trace_row
+from yardstick.core.report.traced import Trace
 from yardstick.core.report.unrated import WithoutRate
 from yardstick.core.report.weigh import Result, weigh
 from yardstick.store.snapshots import Current, PartsMissing, Snapshots
