@@ -47,6 +47,7 @@ nightly: setup-test
 check: setup-test
 	@$(PY) -m ruff check . && $(PY) -m ruff format --check .
 	@$(PY) -m mypy
+	@$(PY) -m mypy --config-file tests/mypy.ini
 	@.venv/bin/lint-imports
 	@$(PY) scripts/write_openapi.py --check
 	@cd frontend && npx eslint . && npx vue-tsc --noEmit && npx prettier --check --log-level warn .

@@ -62,9 +62,15 @@ def credit(folder: Path, world: dict[str, list[dict[str, str]]], settings: str =
         return list(csv.DictReader(path.open(newline=""))) if path.exists() else []
 
     said = out / "summary.json"
+    result, credits, findings, rejected = (
+        read(f"{name}.csv") for name in ("result", "credits", "findings", "rejected")
+    )
     return Answer(
         done.returncode,
         done.stdout + done.stderr,
-        *(read(f"{name}.csv") for name in ("result", "credits", "findings", "rejected")),
+        result,
+        credits,
+        findings,
+        rejected,
         json.loads(said.read_text()) if said.exists() else {},
     )

@@ -1,3 +1,5 @@
+# mypy: disable-error-code="arg-type"
+# Cells of exports are of any kind.
 """A generator of exports in sixty shapes, each with the truth beside it: what its rows are, and whether it is read, asked
 about or refused. All of it is made up; column names are words of the trade and of dictionaries."""
 

@@ -126,7 +126,7 @@ def flips_plainly(kind, code, panel, worths, draws, each, points, bounds, even, 
             else:
                 wanted = credited * ((bound[1] - bound[0]) / 2 / (point - even)) ** 2
                 numbers.append(None if wanted > 100 * credited else -(-wanted // 1))
-        needed = "none" if None in numbers else str(max(numbers))
+        needed = "none" if None in numbers else str(max(n for n in numbers if n is not None))
     return pays, loses, under, click, needed
 
 

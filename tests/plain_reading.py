@@ -1,3 +1,5 @@
+# mypy: disable-error-code="index, call-overload, dict-item, arg-type, attr-defined"
+# Rows are dictionaries here, and one name goes from step to step: plain on purpose.
 """The rules read plainly: loops over rows, whole fractions, nothing shared with the core.
 
 Slow and short on purpose. The property tests hold the core against it on small random worlds.

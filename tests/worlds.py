@@ -506,7 +506,7 @@ def choices(draw, elsewhere=("Australia/Adelaide", 0)):
             QuarantineRule(tuple(Condition(f, op, tuple(values)) for f, op, values in when))
             for when in plain["quarantine"]
         ),
-        records=tuple(RecordState(*at, state) for at, state in plain["records"].items()),
+        records=tuple(RecordState(at[0], at[1], state) for at, state in plain["records"].items()),
         test_parameter=plain["test_parameter"],
         legends=tuple(
             Legend(
@@ -536,10 +536,10 @@ def choices(draw, elsewhere=("Australia/Adelaide", 0)):
         platforms=tuple(
             Platform(
                 n.title(),
-                *platforms.get(n, ("", ""))[:2],
-                "",
-                platforms.get(n, ("", "", ""))[2],
-                levels.get(n, "repeat"),
+                source=platforms.get(n, ("", ""))[0],
+                medium=platforms.get(n, ("", ""))[1],
+                kind=platforms.get(n, ("", "", ""))[2],
+                levels=levels.get(n, "repeat"),
             )
             for n in dict.fromkeys([*platforms, *levels])
         ),

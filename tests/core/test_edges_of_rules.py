@@ -43,7 +43,7 @@ def test_fair_share_is_one_rule_for_few_players_and_for_very_many(paths, scale):
     def shared(players):
         asked = TrailContext(
             Yardstick("f", "fair_share"), trails, np.zeros(len(players), np.bool_), players, lambda by: players,
-            Text.blank, Text.blank, Text.blank,
+            lambda: Text.blank(len(players)), lambda: players, lambda: players,
         )  # fmt: skip
         given = fair_share.fair_share(asked)
         out = np.zeros(len(players), np.int64)

@@ -8,6 +8,7 @@ import re
 from datetime import UTC, date, datetime
 from decimal import Decimal
 from pathlib import Path
+from typing import Any
 
 import duckdb
 import pandas as pd
@@ -145,7 +146,7 @@ def test_the_ten_lines_of_the_notebook_run(monkeypatch):
     """The code of docs/notebook.md, as it stands there, in the folder of the worked week."""
     (code,) = re.findall(r"```python\n(.*?)```", NOTEBOOK.read_text(), re.DOTALL)
     monkeypatch.chdir(WEEK)
-    names: dict[str, object] = {}
+    names: dict[str, Any] = {}
     exec(compile(code, os.fspath(NOTEBOOK), "exec"), names)
     result = names["result"]
     assert result.fingerprint in repr(result)

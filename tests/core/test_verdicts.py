@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 from datetime import date, timedelta
 from fractions import Fraction
+from typing import Any
 
 import pytest
 
@@ -148,7 +149,7 @@ F = Fraction
 
 def asked(points, bounds, **more):
     """A verdict on ROAS with break-even at 1 and a target of 2."""
-    usual = {
+    usual: dict[str, Any] = {
         "kind": "sale",
         "credited": F(10),
         "minimum": 10,

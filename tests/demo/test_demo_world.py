@@ -34,11 +34,11 @@ class Weighed:
         self.settings = read_settings(files.pop("settings.toml"))
         zone = self.settings.reading.time_zone
         sources = self.settings.gathering.sources
-        files = sorted(
+        opened = sorted(
             (open_file(name, io.BytesIO(content), sources) for name, content in files.items()),
             key=lambda f: f.header.file,
         )
-        given = tables_of(read_file(file, zone) for file in files)
+        given = tables_of(read_file(file, zone) for file in opened)
         self.rejected, self.tables = given.rejected, given.tables
         self.result = weigh(self.tables, self.settings)
         self.findings = Counter(f.code for f in given.findings)

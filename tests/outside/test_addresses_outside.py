@@ -81,7 +81,7 @@ def test_every_address_that_parses_is_built_and_split_again(case):
     assert why_not_opened(as_browsers_read(case["input"])) == ""
     built = build(as_browsers_read(case["input"]), PAIRS)
     assert built.url.isascii()
-    found = ada_url.parse_url(built.url)
+    found = dict(ada_url.parse_url(built.url))
     ours = "&".join(f"{name}={quote(value, safe='')}" for name, value in PAIRS)
     own = case["search"].removeprefix("?")
     wanted = {**case, "search": f"?{own}{'&' if own and not own.endswith('&') else ''}{ours}"}

@@ -25,6 +25,7 @@ from yardstick.core.plan.plan import plan_of
 from yardstick.core.reading.tags import parameters
 from yardstick.core.report.figures import Sums, break_even_roas, figures, ratio
 from yardstick.core.report.weigh import weigh
+from yardstick.core.rules.allocation import ByKind
 from yardstick.core.rules.apportioning import Kinds, apportion
 from yardstick.core.rules.built.fair_share import fair_share
 from yardstick.core.rules.trail_context import TrailContext
@@ -121,11 +122,19 @@ def test_fair_share_is_the_shapley_value(paths):
     trails = trails_of(*map(len, paths))
     touches = [t for p in paths for t in p]
     players = np.array(["abcd".index(t) for t in touches])
-    nothing = np.zeros(len(touches), np.bool_)
+    nothing = np.zeros(len(touches), np.int64)
     asked = TrailContext(
-        Yardstick("f", "fair_share"), trails, nothing, players, lambda by: players, Text.blank, Text.blank, Text.blank
+        Yardstick("f", "fair_share"),
+        trails,
+        nothing.astype(np.bool_),
+        players,
+        lambda by: players,
+        lambda: Text.blank(len(touches)),
+        lambda: nothing,
+        lambda: nothing,
     )
     given = fair_share(asked)
+    assert isinstance(given, ByKind)
     divisors = given.kinds.spread(given.divisor)
     got = dict.fromkeys("abcd", Fraction(0))
     for touch, divisor in zip(touches, divisors.tolist(), strict=True):
@@ -179,9 +188,9 @@ def test_rounding_is_that_of_the_decimal_module(units, decimals, to):
 
 def test_check_values_of_figures():
     """Common practice: 420 / 35 = 12.00, of which 14 good 30.00; no lead, no figure; ratio of sums; profit."""
-    one = figures(Sums(leads=35, good_leads=14, spend=42_000), Decimal(1), 2)
+    one = figures(Sums(leads=Fraction(35), good_leads=Fraction(14), spend=42_000), Decimal(1), 2)
     assert (one.cost_per_lead, one.cost_per_good_lead) == (12.0, 30.0)
-    assert figures(Sums(leads=0, spend=42_000), Decimal(1), 2).cost_per_lead is None
+    assert figures(Sums(leads=Fraction(0), spend=42_000), Decimal(1), 2).cost_per_lead is None
     assert figures(Sums(value=300_000, spend=100_000), Decimal(1), 2).roas == 3.0
     assert ratio(120 + 30, 100 + 10) == pytest.approx(1.3636, abs=5e-5)
     assert break_even_roas(Decimal("0.4")) == 2.5

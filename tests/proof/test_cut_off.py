@@ -44,10 +44,16 @@ OLD = b"visit_id,occurred_at,visitor_id,url\nv1,2026-03-02T10:00:00Z,p,/?utm_cam
 MORE = b"visit_id,occurred_at,visitor_id,url\nv2,2026-03-03T10:00:00Z,p,/?utm_campaign=c\n"
 
 
+class _Own(Databases):
+    """A cluster with what works in it, and is cut off."""
+
+    worker: Forking
+
+
 @pytest.fixture(scope="module")
 def own():
     """A cluster of its own, so that ending it disturbs nobody; durable, since what it keeps must outlive it."""
-    made = Databases(reachable("cut"), durable=True)
+    made = _Own(reachable("cut"), durable=True)
     made.worker = Forking(Path(__file__).with_name("child.py"), reachable("said"))
     yield made
     made.worker.close()
@@ -104,7 +110,7 @@ def test_work_that_is_cut_off_is_done_or_not_and_the_word_about_it_is_true(own, 
     assert Weighing(after.snapshots).board(BoardQuestion(), 0).rows
     if work == "load":
         with after.engine.connect() as connection:
-            found = connection.execute(text("SELECT id FROM job ORDER BY id DESC LIMIT 1")).scalar_one_or_none()
+            found = connection.execute(text("SELECT id FROM job ORDER BY id DESC LIMIT 1")).scalar_one()
         state = jobs.find(after.engine, after.workspace, found)
         assert state.state != "running"
         assert ("new.csv" in state.message) == ("new.csv" in loads), state
@@ -115,9 +121,11 @@ def test_work_that_is_cut_off_is_done_or_not_and_the_word_about_it_is_true(own, 
         if "undone" in said:
             assert loads["more.csv"].undone
     elif work == "plan":
+        current = after.snapshots.current()
+        assert current is not None
         changed = read_plan(after).general.get("margin") == "0.25"
         assert changed or "changed" not in said
-        assert after.snapshots.plan(after.snapshots.current()).reporting.margin == (0.25 if changed else 1)
+        assert after.snapshots.plan(current).reporting.margin == (0.25 if changed else 1)
 
 
 def new_rows() -> bytes:

@@ -69,7 +69,7 @@ def what_stands(home):
     recorder.close()
     with psycopg.connect(app_database.plain(url)) as connection:
         uids = [row[0] for row in connection.execute("SELECT uid FROM short_click ORDER BY uid")]
-        there = connection.execute("SELECT count(*) FROM change").fetchone()[0]
+        there = connection.execute("SELECT count(*) FROM change").fetchall()[0][0]
     data = ""
     if there:
         engine = connect(url)

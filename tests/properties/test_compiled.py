@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from decimal import Decimal
+from typing import Any
 
 import numpy as np
 import pytest
@@ -61,6 +62,10 @@ def worlds(draw):
     }
     value = chance.integers(0, draw(st.sampled_from([1, 2, 100, 2**48, 2**50])), len(lengths))
     return asked, value, chance.integers(-1, size, len(touch)), size
+
+
+NOBODY: Any = None
+"""In the place of touches that no rule asked here looks at."""
 
 
 def asked_of(world, yardstick):
@@ -133,7 +138,7 @@ def test_what_machine_code_cannot_hold_is_added_up_from_the_shares(monkeypatch, 
     }
     asked = asked_of(world, Yardstick("decay", "decay", params=(("half_life_days", Decimal(days)),)))
     value = np.array([700_001])
-    credit = Credit({"decay": asked}, value, asked.trails, None)
+    credit = Credit({"decay": asked}, value, asked.trails, NOBODY)
     parts, worth = exact(credit.summed_by_all(np.arange(many) % 2, 2)[0])
     assert (sum(parts), worth) == (2**60, [350_001, 350_000])
     assert credit._made
@@ -155,7 +160,7 @@ def test_a_rule_without_machine_code_is_added_up_from_its_shares(monkeypatch):
         "channels": Text.blank(many),
     }
     asked = {rule: asked_of(world, Yardstick(rule, rule)) for rule in ("fair_share", "linear", "decay")}
-    credit = Credit(asked, np.array([1_001, 99]), trails, None, keep=True)
+    credit = Credit(asked, np.array([1_001, 99]), trails, NOBODY, keep=True)
     for _ in range(2):
         for high, low in credit.summed_by_all(np.zeros(many, np.int64), 1):
             parts, worth = exact((high, low))
@@ -168,8 +173,9 @@ def test_one_order_of_any_worth_among_many_is_held_and_too_many_of_them_are_not(
     monkeypatch.setattr(summing, "FEWEST", 0)
     monkeypatch.setattr(summing, "COMPILED_FROM", 0)
     many = 8_192
+    trails = Trails(np.arange(many), np.arange(many + 1), np.arange(many))
     world = {
-        "trails": Trails(np.arange(many), np.arange(many + 1), np.arange(many)),
+        "trails": trails,
         "direct": np.zeros(many, np.bool_),
         "at": np.arange(many),
         "player": np.zeros(many, np.int64),
@@ -177,7 +183,7 @@ def test_one_order_of_any_worth_among_many_is_held_and_too_many_of_them_are_not(
     }
     value = np.full(many, each)
     value[7] = 2**49
-    credit = Credit({"linear": asked_of(world, Yardstick("linear", "linear"))}, value, world["trails"], None)
+    credit = Credit({"linear": asked_of(world, Yardstick("linear", "linear"))}, value, trails, NOBODY)
     assert exact(credit.summed_by_all(np.zeros(many, np.int64), 1)[0]) == [[many * 2**60], [each * (many - 1) + 2**49]]
     assert (not credit._made) == compiled
 

@@ -358,7 +358,9 @@ def test_workspaces_do_not_see_each_other(desk, tmp_path):
     keep_now(desk, [visits("v1,2026-03-02T10:00:00Z,p,/")])
     other.refresh()
     assert list_loads(other) == []
-    assert len(other.snapshots.read(other.snapshots.current()).visits) == 0
+    current = other.snapshots.current()
+    assert current is not None
+    assert len(other.snapshots.read(current).visits) == 0
     with pytest.raises(CannotUndo):
         undo_load(other, list_loads(desk)[0].id)
 

@@ -17,7 +17,7 @@ from yardstick.store.database import connect
 from yardstick.store.links import RowChange
 from yardstick.store.loading import CannotUndo
 
-PLAN_EDITS = {
+PLAN_EDITS: dict[str, list[list[dict[str, object]]]] = {
     "campaign": [[{"name": "Midnight Boat", "code": "mnb-26"}], [{"name": "Midnight Boat", "plain_name": "Night"}], []],
     "rename": [[{"field": "source", "old": "quorrin", "new": "Q"}], []],
     "other_cost": [[{"campaign": "Freight Fridays", "cost": "10.00", "from": "2026-03-02", "to": "2026-03-04"}], []],

@@ -9,6 +9,7 @@ import random
 import re
 import threading
 import zipfile
+from collections.abc import Generator
 from datetime import UTC, datetime
 
 import frictionless
@@ -180,7 +181,7 @@ def altered(content, **fields):
     return rezipped(content, datapackage=json.dumps(said).encode())
 
 
-WRONG = {
+WRONG: dict[str, list[object]] = {
     "path": ["../x.csv", "links.csv", "rows/1-visits.csv/..", "", "rows/1-visits.csv\n"],
     "number": [0, -1, 2**62, 1.5, True, "1", None],
     "together": [0, "x"],
@@ -321,6 +322,7 @@ def test_a_package_that_is_left_half_way_ends_its_writer(desk):
     keep_now(desk, week_files())
     pieces = pack(desk)
     first = next(pieces)
+    assert isinstance(pieces, Generator)
     pieces.close()
     for thread in threading.enumerate():
         if thread.name == "packing":

@@ -26,7 +26,7 @@ LEGEND = [
 ]
 GOALS = [{"name": "ticket", "click_days": "45", "kind": "sale", "count": "every", "fixed_value": "12.50"}]
 RULES = [{"name": "Partners", "when": [{"field": "source", "op": "is one of", "value": ["a", "b"]}]}]
-CAMPAIGNS = [
+CAMPAIGNS: list[dict[str, object]] = [
     {"name": "Whale Boats", "vouchers": ["X", "Y"], "budget": "12.50", "starts": "2026-03-01"},
     {"name": "Year Card", "owner": "Maren"},
 ]
@@ -171,8 +171,8 @@ def test_a_locked_expectation_is_that_of_the_campaign_whatever_is_taken_out_and_
     put(desk, "campaign", [{"name": "B"}])
     put(desk, "campaign", [{"name": "B"}, locked])
     assert now(desk)[1] == locked
-    bent = b'home_currency = "EUR"\ntime_zone = "UTC"\n[[campaign]]\nname = "A"\nexpected_value = "90.00"\n'
-    (file,) = rehearse(desk, [("settings.toml", io.BytesIO(bent))]).files
+    settings = b'home_currency = "EUR"\ntime_zone = "UTC"\n[[campaign]]\nname = "A"\nexpected_value = "90.00"\n'
+    (file,) = rehearse(desk, [("settings.toml", io.BytesIO(settings))]).files
     assert "locked on 2026-03-01" in file.problem
     assert now(desk)[1] == locked
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
 from yardstick.web.app import create
@@ -12,6 +13,12 @@ from yardstick.web.app import create
 BASE = "http://127.0.0.1:8420"
 TEST = "/api/w/test/"
 """Where tests say their workspace is, whatever it is called."""
+
+
+def app_of(client: TestClient) -> FastAPI:
+    """The app a client talks to."""
+    assert isinstance(client.app, FastAPI)
+    return client.app
 
 
 class InWorkspace:
@@ -24,7 +31,7 @@ class InWorkspace:
     """
 
     def __init__(self, client: TestClient, workspace: str) -> None:
-        self._client, self.workspace, self.app = client, workspace, client.app
+        self._client, self.workspace, self.app = client, workspace, app_of(client)
 
     @property
     def desk(self):

@@ -276,8 +276,8 @@ def test_an_ad_is_clicked_and_compared_with_its_pattern(placed, standin, page, k
     ad = {"address": made["address"], "opens": "{=", "closes": "=}", "values": knows}
     urllib.request.urlopen(urllib.request.Request(f"http://{platform}/ads/a", json.dumps(ad).encode(), method="PUT"))
     assert f"http://{platform}/click/a" in urllib.request.urlopen(f"http://{platform}/").read().decode()
-    asked = {"whose": {"platform": "Quorrin"}, "click": f"http://{platform}/click/a"}
-    answer = client.post("/api/w/test/mark/patterns/visit", json=asked).json()
+    visited = {"whose": {"platform": "Quorrin"}, "click": f"http://{platform}/click/a"}
+    answer = client.post("/api/w/test/mark/patterns/visit", json=visited).json()
     assert answer["problem"] == ""
     assert [f["fate"] for f in answer["fields"] if f["name"].startswith("utm_")] == verdicts
     # The platform sends visitors itself, too; each is noted by the site as it came.
@@ -291,16 +291,16 @@ def test_an_ad_is_clicked_and_compared_with_its_pattern(placed, standin, page, k
 
 def test_a_click_without_a_pattern_or_an_address_is_refused_in_words(placed):
     client, _ = placed
-    asked = {"whose": {"platform": "Quorrin"}, "click": "http://127.0.0.1:1/click/a"}
-    answer = client.post("/api/w/test/mark/patterns/visit", json=asked)
+    visited = {"whose": {"platform": "Quorrin"}, "click": "http://127.0.0.1:1/click/a"}
+    answer = client.post("/api/w/test/mark/patterns/visit", json=visited)
     assert (answer.status_code, "set one first" in answer.json()["message"]) == (422, True)
     record = {"platform": "Quorrin", "level": "account", "source": "quorrin"}
     client.put("/api/w/test/plan/sections/pattern", json={"basis": 0, "records": [record]})
-    answer = client.post("/api/w/test/mark/patterns/visit", json=asked | {"click": "/card"})
+    answer = client.post("/api/w/test/mark/patterns/visit", json=visited | {"click": "/card"})
     assert (answer.status_code, "write the whole address" in answer.json()["message"]) == (422, True)
     client.named["gone.example"] = "127.0.0.1:1"
-    asked["click"] = "http://gone.example/click/a"
-    assert "did not answer" in client.post("/api/w/test/mark/patterns/visit", json=asked).json()["problem"]
+    visited["click"] = "http://gone.example/click/a"
+    assert "did not answer" in client.post("/api/w/test/mark/patterns/visit", json=visited).json()["problem"]
 
 
 @pytest.mark.parametrize("key", ["", "a/b", "k" * 65, "\n"])

@@ -182,7 +182,7 @@ def test_a_click_that_was_answered_survives_the_death_of_the_app(databases, tmp_
     app.send_signal(signal.SIGKILL)
     app.wait(20)
     with psycopg.connect(url.replace("+psycopg", "")) as connection:
-        assert connection.execute("SELECT count(*) FROM short_click").fetchone()[0] == 5
+        assert connection.execute("SELECT count(*) FROM short_click").fetchall()[0][0] == 5
 
 
 def put_on_record(recorder, click):

@@ -8,7 +8,7 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import text
 
-from web.conftest import BASE, InWorkspace
+from web.conftest import BASE, InWorkspace, app_of
 from web.http_files import load
 from web.test_short_links import ROW, URL, clicks, go, put
 from week import week_files
@@ -133,19 +133,19 @@ def test_fifty_workspaces_cost_nothing_before_they_are_asked_for_and_are_given_b
     with TestClient(create(url, tmp_path / "home", "own", tmp_path / "none"), base_url=BASE) as client:
         client.post("/api/workspaces", json={"name": "w00"})
         load(InWorkspace(client, "w00"), week_files())
-        with client.app.state.workspaces.engine.begin() as connection:
+        with app_of(client).state.workspaces.engine.begin() as connection:
             connection.execute(text("INSERT INTO workspace (name) VALUES (:name)"), [{"name": n} for n in names[1:]])
         assert client.get("/api/workspaces").json() == ["own", *names]
         assert client.get("/api/health").json()["workspaces"] == ["own", "w00"]
         first = InWorkspace(client, "w00").get("/api/w/test/weigh/board").json()
-        busy = client.app.state.workspaces.at("w01").loader
+        busy = app_of(client).state.workspaces.at("w01").loader
         for name in names:
             assert client.get(f"/api/w/{name}/gather/loads").status_code == 200
         assert len(client.get("/api/health").json()["workspaces"]) == 51
         monkeypatch.setattr("yardstick.stations.instance.open_workspaces.IDLE_S", 0.0)
         monkeypatch.setattr(type(busy), "busy", property(lambda self: self is busy))
         assert client.get("/api/w/w49/plan").status_code == 200
-        client.app.state.workspaces._opened.pop("own")
+        app_of(client).state.workspaces._opened.pop("own")
         assert client.get("/api/w/own/plan").status_code == 200
         still = client.get("/api/health").json()["workspaces"]
         assert "w01" in still
