@@ -212,7 +212,7 @@ def die(mutation: Mutation, turns: list[list[str]], copy: Path, limit: int) -> s
     place = copy / mutation.path.relative_to(ROOT)
     text = place.read_text()
     place.write_text(mutation.applied(text))
-    environment = os.environ | {"PYTHONPATH": f"{copy / 'src'}"}
+    environment = os.environ | {"PYTHONPATH": f"{copy / 'src'}", "HYPOTHESIS_PROFILE": "unshrunk"}
     command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist"]
     try:
         for words in turns:
