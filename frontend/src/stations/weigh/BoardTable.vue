@@ -2,16 +2,16 @@
 import { useElementSize, useMediaQuery } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import type { Board, Certainty, Row } from '../../api/client'
-import RulerAxis from '../../ruler/RulerAxis.vue'
 import { makeScale } from '../../ruler/scale'
-import { count, ratio } from '../../shared/format'
+import BoardHead from './BoardHead.vue'
 import BoardLegend from './BoardLegend.vue'
 import BoardRow from './BoardRow.vue'
 import { movedOf } from './before'
 import { questionOf, rowsOpen } from './deeper'
 import { moveFocus } from './moveFocus'
 import { useOneStop } from './useOneStop'
-import { columnsOf, unitOf, widthOf } from './figures'
+import { useReadFirst } from './useReadFirst'
+import { columnsOf, widthOf } from './figures'
 import { type useQuestion, type useTraced } from './question'
 import { keyOf, notchOf, panelOf, rulerValues, type Measure } from './rows'
 
@@ -28,8 +28,9 @@ const props = defineProps<{
 const emit = defineEmits<{ closer: [row: Row] }>()
 const q = props.question
 
-const head = ref<HTMLElement>()
-const { width } = useElementSize(head, { width: 420, height: 0 }, { box: 'border-box' })
+const head = ref<InstanceType<typeof BoardHead>>()
+const ruler = computed(() => head.value?.ruler)
+const { width } = useElementSize(ruler, { width: 420, height: 0 }, { box: 'border-box' })
 
 const panel = computed(() => panelOf(props.board, q.panel.value))
 const measure = computed(() => q.measure.value as Measure)
@@ -45,6 +46,10 @@ const moved = computed(() =>
   comparing.value && props.earlier
     ? movedOf(props.board, props.earlier, measure.value, perSpend.value, early.value)
     : undefined,
+)
+/** What stands above the column of what moved, where that is asked. */
+const movedWord = computed(() =>
+  comparing.value ? (props.earlier ? 'on the ruler' : props.reachesBack ? 'coming' : 'no data') : undefined,
 )
 const tracedFigure = computed(() => {
   const cell = props.traced.cell.value
@@ -66,18 +71,7 @@ const onPaper = useMediaQuery('print')
 /** On a phone a row is two lines: name and verdict, ruler and the one figure that is drawn. */
 const onPhone = useMediaQuery('screen and (max-width: 700px)')
 const PHONE_ROW = 56
-const isTouched = useMediaQuery('(max-width: 700px) and (hover: none)')
-let said: Element | null = null
-/** Under a finger nothing can be pointed at: the first tap reads out, the second opens. */
-function readFirst(event: MouseEvent) {
-  const at = event.target instanceof Element ? event.target.closest('tr [data-says]') : null
-  // A click by a key has no number.
-  if (!isTouched.value || !event.detail || !at || at === said) return
-  said = at
-  event.preventDefault()
-  event.stopPropagation()
-  if (at instanceof HTMLElement) at.focus()
-}
+const readFirst = useReadFirst()
 /** What each row is drawn with. */
 const drawn = (row: Row) => ({
   row,
@@ -127,20 +121,6 @@ const LEAST_BESIDE = 300
 const least = computed(() => columns.value.reduce((sum, column) => sum + widthOf(column), LEAST_BESIDE + 140))
 const { width: room } = useElementSize(frame, { width: 1164, height: 0 })
 const tooWide = computed(() => columns.value.length > 7 && least.value > room.value)
-
-function sortBy(name: string) {
-  const same = q.sort.value === name
-  const down = same ? q.order.value !== 'down' : name !== 'name'
-  void q.change({ sort: name, order: down ? undefined : 'up' })
-}
-
-const sorted = (name: string) =>
-  q.sort.value !== name ? 'none' : q.order.value === 'down' ? 'descending' : 'ascending'
-const arrow = (name: string) => ({ none: '', descending: ' ▾', ascending: ' ▴' })[sorted(name)]
-const axisShow = (value: number) => {
-  if (perSpend.value) return ratio(value)
-  return count(measure.value === 'value' ? value / 10 ** props.board.minor_digits : value)
-}
 </script>
 
 <template>
@@ -149,56 +129,22 @@ const axisShow = (value: number) => {
       class="board"
       aria-label="Ruler board"
       :aria-rowcount="rows.length + 3"
-      :class="{ two: board.by.includes(',') }"
       :style="{ minWidth: tooWide ? `${least}px` : undefined }"
       @keydown="moveFocus"
       @click.capture="readFirst"
     >
-      <thead>
-        <tr>
-          <th class="name" :aria-sort="sorted('name')">
-            <button type="button" class="plain no-print" @click="sortBy('name')">
-              {{ board.by.replace(',', ' / ') }}{{ arrow('name') }}
-            </button>
-            <!-- Of a head that stands again on every page browsers draw text, no buttons. -->
-            <span class="print-only">{{ board.by.replace(',', ' / ') }}</span>
-          </th>
-          <th ref="head" class="ruler">
-            <span class="unseen">Ruler</span>
-            <RulerAxis :scale="scale" :notch="lineNotch" notch-label="break-even" :show="axisShow" />
-          </th>
-          <th
-            v-for="c in columns"
-            :key="c.name"
-            class="number"
-            :class="{ main: c.name === main }"
-            :style="{ width: `${widthOf(c)}px` }"
-            :aria-sort="sorted(c.name)"
-          >
-            <button
-              type="button"
-              class="plain no-print"
-              :data-says="`${c.title}. Enter: sort by it`"
-              @click="sortBy(c.name)"
-            >
-              {{ c.title }}{{ arrow(c.name)
-              }}<span v-if="unitOf(c, board)" class="unit">{{ unitOf(c, board) }}</span>
-            </button>
-            <span class="print-only"
-              >{{ c.title }}<span v-if="unitOf(c, board)" class="unit">{{ unitOf(c, board) }}</span></span
-            >
-          </th>
-          <th v-if="comparing" class="number moved">
-            Moved<span class="unit">{{ earlier ? 'on the ruler' : reachesBack ? 'coming' : 'no data' }}</span>
-          </th>
-          <th class="says" :aria-sort="board.judged ? sorted('verdict') : undefined">
-            <span v-if="board.judged" class="print-only">Verdict</span>
-            <button v-if="board.judged" type="button" class="plain no-print" @click="sortBy('verdict')">
-              Verdict{{ arrow('verdict') }}<span v-if="board.by !== 'campaign'" class="unit">ads only</span>
-            </button>
-          </th>
-        </tr>
-      </thead>
+      <BoardHead
+        ref="head"
+        :board="board"
+        :columns="columns"
+        :main="main"
+        :scale="scale"
+        :notch="lineNotch"
+        :measure="measure"
+        :per-spend="perSpend"
+        :moved="movedWord"
+        :question="question"
+      />
       <!-- Hundreds are drawn as they come into sight; on paper all of them stand. -->
       <ManyRows
         v-if="rows.length >= MANY && !onPaper"
@@ -266,19 +212,6 @@ const axisShow = (value: number) => {
   overflow-x: auto;
 }
 
-thead {
-  position: sticky;
-  top: 0;
-  z-index: 2;
-  background: var(--paper);
-}
-
-thead th {
-  height: 36px;
-  padding-block: 0 1px;
-  line-height: 1.2;
-}
-
 /* Totals stay in sight above the tie line. */
 tfoot {
   position: sticky;
@@ -301,45 +234,10 @@ tfoot :deep(th) {
   }
 }
 
-th {
-  vertical-align: bottom;
-  padding-block: 0 3px;
-}
-
-.name {
-  width: 17%;
-  text-transform: capitalize;
-}
-
-.two .name {
-  width: 25%;
-}
-
-.ruler {
-  width: auto;
-  padding: 0 14px;
-}
-
-.moved {
-  width: 72px;
-}
-
-.says {
-  width: 172px;
-}
-
 @media (max-width: 1150px) {
-  .says {
-    width: 112px;
-  }
-
   .board :deep(.flips) {
     display: none;
   }
-}
-
-th.number .plain {
-  text-align: right;
 }
 
 @media screen and (max-width: 700px) {
@@ -363,20 +261,6 @@ th.number .plain {
         0,
         116fr
       );
-  }
-
-  thead th {
-    height: auto;
-    width: auto !important;
-    border-bottom: 0;
-  }
-
-  thead {
-    border-bottom: 2px solid var(--ink);
-  }
-
-  thead .plain {
-    min-height: 24px;
   }
 
   .board :deep(.name) {
@@ -405,12 +289,5 @@ th.number .plain {
   tfoot {
     position: static;
   }
-}
-
-.unit {
-  display: block;
-  font-weight: 400;
-  font-size: 12px;
-  color: var(--unsure);
 }
 </style>

@@ -1,8 +1,6 @@
 <script setup lang="ts">
-import { useClipboard, useElementSize } from '@vueuse/core'
-import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, ref, watch, watchEffect } from 'vue'
-import { Problem, type Row } from '../../api/client'
-import { toClipboard } from '../../shared/clipboard'
+import { computed, defineAsyncComponent, ref } from 'vue'
+import { Problem } from '../../api/client'
 import { useOvertaken } from './overtaken'
 import { monthOf, stepPeriod } from '../../shared/days'
 import { useKeys } from '../../shared/keys'
@@ -14,8 +12,8 @@ import { useLastTrue } from '../../shared/useLastTrue'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import BoardTable from './BoardTable.vue'
 import { timeBefore } from './before'
-import { boardCells } from './boardCells'
-import { boardSays, boardWords } from './boardWords'
+import BoardStamp from './BoardStamp.vue'
+import { boardWords } from './boardWords'
 import EarlyNote from './EarlyNote.vue'
 import FreshnessStrip from './FreshnessStrip.vue'
 import { useBoard, useCertainty } from './queries'
@@ -23,6 +21,11 @@ import { useQuestion, useTraced } from './question'
 import QuestionLine from './QuestionLine.vue'
 import { keyOf, panelOf, type Measure } from './rows'
 import TieLine from './TieLine.vue'
+import { useAnnounced } from './useAnnounced'
+import { useBoardCopy } from './useBoardCopy'
+import { useCloser } from './useCloser'
+import { useFootHeight } from './useFootHeight'
+import { useTracePlace } from './useTracePlace'
 
 // Loaded when somebody asks for them: the first view is the rulers.
 const NothingYet = defineAsyncComponent(() => import('./NothingYet.vue'))
@@ -68,20 +71,6 @@ const nothingYet = computed(
 /** Whether no campaign, or whatever the board is by, is in sight. */
 const isBare = computed(() => !shown.value?.rows.some((row) => row.bucket === 'named' && row.found))
 
-/** The totals stand right above the tie line, however tall it is. */
-const foot = ref<HTMLElement>()
-const { height: footHeight } = useElementSize(foot, { width: 0, height: 60 }, { box: 'border-box' })
-
-/** What has the focus never lies under the head of the board, its totals or the tie line. */
-const HEAD = 40
-const TOTALS = 56
-const page = document.documentElement.style
-watchEffect(() => (page.scrollPaddingBlock = `${HEAD}px ${footHeight.value + TOTALS}px`))
-onBeforeUnmount(() => (page.scrollPaddingBlock = ''))
-
-/** The word or stage on whose day records stand, if they do not stand on their own. */
-const event = computed(() => shown.value?.date_basis.split('event:')[1])
-
 function nextYardstick() {
   const names = shown.value?.yardsticks ?? []
   const at = names.indexOf(question.yardstick.value || (shown.value?.yardstick ?? ''))
@@ -100,25 +89,6 @@ function step(direction: number) {
 
 const keysSaid =
   'q: the question; f: only where; Enter: what a figure is made of; z: closer; y: next yardstick; e: export; ?: all keys'
-/** What a board says once it is the one that was asked for, to whoever does not see it change. */
-const announced = ref('')
-watch(
-  () => (shown.value && !isOld.value ? `${shown.value.fingerprint} ${boardWords(shown.value)}` : ''),
-  (now, before) => {
-    if (now && before !== now && shown.value) announced.value = boardSays(shown.value)
-  },
-)
-const clipboard = useClipboard({ legacy: true, copiedDuring: 4000 })
-const copied = ref('')
-async function copy() {
-  if (!shown.value || isOld.value) return
-  const measure = question.measure.value as Measure
-  const cells = boardCells(shown.value, sure.value, measure, question.view.value === 'table')
-  await clipboard.copy(toClipboard(cells))
-  const rows = cells.length - 2
-  copied.value = `${rows} ${rows === 1 ? 'row' : 'rows'} copied: paste them into a spreadsheet.`
-}
-
 /** What the board is taken away as: every row found, with all that was asked. */
 const tables = computed(() => {
   const board = shown.value!
@@ -136,58 +106,12 @@ const tables = computed(() => {
   ]
 })
 
-/** The row that stands closer, on a scale of its own. */
-const closer = ref<Row>()
-const rowAt = (element: Element | null) => {
-  const key = element?.closest<HTMLElement>('tr[data-row]')?.dataset.row
-  return shown.value?.rows.find((row) => keyOf(row) === key)
-}
-let came: Element | null = null
-function comeCloser(row: Row | undefined) {
-  if (!row || row.bucket !== 'named') return
-  came = document.activeElement
-  closer.value = row
-}
-function standBack() {
-  closer.value = undefined
-  void nextTick(() => came instanceof HTMLElement && came.focus())
-}
-
-/** A trace takes the lines below its row, and gives them back: the board stands where it stood, the focus too. */
-let scrolled = 0
-let opener: { element: HTMLElement; row?: string; figure?: string } | undefined
-const figureOf = (row: string, figure: string) =>
-  [...document.querySelectorAll<HTMLElement>('tr[data-row]')]
-    .find((tr) => tr.dataset.row === row)
-    ?.querySelector<HTMLElement>(`[data-figure="${figure}"]`)
-function focusOpener() {
-  if (!opener) return
-  const { element, row, figure } = opener
-  const again = element.isConnected ? element : row && figure ? figureOf(row, figure) : null
-  again?.focus({ preventScroll: true })
-}
-watch(traced.cell, async (now, before) => {
-  if (now && !before) {
-    scrolled = window.scrollY
-    const element = document.activeElement
-    if (element instanceof HTMLElement && element !== document.body) {
-      opener = {
-        element,
-        row: element.closest<HTMLElement>('tr[data-row]')?.dataset.row,
-        figure: element.dataset.figure,
-      }
-    }
-    await nextTick()
-    window.scrollTo(0, 0)
-    focusOpener()
-  } else if (!now && before) {
-    await nextTick()
-    window.scrollTo(0, scrolled)
-    await nextTick()
-    focusOpener()
-    opener = undefined
-  }
-})
+const { closer, comeCloser, standBack, rowAt } = useCloser(shown)
+useTracePlace(traced.cell)
+const { copied, copy } = useBoardCopy(question, shown, isOld, sure)
+const announced = useAnnounced(shown, isOld)
+const foot = ref<HTMLElement>()
+const footHeight = useFootHeight(foot)
 
 useKeys({
   c: () => void copy(),
@@ -222,7 +146,7 @@ useKeys({
   />
   <template v-if="shown && !nothingYet">
     <QuestionLine ref="line" :board="shown" :question="question" @step="step" />
-    <p v-if="clipboard.copied.value" class="meanwhile" role="status">{{ copied }}</p>
+    <p v-if="copied" class="meanwhile" role="status">{{ copied }}</p>
     <p v-if="isOld" class="meanwhile" role="status">
       {{ board.error.value ? 'This could not be worked out.' : 'Being worked out.' }} Dimmed below is the last
       correct answer: {{ boardWords(shown) }}.
@@ -273,18 +197,7 @@ useKeys({
         <TieLine :board="shown" @open="traced.openPart" />
         <FootLine :otherwise="keysSaid" />
       </div>
-      <p class="stamp quiet">
-        Fingerprint <b>{{ shown.fingerprint }}</b> · data state <b>{{ shown.data }}</b> · origin
-        <b>{{ shown.origin }}</b> · days in {{ shown.time_zone }} · margin {{ shown.margin }}
-        <template v-if="shown.date_basis === 'touch'"> · credit on the day of its touch</template>
-        <template v-if="event">
-          · records on the day of <b>{{ event }}</b>, {{ shown.without_event }} never had it</template
-        >
-        <template v-if="shown.rejected">
-          · {{ shown.rejected }} {{ shown.rejected === 1 ? 'row' : 'rows' }} rejected for want of a
-          rate</template
-        >
-      </p>
+      <BoardStamp :board="shown" />
     </div>
     <CloserView
       v-if="closer"
@@ -361,10 +274,5 @@ small {
   .foot {
     position: static;
   }
-}
-
-.stamp {
-  font-size: 13px;
-  margin: 6px 0 0;
 }
 </style>
