@@ -9,13 +9,14 @@ POST /click/NAME     {"clicks": 3, "through": "127.0.0.1:8080"}: the platform se
 
 from __future__ import annotations
 
-import argparse
 import html
 import http.client
 import json
 import re
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from http.server import ThreadingHTTPServer
 from urllib.parse import quote, urlsplit
+
+from .answering import Answering, serve
 
 PAGE = "<!doctype html><title>Ads</title><h1>Ads</h1><ul>{ads}</ul>"
 
@@ -55,65 +56,44 @@ def send_visitor(address: str, through: str) -> int:
         connection.close()
 
 
-class Request(BaseHTTPRequestHandler):
+class Request(Answering):
     """One request."""
 
     server: PlatformServer
-    protocol_version = "HTTP/1.1"
 
-    def do_PUT(self) -> None:
+    def do_PUT(self) -> None:  # noqa: N802
         self.server.ads[self.path.removeprefix("/ads/")] = json.loads(self._body())
-        self._answer(204, b"")
+        self.answer(204, b"")
 
-    def do_GET(self) -> None:
+    def do_GET(self) -> None:  # noqa: N802
         if self.path == "/ads":
-            self._answer(200, json.dumps(self.server.ads).encode(), "application/json")
+            self.answer(200, json.dumps(self.server.ads).encode(), "application/json")
             return
         if self.path == "/":
             host = html.escape(self.headers.get("Host", ""))
             lines = (f"<li>{html.escape(name)}: http://{host}/click/{quote(name)}</li>" for name in self.server.ads)
-            self._answer(200, PAGE.format(ads="".join(lines)).encode(), "text/html; charset=utf-8")
+            self.answer(200, PAGE.format(ads="".join(lines)).encode(), "text/html; charset=utf-8")
             return
         ad = self._ad()
         if ad is not None:
-            self.send_response(302)
-            self.send_header("Location", filled(ad))
-            self.send_header("Content-Length", "0")
-            self.end_headers()
+            self.send_on(filled(ad), 302)
 
-    def do_POST(self) -> None:
+    def do_POST(self) -> None:  # noqa: N802
         asked = json.loads(self._body())
         ad = self._ad()
         if ad is not None:
             answers = [send_visitor(filled(ad), asked["through"]) for _ in range(asked["clicks"])]
-            self._answer(200, json.dumps(answers).encode(), "application/json")
+            self.answer(200, json.dumps(answers).encode(), "application/json")
 
     def _ad(self) -> dict[str, object] | None:
         ad = self.server.ads.get(urlsplit(self.path).path.removeprefix("/click/"))
         if ad is None:
-            self._answer(404, b"no such ad")
+            self.answer(404, b"no such ad")
         return ad
 
     def _body(self) -> bytes:
         return self.rfile.read(int(self.headers["Content-Length"]))
 
-    def _answer(self, status: int, body: bytes, kind: str = "text/plain") -> None:
-        self.send_response(status)
-        self.send_header("Content-Type", kind)
-        self.send_header("Content-Length", str(len(body)))
-        self.end_headers()
-        self.wfile.write(body)
-
-    def log_message(self, format: str, *args: object) -> None:
-        """Say nothing: the terminal belongs to the app."""
-
-
-def main() -> None:
-    """Serve until the process is ended."""
-    parser = argparse.ArgumentParser()
-    parser.add_argument("--port", type=int, required=True)
-    PlatformServer(parser.parse_args().port).serve_forever()
-
 
 if __name__ == "__main__":
-    main()
+    serve(PlatformServer)

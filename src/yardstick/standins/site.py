@@ -11,11 +11,12 @@ anything else        a page
 
 from __future__ import annotations
 
-import argparse
 import json
 import threading
 from datetime import UTC, datetime
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from http.server import ThreadingHTTPServer
+
+from .answering import Answering, serve
 
 PAGE = "<!doctype html><title>Lunnick Sound Ferries</title><h1>Lunnick Sound Ferries</h1><p>{path}</p>"
 
@@ -31,31 +32,30 @@ class Site(ThreadingHTTPServer):
         self.noting = threading.Lock()
 
 
-class Visitor(BaseHTTPRequestHandler):
+class Visitor(Answering):
     """One request."""
 
     server: Site
-    protocol_version = "HTTP/1.1"
 
-    def do_GET(self) -> None:
+    def do_GET(self) -> None:  # noqa: N802
         path, _, query = self.path.partition("?")
         if path == "/arrivals":
             with self.server.noting:
                 lines = [json.dumps(a) for a in self.server.arrivals]
-            self._answer(200, "\n".join(lines).encode(), "application/x-ndjson")
+            self.answer(200, "\n".join(lines).encode(), "application/x-ndjson")
         elif path.startswith("/old/"):
-            self._send_on("/" + path.removeprefix("/old/") + ("?" + query if query else ""))
+            self.send_on("/" + path.removeprefix("/old/") + ("?" + query if query else ""))
         elif path.startswith("/forgetful/"):
-            self._send_on("/" + path.removeprefix("/forgetful/"))
+            self.send_on("/" + path.removeprefix("/forgetful/"))
         elif path.startswith("/shouting/"):
-            self._send_on("/" + path.removeprefix("/shouting/") + ("?" + query.lower() if query else ""))
+            self.send_on("/" + path.removeprefix("/shouting/") + ("?" + query.lower() if query else ""))
         elif path == "/round":
-            self._send_on("/round")
+            self.send_on("/round")
         elif path == "/to":
-            self._send_on(query.partition("&")[0], 302)
+            self.send_on(query.partition("&")[0], 302)
         else:
             self._note()
-            self._answer(200, PAGE.format(path=path).encode(), "text/html; charset=utf-8")
+            self.answer(200, PAGE.format(path=path).encode(), "text/html; charset=utf-8")
 
     def _note(self) -> None:
         arrival = {
@@ -66,29 +66,6 @@ class Visitor(BaseHTTPRequestHandler):
         with self.server.noting:
             self.server.arrivals.append(arrival)
 
-    def _send_on(self, where: str, status: int = 301) -> None:
-        self.send_response(status)
-        self.send_header("Location", where)
-        self.send_header("Content-Length", "0")
-        self.end_headers()
-
-    def _answer(self, status: int, body: bytes, kind: str) -> None:
-        self.send_response(status)
-        self.send_header("Content-Type", kind)
-        self.send_header("Content-Length", str(len(body)))
-        self.end_headers()
-        self.wfile.write(body)
-
-    def log_message(self, format: str, *args: object) -> None:
-        """Say nothing: the terminal belongs to the app."""
-
-
-def main() -> None:
-    """Serve until the process is ended."""
-    parser = argparse.ArgumentParser()
-    parser.add_argument("--port", type=int, required=True)
-    Site(parser.parse_args().port).serve_forever()
-
 
 if __name__ == "__main__":
-    main()
+    serve(Site)
