@@ -88,6 +88,9 @@ def test_a_file_of_which_only_one_part_was_kept_goes_back_whole(tmp_path):
     assert put_back(taken, folder, {"visits.csv"})
     ((name, path),) = uploaded(folder)
     assert (name, path.read_bytes(), reading_of(path)) == ("orders.csv", b"x", UploadReading())
+    # A file of no rehearsal, as earlier versions put them down, is none that waits.
+    (folder / "000-orders.csv").write_bytes(b"x")
+    assert uploaded(folder) == [(name, path)]
     # Where nothing can be moved the job ends all the same, and says so.
     assert not put_back(taken, tmp_path / "gone" / "token", set())
 
