@@ -85,7 +85,7 @@ def uploaded(folder: Path) -> list[tuple[str, Path]]:
     """(name, path of the content) of the files of a rehearsal, in the order in which they were given."""
     out = []
     for mine in sorted(folder.iterdir()):
-        name = read_whole(mine / NAME) if mine.is_dir() else None
+        name = read_whole(mine / NAME)
         if name is not None:
             out.append((str(json.loads(name)), mine / CONTENT))
     return out
