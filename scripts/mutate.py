@@ -108,7 +108,11 @@ def _own(statement: ast.stmt) -> Iterator[ast.expr]:
     """The expressions of a statement, without those of statements inside it."""
     for node in ast.iter_child_nodes(statement):
         if not isinstance(node, ast.stmt):
-            yield from (below for below in ast.walk(node) if isinstance(below, ast.expr))
+            # Whether `zip` looks at lengths changes nothing that is so.
+            strict = {
+                id(word.value) for word in ast.walk(node) if isinstance(word, ast.keyword) and word.arg == "strict"
+            }
+            yield from (e for e in ast.walk(node) if isinstance(e, ast.expr) and id(e) not in strict)
 
 
 Found = tuple[int, int, int, str, str]

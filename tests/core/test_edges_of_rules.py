@@ -7,6 +7,7 @@ from decimal import Decimal
 from fractions import Fraction
 
 import numpy as np
+import pyarrow as pa
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -15,6 +16,7 @@ from worlds import into_core
 from yardstick.core.base.columns import Text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.limits import AMOUNT_BELOW
+from yardstick.core.base.values import Values
 from yardstick.core.costs.further_costs import LONGEST_DAYS, with_further_costs
 from yardstick.core.credit.credit import WHOLE
 from yardstick.core.links.nearness import KnownValues
@@ -26,6 +28,7 @@ from yardstick.core.reading.legends import check_legends
 from yardstick.core.report.breakdown import BY_CAMPAIGN, Breakdown
 from yardstick.core.report.totals import totals
 from yardstick.core.report.weigh import weigh
+from yardstick.core.rules.apportioning import Kinds, apportion
 from yardstick.core.rules.built import fair_share
 from yardstick.core.rules.trail_context import TrailContext
 from yardstick.core.trails.trails import Trails
@@ -185,3 +188,29 @@ def test_quantity_times_price_is_below_the_largest_amount(price, fits):
     quantity = "1" if fits else str(AMOUNT_BELOW // 1_000_000)
     rows, reasons = further(to="2020-01-01", quantity=quantity, price=price)
     assert (rows, bool(reasons)) == (int(fits), not fits)
+
+
+def test_of_two_shares_that_differ_little_the_larger_gets_the_unit():
+    """500 touches have 1/1000 each, 501 that came before them 1/1002: the unit goes to the first of the 500."""
+    number = np.concatenate([np.zeros(501, np.int64), np.ones(500, np.int64)])
+    kinds = Kinds.of(np.array([0, 1001]), number)
+    shares = apportion(np.array([1]), kinds, np.array([1002, 1000]))
+    assert np.flatnonzero(shares).tolist() == [501]
+
+
+@pytest.mark.parametrize("values", [3, 30_000])
+def test_a_column_with_another_in_its_gaps_has_what_either_says(values):
+    """However many values it has: a gap that the other fills is filled, one that it leaves stays empty."""
+    names = [f"v{i}" for i in range(values)]
+    own = Text(np.arange(values + 1, dtype=np.int32), Values(pa.array(["", *names])))
+    use = np.ones(values + 1, np.bool_)
+    use[1] = False
+    for said, found in (("other", "other"), ("", "")):
+        other = Text.of([said if not kept else "" for kept in use])
+        assert own.where(use, other).strings() == ["", found, *names[1:]]
+
+
+def test_an_order_of_channels_says_nothing_of_other_rows():
+    plan = plan_of(channel_order=("Zebra", "Anything"))
+    rows = [row.by[0] for row in weigh(into_core({"visits": VISITS}), plan).rows if row.yardstick == "linear"]
+    assert rows == ["Free", "Paid"]

@@ -148,7 +148,7 @@ F = Fraction
 
 
 def asked(points, bounds, **more):
-    """A verdict on ROAS with break-even at 1 and a target of 2."""
+    """A verdict on ROAS with break-even at 1 and a target of 2, and why."""
     usual: dict[str, Any] = {
         "kind": "sale",
         "credited": F(10),
@@ -160,7 +160,7 @@ def asked(points, bounds, **more):
     }
     named = [(f"y{i}", None if p is None else F(p)) for i, p in enumerate(points)]
     ranges = [None if b is None else Interval(p, *b) for (_, p), b in zip(named, bounds, strict=True)]
-    return verdict_of(points=named, bounds=ranges, **usual | more)[0]
+    return verdict_of(points=named, bounds=ranges, **usual | more)
 
 
 @pytest.mark.parametrize(
@@ -204,4 +204,12 @@ def asked(points, bounds, **more):
     ],
 )
 def test_each_verdict_and_the_other_side_of_its_boundary(points, bounds, more, word):
-    assert asked(points, bounds, **more) == word
+    assert asked(points, bounds, **more)[0] == word
+
+
+def test_the_reason_names_the_yardstick_that_is_nearest_to_another_verdict():
+    """Nothing earned is a figure as any other: 0 is below 0.5."""
+    code, why = asked(["0", "0.5"], [None, None])
+    assert (code, why) == (VerdictCode.CUT, "even the better bound, 0.50 under y1, misses break-even at 1")
+    code, why = asked(["3", "2.5"], [None, None])
+    assert (code, why) == (VerdictCode.GROW, "even the worse bound, 2.5 under y1, beats the target of 2")
