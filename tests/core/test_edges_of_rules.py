@@ -13,12 +13,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from worlds import into_core
-from yardstick.core.base.columns import Text
+from yardstick.core.base.columns import Text, narrow, product
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.limits import AMOUNT_BELOW
 from yardstick.core.base.values import Values
 from yardstick.core.costs.further_costs import LONGEST_DAYS, with_further_costs
 from yardstick.core.credit.credit import WHOLE
+from yardstick.core.links.checkup import Checker
 from yardstick.core.links.nearness import KnownValues
 from yardstick.core.plan.costing_phase import ClickPrice
 from yardstick.core.plan.crediting_phase import Yardstick
@@ -214,3 +215,26 @@ def test_an_order_of_channels_says_nothing_of_other_rows():
     plan = plan_of(channel_order=("Zebra", "Anything"))
     rows = [row.by[0] for row in weigh(into_core({"visits": VISITS}), plan).rows if row.yardstick == "linear"]
     assert rows == ["Free", "Paid"]
+
+
+@given(st.lists(st.integers(-(2**63), 2**63 - 1), max_size=4), st.integers(-(2**40), 2**40))
+def test_a_column_times_a_number_is_exact_however_large(units, factor):
+    assert [int(unit) for unit in product(narrow(units), factor)] == [unit * factor for unit in units]
+
+
+@pytest.mark.parametrize(
+    ("url", "mended"),
+    [
+        (
+            "https://lunnick.example/night#utm_source=a&utm_medium=b&utm_campaign=c",
+            "https://lunnick.example/night?utm_source=a&utm_medium=b&utm_campaign=c",
+        ),
+        (
+            "https://lunnick.example/?x=1#utm_source=a&utm_medium=b&utm_campaign=c",
+            "https://lunnick.example/?x=1&utm_source=a&utm_medium=b&utm_campaign=c",
+        ),
+    ],
+)
+def test_tags_behind_a_fragment_come_before_it_in_one_query(url, mended):
+    found = Checker().check(url)
+    assert (found.mended, [f.code for f in found.findings if f.level == "error"]) == (mended, ["tags_after_fragment"])

@@ -15,7 +15,13 @@ def day_number(day: date) -> int:
 
 
 def day_text(number: int) -> str:
-    """ISO 8601 date of a day number."""
+    """ISO 8601 date of a day number.
+
+    Examples
+    --------
+    >>> day_text(0), day_text(20_512)
+    ('1970-01-01', '2026-02-28')
+    """
     return (EPOCH + timedelta(days=int(number))).isoformat()
 
 

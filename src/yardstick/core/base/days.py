@@ -87,7 +87,14 @@ def days_within(days: Ints, first: date | None, last: date | None) -> Flags:
 
 
 def missing_between(days: Ints) -> Ints:
-    """Days between the first and the last of some that are none of them, ascending (R21)."""
+    """Days between the first and the last of some that are none of them, ascending (R21).
+
+    Examples
+    --------
+    >>> import numpy as np
+    >>> missing_between(np.array([3, 4, 7])).tolist()
+    [5, 6]
+    """
     if not len(days):
         return np.empty(0, np.int64)
     there = np.zeros(int(days.max()) - int(days.min()) + 1, np.bool_)

@@ -18,12 +18,26 @@ def plain_id(text: str) -> str:
 
 
 def email_id(text: str) -> str:
-    """An e-mail address as it is compared: folded; empty if it is no identifier."""
+    """An e-mail address as it is compared: folded; empty if it is no identifier.
+
+    Examples
+    --------
+    >>> email_id(" Maren@Mail.Example ")
+    'maren@mail.example'
+    """
     return fold(text) if usable(text) else ""
 
 
 def phone_id(text: str) -> str:
-    """A phone number as it is compared: its ASCII digits, `+` kept before the first; empty if it is no identifier."""
+    """A phone number as it is compared: its ASCII digits, `+` kept before the first; empty if it is no identifier.
+
+    Examples
+    --------
+    >>> phone_id("+44 (0)131 496-0000")
+    '+4401314960000'
+    >>> phone_id("12345")
+    '12345'
+    """
     if not usable(text):
         return ""
     digits = "".join(c for c in text if c in "0123456789")

@@ -28,7 +28,13 @@ _DIGITS_OF = {code: digits for digits, codes in _DIGITS.items() for code in code
 
 
 def currency_digits(code: str) -> int:
-    """Decimals of a currency's minor unit (ISO 4217): 0, 2, 3 or 4."""
+    """Decimals of a currency's minor unit (ISO 4217): 0, 2, 3 or 4.
+
+    Examples
+    --------
+    >>> currency_digits("AUD"), currency_digits("JPY")
+    (2, 0)
+    """
     return _DIGITS_OF.get(code.upper(), 2)
 
 

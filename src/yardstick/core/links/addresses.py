@@ -60,6 +60,11 @@ def why_not_opened(url: str) -> str:
     -----
     What R1 does not accept, what the URL Standard (WHATWG) refuses, by Ada's reading of it, and host names with an
     empty part, which no name server resolves.
+
+    Examples
+    --------
+    >>> why_not_opened("lunnick")
+    'not an address: begin it with http:// or https://, or with / for a path'
     """
     problem = why_not_an_address(url)
     text = url.strip()
@@ -104,8 +109,14 @@ _ODD_SPACE = re.compile(r"[\t\r\n\\]")
 
 
 def as_browsers_read(url: str) -> str:
-    """An address that R1 does not accept though browsers open it (with backslashes, with a tab inside), as they read
-    it; every other text as it is, trimmed."""
+    r"""An address that R1 does not accept though browsers open it (with backslashes, with a tab inside), as they read
+    it; every other text as it is, trimmed.
+
+    Examples
+    --------
+    >>> as_browsers_read("https:\\Lunnick.example\\night")
+    'https://lunnick.example/night'
+    """
     text = url.strip("".join(map(chr, range(0x21))))
     if text.startswith("/") or not _WEB.match(text):
         return text
@@ -161,6 +172,11 @@ def build(url: str, pairs: Sequence[tuple[str, str]], encoded: Callable[[str], s
     Built
         A name that is there already is kept, the new one appended, and the conflict reported. What browsers would
         percent-encode is, and reported.
+
+    Examples
+    --------
+    >>> build("https://lunnick.example/night?lang=en#top", [("utm_source", "Quorrin Ads")]).url
+    'https://lunnick.example/night?lang=en&utm_source=Quorrin%20Ads#top'
     """
     findings, pieces = [], []
     given = url.strip()
@@ -203,13 +219,25 @@ def too_long(url: str, limit: int) -> LinkFinding:
 
 
 def with_path(base: str) -> str:
-    """The base with a `/` after a bare host, which otherwise may cost a redirect."""
+    """The base with a `/` after a bare host, which otherwise may cost a redirect.
+
+    Examples
+    --------
+    >>> with_path("https://lunnick.example")
+    'https://lunnick.example/'
+    """
     host = host_of(base)
     return base + "/" if host and "/" not in base.split("//", 1)[1] else base
 
 
 def with_ascii_host(base: str) -> str:
-    """The base with an international host name in its ASCII form (RFC 3492, UTS 46); unchanged where there is none."""
+    """The base with an international host name in its ASCII form (RFC 3492, UTS 46); unchanged where there is none.
+
+    Examples
+    --------
+    >>> with_ascii_host("https://fähre.example/ä")
+    'https://xn--fhre-loa.example/ä'
+    """
     scheme, slashes, rest = base.partition("//")
     if not slashes or rest.isascii():
         return base
@@ -244,7 +272,13 @@ def _name(piece: str) -> str:
 
 
 def strip_tags(url: str, marks: Iterable[str] = ()) -> str:
-    """An address for sharing: without tags, extra tags and click marks."""
+    """An address for sharing: without tags, extra tags and click marks.
+
+    Examples
+    --------
+    >>> strip_tags("https://lunnick.example/?utm_source=a&lang=en&ckid=7", ["ckid"])
+    'https://lunnick.example/?lang=en'
+    """
     known = {fold(mark) for mark in marks}
     return without(url, lambda name: name.startswith("utm_") or name in known)
 

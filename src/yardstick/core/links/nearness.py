@@ -57,6 +57,11 @@ def distance(a: str, b: str, limit: int) -> int:
     Notes
     -----
     Optimal string alignment distance: Damerau, CACM 7(3), 1964; each pair of neighbours is swapped at most once.
+
+    Examples
+    --------
+    >>> distance("whale", "whael", 2), distance("whale", "shale", 2)
+    (1, 1)
     """
     # Loaded where it is needed: the command starts without it.
     from rapidfuzz.distance import OSA

@@ -174,7 +174,13 @@ def resolve(
 
 
 def fits(text: str, arrived: str) -> bool:
-    """Whether a value is a text of a pattern with something in the place of every slot."""
+    """Whether a value is a text of a pattern with something in the place of every slot.
+
+    Examples
+    --------
+    >>> fits("(:group:)_(:ad:)", "whales_83015"), fits("(:group:)", "")
+    (True, False)
+    """
     first, *pieces = SLOT.sub("\0", text).split("\0")
     if not pieces or not arrived.startswith(first):
         return arrived == text

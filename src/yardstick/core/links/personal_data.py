@@ -69,7 +69,13 @@ _NUMBERS = frozenset(
 
 def has_email(text: str) -> bool:
     """Whether an e-mail address stands in a text, decoded or encoded once more: its domain could be a real one, which
-    the names of images (`hero@2x.png`) are not."""
+    the names of images (`hero@2x.png`) are not.
+
+    Examples
+    --------
+    >>> has_email("to=maren%40mail.example"), has_email("to=maren@mail.example"), has_email("photo@2x.png")
+    (True, True, False)
+    """
     for said in {text, unquote(text)}:
         for match in _EMAIL.finditer(said):
             labels = match.group(1).rstrip(".").split(".")

@@ -23,7 +23,14 @@ def ascii_host(host: str) -> str:
 
 
 def host_matcher(hosts: Iterable[str]) -> Callable[[str], bool]:
-    """A test whether a host is one of a list or a subdomain of one (R5)."""
+    """A test whether a host is one of a list or a subdomain of one (R5).
+
+    Examples
+    --------
+    >>> ours = host_matcher(["lunnick.example"])
+    >>> ours("www.lunnick.example"), ours("lunnick.example.other.example")
+    (True, False)
+    """
     known = {ascii_host(host) for host in hosts} - {""}
 
     def listed(host: str) -> bool:

@@ -97,7 +97,13 @@ def _splits(text: str) -> bool:
 
 
 def host_of(address: str) -> str:
-    """Host of an address in lower case, without user, port or closing dot; empty if none can be read."""
+    """Host of an address in lower case, without user, port or closing dot; empty if none can be read.
+
+    Examples
+    --------
+    >>> host_of("https://www.Lunnick.example:8080/night?x=1")
+    'www.lunnick.example'
+    """
     text = address.strip()
     scheme = _SCHEME.match(text)
     rest = text[scheme.end() :] if scheme else text
@@ -110,7 +116,13 @@ def host_of(address: str) -> str:
 
 
 def split_address(url: str) -> tuple[str, str, str]:
-    """An address as (base, query, fragment), the separators left out and no byte changed."""
+    """An address as (base, query, fragment), the separators left out and no byte changed.
+
+    Examples
+    --------
+    >>> split_address("https://lunnick.example/night?utm_source=a&b=c#top")
+    ('https://lunnick.example/night', 'utm_source=a&b=c', 'top')
+    """
     front, _, fragment = url.partition("#")
     base, _, query = front.partition("?")
     return base, query, fragment
@@ -123,6 +135,11 @@ def parameters(query: str) -> list[tuple[str, str, str]]:
     -----
     WHATWG URL Standard, section "application/x-www-form-urlencoded parsing": `+` is a space, percent escapes are
     UTF-8, invalid bytes become U+FFFD, only `&` separates.
+
+    Examples
+    --------
+    >>> parameters("utm_source=Quorrin+Ads&utm_term=a%26b")
+    [('utm_source', 'Quorrin Ads', 'Quorrin+Ads'), ('utm_term', 'a&b', 'a%26b')]
     """
     out = []
     for piece in query.split("&"):

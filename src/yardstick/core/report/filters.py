@@ -46,6 +46,11 @@ def read_filter(text: str) -> Filter:
     ------
     SettingsError
         If it cannot be understood.
+
+    Examples
+    --------
+    >>> read_filter("source is one of quorrin | ostrel")
+    Filter(field='source', op='in list', values=('quorrin', 'ostrel'))
     """
     found = _FILTER.fullmatch(collapse(text))
     if found is None:

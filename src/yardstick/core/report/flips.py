@@ -81,6 +81,12 @@ def flipping_yardstick(earned: Mapping[str, Fraction], spend: int, chosen: str) 
     earned : by yardstick what it is worth against the spend, in minor units; the order settles ties
     spend : minor units
     chosen : the yardstick that is chosen
+
+    Examples
+    --------
+    >>> from fractions import Fraction as F
+    >>> flipping_yardstick({"first": F(90), "linear": F(120), "last": F(150)}, 100, "first")
+    'linear'
     """
     side = earned[chosen] >= spend
     others = [name for name, worth in earned.items() if (worth >= spend) != side]
@@ -88,7 +94,13 @@ def flipping_yardstick(earned: Mapping[str, Fraction], spend: int, chosen: str) 
 
 
 def cost_of_a_click(lowest: Fraction, other_costs: int, clicks: int, digits: int) -> Fraction | None:
-    """The cost per click up to which a row pays under its lowest yardstick, in units of the home currency."""
+    """The cost per click up to which a row pays under its lowest yardstick, in units of the home currency.
+
+    Examples
+    --------
+    >>> cost_of_a_click(Fraction(15_000), 3_000, 400, 2)
+    Fraction(3, 10)
+    """
     if clicks <= 0:
         return None
     left = (lowest - other_costs) / clicks / 10**digits
