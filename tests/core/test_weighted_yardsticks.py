@@ -7,6 +7,7 @@ from fractions import Fraction
 
 import numpy as np
 import pytest
+import tomli_w
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -14,6 +15,7 @@ from command import credit
 from core.test_hard_cases import sale, tags, visit
 from yardstick.core.rules.apportioning import apportion_by_weight
 from yardstick.core.rules.built.decay import weights
+from yardstick.formats.plan.settings_toml import read_settings, settings_used
 
 DAYS = "2026-04-{:02d}T10:00:00Z"
 
@@ -136,3 +138,19 @@ def test_units_are_shared_as_whole_fractions_say(scale, lists, data):
             units[i] += 1
         wanted += units if weight else []
     assert got == wanted
+
+
+@pytest.mark.parametrize(
+    "stated",
+    [
+        '[[yardstick]]\nname = "linear"\nrule = "linear"\n',
+        '[[yardstick]]\nname = "mine"\nrule = "removal"\nby = "channel"\n',
+        '[[yardstick]]\nname = "slow"\nrule = "decay"\nhalf_life_days = 20\n',
+        '[[yardstick]]\nname = "w"\nrule = "custom"\nfirst = 2\nchannel = { Email = "0.5" }\n',
+        "",
+    ],
+)
+def test_settings_as_used_are_settings_again(stated):
+    """What the summary says was used can be written into a settings file: the same plan comes of it."""
+    plan = read_settings(stated.encode())
+    assert read_settings(tomli_w.dumps(settings_used(plan)).encode()) == plan

@@ -134,6 +134,9 @@ def _yardsticks(parts: Sequence[NamedRule]) -> tuple[Yardstick, ...]:
 
 def _yardstick_as_written(record: dict[str, Any]) -> dict[str, Any]:
     kept = dict(record)
+    if not any(parameter.kind is ParameterKind.PLAYER for parameter in RULES[kept["rule"]].parameters):
+        # Settings take whom a rule is asked of from no other rule.
+        kept.pop("by")
     kept |= dict(kept.pop("params"))
     weights = dict(kept.pop("channels"))
     return kept | ({"channel": weights} if weights else {})
