@@ -99,7 +99,7 @@ def intervals_plainly(rows, known, yardsticks):
 
 
 def flips_plainly(kind, code, panel, worths, draws, each, points, bounds, even, credited, spent):
-    """What a verdict hangs on: in how many redraws it pays and loses, which yardstick flips it, up to which price of a
+    """What a verdict depends on: in how many redraws it pays and loses, which yardstick flips it, up to which price of a
     click it pays, how many conversions would settle it.
 
     `worths` are minor units by yardstick of the panel, `draws` 400 numbers of each that has intervals, each worth so much.

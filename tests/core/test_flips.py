@@ -1,4 +1,4 @@
-"""What a verdict hangs on (R34), by hand: worked examples, and the command on twenty people."""
+"""What a verdict depends on (R34), by hand: worked examples, and the command on twenty people."""
 
 from __future__ import annotations
 

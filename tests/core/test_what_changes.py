@@ -1,4 +1,4 @@
-"""What a form says a field changes is so: what is said to change no figure changes nothing that figures hang on."""
+"""What a form says a field changes is so: what is said to change no figure changes nothing that figures depend on."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ def figures(section, record):
 
 
 def with_and_without(section, field):
-    """What figures hang on, without a field and with it."""
+    """What figures depend on, without a field and with it."""
     record = FILLED.get(section) or {one.name: value_of(one) for one in fields_of(section) if one.required}
     if field.required:
         other = f"{value_of(field)}2" if field.kind == "text" else value_of(field, other=True)

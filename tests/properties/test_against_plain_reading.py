@@ -147,7 +147,7 @@ def test_people_weighed_apart_and_added_up_are_all_people_weighed_together(world
     Spend, rates and what they say of names belong to no person, so every part gets them all.
     """
     _, chosen = both
-    # What would be lost without a state hangs on everyone: a ledger can be cut (test_cutting), rows cannot.
+    # What would be lost without a state depends on everyone: a ledger can be cut (test_cutting), rows cannot.
     kept = tuple(y for y in chosen.crediting.yardsticks if y.rule != "removal")
     chosen = chosen.having(yardsticks=kept)
     # Nor do people of one deal, who stay different people, fall into one part here.

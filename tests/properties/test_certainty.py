@@ -1,4 +1,4 @@
-"""Intervals, maturity and verdicts hold against the plain reading on random worlds, and do not hang on the cutting."""
+"""Intervals, maturity and verdicts hold against the plain reading on random worlds, and do not depend on the cutting."""
 
 from __future__ import annotations
 

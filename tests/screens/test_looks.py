@@ -173,7 +173,7 @@ def by_night(page):
     if dialog:
         page.go_back()
     page.evaluate("() => Promise.allSettled(document.getAnimations().map((fading) => fading.finished))")
-    # By the same standard as axe, at every text: of the rest nothing hangs on the theme.
+    # By the same standard as axe, at every text: of the rest nothing depends on the theme.
     found = look(page, (CONTRAST,))
     if dialog:
         page.keyboard.press("Escape")

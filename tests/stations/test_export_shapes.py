@@ -78,7 +78,7 @@ def outcome(desk, made):
     asked = {q.field for q in file.questions if q.open}
     first, answers = asked, dict(made.answers)
     while asked:
-        # What is asked first is what the rest hangs on.
+        # What is asked first is what the rest depends on.
         field = min(asked, key=lambda f: (f not in ("table", "encoding"), f))
         assert field in answers, (
             f"asked about {[(q.field, q.text, q.options, q.hints) for q in file.questions if q.open]}"

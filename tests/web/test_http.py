@@ -138,7 +138,7 @@ def test_the_trace_of_every_cell_of_the_worked_week_adds_up_to_it(client):
         board = client.get("/api/w/test/weigh/board", params={"by": by, "columns": columns}).json()
         assert board["shown_columns"] == columns
         for row in [*board["rows"], board["total"], board["ads_only"]]:
-            # What a figure is made of hangs on the yardstick, what is listed on the breakdown: each once with all of the other.
+            # What a figure is made of depends on the yardstick, what is listed on the breakdown: each once with all of the other.
             some = much(("first", "linear", "fair_share", "removal"), board["yardsticks"])
             for yardstick in {"campaign": some, "channel": ("linear", "removal")}.get(by, ("linear",)):
                 under = row["under"][yardstick]

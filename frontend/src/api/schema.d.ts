@@ -4275,7 +4275,7 @@ export interface components {
         VerdictCode: "too_few" | "too_early" | "depends" | "grow" | "cut" | "unsure" | "keep";
         /**
          * VerdictOut
-         * @description What is said of a row for one kind of goal, why, and what that hangs on (R25, R34).
+         * @description What is said of a row for one kind of goal, why, and what that depends on (R25, R34).
          *
          *     In how many of the redraws of the people it pays and loses, the yardstick that flips it, the cost per click up to
          *     which it pays, and about how many conversions would settle it (`none`: no number of them).

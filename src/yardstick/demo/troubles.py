@@ -23,7 +23,7 @@ class Trouble:
     kind : what it is
     table : where its rows stand
     rows : ids of the rows; for spend `day platform campaign`
-    money : what hangs on it in the rows' own currency: spend that loses its touches, value refunded or out of place
+    money : what depends on it in the rows' own currency: spend that loses its touches, value refunded or out of place
     currency : of the money
     story : how it came about
     """

@@ -43,7 +43,7 @@ def copied_text(table: str, batch: TypedBatch) -> memoryview:
 
 
 def reading_key(file: str, path: Path, table: str, zone: str, record: object) -> str:
-    """What the rows of a file hang on: the file, how it is read, and how this program types and hashes.
+    """What the rows of a file depend on: the file, how it is read, and how this program types and hashes.
 
     Parameters
     ----------

@@ -7,7 +7,7 @@ import ProblemNote from '../../shared/ProblemNote.vue'
 import { moneyOf } from '../gather/reading'
 import MovingTable from '../../shared/MovingTable.vue'
 
-/** What nearer levels say in place of the account: with what hangs on it, and open at a press. */
+/** What nearer levels say in place of the account: with what depends on it, and open at a press. */
 const props = defineProps<{ platform: string; home: string }>()
 const emit = defineEmits<{ open: [one: Schemas['Override']] }>()
 

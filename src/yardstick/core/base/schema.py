@@ -84,7 +84,7 @@ SCHEMA: Mapping[str, tuple[Column, ...]] = {
     "invoices": _columns("platform* account month:month* amount:amount* currency:currency"),
     "ads": _columns("platform* account campaign campaign_id ad_group ad level pattern address state spend:cost"),
 }
-"""Every table, with its columns in their canonical order. No figure hangs on `invoices` and `ads`."""
+"""Every table, with its columns in their canonical order. No figure depends on `invoices` and `ads`."""
 
 ROW_ID = {"visits": "visit_id", "leads": "lead_id", "conversions": "conversion_id", "refunds": "refund_id"}
 """Tables whose rows carry an id of their own, and that id's column."""

@@ -1,6 +1,6 @@
 """Removal (R16): what would be lost without a state, from an absorbing Markov chain over start, states and two ends.
 
-It credits states, not touches: what each is worth hangs on all paths together, those that led to nothing included.
+It credits states, not touches: what each is worth depends on all paths together, those that led to nothing included.
 """
 
 from __future__ import annotations

@@ -129,6 +129,6 @@ class Source:
 
 @dataclass(frozen=True)
 class Gathering:
-    """Where rows come from. No figure hangs on it: how a row was read is settled when it is kept."""
+    """Where rows come from. No figure depends on it: how a row was read is settled when it is kept."""
 
     sources: tuple[Source, ...] = ()

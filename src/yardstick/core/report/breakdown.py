@@ -1,4 +1,4 @@
-"""Breakdowns: which row of a report each credit, touch and spend row stands in (R12, R18, formats.md)."""
+"""Breakdowns: which row of a report each credit, touch and spend row belongs to (R12, R18, formats.md)."""
 
 from __future__ import annotations
 
@@ -218,7 +218,7 @@ def place_spend(axis: Axis, prepared: PreparedData, spend_rows: Flags, pairs: Ta
 def part_empty(axis: Axis, prepared: PreparedData, trails: Trails) -> Axis:
     """An axis whose empty value is parted: touches without any tag keep `EMPTY`, all others get `TAGGED` (R12).
 
-    Where a conversion has no value of a field that it carries, that hangs on no tag.
+    Where a conversion has no value of a field that it carries, that depends on no tag.
     """
     if axis.touches is None:
         return replace(axis, elements=np.where(axis.elements == EMPTY, TAGGED, axis.elements))

@@ -45,7 +45,7 @@ class Counted:
 def count(prepared: PreparedData, windows: Windows, trailing: Trailing) -> Counted:
     """See what counts.
 
-    It cannot be said of a part of the people: until when a lead's goodness is open hangs on the last day of everyone.
+    It cannot be said of a part of the people: until when a lead's goodness is open depends on the last day of everyone.
     """
     conversions, goals = prepared.conversions, prepared.goals
     no_cut = np.full(len(conversions), NO_INSTANT, np.int64)

@@ -19,7 +19,7 @@ NONE = "none"
 
 @dataclass(frozen=True)
 class Flips:
-    """What a verdict hangs on.
+    """What a verdict depends on.
 
     Attributes
     ----------

@@ -16,7 +16,7 @@ from .weigh import Result
 
 @dataclass(frozen=True)
 class Judged:
-    """What is said of a result.
+    """Everything that is concluded from a result.
 
     Attributes
     ----------

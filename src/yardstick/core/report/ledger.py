@@ -55,7 +55,7 @@ SHARED, LEARNED, PASSED = range(3)
 
 @dataclass(frozen=True)
 class Removals:
-    """What removal goes by, for one kind of state (R16).
+    """What removal is computed from, for one kind of state (R16).
 
     Attributes
     ----------

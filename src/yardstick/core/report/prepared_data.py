@@ -256,7 +256,7 @@ def _worth(
 ) -> tuple[tuple[Goal, ...], Table, _Worth]:
     """The goals of a table's rows, the rows that stand, what they are now, and their worth (R9, R10, R20).
 
-    Whether a row can be accepted hangs on a rate, so all rows are valued before one per id is chosen.
+    Whether a row can be accepted depends on a rate, so all rows are valued before one per id is chosen.
     """
     home, digits = money.home_currency, money.minor_digits
     days = local_days(table.ints("occurred_at"), reading.time_zone)

@@ -78,7 +78,7 @@ class Scene:
 
 
 def learn_removals(scene: Scene, by: str) -> Removals:
-    """What removal goes by, as whole numbers by key.
+    """What removal is computed from, as whole numbers by key.
 
     Parameters
     ----------

@@ -122,7 +122,7 @@ class Report:
         return (*self._by_order(shown), *(v.casefold() for v in shown), *shown)
 
     def _by_order(self, shown: tuple[str, ...]) -> list[int]:
-        """Channels stand in the order the plan gives them, those it does not name after them."""
+        """Channels come in the order the plan gives them, those it does not name after them."""
         order = [fold(name) for name in self._plan.reporting.channel_order]
         if not order or "channel" not in self._by:
             return []

@@ -153,7 +153,7 @@ def _picked(shown: Shown) -> Picked:
 
 
 def _credit_of(figure: str) -> str:
-    """The credit figure that stands in a figure."""
+    """The credit figure that a figure is made of."""
     return (RATIOS | OF_TOUCHES | CREDIT_ALONE).get(figure, figure)
 
 

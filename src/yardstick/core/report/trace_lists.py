@@ -22,7 +22,7 @@ from .weigh import Result
 
 @dataclass(frozen=True)
 class Picked:
-    """Which trail elements, touches, spend rows and conversions without a trail stand in a figure."""
+    """Which trail elements, touches, spend rows and conversions without a trail count in a figure."""
 
     elements: Flags | None = None
     touches: Flags | None = None
@@ -32,7 +32,7 @@ class Picked:
 
 
 def conversions_in(result: Result, shares: Shares, picked: Picked, credit: str) -> tuple[Ints, float, int]:
-    """Trails that stand in a credit figure, largest value first, with the share and value of them that does."""
+    """Trails that count in a credit figure, largest value first, with the share and value of them that does."""
     if credit not in (*CREDIT_FIGURES, EVERYTHING):
         return np.empty(0, np.int64), 0.0, 0
     trails, prepared = result.trails, result.prepared

@@ -38,17 +38,17 @@ def removing(result: Result, yardstick: str) -> Yardstick | None:
 
 
 def of_place(numbers: tuple[int, ...]) -> OfRow:
-    """What stands in one row."""
+    """What counts in one row."""
     return lambda piece: piece.inside and piece.key[:-1] == numbers
 
 
 def of_totals(ads_only: bool) -> OfRow:
-    """What stands in a total."""
+    """What counts in a total."""
     return lambda piece: piece.inside and piece.key[0] != LEFT and (not ads_only or paid_of(piece.key[-1]) == 1)
 
 
 def of_part(part: str) -> OfRow:
-    """What stands in a part of the tie line."""
+    """What counts in a part of the tie line."""
     stands = {"named": NAMED_PART, "untagged": UNTAGGED_PART, "no_value": NO_VALUE_PART}
     if part in stands:
         return lambda piece: piece.inside and stands_of(piece.key[-1]) == stands[part]

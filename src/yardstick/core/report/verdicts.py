@@ -48,7 +48,7 @@ class Verdict:
     break_even, target : of the figure; for leads both are the target cost per lead; None without one
     lowest, highest : (yardstick, point figure), None where it has no figure
     maturity : see `Maturity.mean`, by its days of spend; None where it cannot be told
-    flips : what it hangs on (R34)
+    flips : what it depends on (R34)
     """
 
     place: int
@@ -202,7 +202,7 @@ def _flips(
     points: Sequence[tuple[str, Fraction | None]], bounds: Sequence[Interval | None], redraws: Redraws,
     break_even: Fraction, credited: Fraction, spent: tuple[int, int, int], margin: Decimal, digits: int,
 ) -> Flips:  # fmt: skip
-    """What a verdict hangs on (R34): spent = spend, other costs, clicks."""
+    """What a verdict depends on (R34): spent = spend, other costs, clicks."""
     spend, other, clicks = spent
     # What a minor unit of value, or a lead, is worth against the spend.
     each = Fraction(margin) if kind == SALES else break_even * 10**digits

@@ -1,4 +1,4 @@
-"""Campaigns and the tree under them, as they stand in settings.toml."""
+"""Campaigns and the tree under them, as written in settings.toml."""
 
 from __future__ import annotations
 

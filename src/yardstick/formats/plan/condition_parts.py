@@ -1,4 +1,4 @@
-"""Conditions of rules, as they stand in settings.toml."""
+"""Conditions of rules, as written in settings.toml."""
 
 from __future__ import annotations
 

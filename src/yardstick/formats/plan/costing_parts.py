@@ -1,4 +1,4 @@
-"""What things cost, as it stands in settings.toml: platforms, other costs, prices per click."""
+"""What things cost, as written in settings.toml: platforms, other costs, prices per click."""
 
 from __future__ import annotations
 

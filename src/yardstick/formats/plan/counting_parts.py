@@ -1,4 +1,4 @@
-"""What counts: goals, status words, and test records, as they stand in settings.toml."""
+"""What counts: goals, status words, and test records, as written in settings.toml."""
 
 from __future__ import annotations
 

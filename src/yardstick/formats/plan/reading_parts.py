@@ -1,4 +1,4 @@
-"""How what comes is read, as it stands in settings.toml: channels, legends, renames, patterns of names, pages."""
+"""How what comes is read, as written in settings.toml: channels, legends, renames, patterns of names, pages."""
 
 from __future__ import annotations
 

@@ -21,7 +21,7 @@ PLAN, MARK, GATHER = "plan", "mark", "gather"
 
 
 class RecordPart(SettingsPart):
-    """A record of the plan as it stands in settings.toml.
+    """A record of the plan as written in settings.toml.
 
     Its fields have the names of those of `core`, the frozen record that figures and links depend on, and may be more:
     what is there to be read. What is left out is as `core` has it.

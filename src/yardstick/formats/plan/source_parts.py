@@ -1,4 +1,4 @@
-"""Sources as they stand in settings.toml."""
+"""Sources as written in settings.toml."""
 
 from __future__ import annotations
 

@@ -111,7 +111,7 @@ class Typer:
 
     @property
     def zone_matters(self) -> bool:
-        """Whether any time so far had no offset, so that it hangs on the zone."""
+        """Whether any time so far had no offset, so that it depends on the zone."""
         return any(code == "no_offset" for code, _ in self._said)
 
     def read(self, raw: RawBatch) -> TypedBatch:

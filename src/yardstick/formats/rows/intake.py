@@ -60,7 +60,7 @@ class Intake:
 
     Attributes
     ----------
-    counts : without new, replaced, unchanged and repeated, which hang on what stands
+    counts : without new, replaced, unchanged and repeated, which depend on what stands
     keys : of the accepted rows
     rejected : the first of the rejected rows
     findings, zone_matters : see `Typer`

@@ -24,7 +24,7 @@ def steps(first: Iterator[A], second: Callable[[A], B], third: Callable[[B], C],
     ----------
     first : makes the things; asked from one thread at a time, though not always the same
     second : done here, of one thing after the other
-    third : hangs on nothing but what it is given
+    third : depends on nothing but what it is given
     at_once : after some things, do the three of different ones at the same time; for steps that hold no other thread
 
     Notes

@@ -151,7 +151,7 @@ _SOMEBODY = ("lead_id", "email", "phone", "visitor_id", "name", "click_id")
 
 
 def _lacks_what_tells(table: str, columns: Mapping[str, int], seen: Look, file: str) -> bool:
-    """Whether a file has nothing that rows of a table are told by: refunds by their words, leads by somebody."""
+    """Whether a file has nothing that identifies rows of a table: refunds by their words, leads by somebody."""
     if table == "refunds":
         words = " ".join([file, *(plain_words(name) for name in seen.names)])
         return not any(word.startswith(_BACK) for word in words.split())

@@ -1,4 +1,4 @@
-"""Rows inside a file that are the sum of other rows, told by their words and by their amounts.
+"""Rows inside a file that are the sum of other rows, recognised by their words and by their amounts.
 
 A row says *Total*, *Zwischensumme*, *合計* in any of its texts, or one of its texts is empty where the others have one,
 or neither; and its amount is the sum of all rows above, of those since the last such row, of several such stretches, or

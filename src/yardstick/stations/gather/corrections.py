@@ -146,7 +146,7 @@ MANY_DAYS = 2
 
 
 def overlaps(gist: Gist, state: TableState | None, loads: Sequence[LoadThere], source: str) -> list[str]:
-    """Days of accounts that other files or sources stand for already at the same level: both would count.
+    """Days of accounts that other files or sources cover already at the same level: both would count.
 
     Parameters
     ----------

@@ -1,4 +1,4 @@
-"""Money that has no exchange rate: said before it is kept, since it would be in no figure (R20)."""
+"""Money without an exchange rate: reported before it is kept, since it would be in no figure (R20)."""
 
 from __future__ import annotations
 

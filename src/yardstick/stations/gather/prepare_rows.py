@@ -17,7 +17,7 @@ from .waiting_files import prepared_of
 
 
 def key_of(file: GivenFile, by: Meant) -> str:
-    """What the rows of a file hang on."""
+    """What the rows of a file depend on."""
     zone = by.zone(file.reading.source)
     return reading_key(file.name, file.path, file.table, zone, file.reading.record)
 

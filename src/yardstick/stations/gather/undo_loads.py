@@ -80,7 +80,7 @@ def list_loads(desk: Desk) -> list[Load]:
 
 
 def _answers(reading: str) -> dict[str, str]:
-    """What was said when a load was rehearsed."""
+    """The answers given when a load was rehearsed."""
     record = json.loads(reading).get("source") if reading else None
     return dict((record or {}).get("answers", {}))
 

@@ -357,7 +357,7 @@ class Sheets:
         # What stands in one row alone may be its own mistake.
         known = _values_of(rows, least=2)
         if known != self._known:
-            self._forget_what_hangs_on(known)
+            self._forget_what_depends_on(known)
             self._known = known
             self._maker = self._new_maker()
         links = [self._make(row.cells) for row in rows]
@@ -379,7 +379,7 @@ class Sheets:
             self._made[key] = self._maker.make(cells), self._maker.tags(cells)
         return self._made[key][0]
 
-    def _forget_what_hangs_on(self, known: Mapping[str, frozenset[str]]) -> None:
+    def _forget_what_depends_on(self, known: Mapping[str, frozenset[str]]) -> None:
         """Of the links made before, those that other known values bear on are made anew: in a long sheet few."""
         changed = {field: known[field] ^ self._known.get(field, frozenset()) for field in known}
         if sum(map(len, changed.values())) > MOST_CHANGED:
@@ -425,7 +425,7 @@ def _as_it_left(change: RowChange, line: Mapping[str, str]) -> RowChange:
 
 
 def _values_of(rows: Sequence[KeptLink], least: int = 1) -> dict[str, frozenset[str]]:
-    """By tag field the values that stand in so many rows of the sheet."""
+    """By tag field the values used in many rows of the sheet."""
     counted = {field: Counter(collapse(row.cells.get(field, "")) for row in rows) for field in FIELDS}
     return {
         field: frozenset(value for value, times in of_field.items() if value and times >= least)

@@ -111,7 +111,7 @@ def name_cells(row: BoardRow, by: Sequence[str]) -> list[str]:
 
 def _first_name(bucket: str, values: Sequence[str], field: str) -> str:
     if bucket == NO_VALUE:
-        # What a conversion carries hangs on no tag.
+        # What a conversion carries depends on no tag.
         called = field.removeprefix(EXTRA).replace("_", " ")
         return f"No {called}" if field in CONVERSION_FIELDS else f"Tagged, no {called}"
     value = values[0] if values else ""
