@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from worlds import into_core
 from yardstick.core.base.columns import Text, narrow, product
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.expressions import steps_of
 from yardstick.core.base.limits import AMOUNT_BELOW
 from yardstick.core.base.values import Values
 from yardstick.core.costs.further_costs import LONGEST_DAYS, with_further_costs
@@ -238,3 +239,14 @@ def test_a_column_times_a_number_is_exact_however_large(units, factor):
 def test_tags_behind_a_fragment_come_before_it_in_one_query(url, mended):
     found = Checker().check(url)
     assert (found.mended, [f.code for f in found.findings if f.level == "error"]) == (mended, ["tags_after_fragment"])
+
+
+@pytest.mark.parametrize(
+    ("less", "more"), [("[a]", "[abcdef]"), ("a", "."), ("(ab)", "(ab){4}"), ("w", r"\W"), ("(a|b)", "((a|b){3}){3}")]
+)
+def test_an_expression_that_can_be_more_counts_more(less, more):
+    assert steps_of(less) < steps_of(more)
+
+
+def test_a_repetition_counts_as_what_it_repeats_written_out():
+    assert steps_of("(ab){4}x") - steps_of("x") == 4 * (steps_of("(ab)x") - steps_of("x"))

@@ -275,3 +275,15 @@ def test_a_rename_changes_neither_touches_nor_channels():
     assert rows(world, "channel")[0] == rows(world, "channel", renames=merged)[0]
     result = rows(world, "source", renames=merged)[1]
     assert result.plan.having(renames=()) == plan_of()
+
+
+@pytest.mark.parametrize("weak", ["view", "watch"])
+@pytest.mark.parametrize(("views", "given"), [("keep", {"Seen": 500, "Clicked": 500}), ("yield", {"Clicked": 1_000})])
+def test_what_was_only_seen_yields_to_clicks_where_that_is_set(weak, views, given):
+    """R13: an ad that was viewed or watched gives way in a trail that has a click; alone it keeps the credit."""
+    seen = visit(1, PAGE + "?utm_campaign=Seen", at="2026-03-02T12:00:00Z", kind=weak)
+    clicked = visit(2, PAGE + "?utm_campaign=Clicked", at="2026-03-02T14:00:00Z")
+    found, _ = rows({"visits": [seen, clicked], "conversions": [sale(1)]}, views=views)
+    assert {name: sums.value for name, sums in found.items() if sums.value} == given
+    found, _ = rows({"visits": [seen], "conversions": [sale(1)]}, views=views)
+    assert found["Seen"].value == 1_000
