@@ -13,7 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from worlds import into_core
-from yardstick.core.base.columns import Text, narrow, product
+from yardstick.core.base.columns import Text, narrow, product, total
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.expressions import steps_of
 from yardstick.core.base.limits import AMOUNT_BELOW
@@ -28,6 +28,7 @@ from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.reading_phase import ChannelRule, Condition, Legend
 from yardstick.core.reading.legends import check_legends
 from yardstick.core.report.breakdown import BY_CAMPAIGN, Breakdown
+from yardstick.core.report.invoices import Against, patterns
 from yardstick.core.report.totals import totals
 from yardstick.core.report.weigh import weigh
 from yardstick.core.rules.apportioning import Kinds, apportion
@@ -250,3 +251,14 @@ def test_an_expression_that_can_be_more_counts_more(less, more):
 
 def test_a_repetition_counts_as_what_it_repeats_written_out():
     assert steps_of("(ab){4}x") - steps_of("x") == 4 * (steps_of("(ab)x") - steps_of("x"))
+
+
+@given(st.lists(st.integers(-(2**63), 2**63 - 1), max_size=6), st.integers(1, 3))
+def test_a_sum_is_exact_however_large(values, times):
+    assert total(np.array(values * times, np.int64)) == times * sum(values)
+
+
+@pytest.mark.parametrize(("stated", "said"), [(15_149, True), (15_150, False), (14_851, True), (14_850, False)])
+def test_an_invoice_in_another_currency_is_within_one_per_cent_of_its_rate(stated, said):
+    found = patterns(stated, Against(rows=10_000), {}, 0, 29, (), {"EUR in AUD": Fraction(3, 2)}, "AUD", "UTC")
+    assert any("about the rate of EUR in AUD" in text for text in found) == said
