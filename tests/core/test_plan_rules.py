@@ -287,3 +287,14 @@ def test_what_was_only_seen_yields_to_clicks_where_that_is_set(weak, views, give
     assert {name: sums.value for name, sums in found.items() if sums.value} == given
     found, _ = rows({"visits": [seen], "conversions": [sale(1)]}, views=views)
     assert found["Seen"].value == 1_000
+
+
+@pytest.mark.parametrize(("seen", "whose"), [("2026-02-01T10:00:00Z", "A"), ("2026-02-01T09:59:59Z", "no_trail")])
+def test_a_captured_source_counts_to_the_end_of_the_window_and_no_longer(seen, whose):
+    """R8: thirty days to the second, both ends inclusive; a second earlier it stands outside."""
+    lead = {
+        "lead_id": "l1", "occurred_at": "2026-03-03T10:00:00Z", "email": "a@mail.example",
+        "first_seen_at": seen, "first_source": "s", "first_medium": "m", "first_campaign": "A",
+    }  # fmt: skip
+    found, _ = rows({"leads": [lead]})
+    assert found[whose].leads == 1
