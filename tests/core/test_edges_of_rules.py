@@ -21,15 +21,17 @@ from yardstick.core.base.values import Values
 from yardstick.core.costs.further_costs import LONGEST_DAYS, with_further_costs
 from yardstick.core.credit.credit import WHOLE
 from yardstick.core.links.checkup import Checker
+from yardstick.core.links.naming import next_name
 from yardstick.core.links.nearness import KnownValues
 from yardstick.core.plan.costing_phase import ClickPrice
 from yardstick.core.plan.crediting_phase import Yardstick
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.reading_phase import ChannelRule, Condition, Legend
+from yardstick.core.plan.reading_phase import ChannelRule, Condition, Legend, Naming
 from yardstick.core.reading.legends import check_legends
 from yardstick.core.report.breakdown import BY_CAMPAIGN, Breakdown
 from yardstick.core.report.invoices import Against, patterns
 from yardstick.core.report.totals import totals
+from yardstick.core.report.trace import trace_row
 from yardstick.core.report.weigh import weigh
 from yardstick.core.rules.apportioning import Kinds, apportion
 from yardstick.core.rules.built import fair_share
@@ -262,3 +264,28 @@ def test_a_sum_is_exact_however_large(values, times):
 def test_an_invoice_in_another_currency_is_within_one_per_cent_of_its_rate(stated, said):
     found = patterns(stated, Against(rows=10_000), {}, 1, 0, (), {"EUR in AUD": Fraction(3, 2)}, "AUD", "UTC")
     assert any("about the rate of EUR in AUD" in text for text in found) == said
+
+
+def test_one_part_of_a_name_is_counted_and_no_more():
+    naming = Naming("content", "-", ("offer", "n"))
+    assert next_name(naming, {"offer": "half", "n": "#"}, ["half-09"]) == "half-10"
+    with pytest.raises(SettingsError, match="one part of a name is counted"):
+        next_name(naming, {"offer": "#", "n": "#"}, [])
+
+
+def test_where_untagged_touches_came_from_is_counted_touch_by_touch():
+    visits = [
+        {
+            "visit_id": f"v{i}",
+            "occurred_at": f"2026-03-0{i}T10:00:00Z",
+            "visitor_id": "p",
+            "url": f"https://s.example/{page}",
+        }
+        for i, page in enumerate(("a", "a", "b"), 1)
+    ]
+    result = weigh(into_core({"visits": visits, "conversions": [BOUGHT]}), plan_of())
+    found = trace_row(result, "linear", "untagged", ("",), "value")
+    assert [(one.landing_page, one.touches, one.value) for one in found.openings] == [
+        ("https://s.example/a", 2, 600),
+        ("https://s.example/b", 1, 300),
+    ]
