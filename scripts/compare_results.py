@@ -61,22 +61,15 @@ def write_worlds(folder: Path, count: int, seed: int) -> None:
         made.append(place)
         for table, rows in world.items():
             (place / f"{table}.csv").write_bytes(csv_bytes(table, rows))
-        (place / "settings.toml").write_text(tomli_w.dumps(as_stated(settings_used(chosen[1]))))
+        (place / "settings.toml").write_text(tomli_w.dumps(_stated(settings_used(chosen[1]))))
         words = ["--settings", str(place / "settings.toml"), "--by", BY[number % len(BY)]]
         (place / "words").write_text("\n".join(words + ["--certainty"] * (number % 5 == 0)))
 
     each()
 
 
-def as_stated(settings: dict[str, Any]) -> dict[str, Any]:
-    """Settings as used, as a file states them: what is not stated TOML has no word for, and no rule has another's."""
-    for yardstick in settings["yardstick"]:
-        if yardstick["rule"] not in ("fair_share", "removal"):
-            del yardstick["by"]
-    return _stated(settings)  # type: ignore[no-any-return]
-
-
 def _stated(value: Any) -> Any:
+    """Settings as used, as a file states them: what is not stated TOML has no word for."""
     if isinstance(value, dict):
         return {name: _stated(one) for name, one in value.items() if one is not None}
     return [_stated(one) for one in value] if isinstance(value, list | tuple) else value
