@@ -24,10 +24,11 @@ from yardstick.stations.gather.keep_job import Loader
 from yardstick.stations.gather.read_otherwise import read_otherwise
 from yardstick.stations.gather.rehearse_files import rehearse
 from yardstick.stations.gather.remember_sources import remember
-from yardstick.stations.gather.sources import list_sources
+from yardstick.stations.gather.sources import SOURCE_STATE_WORDS, SourceNow, list_sources
 from yardstick.stations.gather.undo_loads import list_loads, undo_load
 from yardstick.stations.gather.waiting_files import reading_of, uploaded
 from yardstick.stations.plan.change_plan import change_records, read_plan
+from yardstick.stations.weigh.record_tables import record_table
 from yardstick.stations.weigh.weigh_board import BoardQuestion, Weighing
 from yardstick.stations.workspace.desk import Desk
 
@@ -309,7 +310,11 @@ def test_a_source_without_rows_is_planned_awaited_or_ended(desk):
         with desk.begin() as connection:
             remember(connection, desk, part)
         desk.settle()
-        assert one(desk, "quorrin report").state == state
+        now = one(desk, "quorrin report")
+        assert now.state == state
+        # A code inside, a word in files.
+        table = record_table(SourceNow, [now], without=("loads",))
+        assert table.rows[0][table.columns.index("state")] == SOURCE_STATE_WORDS[now.state]
 
 
 def test_days_between_without_rows_are_missing_not_zero(desk):

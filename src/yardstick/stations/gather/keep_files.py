@@ -49,8 +49,7 @@ def keep_now(desk: Desk, files: Sequence[tuple[str, bytes]]) -> list[str]:
     """
     token = rehearse(desk, [(name, BytesIO(content)) for name, content in files]).token
     folder = desk.uploads / token
-    paths = [(name, path) for (name, _), (_, path) in zip(files, uploaded(folder), strict=True)]
-    given, _, by = classify_uploads(desk, paths)
+    given, _, by = classify_uploads(desk, uploaded(folder))
     kept: list[str] = []
     batch_number = next_number(desk)
     try:

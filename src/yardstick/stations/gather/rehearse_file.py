@@ -139,6 +139,7 @@ def guessed(desk: Desk, name: str, path: Path, by: Meant) -> FileRehearsal | Non
 
 
 def by_guess(desk: Desk, name: str, path: Path, by: Meant, made: Guess) -> FileRehearsal:
+    """A file as it is guessed to be meant, with what was found out about it."""
     part = SourcePart.model_validate(made.record)
     reading = UploadReading(record_of(part), asked=tuple(made.asked))
     choose(path, reading)
@@ -339,5 +340,6 @@ def settings_counts(version: int, before: str | None, text: str) -> Counts:
 
 
 def refused(file: str, problem: str) -> FileRehearsal:
+    """A file of which nothing can be kept, and why."""
     counts: dict[str, Any] = dict.fromkeys(COUNTS, 0)
     return FileRehearsal(file=file, table="", problem=problem, **counts)
