@@ -20,6 +20,7 @@ import prices  # noqa: E402
 import reading  # noqa: E402
 import redirects  # noqa: E402
 import starts  # noqa: E402
+import trials  # noqa: E402
 import whole  # noqa: E402
 
 RUNS = 5
@@ -30,6 +31,7 @@ def main() -> None:
     print(starts.report(), flush=True)
     print(held.report(), flush=True)
     print(whole.words(), flush=True)
+    print(trials.report(trials.measure()), flush=True)
     bare, ours, _ = (statistics.median(one) for one in zip(*(addresses.measure() for _ in range(RUNS)), strict=True))
     print(f"check-up of {addresses.NUMBER:,} addresses: {ours:.2f} s = {ours / bare:.2f} x bare parse_qsl (goal 3)")
     print(loading.report(loading.measure()), flush=True)

@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 import { stations } from './router'
 import { useKeys } from './shared/keys'
 import TrailRail from './shared/TrailRail.vue'
+import TrialLine from './shared/TrialLine.vue'
 
 const router = useRouter()
 const showKeys = ref(false)
@@ -47,6 +48,7 @@ useKeys({
     <main id="station" ref="station" tabindex="-1">
       <router-view />
     </main>
+    <TrialLine />
     <KeysHelp v-if="asked" v-model="showKeys" />
   </v-app>
 </template>

@@ -50,3 +50,20 @@ def way_out(place, name):
     """The link of an export control of a place, opened."""
     place.get_by_role("button", name="Export", exact=True).first.click()
     return place.get_by_role("group", name="Export as").get_by_role("link", name=name, exact=True)
+
+
+def keep_tried(page, words=""):
+    """Keep an edit of the plan that moves figures, once the foot line has said what it moves."""
+    keep = page.get_by_role("region", name="On trial").get_by_role("button", name="Keep")
+    expect(keep).to_be_visible()
+    expect(page.get_by_text(words).first).to_be_visible()
+    keep.click()
+    expect(keep).to_be_hidden()
+
+
+def keep_if_asked(page):
+    """Keep an edit of the plan, whether it moves a figure or not."""
+    keep = page.get_by_role("region", name="On trial").get_by_role("button", name="Keep")
+    expect(keep.or_(page.get_by_text(re.compile("No figure moves.*kept"))).first).to_be_visible()
+    if keep.count():
+        keep.click()

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from planned_week import planned_week_files
-from screens.steps import choose, load, row
+from screens.steps import choose, keep_tried, load, row
 
 pytestmark = pytest.mark.screens
 
@@ -34,6 +34,7 @@ def test_a_board_says_that_data_or_plan_changed_elsewhere_and_offers_the_new_one
     other.goto("/plan?section=")
     other.get_by_label("Margin", exact=True).fill("0.25")
     other.get_by_role("button", name="Keep").click()
+    keep_tried(other)
     expect(other.get_by_role("button", name=re.compile("Undo: margin"))).to_be_visible()
     expect(said).to_be_visible()
     page.get_by_role("button", name="Show the new ones").click()

@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/plan/sections/{section}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Records
+         * @description What making a list of records the section's would move; nothing is kept.
+         */
+        post: operations["try_records_plan_sections__section__trial_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/plan/sections/{section}.{kind}": {
         parameters: {
             query?: never;
@@ -104,6 +124,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/plan/sections/{section}/file/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try File
+         * @description What taking the rows of a file into the section would move; nothing is kept.
+         */
+        post: operations["try_file_plan_sections__section__file_trial_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/plan/general": {
         parameters: {
             query?: never;
@@ -118,6 +158,26 @@ export interface paths {
          */
         put: operations["change_general_plan_general_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/general/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try General
+         * @description What changing settings that are no lists would move; nothing is kept.
+         */
+        post: operations["try_general_plan_general_trial_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -262,6 +322,26 @@ export interface paths {
          * @description Make the shared list this workspace's copy, as one change.
          */
         post: operations["take_over_plan_shared_rules_take_over_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plan/shared-rules/take-over/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Take Over
+         * @description What making the shared list this workspace's copy would move; nothing is kept.
+         */
+        post: operations["try_take_over_plan_shared_rules_take_over_trial_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1763,6 +1843,11 @@ export interface components {
             /** Files */
             files: string[];
         };
+        /** Body_try_file_plan_sections__section__file_trial_post */
+        Body_try_file_plan_sections__section__file_trial_post: {
+            /** File */
+            file: string;
+        };
         /**
          * Branch
          * @description One entry of the tree that spend files show: a campaign of an account, or a level under it.
@@ -2296,7 +2381,7 @@ export interface components {
         };
         /**
          * General
-         * @description Settings that are no lists; null brings a default back.
+         * @description Settings that are no lists, null brings a default back; and the trial that was looked at.
          */
         General: {
             /** Basis */
@@ -2305,6 +2390,11 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+            /**
+             * Tried
+             * @default
+             */
+            tried: string;
         };
         /**
          * Hop
@@ -2698,6 +2788,16 @@ export interface components {
             currency: string;
             /** Amount */
             amount: string;
+        };
+        /**
+         * MovedOut
+         * @description A row that moves; without a side where it is not there.
+         */
+        MovedOut: {
+            /** Called */
+            called: string;
+            before: components["schemas"]["SideOut"] | null;
+            after: components["schemas"]["SideOut"] | null;
         };
         /**
          * NameAsked
@@ -3099,8 +3199,8 @@ export interface components {
         };
         /**
          * Records
-         * @description All records of a section, the plan they were made on, what was done, and of records that are called otherwise the
-         *     name now -> the name before.
+         * @description All records of a section, the plan they were made on, what was done, the trial that was looked at, and of records
+         *     that are called otherwise the name now -> the name before.
          */
         Records: {
             /** Basis */
@@ -3121,6 +3221,11 @@ export interface components {
             was: {
                 [key: string]: string;
             };
+            /**
+             * Tried
+             * @default
+             */
+            tried: string;
         };
         /**
          * RegisteredGroup
@@ -3169,6 +3274,16 @@ export interface components {
              * @default
              */
             digest: string;
+        };
+        /**
+         * RenamedOut
+         * @description A row that is called otherwise.
+         */
+        RenamedOut: {
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /**
          * ReplacePart
@@ -3520,6 +3635,24 @@ export interface components {
             base: string;
             /** Problem */
             problem: string;
+        };
+        /**
+         * SideOut
+         * @description A row before or after: money in minor units of the home currency of its side, None = no figure.
+         */
+        SideOut: {
+            /** Spend */
+            spend: number | null;
+            /** Leads */
+            leads: number;
+            /** Sales */
+            sales: number;
+            /** Value */
+            value: number;
+            /** Cost Per Lead */
+            cost_per_lead: number | null;
+            /** Roas */
+            roas: number | null;
         };
         /**
          * SourceFreshness
@@ -3958,13 +4091,18 @@ export interface components {
         };
         /**
          * Takeover
-         * @description The version of the shared rules that was looked at, and the plan they come into.
+         * @description The version of the shared rules that was looked at, the plan they come into, the trial that was looked at.
          */
         Takeover: {
             /** Version */
             version: number;
             /** Basis */
             basis: number;
+            /**
+             * Tried
+             * @default
+             */
+            tried: string;
         };
         /**
          * TieLine
@@ -4190,6 +4328,106 @@ export interface components {
             line: number;
         };
         /**
+         * TrialOut
+         * @description What an edit of the plan would move, under one yardstick.
+         *
+         *     `state` names what would stand; `moves` says whether any figure does; `value` and `spend` are the minor units that
+         *     move from row to row, or come or go; `rows` are those that move most, `moved` how many do, `elsewhere` how many
+         *     more under other yardsticks; `renamed` are rows that are called otherwise; `was_...` and `fingerprint_before` are of
+         *     the report on the plan as it stands.
+         */
+        TrialOut: {
+            /** State */
+            state: string;
+            /** Moves */
+            moves: boolean;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Yardstick
+             * @default
+             */
+            yardstick: string;
+            /**
+             * Value
+             * @default 0
+             */
+            value: number;
+            /**
+             * Spend
+             * @default 0
+             */
+            spend: number;
+            /**
+             * Leads
+             * @default 0
+             */
+            leads: number;
+            /**
+             * Sales
+             * @default 0
+             */
+            sales: number;
+            /**
+             * Moved
+             * @default 0
+             */
+            moved: number;
+            /**
+             * Elsewhere
+             * @default 0
+             */
+            elsewhere: number;
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["MovedOut"][];
+            /**
+             * Renamed
+             * @default []
+             */
+            renamed: components["schemas"]["RenamedOut"][];
+            /**
+             * Turns
+             * @default []
+             */
+            turns: components["schemas"]["TurnOut"][];
+            /**
+             * Was Currency
+             * @default
+             */
+            was_currency: string;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /**
+             * Was Minor Digits
+             * @default 2
+             */
+            was_minor_digits: number;
+            /**
+             * Minor Digits
+             * @default 2
+             */
+            minor_digits: number;
+            /**
+             * Fingerprint Before
+             * @default
+             */
+            fingerprint_before: string;
+            /**
+             * Fingerprint
+             * @default
+             */
+            fingerprint: string;
+        };
+        /**
          * Tried
          * @description Which channel an address takes, why, and what was read from it.
          */
@@ -4229,6 +4467,18 @@ export interface components {
              * @enum {string}
              */
             section: "channel" | "shared_channel";
+        };
+        /**
+         * TurnOut
+         * @description A verdict that turns; None = no verdict.
+         */
+        TurnOut: {
+            /** Called */
+            called: string;
+            /** Kind */
+            kind: string;
+            before: components["schemas"]["VerdictCode"] | null;
+            after: components["schemas"]["VerdictCode"] | null;
         };
         /**
          * TypedInvoice
@@ -4528,6 +4778,95 @@ export interface operations {
             };
         };
     };
+    try_records_plan_sections__section__trial_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                section: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Records"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     section_file_plan_sections__section___kind__get: {
         parameters: {
             query?: never;
@@ -4705,6 +5044,7 @@ export interface operations {
         parameters: {
             query?: {
                 how?: "add" | "update" | "replace";
+                tried?: string;
             };
             header?: never;
             path: {
@@ -4792,6 +5132,97 @@ export interface operations {
             };
         };
     };
+    try_file_plan_sections__section__file_trial_post: {
+        parameters: {
+            query?: {
+                how?: "add" | "update" | "replace";
+            };
+            header?: never;
+            path: {
+                section: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_try_file_plan_sections__section__file_trial_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     change_general_plan_general_put: {
         parameters: {
             query?: never;
@@ -4812,6 +5243,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_general_plan_general_trial_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["General"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
                 };
             };
             /** @description Bad Request */
@@ -5494,6 +6012,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanNow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_take_over_plan_shared_rules_take_over_trial_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Takeover"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
                 };
             };
             /** @description Bad Request */

@@ -10,6 +10,8 @@ const keys = [
   ['f', 'only where ...; at Gather: choose files'],
   ['n', 'at Plan and Mark: a new record of the list, a new row of the link sheet'],
   ['k', 'at Gather: keep what was rehearsed'],
+  ['u', 'at Plan: undo the latest change'],
+  ['Enter, Esc', 'on an edit that is on trial: keep it, leave it'],
   [', and .', 'previous and next period'],
   ['r', 'choose a range'],
   ['y', 'next yardstick'],

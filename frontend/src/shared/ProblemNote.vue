@@ -1,14 +1,16 @@
 <script setup lang="ts">
-import { onUnmounted, ref, useId, watch } from 'vue'
+import { computed, onUnmounted, ref, useId, watch } from 'vue'
 import { markInvalid } from './invalid'
+import { Left } from './trial'
 
 /** What went wrong; the field it speaks of is marked. */
 const props = defineProps<{ error: unknown }>()
+const wrong = computed(() => (props.error instanceof Left ? null : props.error))
 const id = useId()
 const note = ref<HTMLElement>()
 let clear = () => {}
 watch(
-  [note, () => props.error],
+  [note, wrong],
   ([here, error]) => {
     clear()
     clear = here && error ? markInvalid(here, (error as Error).message) : () => {}
@@ -19,7 +21,7 @@ onUnmounted(() => clear())
 </script>
 
 <template>
-  <p v-if="error" :id="id" ref="note" class="problem" role="alert">{{ (error as Error).message }}</p>
+  <p v-if="wrong" :id="id" ref="note" class="problem" role="alert">{{ (wrong as Error).message }}</p>
 </template>
 
 <style scoped>

@@ -111,7 +111,7 @@ class Snapshots:
 
     def __init__(self, folder: Path) -> None:
         self._pointer = folder / "current.json"
-        self._plan: tuple[tuple[str, str], Plan] | None = None
+        self._plans: tuple[tuple[tuple[str, str], Plan], ...] = ()
         self._latest: _Latest | None = None
         self._tables: dict[str, _Made] = {}
         self._hashes: dict[Hashable, bytes] = {}
@@ -133,9 +133,12 @@ class Snapshots:
     def plan(self, current: Current) -> Plan:
         """The plan of a state, read once for as long as it stays the same."""
         key = (current.settings, json.dumps(current.prices))
-        if self._plan is None or self._plan[0] != key:
-            self._plan = (key, with_link_prices(read_settings(current.settings.encode()), current.prices))
-        return self._plan[1]
+        # Two: that of what stands, and of what is tried.
+        found = next((plan for known, plan in self._plans if known == key), None)
+        if found is None:
+            found = with_link_prices(read_settings(current.settings.encode()), current.prices)
+        self._plans = ((key, found), *(one for one in self._plans if one[0] != key))[:2]
+        return found
 
     def publish(self, current: Current) -> Current:
         """Make a state the current one, in one step that either happens or does not."""

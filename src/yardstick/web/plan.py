@@ -12,14 +12,17 @@ from yardstick.formats.results.sheets import KINDS, Kind
 from yardstick.stations.plan import change_plan, exchange_lists, preview_legends, preview_plan, share_rules
 from yardstick.stations.plan.change_plan import PlanNow
 from yardstick.stations.plan.exchange_lists import How, ListRehearsal
+from yardstick.stations.plan.plan_edits import PlanEdit, general_edit, records_edit
 from yardstick.stations.plan.preview_legends import LegendPreview
 from yardstick.stations.plan.preview_plan import Branch, Came, RuleCount, Tried
 from yardstick.stations.plan.share_rules import SharedList
+from yardstick.stations.plan.try_plan import try_edit
 from yardstick.stations.weigh.weigh_board import BoardQuestion, NothingYet
 
 from .exports import file_of
 from .schemas import PROBLEMS
 from .state import OpenWorkspace
+from .trials import TrialOut, trial_out
 
 router = APIRouter(prefix="/plan", tags=["plan"], responses=PROBLEMS)
 
@@ -28,20 +31,22 @@ Record = dict[str, Any]
 
 
 class Records(BaseModel):
-    """All records of a section, the plan they were made on, what was done, and of records that are called otherwise the
-    name now -> the name before."""
+    """All records of a section, the plan they were made on, what was done, the trial that was looked at, and of records
+    that are called otherwise the name now -> the name before."""
 
     basis: int
     records: list[Record]
     what: str = ""
     was: dict[str, str] = {}
+    tried: str = ""
 
 
 class General(BaseModel):
-    """Settings that are no lists; null brings a default back."""
+    """Settings that are no lists, null brings a default back; and the trial that was looked at."""
 
     basis: int
     values: Record
+    tried: str = ""
 
 
 Rules = Literal["channel", "shared_channel"]
@@ -57,10 +62,11 @@ class Try(BaseModel):
 
 
 class Takeover(BaseModel):
-    """The version of the shared rules that was looked at, and the plan they come into."""
+    """The version of the shared rules that was looked at, the plan they come into, the trial that was looked at."""
 
     version: int
     basis: int
+    tried: str = ""
 
 
 @router.get("")
@@ -72,8 +78,18 @@ def read(opened: OpenWorkspace) -> PlanNow:
 @router.put("/sections/{section}")
 def change_records(opened: OpenWorkspace, section: str, wanted: Records) -> PlanNow:
     """Make a list of records the section's, as one change."""
-    change_plan.change_records(opened.desk, section, wanted.records, wanted.basis, wanted.what, wanted.was, merges=True)
+    change_plan.keep_edit(opened.desk, _records_edit(opened, section, wanted), wanted.basis, wanted.tried)
     return read(opened)
+
+
+@router.post("/sections/{section}/trial")
+def try_records(opened: OpenWorkspace, section: str, wanted: Records) -> TrialOut:
+    """What making a list of records the section's would move; nothing is kept."""
+    return trial_out(try_edit(opened.desk, opened.weighing, _records_edit(opened, section, wanted), wanted.basis))
+
+
+def _records_edit(opened: OpenWorkspace, section: str, wanted: Records) -> PlanEdit:
+    return records_edit(opened.desk, section, wanted.records, wanted.what, wanted.was, merges=True)
 
 
 @router.get("/sections/{section}.{kind}", response_class=Response)
@@ -89,17 +105,35 @@ def rehearse_file(opened: OpenWorkspace, section: SectionName, file: UploadFile)
 
 
 @router.post("/sections/{section}/file")
-def ingest(opened: OpenWorkspace, section: SectionName, file: UploadFile, how: How = "replace") -> PlanNow:
+def ingest(
+    opened: OpenWorkspace, section: SectionName, file: UploadFile, how: How = "replace", tried: str = ""
+) -> PlanNow:
     """Take the rows of a file into the section by adding, updating or replacing, as one change."""
-    exchange_lists.take_in_section(opened.desk, section, file.filename or "file", file.file.read(), how)
+    change_plan.keep_edit(opened.desk, *_file_edit(opened, section, file, how), tried)
     return read(opened)
+
+
+@router.post("/sections/{section}/file/trial")
+def try_file(opened: OpenWorkspace, section: SectionName, file: UploadFile, how: How = "replace") -> TrialOut:
+    """What taking the rows of a file into the section would move; nothing is kept."""
+    return trial_out(try_edit(opened.desk, opened.weighing, *_file_edit(opened, section, file, how)))
+
+
+def _file_edit(opened: OpenWorkspace, section: str, file: UploadFile, how: How) -> tuple[PlanEdit, int]:
+    return exchange_lists.file_edit(opened.desk, section, file.filename or "file", file.file.read(), how)
 
 
 @router.put("/general")
 def change_general(opened: OpenWorkspace, wanted: General) -> PlanNow:
     """Change settings that are no lists."""
-    change_plan.change_general(opened.desk, wanted.values, wanted.basis)
+    change_plan.keep_edit(opened.desk, general_edit(wanted.values), wanted.basis, wanted.tried)
     return read(opened)
+
+
+@router.post("/general/trial")
+def try_general(opened: OpenWorkspace, wanted: General) -> TrialOut:
+    """What changing settings that are no lists would move; nothing is kept."""
+    return trial_out(try_edit(opened.desk, opened.weighing, general_edit(wanted.values), wanted.basis))
 
 
 @router.post("/undo")
@@ -152,8 +186,16 @@ def withdraw_rules(opened: OpenWorkspace, version: int) -> SharedList:
 @router.post("/shared-rules/take-over")
 def take_over(opened: OpenWorkspace, wanted: Takeover) -> PlanNow:
     """Make the shared list this workspace's copy, as one change."""
-    share_rules.take_over(opened.desk, wanted.version, wanted.basis)
+    edit = share_rules.take_over_edit(opened.desk, wanted.version)
+    change_plan.keep_edit(opened.desk, edit, wanted.basis, wanted.tried)
     return read(opened)
+
+
+@router.post("/shared-rules/take-over/trial")
+def try_take_over(opened: OpenWorkspace, wanted: Takeover) -> TrialOut:
+    """What making the shared list this workspace's copy would move; nothing is kept."""
+    edit = share_rules.take_over_edit(opened.desk, wanted.version)
+    return trial_out(try_edit(opened.desk, opened.weighing, edit, wanted.basis))
 
 
 @router.post("/legends/preview")

@@ -44,7 +44,10 @@ const { change, open, records, numbers, edit, close, put, keep, remove, move, wi
 )
 /** A new record of the list that is shown. */
 const add = () => edit(records.value.length, {})
-useKeys({ n: () => (section.value.name && !open.value ? add() : false) })
+useKeys({
+  n: () => (section.value.name && !open.value ? add() : false),
+  u: () => (last.value && !open.value && !undo.isPending.value ? undo.mutate() : false),
+})
 const rules = computed(() =>
   section.value.name === 'channel' || section.value.name === 'shared_channel' ? section.value.name : null,
 )
@@ -72,7 +75,7 @@ function lock(record: Rec) {
         v-if="last"
         type="button"
         class="plain link"
-        :title="`Take back: ${last.what}`"
+        :title="`Take back: ${last.what} (u)`"
         :disabled="undo.isPending.value"
         @click="undo.mutate()"
       >

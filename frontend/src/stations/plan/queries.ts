@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { answer, api, type Problem, type Schemas } from '../../api/client'
+import { tried, type Trial } from '../../shared/trial'
 
 export type Plan = Schemas['PlanNow']
 export type PlanField = Schemas['PlanField']
@@ -14,10 +15,25 @@ export const useCame = () => useQuery({ queryKey: ['came'], queryFn: () => answe
 /** Accounts, campaigns and levels as spend files show them. */
 export const useTree = () => useQuery({ queryKey: ['tree'], queryFn: () => answer(api.GET('/plan/tree')) })
 
-function useKept<T>(ask: (wanted: T) => Promise<Plan>) {
+/**
+ * Keep an edit of the plan.
+ *
+ * @param keep keeps it, given the state that was tried
+ * @param attempt asks what it would move; without, it is kept untried
+ */
+function useKept<T>(
+  keep: (wanted: T, state: string) => Promise<Plan>,
+  attempt?: (wanted: T) => Promise<Trial>,
+) {
   const client = useQueryClient()
   return useMutation<Plan, Problem, T>({
-    mutationFn: ask,
+    mutationFn: (wanted) =>
+      attempt
+        ? tried(
+            () => attempt(wanted),
+            (state) => keep(wanted, state),
+          )
+        : keep(wanted, ''),
     onSuccess: async (plan) => {
       client.setQueryData(['plan'], plan)
       await client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'plan' })
@@ -25,26 +41,32 @@ function useKept<T>(ask: (wanted: T) => Promise<Plan>) {
   })
 }
 
+interface RecordsEdit {
+  section: string
+  basis: number
+  records: Rec[]
+  what: string
+  was?: Record<string, string>
+}
+const asked = ({ section, was = {}, ...body }: RecordsEdit, state: string) => ({
+  params: { path: { section } },
+  body: { was, ...body, tried: state },
+})
+
 /** Make a list of records a section's. */
 export const useChangeRecords = () =>
   useKept(
-    ({
-      section,
-      was = {},
-      ...body
-    }: {
-      section: string
-      basis: number
-      records: Rec[]
-      what: string
-      was?: Record<string, string>
-    }) =>
-      answer(api.PUT('/plan/sections/{section}', { params: { path: { section } }, body: { was, ...body } })),
+    (edit: RecordsEdit, state) => answer(api.PUT('/plan/sections/{section}', asked(edit, state))),
+    (edit) => answer(api.POST('/plan/sections/{section}/trial', asked(edit, ''))),
   )
 
 /** Change settings that are no lists. */
 export const useChangeGeneral = () =>
-  useKept((body: { basis: number; values: Rec }) => answer(api.PUT('/plan/general', { body })))
+  useKept(
+    (body: { basis: number; values: Rec }, state) =>
+      answer(api.PUT('/plan/general', { body: { ...body, tried: state } })),
+    (body) => answer(api.POST('/plan/general/trial', { body: { ...body, tried: '' } })),
+  )
 
 export type ListRehearsal = Schemas['ListRehearsal']
 export type How = 'add' | 'update' | 'replace'
@@ -69,13 +91,21 @@ export const useRehearseSection = () =>
 
 /** Take the rows of a file into a section. */
 export const useTakeInSection = () =>
-  useKept(({ section, file, how }: { section: string; file: File; how: How }) =>
-    answer(
-      api.POST('/plan/sections/{section}/file', {
-        params: { path: { section }, query: { how } },
-        ...withFile(file),
-      }),
-    ),
+  useKept(
+    ({ section, file, how }: { section: string; file: File; how: How }, state) =>
+      answer(
+        api.POST('/plan/sections/{section}/file', {
+          params: { path: { section }, query: { how, tried: state } },
+          ...withFile(file),
+        }),
+      ),
+    ({ section, file, how }) =>
+      answer(
+        api.POST('/plan/sections/{section}/file/trial', {
+          params: { path: { section }, query: { how } },
+          ...withFile(file),
+        }),
+      ),
   )
 
 /** Undo the latest change. */
@@ -135,6 +165,8 @@ export const useWithdrawRules = () =>
 
 /** Make the shared list this workspace's copy. */
 export const useTakeOverRules = () =>
-  useKept((body: { version: number; basis: number }) =>
-    answer(api.POST('/plan/shared-rules/take-over', { body })),
+  useKept(
+    (body: { version: number; basis: number }, state) =>
+      answer(api.POST('/plan/shared-rules/take-over', { body: { ...body, tried: state } })),
+    (body) => answer(api.POST('/plan/shared-rules/take-over/trial', { body: { ...body, tried: '' } })),
   )

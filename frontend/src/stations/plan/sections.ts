@@ -43,7 +43,7 @@ const LABELS: Record<string, string> = {
   from: 'from',
   to: 'to',
   old: 'value as it came',
-  new: 'is to be',
+  new: 'becomes',
   op: 'how',
 }
 

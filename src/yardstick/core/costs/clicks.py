@@ -86,6 +86,11 @@ def campaigns_of(roles: RoleTable, names: Mapping[str, str], reading: Reading) -
     return by_id.where(by_id.filled(), text)
 
 
+def unpriced(spend: Table, costs: Costs) -> Priced:
+    """Spend to which no click at a price adds anything."""
+    return Priced(spend, costs, np.full(len(spend), -1, np.int64), [], [], [])
+
+
 def price_clicks(
     clicks: Clicks, spend: Table, costs: Costs, arrivals: Arrivals, roles: RoleTable, visits: Table, rates: RateTable,
     costing: Costing, reading: Reading, money: Money,
@@ -105,7 +110,7 @@ def price_clicks(
     rounded once and shared over them by largest remainder, the earlier first, at one instant the smaller visit id.
     Clicks of one day that cannot be told apart by any field stand in one row.
     """
-    nothing = Priced(spend, costs, np.full(len(spend), -1, np.int64), [], [], [])
+    nothing = unpriced(spend, costs)
     if not costing.click_prices or not len(clicks.touch):
         return nothing
     same = reading.names.same

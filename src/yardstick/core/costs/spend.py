@@ -92,9 +92,9 @@ def read_spend(
     planned = {same(i): c.name for c in reading.named_campaigns for i in c.ids if same(i)}
     names = _names_by_id(table, accepted, same) | planned
     platform, account, ids = _completed(table, accepted, same)
-    by_id = Text(ids.codes, [names.get(v, "") for v in ids.values])
+    by_id = ids.map(lambda v: names.get(v, ""))
     own = table.text("campaign")
-    campaign = Text.of(by_id.strings()).where(by_id.filled(), own) if len(table) else own
+    campaign = by_id.where(by_id.filled(), own) if len(table) else own
     campaign = rename_rows(reading.names, "campaign", campaign, days)
 
     clicks, seen = table.ints("clicks"), table.ints("impressions")

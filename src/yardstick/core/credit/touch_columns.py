@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from functools import cached_property
 
 import numpy as np
@@ -24,7 +24,7 @@ from ..reading.roles import RoleTable
 from ..reading.tags import FIELDS
 from ..trails.touches import Touches
 from ..trails.trails import begins_of, ranges
-from .touch_fields import TouchFields
+from .touch_fields import TouchFields, TouchSpellings
 
 
 @dataclass(frozen=True)
@@ -41,6 +41,7 @@ class TouchColumns:
     tagged : (n,) bool, those that carry a tag with a value (R12); captured sets do
     days : (n,) int64, day in the workspace's zone
     visit, visits : (count,) int64, row of the first visit, and how many visits there are
+    begins : (people + 2,) int64, where the touches of each person begin; the last person stands for all without any
     fields : Labels per breakdown field
     why : which rule gave each touch or set its channel
     """
@@ -54,6 +55,7 @@ class TouchColumns:
     days: Ints
     visit: Ints
     visits: Ints
+    begins: Ints
     fields: TouchFields
     why: Text
 
@@ -61,11 +63,6 @@ class TouchColumns:
     def day(self) -> Ints:
         """(count,) int64: report day of each touch."""
         return self.days[: self.count]
-
-    @cached_property
-    def begins(self) -> Ints:
-        """(people + 2,) int64: where the touches of each person begin; the last person stands for all without any."""
-        return begins_of(self.person)
 
     def of_people(self, people: Flags) -> Ints:
         """The touches of some people, ascending.
@@ -84,31 +81,53 @@ class TouchColumns:
         return np.where(campaign.codes > 0, campaign.codes, len(campaign.keys) + channel).astype(np.int64)
 
 
+@dataclass(frozen=True)
+class ReadTouches:
+    """Touches as far as no spend is asked; see `TouchColumns`."""
+
+    count: int
+    person: Ints
+    at: Ints
+    kind: Ints
+    direct: Flags
+    tagged: Flags
+    days: Ints
+    visit: Ints
+    visits: Ints
+    begins: Ints
+    why: Text
+    rows: TouchSpellings
+
+    def beside(self, spend: Table, costs: Costs, reading: Reading, platforms: Sequence[Platform]) -> TouchColumns:
+        """The touches with numbers that they share with the spend (R19).
+
+        Parameters
+        ----------
+        spend : table
+        costs : the same rows as read before
+        reading : channel rules, names
+        platforms : where their spend stands
+        """
+        of_platforms = platform_columns(spend, ChannelRules(reading), reading, platforms)
+        own = {f.name: getattr(self, f.name) for f in fields(self) if f.name != "rows"}
+        return TouchColumns(**own, fields=TouchFields(self.rows, spend, costs, of_platforms, reading))
+
+
 def lay_touches(
-    visits: Table,
-    spend: Table,
-    found: Touches,
-    counts: Flags,
-    arrivals: Arrivals,
-    captured: Captured,
-    roles: RoleTable,
-    costs: Costs,
+    visits: Table, found: Touches, counts: Flags, arrivals: Arrivals, captured: Captured, roles: RoleTable,
     reading: Reading,
-    platforms: Sequence[Platform],
-) -> TouchColumns:
-    """Give each touch its fields, among them its channel (R3, R5, R7, R8, R19).
+) -> ReadTouches:  # fmt: skip
+    """Give each touch its fields, among them its channel (R3, R5, R7, R8).
 
     Parameters
     ----------
-    visits, spend : tables
+    visits : table
     found : the touches
     counts : (visits + sets,) bool, visits that are not quarantined and sets that hold something
-    arrivals, captured, roles, costs : the same rows as read before
+    arrivals, captured, roles : the same rows as read before
     reading : folding, channel rules, names
-    platforms : where their spend stands
     """
-    rules = ChannelRules(reading)
-    channels, which = _channels(arrivals, captured, rules)
+    channels, which = _channels(arrivals, captured, ChannelRules(reading))
     names, reasons = Text.of([c.name for c in channels]), Text.of([c.why for c in channels])
     if len(which):
         named, why = Text(names.codes[which], names.values), Text(reasons.codes[which], reasons.values)
@@ -122,7 +141,7 @@ def lay_touches(
     direct = np.array([c.direct for c in channels] or [False], np.bool_)[which]
     tagged = np.array([reading_.tagged for reading_ in arrivals.readings] or [False], np.bool_)
     number = np.concatenate([found.visit, np.arange(len(visits), len(which))])
-    return TouchColumns(
+    return ReadTouches(
         count=len(found),
         person=found.person,
         at=np.concatenate([found.at, captured.at]),
@@ -132,19 +151,9 @@ def lay_touches(
         days=roles.day[number],
         visit=found.visit,
         visits=found.visits,
-        fields=TouchFields(
-            visits,
-            spend,
-            arrivals,
-            roles,
-            costs,
-            named,
-            found.visit,
-            counts,
-            platform_columns(spend, rules, reading, platforms),
-            reading,
-        ),
+        begins=begins_of(found.person),
         why=why.take(number),
+        rows=TouchSpellings(visits, arrivals, roles, named, found.visit, counts, reading),
     )
 
 

@@ -151,6 +151,11 @@ class Axis:
     is_goal: bool = False
 
 
+def is_of_touches(name: str) -> bool:
+    """Whether a field is one that touches are labelled with (`TouchFields`)."""
+    return name not in PERIODS and name not in CONVERSION_FIELDS
+
+
 def lay_axis(name: str, prepared: PreparedData, trails: Trails, basis: str = CONVERSION) -> Axis:
     """Put one field under a report.
 

@@ -10,10 +10,10 @@ from ..base.axis_numbers import LEFT, NO_AXIS, NOWHERE
 from ..base.columns import Flags, Ints, sums_by
 from ..base.days import days_within
 from ..base.distinct import distinct_columns
-from ..base.latest import Latest
+from ..base.latest import Latest, Same, SameNumbers
 from ..base.report_fields import PRODUCT
 from ..base.schema import CLICK
-from ..base.tally import Tally, counted_by, tally
+from ..base.tally import Tally, tally
 from ..credit.credit import Credit, credit_of
 from ..credit.lined import LinedCredit, LinedTrails, lay_lines
 from ..plan.crediting_phase import Crediting
@@ -119,7 +119,11 @@ def weigh_part(glossary: Glossary, plan: Plan, question: PartQuestion, people: F
         return found, credit_of(found, conversions, touches, plan.crediting, keep)
 
     if glossary.lasting and people is None:
-        trails, shares = prepared.latest.get((plan.windows, asked, basis, plan.crediting), lambda: lay(True))
+        # What rules ask of touches are their numbers in two fields: the same columns give the same credit.
+        of = (Same(touches.fields["campaign"].codes), Same(touches.fields["channel"].codes))
+        trails, shares = prepared.read.latest_trails.get(
+            (plan.windows, asked, basis, plan.crediting, *of), lambda: lay(True)
+        )
     else:
         trails, shares = lay(False)
     whole, whole_shares = trails, shares
@@ -130,7 +134,7 @@ def weigh_part(glossary: Glossary, plan: Plan, question: PartQuestion, people: F
         # A trail without touches has no elements, so those that stay keep their numbers.
         trails = whole.only((whole.lengths > 0) | in_sight[whole.conversion])
     theirs = np.arange(touches.count) if people is None else touches.of_people(people)
-    in_range = theirs[days_within(touches.day[theirs], *asked)]
+    in_range = theirs if asked == (None, None) else theirs[days_within(touches.day[theirs], *asked)]
     spend_rows = prepared.costs.counts & days_within(prepared.spend.ints("day"), *asked)
 
     laid: Trails = trails
@@ -147,7 +151,8 @@ def weigh_part(glossary: Glossary, plan: Plan, question: PartQuestion, people: F
 
     paid = paid_campaigns(prepared, spend_rows)
     credit, element_cell = _credit(prepared, counted, laid, laid_shares, laid_stands, axes, kept, paid)
-    touched, touch_cell = _touches(prepared, axes, kept, in_range, paid)
+    groups = _group(prepared, axes, kept, in_range, glossary.lasting and people is None)
+    touched, touch_cell = _touches(groups, paid)
     empty = trails.lengths == 0
     shown = np.ones(len(empty), np.bool_) if kept is None else kept.trails
     kind, value = counted.kind[trails.conversion], conversions.value[trails.conversion]
@@ -162,7 +167,7 @@ def weigh_part(glossary: Glossary, plan: Plan, question: PartQuestion, people: F
         touches=touched,
         alone=_records(np.stack([shown[empty].astype(np.int64), kind[empty]]), value[empty]),
         booked=_records(booked, conversions.value[whole.conversion]),
-        met=counted_by(np.concatenate([campaign[in_range], campaign[trails.touch][credited]])[None].astype(np.int64)),
+        met=_met(groups, campaign[trails.touch][credited]),
         pairs=pairs,
         captured=agreement(trails, prepared),
         removals=_removals(glossary, plan, question, people, shared, ~laid_stands, theirs, in_range, paid),
@@ -253,6 +258,13 @@ def _credited(shares: Credit, stands: Flags) -> Flags:
     return credited
 
 
+def _met(groups: TouchGroups, credited: Ints) -> Tally:
+    """How often each campaign has a touch in the range or an element with credit (R19)."""
+    campaigns = np.concatenate([groups.keys[-1], credited.astype(np.int64)])
+    times = np.concatenate([groups.counts[0], np.ones(len(credited), np.int64)])
+    return tally(campaigns[None], [(None, times)])[0]
+
+
 def _records(cells: Ints, value: Ints) -> Tally:
     return tally(cells, [(None, np.ones(cells.shape[1], np.int64)), (None, value)])[0]
 
@@ -295,20 +307,51 @@ def _credit(
     return Tally(keys, *(np.concatenate(rows) for rows in zip(*halves, strict=True))), place
 
 
-def _touches(
-    prepared: PreparedData, axes: list[Axis], kept: Kept | None, which: Ints, paid: Flags
-) -> tuple[Tally, Ints]:
-    """Some touches by key, and the key of each."""
+@dataclass(frozen=True)
+class TouchGroups:
+    """Touches that stand at one place and are of one campaign, counted together.
+
+    Attributes
+    ----------
+    keys : (axes + 1, m) int64, the numbers on the axes, then the campaign's
+    which : (n,) int64, the group of each touch
+    counts : (3, m) int64: touches, click touches, bounces
+    """
+
+    keys: Ints
+    which: Ints
+    counts: Ints
+
+
+def _group(prepared: PreparedData, axes: list[Axis], kept: Kept | None, which: Ints, lasting: bool) -> TouchGroups:
+    """Some touches by place and campaign. Costs move neither, so the groups of the last question may serve again."""
     touches = prepared.touches
     columns = [axis.touches for axis in axes]
-    numbers = np.full((len(axes), len(which)), NO_AXIS, np.int64)
+    # As they stand where all are in the range: a copy of very many is what this would cost.
+    some = len(which) < touches.count
+    rows: Ints | slice = which if some else slice(None)
+    cells = [np.full(len(which), NO_AXIS, np.int64) for _ in axes]
     if all(column is not None for column in columns):
-        numbers = np.stack([column[which] for column in columns if column is not None]).astype(np.int64)
+        cells = [column[rows] for column in columns if column is not None]
     if kept is not None:
-        numbers = np.where(kept.touches[which], numbers, LEFT)
-    campaign = touches.fields["campaign"].codes[which]
-    cells = np.concatenate([numbers, paid[campaign].astype(np.int64)[None]])
-    click = touches.kind[which] == CLICK
-    bounce = click & (touches.visits[which] == 1)
-    counts = [(None, np.ones(len(which), np.int64)), (None, click.astype(np.int64)), (None, bounce.astype(np.int64))]
-    return tally(cells, counts)
+        cells = [np.where(kept.touches[rows], column, LEFT) for column in cells]
+    cells.append(touches.fields["campaign"].codes[: touches.count][rows])
+
+    def group() -> TouchGroups:
+        keys, of = distinct_columns(np.stack(cells).astype(np.int64, copy=False))
+        size = keys.shape[1]
+        click = touches.kind[which] == CLICK
+        bounce = click & (touches.visits[which] == 1)
+        counts = [np.bincount(rows, minlength=size) for rows in (of, of[click], of[bounce])]
+        return TouchGroups(keys, of, np.stack(counts).astype(np.int64))
+
+    known = SameNumbers(*([which] if some else []), *cells)
+    return prepared.read.latest_touches.get((some, known), group) if lasting else group()
+
+
+def _touches(groups: TouchGroups, paid: Flags) -> tuple[Tally, Ints]:
+    """Touches by key, and the key of each."""
+    *numbers, campaign = groups.keys
+    cells = np.stack([*numbers, paid[campaign].astype(np.int64)])
+    counted, place = tally(cells, [(None, counts) for counts in groups.counts])
+    return counted, place[groups.which]

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
 from ..base.axis_numbers import EMPTY, LEFT, NOWHERE, TAGGED, UNKNOWN
 from ..base.columns import Flags, Ints, sums_by
+from ..base.distinct import distinct_columns
 from ..base.words import fold
 from ..costs.further_costs import OTHER_COSTS
 from ..credit.credit import WHOLE
@@ -141,10 +143,14 @@ class Report:
         cells = np.where(spend.kept[rows], cells, LEFT)
         left = (LEFT,) * len(self._axes)
         apart: dict[tuple[str, tuple[int, ...]], int] = {}
-        for row, values in zip(rows.tolist(), cells.T.tolist(), strict=True):
-            key = tuple(values)
+        distinct, which = distinct_columns(cells)
+        keys = [tuple(values) for values in distinct.T.tolist()]
+        of_key = np.full(len(keys), NOWHERE, np.int64)
+        # In the order in which they come, which is that of their rows where nothing else tells them apart.
+        for number in dict.fromkeys(which.tolist()):
+            key = keys[number]
             if key in named and (key == left or key[0] > 0):
-                out[row] = named[key]
+                of_key[number] = named[key]
                 continue
             if key == left:
                 bucket = LEFT_OUT
@@ -155,7 +161,8 @@ class Report:
             if (bucket, key) not in apart:
                 apart[bucket, key] = len(self.places)
                 self.places.append(self._place(bucket, key))
-            out[row] = apart[bucket, key]
+            of_key[number] = apart[bucket, key]
+        out[rows] = of_key[which]
         return out
 
     def rows(self) -> list[Row]:
@@ -164,16 +171,13 @@ class Report:
         counted = self._touch_sums(size)
         spend = self._spend_sums(size)
         alone, left = alone_of(self._ledger, True), alone_of(self._ledger, False)
+        without = (UNTAGGED, NO_VALUE)
+        of_all = [counted(i) | (spend(i) if p.bucket not in without else {}) for i, p in enumerate(self.places)]
         out = []
         for name in (yardstick.name for yardstick in self._plan.crediting.yardsticks):
-            credit = credit_sums(self._ledger, name, self.of_credit, size)
+            credit = credit_sums(self._ledger, name, self.of_credit, size, of_all)
             for i in self._sorted:
-                place = self.places[i]
-                sums = replace(
-                    credit[i],
-                    **counted(i),  # type: ignore[arg-type]
-                    **(spend(i) if place.bucket not in (UNTAGGED, NO_VALUE) else {}),  # type: ignore[arg-type]
-                )
+                place, sums = self.places[i], credit[i]
                 if place.bucket == LEFT_OUT and left is not None:
                     sums = with_conversions(sums, left)
                 out.append(self._row(name, place, sums))
@@ -187,22 +191,26 @@ class Report:
         plan = self._plan
         return Row(yardstick, place.bucket, place.shown, sums, plan.reporting.margin, plan.money.minor_digits)
 
-    def _touch_sums(self, size: int) -> Callable[[int], dict[str, int | None]]:
+    def _touch_sums(self, size: int) -> Callable[[int], dict[str, int | Decimal | None]]:
         """Touches, click touches and bounces per place."""
         touches = self._ledger.touches
         amounts = {"touches": TOUCHES, "click_touches": CLICK_TOUCHES, "bounces": BOUNCES}
         counts = {name: touches.sums(amount, self.of_touches, size) for name, amount in amounts.items()}
         return lambda i: {name: count[i] if self._has_touches else None for name, count in counts.items()}
 
-    def _spend_sums(self, size: int) -> Callable[[int], dict[str, int | Decimal]]:
+    def _spend_sums(self, size: int) -> Callable[[int], dict[str, int | Decimal | None]]:
         costs = self._ground.costs
         rows = np.flatnonzero(self.of_spend != NOWHERE)
         place = self.of_spend[rows]
         counts = {"impressions": costs.impressions[rows], "clicks": costs.clicks[rows]}
         claimed = costs.claimed_conversions
-        units: list[int] = [0] * size
-        for at, amount in zip(place.tolist(), claimed.units[rows].tolist(), strict=True):
-            units[at] += amount
+        stated = claimed.units[rows]
+        if stated.dtype == np.int64:
+            units = sums_by(place, stated, size)
+        else:
+            units = [0] * size
+            for at, amount in zip(place.tolist(), stated.tolist(), strict=True):
+                units[at] += amount
         sums = {
             "spend": sums_by(place, costs.cost[rows], size),
             "ad_cost": sums_by(place, np.where(is_other_cost(self._ground)[rows], 0, costs.cost[rows]), size),
@@ -210,8 +218,8 @@ class Report:
             **{name: sums_by(place, column, size) for name, column in counts.items()},
         }
 
-        def of(i: int) -> dict[str, int | Decimal]:
-            one: dict[str, int | Decimal] = {name: column[i] for name, column in sums.items()}
+        def of(i: int) -> dict[str, int | Decimal | None]:
+            one: dict[str, int | Decimal | None] = {name: column[i] for name, column in sums.items()}
             return one | {"claimed_conversions": Decimal(units[i]).scaleb(-claimed.decimals)}
 
         return of
@@ -221,20 +229,24 @@ def _numbers_of(keys: Ints, numbers: dict[tuple[int, ...], int]) -> Ints:
     return np.array([numbers.get(tuple(key), NOWHERE) for key in keys.T.tolist()], np.int64)
 
 
-def credit_sums(ledger: Ledger, yardstick: str, place: Ints, size: int) -> list[Sums]:
+def credit_sums(
+    ledger: Ledger, yardstick: str, place: Ints, size: int, others: Sequence[Mapping[str, Any]] | None = None
+) -> list[Sums]:
     """What one yardstick credits, by place.
 
     Parameters
     ----------
     place : (m,) int64, the place of each key of the ledger's credit; `NOWHERE` = in none
     size : places
+    others : sums of each place that no yardstick moves
     """
     amount = ledger.part_of(yardstick)
     cell = np.where(place == NOWHERE, NOWHERE, place * KINDS + ledger.kind)
     parts = ledger.credit.sums(amount, cell, size * KINDS)
     worth = ledger.credit.sums(amount + 1, cell, size * KINDS)
     kinds = (slice(begin, begin + KINDS) for begin in range(0, size * KINDS, KINDS))
-    return [_sums(parts[of], worth[of], int(WHOLE)) for of in kinds]
+    none: Sequence[Mapping[str, Any]] = [{}] * size
+    return [_sums(parts[of], worth[of], int(WHOLE), more) for of, more in zip(kinds, others or none, strict=True)]
 
 
 def alone_of(ledger: Ledger, shown: bool) -> Sums | None:
@@ -244,21 +256,26 @@ def alone_of(ledger: Ledger, shown: bool) -> Sums | None:
         return None
     place = np.full(len(ledger.alone), NOWHERE, np.int64)
     place[mine] = ledger.alone.keys[1, mine]
-    return _sums(ledger.alone.sums(RECORDS, place, KINDS), ledger.alone.sums(WORTH, place, KINDS), 1)
+    return _sums(ledger.alone.sums(RECORDS, place, KINDS), ledger.alone.sums(WORTH, place, KINDS), 1, {})
 
 
-def _sums(parts: Sequence[int], worth: Sequence[int], whole: int) -> Sums:
-    """Parts of conversions and minor units, each by kind, as what they are credits of."""
+def _sums(parts: Sequence[int], worth: Sequence[int], whole: int, others: Mapping[str, Any]) -> Sums:
+    """Parts of conversions and minor units, each by kind, as what they are credits of, beside sums of other things."""
     if not any(parts) and not any(worth):
-        return NOTHING
+        return Sums(**others) if others else NOTHING
+
+    def of(number: int) -> Fraction:
+        return Fraction(number, whole) if number else NOTHING.leads
+
     return Sums(
-        leads=Fraction(parts[LEAD] + parts[GOOD_LEAD] + parts[OPEN_LEAD], whole),
-        good_leads=Fraction(parts[GOOD_LEAD], whole),
-        open_leads=Fraction(parts[OPEN_LEAD], whole),
-        conversions=Fraction(parts[SALE] + parts[NEW_SALE], whole),
+        leads=of(parts[LEAD] + parts[GOOD_LEAD] + parts[OPEN_LEAD]),
+        good_leads=of(parts[GOOD_LEAD]),
+        open_leads=of(parts[OPEN_LEAD]),
+        conversions=of(parts[SALE] + parts[NEW_SALE]),
         value=sum(worth),
         sales_value=worth[SALE] + worth[NEW_SALE],
-        new_customers=Fraction(parts[NEW_SALE], whole),
+        new_customers=of(parts[NEW_SALE]),
+        **others,
     )
 
 

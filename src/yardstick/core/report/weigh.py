@@ -100,7 +100,10 @@ def learn(tables: Tables, plan: Plan, prepared: PreparedData | None = None) -> G
     """
     lasting = prepared is not None
     prepared = prepared or prepare_data(tables, plan.reading, plan.trailing, plan.costing, plan.money)
-    return Glossary(prepared, count(prepared, plan.windows, plan.trailing), lasting)
+    counted = prepared.read.latest_counted.get(
+        (plan.windows, plan.trailing), lambda: count(prepared, plan.windows, plan.trailing)
+    )
+    return Glossary(prepared, counted, lasting)
 
 
 def complete(ledger: Ledger, glossary: Glossary, plan: Plan, question: PartQuestion) -> Ledger:
@@ -180,11 +183,11 @@ def weigh(
     go_on()
     part = weigh_part(glossary, plan, question)
     go_on()
-    in_range, touch_cell = (
-        np.zeros(prepared.touches.count, np.bool_),
-        np.full(prepared.touches.count, NOWHERE, np.int64),
-    )
-    in_range[part.touch], touch_cell[part.touch] = True, part.touch_cell
+    count = prepared.touches.count
+    in_range, touch_cell = np.ones(count, np.bool_), part.touch_cell
+    if len(part.touch) < count:
+        in_range, touch_cell = np.zeros(count, np.bool_), np.full(count, NOWHERE, np.int64)
+        in_range[part.touch], touch_cell[part.touch] = True, part.touch_cell
     ledger = complete(part.ledger, glossary, plan, question)
     found = report(ledger, glossary, plan, question, part)
     return Result(

@@ -17,7 +17,8 @@ from yardstick.formats.plan.plan_fields import PlanField
 from yardstick.formats.results.sheets import read_table, write_table
 
 from ..workspace.desk import Desk
-from .change_plan import change_records, read_plan, records_kept
+from .change_plan import keep_edit, read_plan
+from .plan_edits import PlanEdit, records_edit, records_kept
 
 Record = dict[str, Any]
 How = Literal["add", "update", "replace"]
@@ -88,7 +89,12 @@ def rehearse_section(desk: Desk, section: str, name: str, content: bytes) -> Lis
 
 
 def take_in_section(desk: Desk, section: str, name: str, content: bytes, how: How = "replace") -> None:
-    """Take the rows of a file into a section, as one change. See `change_records`.
+    """Take the rows of a file into a section, as one change; see `file_edit`."""
+    keep_edit(desk, *file_edit(desk, section, name, content, how))
+
+
+def file_edit(desk: Desk, section: str, name: str, content: bytes, how: How = "replace") -> tuple[PlanEdit, int]:
+    """The rows of a file are taken into a section.
 
     Parameters
     ----------
@@ -96,6 +102,10 @@ def take_in_section(desk: Desk, section: str, name: str, content: bytes, how: Ho
     name, content : the file: CSV, XLSX, Parquet or JSON Lines
     how : `add` takes what is not there yet, `update` changes what is there besides, in the columns the file has, and
         `replace` makes the file the list
+
+    Returns
+    -------
+    the edit, and the plan it is made on
 
     Raises
     ------
@@ -116,7 +126,7 @@ def take_in_section(desk: Desk, section: str, name: str, content: bytes, how: Ho
     else:
         records = [_but_empty(record, columns) for record in records]
     said = {"add": "added from", "update": "updated from", "replace": "replaced by"}[how]
-    change_records(desk, section, records, basis, f"{section.replace('_', ' ')}s {said} {name}")
+    return records_edit(desk, section, records, f"{section.replace('_', ' ')}s {said} {name}"), basis
 
 
 def _read(desk: Desk, section: str, name: str, content: bytes) -> tuple[list[Record], list[Record], set[str]]:

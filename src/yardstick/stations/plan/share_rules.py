@@ -15,7 +15,8 @@ from yardstick.store.shared_rules import SharedVersion, lock_shared, share, stan
 
 from ..workspace.desk import Desk
 from ..workspace.refusals import Overtaken
-from .change_plan import change_records
+from .change_plan import keep_edit
+from .plan_edits import PlanEdit, records_edit
 
 SECTION = "shared_channel"
 
@@ -106,24 +107,28 @@ def withdraw_rules(desk: Desk, version: int) -> None:
 
 
 def take_over(desk: Desk, version: int, basis: int) -> None:
-    """Make the shared list this workspace's copy, as one change of its plan.
+    """Make the shared list this workspace's copy, as one change of its plan; see `take_over_edit`."""
+    keep_edit(desk, take_over_edit(desk, version), basis)
+
+
+def take_over_edit(desk: Desk, version: int) -> PlanEdit:
+    """The shared list becomes this workspace's copy.
 
     Parameters
     ----------
     desk : the workspace
     version : `SharedList.version` that was looked at
-    basis : see `plan.change_records`
 
     Raises
     ------
     Overtaken
-        If another list was shared in the meantime, or the plan was changed.
+        If another list was shared in the meantime.
     """
     with desk.engine.connect() as connection:
         found = standing(connection)
     _still(found, version)
     records = found.records if found else []
-    change_records(desk, SECTION, records, basis, f"shared rules of {found.by if found else 'nobody'} taken over")
+    return records_edit(desk, SECTION, records, f"shared rules of {found.by if found else 'nobody'} taken over")
 
 
 def _still(found: SharedVersion | None, version: int) -> None:

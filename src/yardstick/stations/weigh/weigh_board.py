@@ -17,13 +17,17 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.patience import asking
 from yardstick.core.base.tables import Tables
 from yardstick.core.base.words import fold
+from yardstick.core.plan.costing_phase import Money
+from yardstick.core.plan.counting_phase import Trailing
 from yardstick.core.plan.plan import Plan
+from yardstick.core.plan.reading_phase import Reading
 from yardstick.core.reading.freshness import SourceFreshness, freshness
 from yardstick.core.report.breakdown import BY_CAMPAIGN, NAMED, Breakdown
 from yardstick.core.report.filters import Filter, read_filter
 from yardstick.core.report.judged import Judged, judge_result
 from yardstick.core.report.maturity import LEADS, SALES
 from yardstick.core.report.prepared_data import prepare_data
+from yardstick.core.report.read_rows import ReadRows, read_rows
 from yardstick.core.report.report import Row
 from yardstick.core.report.summary import TieLine, finding_counts, money_without_rate, tie_line
 from yardstick.core.report.totals import ads_by_place, totals
@@ -139,8 +143,10 @@ class Weighing:
 
     def __init__(self, snapshots: Snapshots, mend: Callable[[], object] | None = None) -> None:
         self._snapshots, self._mend = snapshots, mend
-        self._tables, self._prepared, self._results, self._judged = _Kept(2), _Kept(3), _Kept(12), _Kept(12)
+        self._tables, self._read_rows, self._prepared = _Kept(2), _Kept(2), _Kept(3)
+        self._results, self._judged = _Kept(12), _Kept(12)
         self._shown = _Kept(12)
+        self._read_last: ReadRows | None = None
         self._of: tuple[str, str] = ("", "")
 
     def board(self, question: BoardQuestion, now: int) -> Board:
@@ -185,23 +191,37 @@ class Weighing:
             else self._nearest(question),
         )
 
-    def certainty(self, question: BoardQuestion) -> tuple[Result, Judged]:
-        """How sure the figures of a question are: intervals, maturity, verdicts; see `board`."""
-        _, result = self._result(question)
+    def certainty(self, question: BoardQuestion, of: Current | None = None) -> tuple[Result, Judged]:
+        """How sure the figures of a question are: intervals, maturity, verdicts; see `board` and `result`."""
+        _, result = self._result(question, of)
         self._chosen(question, result)
         tables = result.prepared.tables
         return result, self._judged.get(
             (result.fingerprint, result.origin), lambda: judge_result(tables, result, False)
         )
 
+    def now(self) -> Current | None:
+        """The state that is answered from."""
+        return self._snapshots.current()
+
     def plan(self) -> Plan:
         """The plan of the state that is answered from."""
-        current = self._snapshots.current()
+        current = self.now()
         return self._snapshots.plan(current) if current is not None else Plan()
 
-    def result(self, question: BoardQuestion) -> tuple[Result, str]:
-        """The whole result of a question, and the chosen yardstick."""
-        _, result = self._result(question)
+    def plan_in(self, state: Current) -> Plan:
+        """The plan of a state."""
+        return self._snapshots.plan(state)
+
+    def result(self, question: BoardQuestion, of: Current | None = None) -> tuple[Result, str]:
+        """The whole result of a question, and the chosen yardstick.
+
+        Parameters
+        ----------
+        question : what is asked
+        of : a state that is not kept; None = what stands
+        """
+        _, result = self._result(question, of)
         return result, self._chosen(question, result)
 
     def trace(
@@ -260,17 +280,20 @@ class Weighing:
             out[text] = list(dict.fromkeys(found))[:MOST_NEAR]
         return out
 
-    def _result(self, question: BoardQuestion) -> tuple[Current, Result]:
-        current = self._snapshots.current()
+    def _result(self, question: BoardQuestion, of: Current | None = None) -> tuple[Current, Result]:
+        now = self.now()
+        current = of or now
         if current is None or not current.loads:
             raise NothingYet("nothing is loaded yet: go to Gather and drop your files")
         plan = _asked(self._snapshots.plan(current), question)
         where = tuple(read_filter(text) for text in question.where)
-        if self._of != (current.data, current.origin):
+        # What is tried may be of other rows, as in another time zone: that of what stands stays.
+        if now is not None and (now.data, now.origin) == (current.data, current.origin) != self._of:
             # Answers about other rows are asked for no more, and are as large as these.
             self._of = (current.data, current.origin)
-            for kept in (self._tables, self._prepared, self._results, self._judged, self._shown):
+            for kept in (self._tables, self._read_rows, self._prepared, self._results, self._judged, self._shown):
                 kept.forget()
+            self._read_last = None
         key = (current.data, current.origin, plan.figures, question.by, where)
         return current, self._results.get(key, lambda: self._weigh(current, plan, question.by, where))
 
@@ -284,10 +307,22 @@ class Weighing:
                 raise TooLong("this question took too long and was given up: ask for fewer fields, filters or rules")
 
         with asking(may_go_on):
+            # No cost moves what was read, so that a change of costs begins after it.
+            before = (plan.reading, plan.trailing, plan.money)
+            rows = self._read_rows.get(
+                (current.data, current.origin, *before), lambda: self._read_anew(tables, *before)
+            )
             prepared = self._prepared.get(
-                (current.data, current.origin, *phases), lambda: prepare_data(tables, *phases)
+                (current.data, current.origin, *phases), lambda: prepare_data(tables, *phases, rows)
             )
             return weigh(tables, plan, by, where=where, prepared=prepared)
+
+    def _read_anew(self, tables: Tables, reading: Reading, trailing: Trailing, money: Money) -> ReadRows:
+        """Rows read under another plan; what that does not move serves again."""
+        before, self._read_last = self._read_last, None
+        rows = read_rows(tables, reading, trailing, money, before)
+        self._read_last = rows
+        return rows
 
     def _read(self, current: Current) -> Tables:
         try:
@@ -296,7 +331,7 @@ class Weighing:
             if self._mend is None:
                 raise
             self._mend()
-            return self._snapshots.read(self._snapshots.current() or current)
+            return self._snapshots.read(current)
 
     def _chosen(self, question: BoardQuestion, result: Result) -> str:
         names = [y.name for y in result.plan.crediting.yardsticks]

@@ -41,6 +41,7 @@ from yardstick.store.steps import reach
 from .arrived import LinkArrivals
 from .kept_plans import KeptPlan, PlanBook, figures_plan, text_with_prices
 from .reading_now import ReadingsNow
+from .unnamed_state import UnnamedState
 
 RETRY_S = 5.0
 """How long nobody tries again to work out a state that cannot be."""
@@ -196,24 +197,39 @@ class Desk:
 
     def _state_after(self, connection: Connection, change: int) -> Current:
         """The state after a change; parts that are missing are made anew."""
+        return self._named(connection, self._unnamed_after(connection, change))
+
+    def _unnamed_after(self, connection: Connection, change: int) -> UnnamedState:
         kept, prices = self._book.priced(connection, change)
-        zone = kept.plan.reading.time_zone
         loads = loads_after(connection, self.workspace, change)
         rejected = rejected_rows(connection, self.workspace, [load.load for load in loads])
+        return UnnamedState(change, kept, prices, tuple(loads), rejected)
+
+    def _named(self, connection: Connection, state: UnnamedState) -> Current:
+        zone, loads = state.kept.plan.reading.time_zone, list(state.loads)
         try:
-            data, origin = self.snapshots.names(loads, rejected, zone)
+            data, origin = self.snapshots.names(loads, state.rejected, zone)
         except PartsMissing as missing:
             for load in missing.loads:
                 rebuild_part(connection, load, zone, self.snapshots.parts)
-            data, origin = self.snapshots.names(loads, rejected, zone)
+            data, origin = self.snapshots.names(loads, state.rejected, zone)
         return Current(
             data=data,
             origin=origin,
-            change=change,
-            settings=kept.text,
-            prices=prices,
-            loads=tuple(loads),
+            change=state.change,
+            settings=state.kept.text,
+            prices=state.prices,
+            loads=state.loads,
         )
+
+    def state_in(self, connection: Connection) -> UnnamedState:
+        """What stands in an open transaction."""
+        return self._unnamed_after(connection, last_change(connection, self.workspace))
+
+    def named(self, state: UnnamedState) -> Current:
+        """A state with the names of its rows; parts that are missing, as in another time zone, are made."""
+        with self.engine.connect() as connection:
+            return self._named(connection, state)
 
     def wake(self) -> None:
         """After a start: say which work was cut off, and work out the state if it is behind, missing or damaged.

@@ -1,0 +1,1 @@
+"""What stands between the figures and a decision: what a change would move (R33)."""
