@@ -1,5 +1,5 @@
 """A change of the plan on trial beside the weighing it would take without what is kept: of costs, of how rows are read,
-and the verdicts that turn, at a million visits with a panel of four by campaign."""
+and the verdicts that turn, at a million visits with a panel of four by campaign; and the page of one record."""
 
 from __future__ import annotations
 
@@ -19,6 +19,7 @@ from yardstick.core.plan.plan import Plan, plan_of
 from yardstick.core.report.judged import judge_result
 from yardstick.core.report.prepared_data import prepare_data
 from yardstick.core.report.read_rows import read_rows
+from yardstick.core.report.record_page import record_page
 from yardstick.core.report.weigh import Result, weigh
 from yardstick.core.settling.trial import compare, turned
 from yardstick.formats.files.csv_in import CsvFile
@@ -26,7 +27,7 @@ from yardstick.formats.rows.input_tables import read_file, tables_of
 
 
 def measure(visits: int = 1_000_000, rounds: int = 5) -> dict[str, Took]:
-    """Seconds of each way: `weigh`, `certain` (weighing and judging), `costs`, `reading`, `verdicts`."""
+    """Seconds of each way: `weigh`, `certain` (weighing and judging), `costs`, `reading`, `verdicts`, `record`."""
     with tempfile.TemporaryDirectory(prefix="yardstick-bench-") as name:
         folder = Path(name)
         one_off.write(folder, visits, campaigns=320)
@@ -64,6 +65,7 @@ def measure(visits: int = 1_000_000, rounds: int = 5) -> dict[str, Took]:
         "certain": lambda: judge_result(tables, weigh(tables, plan)),
         "costs": costs,
         "reading": reading,
+        "record": lambda: record_page(stands, next(number) % len(stands.prepared.conversions)),
         "verdicts": lambda: turned(trial, (stands, judged), (changed, judge_result(tables, changed))),
     }
     return interleaved(ways, rounds)
@@ -79,6 +81,7 @@ def report(found: dict[str, Took]) -> str:
     return (
         f"on trial beside a weighing of {whole:.2f} CPU-s: costs {found['costs'].cpu / whole:.2f} x (goal 0.1), "
         f"reading {found['reading'].cpu / whole:.2f} x (goal 1); "
+        f"page of a record {found['record'].cpu / whole:.2f} x (goal 0.1); "
         f"verdicts that turn {found['verdicts'].cpu / certain:.2f} x a weighing with certainty (goal 1)"
     )
 

@@ -88,16 +88,21 @@ def plan(page: Page) -> None:
     page.get_by_role("cell", name="43,174.60").wait_for()
 
 
-def filtered(page: Page) -> None:
-    """The board of one channel; the rest stands in one row."""
-    page.goto("/weigh?where=channel+is+Paid+search&where=campaign+does+not+contain+whale")
-    page.get_by_text("Outside the filter").wait_for()
+def record(page: Page) -> None:
+    """One order: its worth, the touches of its person, what each gets."""
+    page.goto("/record?table=conversions&id=o02416")
+    page.get_by_role("region", name="Touches").wait_for()
 
 
-def shared_rules(page: Page) -> None:
-    """Channel rules that workspaces share."""
-    page.goto("/plan?section=shared_channel")
-    page.get_by_text("shared rule 1: Boards and posters").wait_for()
+def trial(page: Page) -> None:
+    """A merge of two campaigns on trial: what it would move, and the verdicts that would turn."""
+    page.goto("/plan?section=rename")
+    page.get_by_role("button", name="Add a rename").click()
+    for label, text in {"Field": "campaign", "Value as it came": "Midnight Boat", "Becomes": "Freight Fridays"}.items():
+        page.get_by_label(label).fill(text)
+    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="see").click()
+    page.get_by_role("region", name="What would move").wait_for()
 
 
 def channels(page: Page) -> None:
@@ -151,7 +156,7 @@ def selfcheck(page: Page) -> None:
 VIEWS = {"weigh-board": board, "weigh-leads": leads, "weigh-trace": trace, "weigh-untagged": untagged, "gather": gather}
 VIEWS |= {"weigh-findings": findings}
 VIEWS |= {"gather-reading": reading, "invoices": invoices, "ads": ads}
-VIEWS |= {"weigh-filter": filtered, "plan-shared-rules": shared_rules}
+VIEWS |= {"record": record, "plan-trial": trial}
 VIEWS |= {"plan": plan, "plan-channels": channels, "mark-sheet": sheet, "mark-check": check}
 VIEWS |= {"selfcheck": selfcheck}
 VIEWS |= {"mark-placing": placing, "mark-pattern": pattern, "mark-hand-over": hand_over}

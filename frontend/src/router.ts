@@ -20,6 +20,7 @@ export const router = createRouter({
     { path: '/ads', name: 'ads', component: () => import('./stations/gather/AuditView.vue') },
     { path: '/weigh', name: 'weigh', component: () => import('./stations/weigh/WeighView.vue') },
     { path: '/findings', name: 'findings', component: () => import('./stations/weigh/FindingsView.vue') },
+    { path: '/record', name: 'record', component: () => import('./stations/weigh/RecordView.vue') },
     {
       path: '/selfcheck',
       name: 'selfcheck',
@@ -35,6 +36,7 @@ const PAGES: Record<string, string> = {
   invoices: 'Invoices',
   ads: 'Ads',
   findings: 'Findings',
+  record: 'Record',
 }
 
 /** What the parts of a station are called in titles. */

@@ -7,6 +7,7 @@ from collections import Counter
 from datetime import date
 from decimal import Decimal
 
+import numpy as np
 import pytest
 
 from yardstick.core.links import faults, links
@@ -14,6 +15,7 @@ from yardstick.core.links.checkup import Checker
 from yardstick.core.links.links import LinkMaker, between_rows
 from yardstick.core.reading.freshness import freshness
 from yardstick.core.report.breakdown import Breakdown
+from yardstick.core.report.record_page import record_page
 from yardstick.core.report.weigh import weigh
 from yardstick.demo.files import ledger_text, world_files
 from yardstick.demo.links import ODD_ROWS, demo_links, links_to_check
@@ -254,3 +256,19 @@ def test_the_links_of_the_demo_world_are_well_but_for_the_two_that_are_alike():
     assert {f.code for link in made for f in link.findings} <= {"not_allowed", "campaign_ended", "naming_pattern"}
     pairs = [(link.url, row) for link, row in zip(made, demo_links(), strict=True)]
     assert [f.code for findings in between_rows(pairs) for f in findings] == ["same_address"] * 2
+
+
+def test_of_300_records_each_page_comes_to_its_value_and_to_what_the_board_says_of_them(worlds):
+    """Drawn at random: credits of a page are those of the trace, to the minor unit."""
+    result = worlds[1].result
+    trails = result.whole
+    drawn = np.random.default_rng(26).choice(np.flatnonzero(trails.lengths > 0), 300, replace=False)
+    for trail in drawn.tolist():
+        first, last = (int(edge) for edge in trails.offsets[trail : trail + 2])
+        page = record_page(result, int(trails.conversion[trail]))
+        inside = [touch for touch in page.touches if touch.without is None]
+        assert len(inside) == last - first
+        for at, name in enumerate(page.yardsticks):
+            share = result.whole_shares[name]
+            assert [touch.credits[at].value for touch in inside] == share.value[first:last].tolist()
+            assert sum(touch.credits[at].value for touch in inside) == page.value

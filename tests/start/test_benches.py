@@ -15,7 +15,7 @@ bench, folder = map(Path, sys.argv[1:])
 sys.path[:0] = [str(bench)]
 made = {file.stem: import_module(file.stem) for file in sorted(bench.glob("*.py"))}
 made["prices"].measure(2_000)
-assert set(made["trials"].measure(4_000, 1)) == {"weigh", "certain", "costs", "reading", "verdicts"}
+assert set(made["trials"].measure(4_000, 1)) == {"weigh", "certain", "costs", "reading", "record", "verdicts"}
 assert made["addresses"].measure()[2] > 0
 for name in ("one_off", "world", "reading", "loading"):
     (folder / name).mkdir()

@@ -1443,6 +1443,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/weigh/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Record
+         * @description One lead, order or deal: its worth step by step, the touches of its people and what they get, what counts it.
+         */
+        get: operations["record_weigh_record_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/weigh/trace": {
         parameters: {
             query?: never;
@@ -1668,6 +1688,12 @@ export interface components {
             /** Basis */
             basis: number;
         };
+        /**
+         * Apart
+         * @description Why a record is in no figure (R9, R10, R22).
+         * @enum {string}
+         */
+        Apart: "test" | "quarantined" | "cancelled" | "word" | "counted_elsewhere" | "no_event" | "outside";
         /**
          * Audit
          * @description All ads, those with most spend first, and how many of them would arrive untagged.
@@ -3198,6 +3224,141 @@ export interface components {
             stopped: boolean;
         };
         /**
+         * RecordCredit
+         * @description What a touch gets of a record under one yardstick; `value` in minor units of the home currency.
+         */
+        RecordCredit: {
+            /** Yardstick */
+            yardstick: string;
+            /** Share */
+            share: number;
+            /** Value */
+            value: number;
+        };
+        /**
+         * RecordOut
+         * @description The page of a record, with what it was looked at by: `yardstick` is the chosen one, `panel` what is shown.
+         */
+        RecordOut: {
+            /** Table */
+            table: string;
+            /** Id */
+            id: string;
+            /** Goal */
+            goal: string;
+            /** Kind */
+            kind: string;
+            /** At */
+            at: string;
+            /** Day */
+            day: string;
+            /** Word */
+            word: string;
+            /** Stage */
+            stage: string;
+            /** Owner */
+            owner: string;
+            apart: components["schemas"]["Apart"] | null;
+            /** By */
+            by: string;
+            /** Good */
+            good: boolean;
+            /** New */
+            new: boolean;
+            /** Value */
+            value: number;
+            /** Worth */
+            worth: components["schemas"]["WorthStep"][];
+            /** Reason */
+            reason: string;
+            /** Look Back */
+            look_back: number[];
+            /** Touches */
+            touches: components["schemas"]["RecordTouch"][];
+            /** Outside */
+            outside: number;
+            /** Yardsticks */
+            yardsticks: string[];
+            /** Rows */
+            rows: components["schemas"]["RecordRow"][];
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+            /** Yardstick */
+            yardstick: string;
+            /** Panel */
+            panel: string[];
+            /** Currency */
+            currency: string;
+            /** Minor Digits */
+            minor_digits: number;
+            /** Time Zone */
+            time_zone: string;
+            /** Fingerprint */
+            fingerprint: string;
+        };
+        /**
+         * RecordRow
+         * @description A row about a record: what of, when, and its filled cells; `said` is by column.
+         */
+        RecordRow: {
+            /** Table */
+            table: string;
+            /** At */
+            at: string;
+            /** Said */
+            said: {
+                [key: string]: string;
+            };
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+        };
+        /**
+         * RecordTouch
+         * @description A touch of a record's people, in its trail or not.
+         *
+         *     Attributes
+         *     ----------
+         *     days_before : days from the touch to the record, less than 0 where it came later
+         *     captured : whether the form or a code brought it, and no visit
+         *     without : why it is not in the trail; None where it is
+         *     credits : under every yardstick that credits touches
+         */
+        RecordTouch: {
+            /** At */
+            at: string;
+            /** Days Before */
+            days_before: number;
+            /** Kind */
+            kind: string;
+            /** Campaign */
+            campaign: string;
+            /** Source */
+            source: string;
+            /** Medium */
+            medium: string;
+            /** Channel */
+            channel: string;
+            /** Why */
+            why: string;
+            /** Captured */
+            captured: boolean;
+            /** Tagged */
+            tagged: boolean;
+            without: components["schemas"]["Without"] | null;
+            /** Credits */
+            credits: components["schemas"]["RecordCredit"][];
+            /** Visit Id */
+            visit_id: string;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+        };
+        /**
          * Records
          * @description All records of a section, the plan they were made on, what was done, the trial that was looked at, and of records
          *     that are called otherwise the name now -> the name before.
@@ -4518,6 +4679,12 @@ export interface components {
             visits: number;
         };
         /**
+         * ValueStep
+         * @description Steps from what a record states to what it is worth, in the order in which they are taken (R10, R20).
+         * @enum {string}
+         */
+        ValueStep: "stated" | "refunded" | "tax" | "shipping" | "floor" | "default" | "fixed" | "rate";
+        /**
          * VerdictCode
          * @description Verdicts, in the order in which they are tried; words are made where they are shown.
          * @enum {string}
@@ -4558,6 +4725,12 @@ export interface components {
             problem: string;
         };
         /**
+         * Without
+         * @description Why a touch of a record's people is not in its trail (R11, R13).
+         * @enum {string}
+         */
+        Without: "after" | "window" | "previous" | "direct" | "view";
+        /**
          * WithoutRate
          * @description What of a currency is in no figure for want of a rate: rows, and their amount as a decimal in that currency.
          */
@@ -4596,6 +4769,25 @@ export interface components {
             source: string;
             /** Holds */
             holds: boolean;
+        };
+        /**
+         * WorthStep
+         * @description One step of a value: an amount with its sign, in its currency, and what it was taken from or by.
+         *
+         *     Steps in the record's own currency add up to what is converted; `rate` states the sum in the home currency, and the
+         *     rate and its day in `by`.
+         */
+        WorthStep: {
+            step: components["schemas"]["ValueStep"];
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
         };
     };
     responses: never;
@@ -11025,6 +11217,99 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_weigh_record_get: {
+        parameters: {
+            query: {
+                table: "leads" | "conversions";
+                id: string;
+                by?: string;
+                from?: string | null;
+                to?: string | null;
+                click_days?: number | string | null;
+                yardstick?: string;
+                where?: string[] | null;
+                panel?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
             };
             /** @description Bad Request */
             400: {

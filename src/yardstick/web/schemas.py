@@ -9,6 +9,7 @@ from fastapi import Path
 from pydantic import BaseModel
 
 from yardstick.core.reading.freshness import SourceFreshness
+from yardstick.core.report.recorded import RecordPage
 from yardstick.core.report.summary import TieLine
 from yardstick.core.report.traced import Trace
 from yardstick.core.report.unrated import WithoutRate
@@ -236,6 +237,18 @@ class TraceOut(Trace):
     fingerprint: str
     data: str
     origin: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class RecordOut(RecordPage):
+    """The page of a record, with what it was looked at by: `yardstick` is the chosen one, `panel` what is shown."""
+
+    yardstick: str
+    panel: tuple[str, ...]
+    currency: str
+    minor_digits: int
+    time_zone: str
+    fingerprint: str
 
 
 PROBLEMS: dict[int | str, dict[str, Any]] = {code: {"model": Problem} for code in (400, 404, 409, 413, 422, 503, 507)}

@@ -13,6 +13,7 @@ from yardstick.core.reading.tags import EXTRA
 from yardstick.core.report.breakdown import known_extras
 from yardstick.core.report.figures import Figures, Sums, break_even_roas
 from yardstick.core.report.judged import Judged
+from yardstick.core.report.recorded import RecordPage
 from yardstick.core.report.traced import Trace
 from yardstick.core.report.weigh import Result
 from yardstick.stations.weigh.board_columns import COLUMNS, SETS, BoardColumn, columns_of
@@ -29,6 +30,7 @@ from .schemas import (
     FindingGroupOut,
     FindingOut,
     FindingsOut,
+    RecordOut,
     RowOut,
     TraceOut,
     VerdictOut,
@@ -224,4 +226,17 @@ def trace_out(result: Result, trace: Trace, yardstick: str) -> TraceOut:
         fingerprint=result.fingerprint,
         data=result.data,
         origin=result.origin,
+    )
+
+
+def record_out(result: Result, yardstick: str, page: RecordPage) -> RecordOut:
+    """The page of a record, with what it was looked at by. Yardsticks that credit states credit no single record."""
+    return RecordOut(
+        **{field.name: getattr(page, field.name) for field in fields(page)},
+        yardstick=yardstick,
+        panel=tuple(name for name in result.plan.panel if name in page.yardsticks),
+        currency=result.plan.money.home_currency,
+        minor_digits=result.plan.money.minor_digits,
+        time_zone=result.plan.reading.time_zone,
+        fingerprint=result.fingerprint,
     )

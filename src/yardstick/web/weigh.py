@@ -18,8 +18,8 @@ from yardstick.stations.weigh.trace_files import trace_file
 from yardstick.stations.weigh.weigh_board import BoardQuestion
 
 from .exports import file_of
-from .schemas import PROBLEMS, BoardOut, CertaintyOut, FindingsOut, TraceOut
-from .shown import board_out, certainty_out, findings_out, trace_out
+from .schemas import PROBLEMS, BoardOut, CertaintyOut, FindingsOut, RecordOut, TraceOut
+from .shown import board_out, certainty_out, findings_out, record_out, trace_out
 from .state import OpenWorkspace
 
 router = APIRouter(prefix="/weigh", tags=["weigh"], responses=PROBLEMS)
@@ -114,6 +114,17 @@ def findings_rows(opened: OpenWorkspace, question: QuestionParams, kind: Kind, c
     result, _ = opened.weighing.result(question)
     name, content = findings_file(question, result, code, opened.desk.name, kind)
     return file_of(opened, name, content, KINDS[kind])
+
+
+@router.get("/record")
+def record(
+    opened: OpenWorkspace,
+    question: QuestionParams,
+    table: Literal["leads", "conversions"],
+    id: Annotated[str, Query(min_length=1, max_length=500)],
+) -> RecordOut:
+    """One lead, order or deal: its worth step by step, the touches of its people and what they get, what counts it."""
+    return record_out(*opened.weighing.record(question, table, id))
 
 
 @router.get("/trace")

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useRoute } from 'vue-router'
 import type { Schemas, Trace } from '../../api/client'
 import { instant, money, share } from '../../shared/format'
 import FileLine from './FileLine.vue'
@@ -8,6 +9,13 @@ const props = defineProps<{ trace: Trace; by: string }>()
 
 const at = (iso: string) => instant(iso, props.trace.time_zone)
 const amount = (minor: number) => money(minor, props.trace.minor_digits)
+
+const route = useRoute()
+/** The page of a record, asked as the board is. */
+const pageOf = (c: Schemas['TracedConversion']) => ({
+  name: 'record',
+  query: { ...route.query, trace: undefined, table: c.table, id: c.id },
+})
 
 function touchName(touch: Schemas['TracedTouch']): string {
   return touch.campaign || `${touch.tagged ? 'no campaign' : 'untagged'} · ${touch.channel}`
@@ -35,7 +43,10 @@ function touchKind(touch: Schemas['TracedTouch']): string {
       </thead>
       <tbody v-for="c in trace.conversions" :key="`${c.table} ${c.id}`">
         <tr class="conversion">
-          <td>{{ c.goal }} {{ c.id }}<span v-if="c.good" class="quiet"> good</span></td>
+          <td>
+            <RouterLink v-if="c.id" class="link" :to="pageOf(c)">{{ c.goal }} {{ c.id }}</RouterLink>
+            <template v-else>{{ c.goal }}</template><span v-if="c.good" class="quiet"> good</span>
+          </td>
           <td>{{ at(c.at) }}</td>
           <td class="number">{{ share(c.share_here) }}</td>
           <td class="number">

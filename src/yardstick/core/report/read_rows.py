@@ -85,6 +85,7 @@ class ReadRows:
     known_by : the identifiers of everyone who converted
     contacts : the further people of deals
     lines : what orders are of
+    stated, refunded : of leads and of conversions, what each is said to be worth now and what was given back of it
     rates : for amounts in other currencies
     known : what it was read from, and what is worked out of it alone, for the next reading of the same rows
     rejected_leads, rejected_sales, unrated, findings : what was noticed on the way
@@ -103,6 +104,8 @@ class ReadRows:
     known_by: KnownBy
     contacts: Contacts
     lines: OrderLines
+    stated: tuple[Amounts, Amounts]
+    refunded: tuple[Amounts, Amounts]
     rates: RateTable
     known: Known
     rejected_leads: tuple[Rejected, ...]
@@ -220,6 +223,8 @@ def read_rows(
         known_by=known_by(identified, people),
         contacts=contacts,
         lines=lines,
+        stated=(lead_worth.total, sale_worth.total),
+        refunded=(lead_worth.refunded, sale_worth.refunded),
         rates=rates,
         known=Known(given, asked, rows, people, gap, arrivals.signature, found),
         rejected_leads=tuple(lead_worth.rejected),

@@ -31,13 +31,15 @@ from .unrated import Unrated, unrated_rows
 @dataclass(frozen=True)
 class Worth:
     """What the standing rows of leads or conversions are now and are worth, and what was noticed on the way. `rows` are
-    these rows."""
+    these rows, `total` and `refunded` what is said of their worth, in their own currency."""
 
     rows: Ints
     version: Ints
     day: Ints
     report_day: Ints
     value: Ints
+    total: Amounts
+    refunded: Amounts
     stage: Text
     word: Text
     owner: Text
@@ -95,6 +97,8 @@ def worth_of(
         days[rows],
         report_day[rows],
         value[rows],
+        now.total.take(rows),
+        refunded.take(rows),
         now.stage.take(rows),
         word,
         now.owner.take(rows),

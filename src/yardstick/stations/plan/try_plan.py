@@ -87,7 +87,8 @@ def _compared(name: str, weighing: Weighing, now: Current, then: Current) -> Pla
     for by in _breakdowns(weighing, now, then):
         question = BoardQuestion(by)
         try:
-            (before, _), (after, chosen) = (weighing.result(question, of) for of in (now, then))
+            lasting = by.is_by_campaign
+            (before, _), (after, chosen) = (weighing.result(question, of, lasting) for of in (now, then))
         except NothingYet:
             return PlanTrial(name)
         found = compare(before, after, chosen)

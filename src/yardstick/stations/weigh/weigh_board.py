@@ -28,6 +28,8 @@ from yardstick.core.report.judged import Judged, judge_result
 from yardstick.core.report.maturity import LEADS, SALES
 from yardstick.core.report.prepared_data import prepare_data
 from yardstick.core.report.read_rows import ReadRows, read_rows
+from yardstick.core.report.record_page import find_record, record_page
+from yardstick.core.report.recorded import RecordPage
 from yardstick.core.report.report import Row
 from yardstick.core.report.summary import TieLine, finding_counts, money_without_rate, tie_line
 from yardstick.core.report.totals import ads_by_place, totals
@@ -38,6 +40,7 @@ from yardstick.core.report.weigh import Result, weigh
 from yardstick.store.snapshots import Current, PartsMissing, Snapshots
 
 from ..workspace.deadline import WEIGHING_S, Deadline, TooLong
+from ..workspace.refusals import NotFound
 from .board_rows import BoardRow, Verdicts, name_of, nearest
 
 T = TypeVar("T")
@@ -110,6 +113,11 @@ class _Kept:
         """Keep nothing of what was."""
         with self._lock:
             self._kept.clear()
+
+    def has(self, key: Hashable) -> bool:
+        """Whether an answer is there, or on its way."""
+        with self._lock:
+            return key in self._kept
 
     def get(self, key: Hashable, make: Callable[[], T]) -> T:
         with self._lock:
@@ -213,15 +221,16 @@ class Weighing:
         """The plan of a state."""
         return self._snapshots.plan(state)
 
-    def result(self, question: BoardQuestion, of: Current | None = None) -> tuple[Result, str]:
+    def result(self, question: BoardQuestion, of: Current | None = None, lasting: bool = True) -> tuple[Result, str]:
         """The whole result of a question, and the chosen yardstick.
 
         Parameters
         ----------
         question : what is asked
         of : a state that is not kept; None = what stands
+        lasting : False for one that nobody will ask again, so that it takes no other answer's place
         """
-        _, result = self._result(question, of)
+        _, result = self._result(question, of, lasting)
         return result, self._chosen(question, result)
 
     def trace(
@@ -237,6 +246,26 @@ class Weighing:
         _, result = self._result(question)
         chosen = self._chosen(question, result)
         return result, chosen, trace_part(result, chosen, part, first, limit)
+
+    def record(self, question: BoardQuestion, table: str, id: str) -> tuple[Result, str, RecordPage]:
+        """The page of a record, with the result it is looked at by and the chosen yardstick.
+
+        Parameters
+        ----------
+        question : whose range, windows and yardsticks hold
+        table, id : "leads" or "conversions", and the record's id
+
+        Raises
+        ------
+        NotFound
+            If no accepted row has the id.
+        """
+        _, result = self._result(question)
+        chosen = self._chosen(question, result)
+        number = find_record(result.prepared, table, id)
+        if number is None:
+            raise NotFound(f"no accepted row of {table} has the id {id[:60]!r}: look for it in Gather")
+        return result, chosen, record_page(result, number)
 
     def values(self, question: BoardQuestion, field: str) -> list[str]:
         """Values a field has in the range of a question, the most met first; to pick a filter's value from."""
@@ -280,7 +309,9 @@ class Weighing:
             out[text] = list(dict.fromkeys(found))[:MOST_NEAR]
         return out
 
-    def _result(self, question: BoardQuestion, of: Current | None = None) -> tuple[Current, Result]:
+    def _result(
+        self, question: BoardQuestion, of: Current | None = None, lasting: bool = True
+    ) -> tuple[Current, Result]:
         now = self.now()
         current = of or now
         if current is None or not current.loads:
@@ -295,6 +326,8 @@ class Weighing:
                 kept.forget()
             self._read_last = None
         key = (current.data, current.origin, plan.figures, question.by, where)
+        if not lasting and not self._results.has(key):
+            return current, self._weigh(current, plan, question.by, where)
         return current, self._results.get(key, lambda: self._weigh(current, plan, question.by, where))
 
     def _weigh(self, current: Current, plan: Plan, by: Breakdown, where: tuple[Filter, ...]) -> Result:

@@ -1,0 +1,233 @@
+"""One lead, order or deal looked at: its worth step by step, its people's touches and what they get, what counts it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from decimal import Decimal
+
+import numpy as np
+
+from ..base.columns import Amounts, Text
+from ..base.day_numbers import day_text, instant_text
+from ..base.days import NO_DAY
+from ..base.report_fields import REASON
+from ..base.schema import CANCELLED, SCHEMA, TEST
+from ..base.tables import Table
+from ..costs.further_costs import currency_digits
+from ..trails.quarantine import quarantined
+from ..trails.trails import Trails
+from .breakdown import lay_axis
+from .counted import look_back
+from .prepared_data import PreparedData
+from .record_touches import touches_of
+from .recorded import Apart, RecordPage, RecordRow, ValueStep, WorthStep
+from .weigh import Result
+
+DAY_US = 86_400_000_000
+ABOUT = {
+    "statuses": "record_id",
+    "refunds": "conversion_id",
+    "order_lines": "conversion_id",
+    "deal_contacts": "deal_id",
+}
+"""Tables whose rows are about a record, and the column that names it."""
+
+
+def find_record(prepared: PreparedData, table: str, id: str) -> int | None:
+    """The number of a record among all conversions; None if no accepted row has the id.
+
+    Parameters
+    ----------
+    prepared : the data
+    table : "leads" or "conversions"
+    id : as it stands in the file, but for white space around it
+    """
+    conversions = prepared.conversions
+    mine = conversions.id.test(id.strip().__eq__) & (conversions.is_lead_row == (table == "leads"))
+    found = np.flatnonzero(mine)
+    return int(found[0]) if len(found) else None
+
+
+def record_page(result: Result, number: int) -> RecordPage:
+    """Everything that is known of one record.
+
+    Parameters
+    ----------
+    result : a weighing, whose range and windows are looked by
+    number : of the record among all conversions
+
+    Notes
+    -----
+    Nothing is worked out a second way: its value is the one that is weighed, its trail is laid by the same function as
+    every other, and its credits are shares of that trail.
+    """
+    prepared, counted = result.prepared, result.counted
+    conversions = prepared.conversions
+    table, row = _row_of(prepared, number)
+    goal = prepared.goals[int(conversions.version[number])]
+    apart, by = _apart(result, number, table, row)
+    trail, touches, outside = touches_of(result, number)
+    day = int(conversions.report_day[number])
+    back = look_back(prepared, result.plan.windows)[int(conversions.version[number])]
+    return RecordPage(
+        table=table.name,
+        id=conversions.id[number],
+        goal=conversions.goal[number],
+        kind=goal.kind,
+        at=instant_text(int(conversions.at[number])),
+        day="" if day == NO_DAY else day_text(day),
+        word=conversions.word[number],
+        stage=conversions.stage[number],
+        owner=conversions.owner[number],
+        apart=apart,
+        by=by,
+        good=bool(counted.good[number]),
+        new=bool(counted.new[number]),
+        value=int(conversions.value[number]),
+        worth=tuple(_worth(result, number, table, row)),
+        reason=_reason(prepared, trail) if table.name == "leads" else "",
+        look_back=(back[0] / DAY_US, back[1] / DAY_US, back[2] / DAY_US),
+        touches=touches,
+        outside=outside,
+        yardsticks=tuple(credit.yardstick for credit in touches[0].credits) if touches else (),
+        rows=tuple(_rows_about(prepared, conversions.id[number])),
+        file=table.file[row],
+        line=int(table.line[row]),
+    )
+
+
+def _row_of(prepared: PreparedData, number: int) -> tuple[Table, int]:
+    is_lead = bool(prepared.conversions.is_lead_row[number])
+    return prepared.tables.leads if is_lead else prepared.tables.conversions, int(prepared.conversions.row[number])
+
+
+def _apart(result: Result, number: int, table: Table, row: int) -> tuple[Apart | None, str]:
+    """Why a record is in no figure, and by what: the first of the rules that takes it out."""
+    prepared, reporting = result.prepared, result.plan.reporting
+    conversions = prepared.conversions
+    word = conversions.word[number]
+    tests = prepared.quarantine.leads if table.name == "leads" else prepared.quarantine.conversions
+    if tests[row]:
+        return _quarantined_by(result, table.take(np.array([row])), word)
+    if word == CANCELLED:
+        return Apart.CANCELLED, word
+    if not conversions.eligible[number]:
+        return Apart.WORD, word
+    if not result.counted.flags[number]:
+        return Apart.COUNTED_ELSEWHERE, prepared.goals[int(conversions.version[number])].count
+    day = int(conversions.report_day[number])
+    if day == NO_DAY:
+        return Apart.NO_EVENT, result.plan.trailing.event
+    first, last = reporting.report_from, reporting.report_to
+    if (first and day_text(day) < first.isoformat()) or (last and day_text(day) > last.isoformat()):
+        return Apart.OUTSIDE, day_text(day)
+    return None, ""
+
+
+def _quarantined_by(result: Result, one: Table, word: str) -> tuple[Apart, str]:
+    """What makes a record a test record: its own flag or word, a rule by its number, or somebody by hand."""
+    reading, none = result.plan.reading, np.zeros(1, np.bool_)
+    if word == TEST or ("is_test" in one.columns and one.flags("is_test")[0]):
+        return Apart.TEST, word if word == TEST else "is_test"
+    for number, rule in enumerate(reading.quarantine, 1):
+        if quarantined(one, none, replace(reading, quarantine=(rule,), records=()))[0]:
+            return Apart.QUARANTINED, f"rule {number}"
+    return Apart.QUARANTINED, "by hand"
+
+
+def _worth(result: Result, number: int, table: Table, row: int) -> Iterator[WorthStep]:
+    """The steps of a record's value, see `trails.goals.record_values`."""
+    prepared, money = result.prepared, result.plan.money
+    conversions, read = prepared.conversions, prepared.read
+    which = 0 if table.name == "leads" else 1
+    goal, home = prepared.goals[int(conversions.version[number])], money.home_currency
+    total = _amount(read.stated[which], row)
+    code = (table.text("currency")[row] if "currency" in table.columns else "") or home
+    if goal.fixed_value is not None:
+        worth, code = goal.fixed_value, goal.currency or home
+        yield WorthStep(ValueStep.FIXED, _said(worth, code), code, goal.name)
+    elif total is None:
+        worth, code = goal.default_value or Decimal(0), goal.currency or home
+        yield WorthStep(ValueStep.DEFAULT, _said(worth, code), code, goal.name)
+    else:
+        less = [(ValueStep.REFUNDED, _amount(read.refunded[which], row))]
+        if goal.value == "net":
+            names = {ValueStep.TAX: "tax", ValueStep.SHIPPING: "shipping"}
+            less += [(step, _amount(table.amounts(n), row)) for step, n in names.items() if n in table.columns]
+        worth = total
+        yield WorthStep(ValueStep.STATED, _said(total, code), code)
+        for step, amount in less:
+            if amount:
+                worth -= amount
+                yield WorthStep(step, _said(-amount, code), code, goal.value if step != ValueStep.REFUNDED else "")
+        if worth < 0:
+            yield WorthStep(ValueStep.FLOOR, _said(-worth, code), code)
+            worth = Decimal(0)
+    if code != home and worth:
+        at = read.rates.row_for(code, int(conversions.day[number]))
+        value = Decimal(int(conversions.value[number])).scaleb(-money.minor_digits)
+        # Only a test record stands without a rate: any other is rejected.
+        by = ""
+        if at is not None:
+            rate = f"{Decimal(read.rates.units(at)).scaleb(-read.rates.decimals):f}"
+            by = f"{rate} of {day_text(int(prepared.tables.rates.ints('day')[at]))}"
+        yield WorthStep(ValueStep.RATE, f"{value:f}", home, by)
+
+
+def _said(amount: Decimal, code: str) -> str:
+    """An amount with at least the decimals of its currency."""
+    exponent = amount.as_tuple().exponent
+    assert isinstance(exponent, int)
+    return f"{amount:.{max(-exponent, currency_digits(code))}f}"
+
+
+def _amount(column: Amounts, row: int) -> Decimal | None:
+    if not column.known[row]:
+        return None
+    return Decimal(int(column.units[row])).scaleb(-column.decimals)
+
+
+def _reason(prepared: PreparedData, trail: Trails) -> str:
+    axis = lay_axis(REASON, prepared, trail)
+    assert axis.trails is not None
+    return axis.shown[int(axis.trails[0])]
+
+
+def _rows_about(prepared: PreparedData, id: str) -> Iterator[RecordRow]:
+    """The rows of other tables that name a record, as they came, in the order of time."""
+    for name, column in ABOUT.items():
+        table: Table = getattr(prepared.tables, name)
+        rows = np.flatnonzero(table.text(column).test(lambda text: text.strip() == id)).tolist()
+        found = []
+        for row in rows:
+            names = [c.name for c in SCHEMA[name] if c.name not in (column, "occurred_at")]
+            cells = {name: _cell(table, name, row) for name in names}
+            at = instant_text(int(table.ints("occurred_at")[row])) if "occurred_at" in table.columns else ""
+            said = {key: text for key, text in cells.items() if text}
+            found.append(RecordRow(name, at, said, table.file[row], int(table.line[row])))
+        yield from sorted(found, key=lambda one: one.at)
+
+
+def _cell(table: Table, name: str, row: int) -> str:
+    """A cell as text; of an e-mail address no more than tells one from another."""
+    column = table.columns[name]
+    if isinstance(column, Amounts):
+        amount = _amount(column, row)
+        return "" if amount is None else f"{amount:f}"
+    if isinstance(column, Text):
+        return masked(column[row]) if name == "email" else column[row]
+    number = int(column[row])
+    return "" if number < 0 else str(number)
+
+
+def masked(email: str) -> str:
+    """An e-mail address by its first letter and its host.
+
+    Examples
+    --------
+    >>> masked("ada@lunnick.example"), masked("")
+    ('a...@lunnick.example', '')
+    """
+    name, at, host = email.strip().rpartition("@")
+    return f"{name[:1]}...{at}{host}" if at else "..." if email.strip() else ""
