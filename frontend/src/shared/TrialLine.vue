@@ -49,6 +49,7 @@ useEventListener('beforeunload', (event) => {
 })
 /** What was kept is said until the next thing is done. */
 useEventListener('pointerdown', quiet)
+useEventListener('keydown', quiet)
 </script>
 
 <template>

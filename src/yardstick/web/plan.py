@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Body, Path, Response, UploadFile
-from pydantic import BaseModel
+from pydantic import BaseModel, StringConstraints
 
 from yardstick.core.report.breakdown import Breakdown
 from yardstick.formats.results.sheets import KINDS, Kind
@@ -28,6 +28,8 @@ router = APIRouter(prefix="/plan", tags=["plan"], responses=PROBLEMS)
 
 SectionName = Annotated[str, Path(pattern="^[a-z_]+$")]
 Record = dict[str, Any]
+TriedState = Annotated[str, StringConstraints(max_length=64)]
+"""`TrialOut.state` of the trial that was looked at; empty = none was."""
 
 
 class Records(BaseModel):
@@ -38,7 +40,7 @@ class Records(BaseModel):
     records: list[Record]
     what: str = ""
     was: dict[str, str] = {}
-    tried: str = ""
+    tried: TriedState = ""
 
 
 class General(BaseModel):
@@ -46,7 +48,7 @@ class General(BaseModel):
 
     basis: int
     values: Record
-    tried: str = ""
+    tried: TriedState = ""
 
 
 Rules = Literal["channel", "shared_channel"]
@@ -66,7 +68,7 @@ class Takeover(BaseModel):
 
     version: int
     basis: int
-    tried: str = ""
+    tried: TriedState = ""
 
 
 @router.get("")
@@ -106,7 +108,7 @@ def rehearse_file(opened: OpenWorkspace, section: SectionName, file: UploadFile)
 
 @router.post("/sections/{section}/file")
 def ingest(
-    opened: OpenWorkspace, section: SectionName, file: UploadFile, how: How = "replace", tried: str = ""
+    opened: OpenWorkspace, section: SectionName, file: UploadFile, how: How = "replace", tried: TriedState = ""
 ) -> PlanNow:
     """Take the rows of a file into the section by adding, updating or replacing, as one change."""
     change_plan.keep_edit(opened.desk, *_file_edit(opened, section, file, how), tried)
