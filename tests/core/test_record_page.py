@@ -106,6 +106,17 @@ def test_each_step_of_a_value_stands_with_its_amount(tables):
     assert (page.word, page.stage, page.owner, page.apart) == ("won", "signed", "Ines", None)
 
 
+def test_a_currency_without_decimals_is_written_without(tables):
+    """Other rows of the column have decimals; yen have none."""
+    yen = "conversion_id,occurred_at,goal,total,currency,refunded\na,2026-03-09T09:00:00Z,ticket,10000,JPY,1000\n"
+    more = "b,2026-03-09T09:00:00Z,ticket,1.25,EUR,0.25\n"
+    rates = "day,base,quote,rate\n2026-03-09,JPY,EUR,0.0061\n"
+    files = {"conversions.csv": yen + more, "rates.csv": rates}
+    given = tables_of([read_file(csv_of(name, text.encode()), "UTC") for name, text in files.items()])
+    page = page_of(given.tables, "a")
+    assert [one.amount for one in page.worth] == ["10000", "-1000", "54.90"]
+
+
 def test_values_that_no_record_states(tables):
     assert steps(page_of(tables, "o5")) == [(ValueStep.FIXED, "30.00", "EUR")]
     assert steps(page_of(tables, "l1", "leads")) == [(ValueStep.DEFAULT, "7.50", "EUR")]

@@ -11,6 +11,7 @@ from planned_week import planned_week_files
 from yardstick.core.plan.campaign_records import Campaign, Rename
 from yardstick.core.plan.costing_phase import OtherCost
 from yardstick.core.plan.counting_phase import Goal
+from yardstick.core.plan.crediting_phase import Yardstick
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.reading_phase import Condition, QuarantineRule
 from yardstick.core.report.breakdown import Breakdown
@@ -80,7 +81,14 @@ def test_of_two_reports_those_yardsticks_are_compared_that_both_have(week):
     others = tuple(y for y in plan.crediting.yardsticks if y.rule != "linear")
     trial, _ = tried(week, yardsticks=others)
     assert trial.yardstick == others[0].name
-    assert not trial.moves
+    assert (trial.rows, trial.yardsticks_gone, trial.yardsticks_come) == ([], ("linear",), ())
+    assert trial.moves
+
+
+def test_where_no_yardstick_stays_that_is_no_trial_without_a_move(week):
+    trial, _ = tried(week, yardsticks=(Yardstick("own", "first"),))
+    assert trial.yardsticks_come == ("own",)
+    assert trial.moves
 
 
 def test_another_margin_moves_figures_and_no_sums(week):

@@ -179,6 +179,7 @@ def test_a_yardstick_of_ones_own_stands_beside_the_usual_ones(loaded):
     form.get_by_label("Channel *").fill("Email")
     form.get_by_label("Weight *").fill("0")
     form.get_by_role("button", name="Keep").click()
+    keep_tried(page, "No mail comes")
     expect(row(page, "No mail")).to_contain_text("Email 0")
     page.goto("/weigh?yardstick=No+mail")
     expect(page.get_by_role("button", name=re.compile("^Value of Midnight Boat: 0.00"))).to_be_visible()

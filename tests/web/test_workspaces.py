@@ -13,7 +13,7 @@ from web.http_files import load
 from web.test_short_links import ROW, URL, clicks, go, put
 from week import week_files
 from yardstick.stations.instance.open_workspaces import MOST_OPEN
-from yardstick.stations.weigh.weigh_board import _Kept
+from yardstick.stations.weigh.kept_answers import KeptAnswers
 from yardstick.web.app import create
 
 
@@ -155,7 +155,7 @@ def test_fifty_workspaces_cost_nothing_before_they_are_asked_for_and_are_given_b
 
 
 def test_a_slow_question_holds_up_nobody_but_those_who_ask_the_same():
-    kept, slow, begun = _Kept(4), threading.Event(), threading.Event()
+    kept, slow, begun = KeptAnswers(4), threading.Event(), threading.Event()
 
     def make():
         begun.set()
@@ -172,7 +172,7 @@ def test_a_slow_question_holds_up_nobody_but_those_who_ask_the_same():
 
 
 def test_a_question_that_failed_is_asked_again():
-    kept = _Kept(4)
+    kept = KeptAnswers(4)
 
     def fail():
         raise ValueError

@@ -4494,8 +4494,8 @@ export interface components {
          *
          *     `state` names what would stand; `moves` says whether any figure does; `value` and `spend` are the minor units that
          *     move from row to row, or come or go; `rows` are those that move most, `moved` how many do, `elsewhere` how many
-         *     more under other yardsticks; `renamed` are rows that are called otherwise; `was_...` and `fingerprint_before` are of
-         *     the report on the plan as it stands.
+         *     more under other yardsticks; `renamed` are rows that are called otherwise; `yardsticks_gone` and `yardsticks_come`
+         *     those of one plan alone; `was_...` and `fingerprint_before` are of the report on the plan as it stands.
          */
         TrialOut: {
             /** State */
@@ -4557,6 +4557,16 @@ export interface components {
              * @default []
              */
             turns: components["schemas"]["TurnOut"][];
+            /**
+             * Yardsticks Gone
+             * @default []
+             */
+            yardsticks_gone: string[];
+            /**
+             * Yardsticks Come
+             * @default []
+             */
+            yardsticks_come: string[];
             /**
              * Was Currency
              * @default

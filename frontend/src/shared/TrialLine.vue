@@ -12,7 +12,8 @@ const asking = computed(() => (onTrial.value?.stage === 'asking' ? onTrial.value
 const words = computed(() => {
   const now = onTrial.value
   if (!now) return ''
-  if (now.stage === 'trying') return 'Trying what this would move ...'
+  if (now.stage === 'trying') return 'Trying what this would move; Esc leaves it'
+  if (now.stage === 'keeping') return 'Keeping it'
   return now.stage === 'kept' ? now.words : trialWords(now.trial)
 })
 
@@ -30,22 +31,24 @@ watch(asking, async (now, before) => {
   }
 })
 
-const decide = (keeps: boolean) => asking.value?.decide(keeps)
+const leave = () => {
+  if (onTrial.value && 'leave' in onTrial.value) onTrial.value.leave()
+}
 
 /** Esc leaves what is on trial, and nothing behind it. */
 useEventListener(
   'keydown',
   (event: KeyboardEvent) => {
-    if (event.key !== 'Escape' || !asking.value) return
+    if (event.key !== 'Escape' || !onTrial.value || !('leave' in onTrial.value)) return
     event.stopImmediatePropagation()
     event.preventDefault()
-    decide(false)
+    leave()
   },
   { capture: true },
 )
 /** Who goes away in the midst of it is asked first. */
 useEventListener('beforeunload', (event) => {
-  if (asking.value || onTrial.value?.stage === 'trying') event.preventDefault()
+  if (onTrial.value && onTrial.value.stage !== 'kept') event.preventDefault()
 })
 /** What was kept is said until the next thing is done. */
 useEventListener('pointerdown', quiet)
@@ -57,8 +60,8 @@ useEventListener('keydown', quiet)
     <p class="words" aria-live="polite">{{ words }}</p>
     <section v-if="asking" aria-label="On trial">
       <TrialRows v-if="seen" class="rows" :trial="asking.trial" />
-      <button type="button" class="tool keep" @click="decide(true)">Keep</button>
-      <button type="button" class="tool" @click="decide(false)">Leave</button>
+      <button type="button" class="tool keep" @click="asking.keep()">Keep</button>
+      <button type="button" class="tool" @click="leave">Leave</button>
       <button type="button" class="plain link" :aria-expanded="seen" @click="seen = !seen">
         {{ seen ? 'hide' : 'see' }}
       </button>

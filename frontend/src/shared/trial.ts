@@ -4,10 +4,11 @@ import type { Schemas } from '../api/client'
 
 export type Trial = Schemas['TrialOut']
 
-/** What is on trial: an edit being tried, one that waits for Keep or Leave, or one that moved nothing and was kept. */
+/** What is on trial: an edit being tried, one that waits for Keep or Leave, one being kept, one that was kept. */
 export type OnTrial =
-  | { stage: 'trying' }
-  | { stage: 'asking'; trial: Trial; decide: (keeps: boolean) => void }
+  | { stage: 'trying'; leave: () => void }
+  | { stage: 'asking'; trial: Trial; keep: () => void; leave: () => void }
+  | { stage: 'keeping' }
   | { stage: 'kept'; words: string }
 
 /** The edit was left: nothing was saved, and nothing is wrong. */
@@ -20,15 +21,13 @@ export class Left extends Error {
 const now = shallowRef<OnTrial | null>(null)
 export const onTrial = computed(() => now.value)
 
-/** Whoever edits something else leaves what still waits. */
-function leave() {
-  if (now.value?.stage === 'asking') now.value.decide(false)
-}
-
 /** Say nothing any more of what was kept. */
 export function quiet(): void {
   if (now.value?.stage === 'kept') now.value = null
 }
+
+/** Edits are tried one after the other: one made meanwhile waits until the one before it is kept or left. */
+let before: Promise<unknown> = Promise.resolve()
 
 /**
  * Keep an edit once it was tried: at once where no figure moves, else when somebody says so in the foot line.
@@ -36,27 +35,28 @@ export function quiet(): void {
  * @param attempt asks what the edit would move
  * @param keep keeps it, given the state that was tried
  */
-export async function tried<T>(
-  attempt: () => Promise<Trial>,
-  keep: (state: string) => Promise<T>,
-): Promise<T> {
-  leave()
-  const mine: OnTrial = { stage: 'trying' }
-  now.value = mine
+export function tried<T>(attempt: () => Promise<Trial>, keep: (state: string) => Promise<T>): Promise<T> {
+  const mine = before.then(() => inTurn(attempt, keep))
+  before = mine.catch(() => {})
+  return mine
+}
+
+async function inTurn<T>(attempt: () => Promise<Trial>, keep: (state: string) => Promise<T>): Promise<T> {
+  let leave = () => {}
+  const left = new Promise<never>((_, leaves) => (leave = () => leaves(new Left())))
+  now.value = { stage: 'trying', leave }
   try {
-    const trial = await attempt()
-    if (trial.moves) await asked(trial)
+    const trial = await Promise.race([attempt(), left])
+    if (trial.moves) await Promise.race([asked(trial, leave), left])
+    now.value = { stage: 'keeping' }
     const kept = await keep(trial.state)
     now.value = { stage: 'kept', words: keptWords(trial) }
     return kept
   } catch (problem) {
-    if (now.value === mine || now.value?.stage === 'trying') now.value = null
+    now.value = null
     throw problem
   }
 }
 
-async function asked(trial: Trial): Promise<void> {
-  const keeps = await new Promise<boolean>((decide) => (now.value = { stage: 'asking', trial, decide }))
-  now.value = keeps ? { stage: 'trying' } : null
-  if (!keeps) throw new Left()
-}
+const asked = (trial: Trial, leave: () => void) =>
+  new Promise<void>((keep) => (now.value = { stage: 'asking', trial, keep, leave }))

@@ -1,5 +1,5 @@
 import { VERDICT_WORDS } from '../api/declared'
-import { count, credit, moneyWithUnit } from './format'
+import { count, credit, moneyWithUnit, yardstickName } from './format'
 import type { Trial } from './trial'
 
 /** What an edit would move, in one sentence for the foot line. */
@@ -8,6 +8,9 @@ export function trialWords(trial: Trial): string {
   const words = []
   if (trial.was_currency !== trial.currency)
     words.push(`every amount is in ${trial.currency} instead of ${trial.was_currency}`)
+  const named = (names: string[]) => names.map(yardstickName).join(', ')
+  if (trial.yardsticks_gone.length) words.push(`${named(trial.yardsticks_gone)} goes`)
+  if (trial.yardsticks_come.length) words.push(`${named(trial.yardsticks_come)} comes`)
   if (trial.value) words.push(`value moved ${amount(trial.value)}`)
   if (trial.spend) words.push(`spend moved ${amount(trial.spend)}`)
   if (trial.leads) words.push(`leads moved ${credit(trial.leads)}`)

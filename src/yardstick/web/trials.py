@@ -58,8 +58,8 @@ class TrialOut(BaseModel):
 
     `state` names what would stand; `moves` says whether any figure does; `value` and `spend` are the minor units that
     move from row to row, or come or go; `rows` are those that move most, `moved` how many do, `elsewhere` how many
-    more under other yardsticks; `renamed` are rows that are called otherwise; `was_...` and `fingerprint_before` are of
-    the report on the plan as it stands.
+    more under other yardsticks; `renamed` are rows that are called otherwise; `yardsticks_gone` and `yardsticks_come`
+    those of one plan alone; `was_...` and `fingerprint_before` are of the report on the plan as it stands.
     """
 
     state: str
@@ -75,6 +75,8 @@ class TrialOut(BaseModel):
     rows: list[MovedOut] = []
     renamed: list[RenamedOut] = []
     turns: list[TurnOut] = []
+    yardsticks_gone: list[str] = []
+    yardsticks_come: list[str] = []
     was_currency: str = ""
     currency: str = ""
     was_minor_digits: int = 2
@@ -117,6 +119,8 @@ def trial_out(tried: PlanTrial) -> TrialOut:
             TurnOut(called=called(t.place, BY_CAMPAIGN), kind=t.kind, before=t.before, after=t.after)
             for t in tried.turns
         ],
+        yardsticks_gone=list(trial.yardsticks_gone),
+        yardsticks_come=list(trial.yardsticks_come),
         was_currency=before.plan.money.home_currency,
         currency=after.plan.money.home_currency,
         was_minor_digits=before.plan.money.minor_digits,

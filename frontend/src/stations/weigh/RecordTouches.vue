@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { instant, money, yardstickName } from '../../shared/format'
 import MovingTable from '../../shared/MovingTable.vue'
 import FileLine from './FileLine.vue'
-import { touchWords, withoutWords, type RecordOut, type RecordTouch } from './recordWords'
+import { daysOf, touchWords, withoutWords, type RecordOut, type RecordTouch } from './recordWords'
 
 /** Every touch of a record's people: what it gets under each yardstick, or why it is not in the trail. */
 const props = defineProps<{ record: RecordOut }>()
@@ -40,8 +40,9 @@ const nearest = computed(() =>
       >
     </h2>
     <p v-if="!trail" class="quiet">
-      No touch in {{ record.look_back[0] }} days<template v-if="nearest"
-        >; nearest {{ Math.abs(nearest.days_before).toFixed(0) }}
+      No touch in {{ daysOf(record.look_back[0]!)
+      }}<template v-if="nearest"
+        >; nearest {{ daysOf(Math.round(Math.abs(nearest.days_before))) }}
         {{ nearest.days_before < 0 ? 'after' : 'before' }}</template
       >.
     </p>

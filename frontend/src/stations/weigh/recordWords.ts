@@ -52,6 +52,9 @@ const REASONS: Record<string, string> = {
 /** Why a lead has a source. */
 export const reasonWords = (reason: string): string => REASONS[reason] ?? ''
 
+/** A number of days with its unit. */
+export const daysOf = (days: number): string => `${days} ${days === 1 ? 'day' : 'days'}`
+
 /** Why a touch is not in the trail. */
 export function withoutWords(touch: RecordTouch, record: RecordOut): string {
   const days = Math.abs(touch.days_before).toFixed(1)
@@ -60,7 +63,7 @@ export function withoutWords(touch: RecordTouch, record: RecordOut): string {
     case 'after':
       return `${days} days after`
     case 'window':
-      return `${days} days before; window ${record.look_back[kinds.indexOf(touch.kind)]}`
+      return `${days} days before; window ${daysOf(record.look_back[kinds.indexOf(touch.kind)]!)}`
     case 'previous':
       return 'before the conversion before'
     case 'direct':

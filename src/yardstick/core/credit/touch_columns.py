@@ -28,8 +28,9 @@ from .touch_fields import TouchFields, TouchSpellings
 
 
 @dataclass(frozen=True)
-class TouchColumns:
-    """Touches and captured sets under common numbers: touches first, then the captured sets.
+class ReadTouches:
+    """Touches and captured sets under common numbers, touches first, then the captured sets: as far as no spend is
+    asked.
 
     Attributes
     ----------
@@ -42,8 +43,8 @@ class TouchColumns:
     days : (n,) int64, day in the workspace's zone
     visit, visits : (count,) int64, row of the first visit, and how many visits there are
     begins : (people + 2,) int64, where the touches of each person begin; the last person stands for all without any
-    fields : Labels per breakdown field
     why : which rule gave each touch or set its channel
+    spelled : values per breakdown field
     """
 
     count: int
@@ -56,8 +57,8 @@ class TouchColumns:
     visit: Ints
     visits: Ints
     begins: Ints
-    fields: TouchFields
     why: Text
+    spelled: TouchSpellings
 
     @cached_property
     def day(self) -> Ints:
@@ -74,30 +75,6 @@ class TouchColumns:
         which = np.flatnonzero(people[: len(self.begins) - 2])
         return ranges(self.begins[which], self.begins[which + 1])[1]
 
-    @cached_property
-    def campaign_states(self) -> Ints:
-        """(n,) int64, the state each touch stands for (R16): its campaign, without one its channel."""
-        campaign, channel = self.fields["campaign"], self.fields["channel"].codes
-        return np.where(campaign.codes > 0, campaign.codes, len(campaign.keys) + channel).astype(np.int64)
-
-
-@dataclass(frozen=True)
-class ReadTouches:
-    """Touches as far as no spend is asked; see `TouchColumns`."""
-
-    count: int
-    person: Ints
-    at: Ints
-    kind: Ints
-    direct: Flags
-    tagged: Flags
-    days: Ints
-    visit: Ints
-    visits: Ints
-    begins: Ints
-    why: Text
-    rows: TouchSpellings
-
     def beside(self, spend: Table, costs: Costs, reading: Reading, platforms: Sequence[Platform]) -> TouchColumns:
         """The touches with numbers that they share with the spend (R19).
 
@@ -109,8 +86,26 @@ class ReadTouches:
         platforms : where their spend stands
         """
         of_platforms = platform_columns(spend, ChannelRules(reading), reading, platforms)
-        own = {f.name: getattr(self, f.name) for f in fields(self) if f.name != "rows"}
-        return TouchColumns(**own, fields=TouchFields(self.rows, spend, costs, of_platforms, reading))
+        own = {f.name: getattr(self, f.name) for f in fields(ReadTouches)}
+        return TouchColumns(**own, fields=TouchFields(self.spelled, spend, costs, of_platforms, reading))
+
+
+@dataclass(frozen=True)
+class TouchColumns(ReadTouches):
+    """Touches and captured sets with all that a breakdown or a yardstick asks of them.
+
+    Attributes
+    ----------
+    fields : Labels per breakdown field
+    """
+
+    fields: TouchFields
+
+    @cached_property
+    def campaign_states(self) -> Ints:
+        """(n,) int64, the state each touch stands for (R16): its campaign, without one its channel."""
+        campaign, channel = self.fields["campaign"], self.fields["channel"].codes
+        return np.where(campaign.codes > 0, campaign.codes, len(campaign.keys) + channel).astype(np.int64)
 
 
 def lay_touches(
@@ -153,7 +148,7 @@ def lay_touches(
         visits=found.visits,
         begins=begins_of(found.person),
         why=why.take(number),
-        rows=TouchSpellings(visits, arrivals, roles, named, found.visit, counts, reading),
+        spelled=TouchSpellings(visits, arrivals, roles, named, found.visit, counts, reading),
     )
 
 

@@ -9,7 +9,7 @@ from decimal import Decimal
 import numpy as np
 
 from ..base.columns import Amounts, Text
-from ..base.day_numbers import day_text, instant_text
+from ..base.day_numbers import DAY_US, day_text, instant_text
 from ..base.days import NO_DAY
 from ..base.report_fields import REASON
 from ..base.schema import CANCELLED, SCHEMA, TEST
@@ -24,7 +24,6 @@ from .record_touches import touches_of
 from .recorded import Apart, RecordPage, RecordRow, ValueStep, WorthStep
 from .weigh import Result
 
-DAY_US = 86_400_000_000
 ABOUT = {
     "statuses": "record_id",
     "refunds": "conversion_id",
@@ -66,7 +65,7 @@ def record_page(result: Result, number: int) -> RecordPage:
     conversions = prepared.conversions
     table, row = _row_of(prepared, number)
     goal = prepared.goals[int(conversions.version[number])]
-    apart, by = _apart(result, number, table, row)
+    apart, by = why_apart(result, number)
     trail, touches, outside = touches_of(result, number)
     day = int(conversions.report_day[number])
     back = look_back(prepared, result.plan.windows)[int(conversions.version[number])]
@@ -102,8 +101,15 @@ def _row_of(prepared: PreparedData, number: int) -> tuple[Table, int]:
     return prepared.tables.leads if is_lead else prepared.tables.conversions, int(prepared.conversions.row[number])
 
 
-def _apart(result: Result, number: int, table: Table, row: int) -> tuple[Apart | None, str]:
-    """Why a record is in no figure, and by what: the first of the rules that takes it out."""
+def why_apart(result: Result, number: int) -> tuple[Apart | None, str]:
+    """Why a record is in no figure, and by what: the first of the rules that takes it out; None where it counts.
+
+    Parameters
+    ----------
+    result : a weighing, whose range is looked by
+    number : of the record among all conversions
+    """
+    table, row = _row_of(result.prepared, number)
     prepared, reporting = result.prepared, result.plan.reporting
     conversions = prepared.conversions
     word = conversions.word[number]
@@ -176,8 +182,8 @@ def _worth(result: Result, number: int, table: Table, row: int) -> Iterator[Wort
 
 
 def _said(amount: Decimal, code: str) -> str:
-    """An amount with at least the decimals of its currency."""
-    exponent = amount.as_tuple().exponent
+    """An amount with the decimals of its currency, more only where it has more."""
+    exponent = amount.normalize().as_tuple().exponent
     assert isinstance(exponent, int)
     return f"{amount:.{max(-exponent, currency_digits(code))}f}"
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..base.columns import NO_INSTANT, Ints
+from ..base.day_numbers import DAY_US
 from ..credit.credit import WHOLE, Credit, credit_of
 from ..trails.trails import Trails
 from .counted import look_back, trails_of
@@ -12,7 +13,6 @@ from .recorded import RecordCredit, RecordTouch, Without
 from .trace_lists import touch_of
 from .weigh import Result
 
-DAY_US = 86_400_000_000
 MOST_TOUCHES = 500
 
 

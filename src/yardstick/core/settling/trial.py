@@ -64,6 +64,7 @@ class Trial:
     value, spend : minor units that move from row to row, or come or go: the larger of what all rows gain and lose
     leads, conversions : likewise
     one_currency : whether both are in one home currency; without, amounts have no difference and are 0
+    yardsticks_gone, yardsticks_come : names of those that one of the plans lacks
     ties_moved : whether a part of the tie line is another
     """
 
@@ -76,6 +77,8 @@ class Trial:
     leads: Fraction
     conversions: Fraction
     one_currency: bool
+    yardsticks_gone: tuple[str, ...]
+    yardsticks_come: tuple[str, ...]
     ties_moved: bool
 
     @property
@@ -86,7 +89,8 @@ class Trial:
     @property
     def moves(self) -> bool:
         """Whether any figure is another."""
-        return bool(self.rows) or self.ties_moved or not self.one_currency
+        others = bool(self.yardsticks_gone or self.yardsticks_come)
+        return bool(self.rows) or others or self.ties_moved or not self.one_currency
 
 
 def compare(before: Result, after: Result, yardstick: str) -> Trial:
@@ -140,6 +144,8 @@ def compare(before: Result, after: Result, yardstick: str) -> Trial:
         leads=flow(_leads),
         conversions=flow(_conversions),
         one_currency=one_currency,
+        yardsticks_gone=tuple(name for name in before.ledger.yardsticks if name not in names),
+        yardsticks_come=tuple(name for name in after.ledger.yardsticks if name not in names),
         ties_moved=_ties(before, names) != _ties(after, names),
     )
 

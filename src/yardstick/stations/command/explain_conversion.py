@@ -7,9 +7,10 @@ from fractions import Fraction
 
 import numpy as np
 
-from yardstick.core.base.day_numbers import day_text, instant_text
-from yardstick.core.base.days import NO_DAY
+from yardstick.core.base.day_numbers import instant_text
 from yardstick.core.credit.credit import WHOLE
+from yardstick.core.report.record_page import why_apart
+from yardstick.core.report.recorded import Apart
 from yardstick.core.report.weigh import Result
 from yardstick.core.rules.registry import by_states
 from yardstick.formats.results.csv_out import credit, money
@@ -83,15 +84,18 @@ def _touches(result: Result, first: int, last: int) -> Iterator[list[str]]:
         yield [str(element - first + 1), visit, instant_text(int(touches.at[touch])), *said]
 
 
+_APART = {
+    Apart.TEST: "it is a test record ({})",
+    Apart.QUARANTINED: "it is quarantined ({})",
+    Apart.CANCELLED: "it is cancelled",
+    Apart.WORD: "its word, {}, does not count",
+    Apart.COUNTED_ELSEWHERE: "the counting rule of its goal ({}) counts another conversion of this person instead",
+    Apart.NO_EVENT: "it never had the word or stage {!r}, on whose day records stand",
+    Apart.OUTSIDE: "its day, {}, is outside the report range",
+}
+
+
 def _why_not(result: Result, number: int) -> str:
-    conversions, reporting = result.prepared.conversions, result.plan.reporting
-    if not conversions.eligible[number]:
-        return "it is cancelled, a test record or quarantined"
-    if conversions.report_day[number] == NO_DAY:
-        return f"it never had the word or stage {result.plan.trailing.event!r}, on whose day records stand"
-    day = day_text(int(conversions.report_day[number]))
-    if (reporting.report_from and day < reporting.report_from.isoformat()) or (
-        reporting.report_to and day > reporting.report_to.isoformat()
-    ):
-        return f"its day, {day}, is outside the report range"
-    return "the counting rule of its goal counts another conversion of this person instead"
+    apart, by = why_apart(result, number)
+    assert apart is not None, "what counts has a trail"
+    return _APART[apart].format(by)

@@ -12,7 +12,7 @@ from yardstick.core.report.weigh import Result
 from yardstick.core.settling.trial import Trial, Turn, compare, turned
 from yardstick.store.snapshots import Current
 
-from ..weigh.weigh_board import BoardQuestion, NothingYet, Weighing
+from ..weigh.weigh_board import BoardQuestion, Weighing
 from ..workspace.desk import Desk
 from .plan_edits import PlanEdit, make_edit
 
@@ -85,12 +85,8 @@ def _same_figures(weighing: Weighing, now: Current, after: Current) -> bool:
 def _compared(name: str, weighing: Weighing, now: Current, then: Current) -> PlanTrial:
     shown: tuple[Trial, Result, Result] | None = None
     for by in _breakdowns(weighing, now, then):
-        question = BoardQuestion(by)
-        try:
-            lasting = by.is_by_campaign
-            (before, _), (after, chosen) = (weighing.result(question, of, lasting) for of in (now, then))
-        except NothingYet:
-            return PlanTrial(name)
+        lasting = by.is_by_campaign
+        (before, _), (after, chosen) = (weighing.result(BoardQuestion(by), of, lasting) for of in (now, then))
         found = compare(before, after, chosen)
         if shown is None or (found.rows and not shown[0].rows) or found.amounts:
             shown = (found, before, after)

@@ -13,7 +13,8 @@ from yardstick.formats.results.csv_out import FINDING_COLUMNS, finding_rows
 
 from .question_words import asked_of, file_name
 from .record_tables import RecordTable
-from .weigh_board import BoardQuestion, data_days
+from .shown_board import data_days
+from .weigh_board import BoardQuestion
 
 Place = Literal["plan", "mark", "gather"]
 

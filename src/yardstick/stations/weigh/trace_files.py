@@ -11,7 +11,8 @@ from yardstick.core.report.weigh import Result
 
 from .question_words import asked_of, file_name
 from .record_tables import RecordTable, record_table
-from .weigh_board import BoardQuestion, data_days
+from .shown_board import data_days
+from .weigh_board import BoardQuestion
 
 MOST = 100_000
 """Conversions, spend rows or touches of one file: more are not laid out for one answer."""

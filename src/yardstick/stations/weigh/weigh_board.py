@@ -2,17 +2,12 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
-from collections.abc import Callable, Hashable
-from concurrent.futures import Future
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from decimal import Decimal
-from typing import TypeVar
 
 from yardstick.core.base.conditions import NEGATIONS
-from yardstick.core.base.day_numbers import day_text
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.patience import asking
 from yardstick.core.base.tables import Tables
@@ -30,10 +25,8 @@ from yardstick.core.report.prepared_data import prepare_data
 from yardstick.core.report.read_rows import ReadRows, read_rows
 from yardstick.core.report.record_page import find_record, record_page
 from yardstick.core.report.recorded import RecordPage
-from yardstick.core.report.report import Row
-from yardstick.core.report.summary import TieLine, finding_counts, money_without_rate, tie_line
-from yardstick.core.report.totals import ads_by_place, totals
-from yardstick.core.report.trace import ADS_ONLY, TOTAL, trace_part, trace_row
+from yardstick.core.report.summary import TieLine
+from yardstick.core.report.trace import trace_part, trace_row
 from yardstick.core.report.traced import Trace
 from yardstick.core.report.unrated import WithoutRate
 from yardstick.core.report.weigh import Result, weigh
@@ -41,9 +34,10 @@ from yardstick.store.snapshots import Current, PartsMissing, Snapshots
 
 from ..workspace.deadline import WEIGHING_S, Deadline, TooLong
 from ..workspace.refusals import NotFound
-from .board_rows import BoardRow, Verdicts, name_of, nearest
+from .board_rows import BoardRow, Verdicts, nearest
+from .kept_answers import KeptAnswers
+from .shown_board import shown_board
 
-T = TypeVar("T")
 MOST_VALUES = 300
 MOST_NEAR = 3
 
@@ -98,48 +92,6 @@ class Board:
     nearest: dict[str, list[str]]
 
 
-class _Kept:
-    """Keeps the latest answers, so that one question asked again costs nothing.
-
-    The lock is held to look answers up, never to make one: a slow question holds up nobody but those who ask the same.
-    """
-
-    def __init__(self, capacity: int) -> None:
-        self._capacity = capacity
-        self._kept: OrderedDict[Hashable, Future[object]] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def forget(self) -> None:
-        """Keep nothing of what was."""
-        with self._lock:
-            self._kept.clear()
-
-    def has(self, key: Hashable) -> bool:
-        """Whether an answer is there, or on its way."""
-        with self._lock:
-            return key in self._kept
-
-    def get(self, key: Hashable, make: Callable[[], T]) -> T:
-        with self._lock:
-            found = self._kept.get(key)
-            mine = found is None
-            future: Future[object] = Future() if found is None else found
-            if mine:
-                self._kept[key] = future
-                if len(self._kept) > self._capacity:
-                    self._kept.popitem(last=False)
-            self._kept.move_to_end(key)
-        if mine:
-            try:
-                future.set_result(make())
-            except BaseException as problem:
-                with self._lock:
-                    if self._kept.get(key) is future:
-                        del self._kept[key]
-                future.set_exception(problem)
-        return future.result()  # type: ignore[return-value]
-
-
 def present_of(plan: Plan, now: int) -> int:
     """The instant that decides which days are over (R21): as the plan says, else the present one, in microseconds."""
     said = plan.reporting.as_of
@@ -151,9 +103,9 @@ class Weighing:
 
     def __init__(self, snapshots: Snapshots, mend: Callable[[], object] | None = None) -> None:
         self._snapshots, self._mend = snapshots, mend
-        self._tables, self._read_rows, self._prepared = _Kept(2), _Kept(2), _Kept(3)
-        self._results, self._judged = _Kept(12), _Kept(12)
-        self._shown = _Kept(12)
+        self._tables, self._read_rows, self._prepared = KeptAnswers(2), KeptAnswers(2), KeptAnswers(3)
+        self._results, self._judged = KeptAnswers(12), KeptAnswers(12)
+        self._shown = KeptAnswers(12)
         self._read_last: ReadRows | None = None
         self._of: tuple[str, str] = ("", "")
 
@@ -176,7 +128,7 @@ class Weighing:
         chosen = self._chosen(question, result)
         tables = result.prepared.tables
         # Whichever yardstick is chosen: they all stand in it.
-        shown = self._shown.get((result.fingerprint, result.origin), lambda: _shown(result))
+        shown = self._shown.get((result.fingerprint, result.origin), lambda: shown_board(result))
         return Board(
             question=replace(question, yardstick=chosen),
             plan=result.plan,
@@ -396,62 +348,3 @@ def _asked(plan: Plan, question: BoardQuestion) -> Plan:
             windows, window=replace(windows.window, click_days=question.click_days), goal_windows=of_goals
         )
     return replace(plan, goals=goals, reporting=reporting, windows=windows)
-
-
-def data_days(result: Result) -> tuple[str, str]:
-    """First and last day that any row of the data stands on."""
-    prepared = result.prepared
-    days: list[int] = []
-    for column in (prepared.touches.day, prepared.conversions.day, prepared.spend.ints("day")):
-        if len(column):
-            days += [int(column.min()), int(column.max())]
-    return (day_text(min(days)), day_text(max(days))) if days else ("", "")
-
-
-@dataclass(frozen=True)
-class _Shown:
-    """What a board shows of a result, whichever yardstick is chosen."""
-
-    rows: list[BoardRow]
-    total: BoardRow
-    ads_only: BoardRow
-    ties: TieLine
-    findings: dict[str, int]
-    without_rate: list[WithoutRate]
-    without_event: int
-    days: tuple[str, str]
-
-
-def _shown(result: Result) -> _Shown:
-    return _Shown(
-        rows=_board_rows(result),
-        total=_total(TOTAL, "Blended (everything)", result, False),
-        ads_only=_total(ADS_ONLY, "Ads only", result, True),
-        ties=tie_line(result),
-        findings=finding_counts(result.findings),
-        without_rate=money_without_rate(result),
-        without_event=result.without_event(),
-        days=data_days(result),
-    )
-
-
-def _board_rows(result: Result) -> list[BoardRow]:
-    by_place: dict[tuple[str, tuple[str, ...]], dict[str, Row]] = {}
-    for row in result.rows:
-        by_place.setdefault((row.bucket, row.by), {})[row.yardstick] = row
-    ads = {} if result.by.is_by_campaign else ads_by_place(result)
-    out = []
-    for (bucket, values), under in by_place.items():
-        any_row = next(iter(under.values()))
-        sums = any_row.sums
-        both = {name: (row.sums, row.figures) for name, row in under.items()}
-        earned = ads.get((bucket, values), {})
-        called = name_of(bucket, values, result.by)
-        out.append(BoardRow(bucket, values, called, sums.touches, sums.spend, sums.clicks, both, earned))
-    return out
-
-
-def _total(bucket: str, called: str, result: Result, ads_only: bool) -> BoardRow:
-    under = dict(totals(result, ads_only))
-    any_sums = next(iter(under.values()))[0]
-    return BoardRow(bucket, (), called, any_sums.touches, any_sums.spend, any_sums.clicks, under, {})
