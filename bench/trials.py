@@ -1,5 +1,5 @@
 """A change of the plan on trial beside the weighing it would take without what is kept: of costs, of how rows are read,
-and the verdicts that turn, at a million visits with a panel of four by campaign; and the page of one record."""
+and the verdicts that turn, at a million visits with a panel of four by campaign; and the pages of one record and one person."""
 
 from __future__ import annotations
 
@@ -16,7 +16,9 @@ from yardstick.core.plan.campaign_records import Rename
 from yardstick.core.plan.costing_phase import OtherCost
 from yardstick.core.plan.crediting_phase import PANEL, Yardstick
 from yardstick.core.plan.plan import Plan, plan_of
+from yardstick.core.report.find_records import find_records
 from yardstick.core.report.judged import judge_result
+from yardstick.core.report.person_page import person_page
 from yardstick.core.report.prepared_data import prepare_data
 from yardstick.core.report.read_rows import read_rows
 from yardstick.core.report.record_page import record_page
@@ -27,7 +29,8 @@ from yardstick.formats.rows.input_tables import read_file, tables_of
 
 
 def measure(visits: int = 1_000_000, rounds: int = 5) -> dict[str, Took]:
-    """Seconds of each way: `weigh`, `certain` (weighing and judging), `costs`, `reading`, `verdicts`, `record`."""
+    """Seconds of each way: `weigh`, `certain` (weighing and judging), `costs`, `reading`, `verdicts`, `record`, `person`,
+    `find`."""
     with tempfile.TemporaryDirectory(prefix="yardstick-bench-") as name:
         folder = Path(name)
         one_off.write(folder, visits, campaigns=320)
@@ -66,6 +69,8 @@ def measure(visits: int = 1_000_000, rounds: int = 5) -> dict[str, Took]:
         "costs": costs,
         "reading": reading,
         "record": lambda: record_page(stands, next(number) % len(stands.prepared.conversions)),
+        "person": lambda: person_page(stands, "conversions", next(number) % len(tables.conversions)),
+        "find": lambda: find_records(stands.prepared.read, f"c{next(number)}"),
         "verdicts": lambda: turned(trial, (stands, judged), (changed, judge_result(tables, changed))),
     }
     return interleaved(ways, rounds)
@@ -81,7 +86,8 @@ def report(found: dict[str, Took]) -> str:
     return (
         f"on trial beside a weighing of {whole:.2f} CPU-s: costs {found['costs'].cpu / whole:.2f} x (goal 0.1), "
         f"reading {found['reading'].cpu / whole:.2f} x (goal 1); "
-        f"page of a record {found['record'].cpu / whole:.2f} x (goal 0.1); "
+        f"page of a record {found['record'].cpu / whole:.2f} x (goal 0.1), of a person {found['person'].cpu / whole:.2f} x, "
+        f"records found by a text {found['find'].cpu / whole:.2f} x; "
         f"verdicts that turn {found['verdicts'].cpu / certain:.2f} x a weighing with certainty (goal 1)"
     )
 

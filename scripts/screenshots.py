@@ -31,12 +31,6 @@ def board(page: Page) -> None:
     page.get_by_role("rowheader", name="Year card, search ads", exact=True).wait_for()
 
 
-def leads(page: Page) -> None:
-    """The same board on leads, one month, sorted by leads, with the columns of quality."""
-    page.goto("/weigh?measure=leads&sort=leads&columns=quality&from=2026-02-01&to=2026-02-28")
-    page.get_by_role("rowheader", name="Freight Fridays", exact=True).wait_for()
-
-
 def findings(page: Page) -> None:
     """What is to be known of the rows behind the board."""
     page.goto("/findings")
@@ -92,6 +86,12 @@ def record(page: Page) -> None:
     """One order: its worth, the touches of its person, what each gets."""
     page.goto("/record?table=conversions&id=o02416")
     page.get_by_role("region", name="Touches").wait_for()
+
+
+def person(page: Page) -> None:
+    """One person: by which row each identifier came, and all it did."""
+    page.goto("/person?table=leads&id=l00991")
+    page.get_by_role("region", name="What it did").wait_for()
 
 
 def trial(page: Page) -> None:
@@ -153,10 +153,10 @@ def selfcheck(page: Page) -> None:
     page.get_by_text("examples hold").wait_for()
 
 
-VIEWS = {"weigh-board": board, "weigh-leads": leads, "weigh-trace": trace, "weigh-untagged": untagged, "gather": gather}
+VIEWS = {"weigh-board": board, "weigh-trace": trace, "weigh-untagged": untagged, "gather": gather}
 VIEWS |= {"weigh-findings": findings}
 VIEWS |= {"gather-reading": reading, "invoices": invoices, "ads": ads}
-VIEWS |= {"record": record, "plan-trial": trial}
+VIEWS |= {"record": record, "person": person, "plan-trial": trial}
 VIEWS |= {"plan": plan, "plan-channels": channels, "mark-sheet": sheet, "mark-check": check}
 VIEWS |= {"selfcheck": selfcheck}
 VIEWS |= {"mark-placing": placing, "mark-pattern": pattern, "mark-hand-over": hand_over}

@@ -529,7 +529,13 @@ def read_plainly(tables, s, by):
     for r in records:
         marks = r["mark"] if r["table"] == "visits" else r.get("click_id", "")
         found = [identifier(kind, r.get(column, "")) for column, kind in names.items()] + [identifier("mark", marks)]
-        r["ids"] = [i for i in found if i]
+        # On a row with both of a pair that is no one person, the second is none.
+        apart = {
+            tuple(second)
+            for first, second, since in s.get("separations", [])
+            if tuple(first) in found and tuple(second) in found and day(r["at"]) >= since
+        }
+        r["ids"] = [i for i in found if i and i not in apart]
         for i in r["ids"]:
             together[i] |= {j for j in r["ids"] if j != i and j[0] != "mark"}
     boss = {}

@@ -15,7 +15,7 @@ from yardstick.core.plan.costing_phase import ClickPrice, OtherCost, Platform
 from yardstick.core.plan.counting_phase import Goal, StatusWord, Window
 from yardstick.core.plan.crediting_phase import Yardstick
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.reading_phase import Condition, Legend, QuarantineRule, RecordState
+from yardstick.core.plan.reading_phase import Condition, Legend, QuarantineRule, RecordState, Separation
 from yardstick.formats.files.csv_in import csv_of
 from yardstick.formats.results.csv_out import table_text
 from yardstick.formats.rows.input_tables import read_file, tables_of
@@ -309,6 +309,22 @@ def yardstick_of(name, rule):
 
 
 STATUS_WORDS = [{}, {"lost": "does not count", "won": "good"}, {"ok": "does not count", "lost": "counts"}]
+SEPARATIONS = [
+    [],
+    [],
+    [(("visitor", "p"), ("email", "a@x.example"), ALWAYS)],
+    [(("lead", "lead0"), ("visitor", "p"), "2026-04-03"), (("email", "b@x.example"), ("phone", "+6181"), ALWAYS)],
+    [(("email", "a@x.example"), ("mark", "K1"), "2026-04-04"), (("visitor", "q"), ("email", "b@x.example"), ALWAYS)],
+]
+"""Pairs of identifiers that are not one person, and from which day on."""
+_CALLED = {"visitor": "visitor_id", "email": "email", "phone": "phone", "lead": "lead_id", "mark": "click_id"}
+
+
+def _stated(identifier):
+    kind, value = identifier
+    return f"{_CALLED[kind]}:{value}"
+
+
 QUARANTINE = [
     [],
     [[("email_host", "is", ["X.example"])], [("value", "is", ["0.010"])]],
@@ -474,6 +490,7 @@ def choices(draw, elsewhere=("Australia/Adelaide", 0)):
         "status_words": draw(st.sampled_from(STATUS_WORDS)),
         "quarantine": draw(st.sampled_from(QUARANTINE)),
         "records": draw(st.sampled_from([{}, {("visits", "v0"): "quarantined", ("leads", "lead0"): "counted"}])),
+        "separations": draw(st.sampled_from(SEPARATIONS)),
         "test_parameter": draw(st.sampled_from(["yt-test", "size"])),
         **planned,
     }
@@ -507,6 +524,9 @@ def choices(draw, elsewhere=("Australia/Adelaide", 0)):
             for when in plain["quarantine"]
         ),
         records=tuple(RecordState(at[0], at[1], state) for at, state in plain["records"].items()),
+        separations=tuple(
+            Separation(_stated(first), _stated(second), _day(since)) for first, second, since in plain["separations"]
+        ),
         test_parameter=plain["test_parameter"],
         legends=tuple(
             Legend(

@@ -21,6 +21,7 @@ export const router = createRouter({
     { path: '/weigh', name: 'weigh', component: () => import('./stations/weigh/WeighView.vue') },
     { path: '/findings', name: 'findings', component: () => import('./stations/weigh/FindingsView.vue') },
     { path: '/record', name: 'record', component: () => import('./stations/weigh/RecordView.vue') },
+    { path: '/person', name: 'person', component: () => import('./stations/weigh/PersonView.vue') },
     {
       path: '/selfcheck',
       name: 'selfcheck',
@@ -37,6 +38,7 @@ const PAGES: Record<string, string> = {
   ads: 'Ads',
   findings: 'Findings',
   record: 'Record',
+  person: 'Person',
 }
 
 /** What the parts of a station are called in titles. */

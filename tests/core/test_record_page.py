@@ -11,11 +11,12 @@ from hypothesis import given
 from effort import examples
 from planned_week import planned_week_files
 from worlds import choices, into_core, worlds
+from yardstick.core.base.masking import masked_email
 from yardstick.core.base.money import half_even
 from yardstick.core.plan.counting_phase import Goal, StatusWord
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.reading_phase import Condition, QuarantineRule, RecordState
-from yardstick.core.report.record_page import find_record, masked, record_page
+from yardstick.core.report.record_page import find_record, record_page
 from yardstick.core.report.recorded import Apart, ValueStep, Without
 from yardstick.core.report.weigh import weigh
 from yardstick.core.rules.registry import by_states
@@ -199,8 +200,8 @@ def test_no_record_of_that_name(tables):
 @pytest.mark.parametrize(
     ("email", "shown"), [("ada@lunnick.example", "a...@lunnick.example"), ("@x", "...@x"), ("ada", "..."), (" ", "")]
 )
-def test_an_address_is_masked(email, shown):
-    assert masked(email) == shown
+def test_an_address_is_masked_email(email, shown):
+    assert masked_email(email) == shown
 
 
 def against_the_board(result):

@@ -19,6 +19,7 @@ from worlds import into_core
 from yardstick.core.base.columns import Amounts, Text
 from yardstick.core.base.day_numbers import day_number, day_text
 from yardstick.core.base.days import local_days
+from yardstick.core.base.identifiers import VISITOR
 from yardstick.core.base.money import round_half_even
 from yardstick.core.plan.crediting_phase import Yardstick
 from yardstick.core.plan.plan import plan_of
@@ -29,7 +30,7 @@ from yardstick.core.rules.allocation import ByKind
 from yardstick.core.rules.apportioning import Kinds, apportion
 from yardstick.core.rules.built.fair_share import fair_share
 from yardstick.core.rules.trail_context import TrailContext
-from yardstick.core.trails.people import VISITOR, Identified, find_people
+from yardstick.core.trails.people import Identified, find_people
 from yardstick.core.trails.trails import Trails
 from yardstick.formats.cells.cells import minor_digits
 

@@ -18,7 +18,7 @@ from yardstick.core.plan.campaign_records import Rename
 from yardstick.core.plan.costing_phase import ClickPrice, Costing, Money, OtherCost, Platform
 from yardstick.core.plan.counting_phase import Trailing
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.reading_phase import Reading, RecordState
+from yardstick.core.plan.reading_phase import Reading, RecordState, Separation
 from yardstick.core.report.breakdown import Breakdown
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.prepared_data import prepare_data
@@ -95,6 +95,8 @@ READ = [
     {"test_parameter": "size"},
     {"home_currency": "EUR"},
     {"records": (RecordState("visits", "v0", "quarantined"),)},
+    {"separations": (Separation("visitor_id:p", "email:a@x.example"),)},
+    {"separations": (Separation("visitor_id:p", "email:a@x.example", date(2026, 4, 4)),), "time_zone": "Asia/Tokyo"},
 ]
 """What a change of how rows are read may say: of names, of touches, of people, of what is a test."""
 

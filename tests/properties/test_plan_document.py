@@ -43,6 +43,8 @@ SPECIAL = {
     ("place", "longest"): st.integers(21, 9_999).map(str),
     ("yardstick", "rule"): st.just("custom"),
     **{("yardstick", name): st.decimals(0, 1000, places=4).map(str) for name in ("first", "middle", "last", "weight")},
+    ("separate", "first"): WORDS.map(lambda w: f"visitor_id:v{w}"),
+    ("separate", "second"): WORDS.map(lambda w: f"lead_id:l{w}"),
     ("legend", "utm_term"): st.just("group"),
     ("store", "scheme"): st.sampled_from(["lunnick-boats", "pierguide", "cards+x", "night.boat"]),
     ("source", "table"): st.just("spend"),

@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from planned_week import planned_week_files
+from screens.steps import keep_tried
 from screens.test_looks import AXE, FOUND_BY_AXE
 
 pytestmark = pytest.mark.screens
@@ -51,6 +52,105 @@ def test_it_can_be_read_on_any_width(loaded, width):
     page.set_viewport_size({"width": width, "height": 844})
     page.goto("/record?table=conversions&id=o30")
     expect(page.get_by_role("region", name="Touches")).to_be_visible()
+    page.evaluate(AXE)
+    assert page.evaluate(FOUND_BY_AXE, None) == []
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+
+
+def test_a_record_is_taken_out_on_trial_and_put_back_by_key(loaded):
+    page = loaded
+    page.goto("/record?table=conversions&id=o30")
+    expect(page.get_by_role("status")).to_contain_text("Counts")
+    page.keyboard.press("Delete")
+    keep_tried(page, "Value moved 40.00 AUD")
+    expect(page.get_by_role("status")).to_contain_text("Quarantined by hand: in no figure")
+    expect(page.get_by_role("button", name="Undo: record o30 taken out")).to_be_visible()
+    page.get_by_role("button", name="Put back").click()
+    keep_tried(page, "Value moved 40.00 AUD")
+    expect(page.get_by_role("status")).to_contain_text("Counts")
+    page.keyboard.press("u")
+    expect(page.get_by_role("status")).to_contain_text("Quarantined by hand")
+    page.keyboard.press("o")
+    expect(page.get_by_role("heading", name="Records by hand")).to_be_visible()
+    expect(page.get_by_role("cell", name="o30")).to_be_visible()
+    page.go_back()
+    expect(page.get_by_role("heading", name="ticket o30")).to_be_visible()
+
+
+def test_a_test_record_is_put_back_though_a_rule_says_otherwise(loaded):
+    page = loaded
+    page.goto("/record?table=leads&id=l5")
+    expect(page.get_by_role("status")).to_contain_text("Test record: in no figure")
+    page.keyboard.press("Delete")
+    keep_tried(page, "Leads moved 1")
+    expect(page.get_by_role("status")).to_contain_text("Counts")
+    page.keyboard.press("Delete")
+    keep_tried(page, "Leads moved 1")
+    expect(page.get_by_role("status")).to_contain_text("Test record: in no figure")
+
+
+def test_a_record_is_found_from_gather_and_its_person_is_taken_apart(loaded):
+    page = loaded
+    page.goto("/gather")
+    expect(page.get_by_role("heading", name="Loads")).to_be_visible()
+    page.keyboard.press("/")
+    page.keyboard.type("carla@")
+    found = page.get_by_role("region", name="Records found")
+    expect(found.get_by_role("button")).to_have_count(1)
+    expect(found).to_contain_text("lead l1 e-mail c...@groups.example")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="lead l1")).to_be_visible()
+    page.keyboard.press("p")
+    identifiers = page.get_by_role("region", name="Identifiers")
+    expect(identifiers.get_by_role("row", name=re.compile("^visitor C visit v09"))).to_be_visible()
+    expect(identifiers.get_by_role("row", name=re.compile(r"^e-mail c\.\.\.@groups.example lead l1"))).to_be_visible()
+    did = page.get_by_role("region", name="What it did")
+    expect(did.get_by_role("row")).to_have_count(4)
+    expect(did.get_by_role("row", name=re.compile("ticket o3"))).to_contain_text("90.90")
+    did.get_by_role("button", name=re.compile("^knot of visitor C")).focus()
+    page.keyboard.press("Delete")
+    did.get_by_role("button", name="Separate lead l1 from visitor C").click()
+    keep_tried(page, "Value moved 90.90 AUD")
+    # The order names the lead, and the lead is the visitor no more.
+    expect(did.get_by_role("row", name=re.compile("ticket o3"))).to_have_count(0)
+    page.keyboard.press("u")
+    expect(did.get_by_role("row", name=re.compile("ticket o3"))).to_have_count(1)
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("heading", name="lead l1")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("heading", name="Loads")).to_be_visible()
+
+
+def test_what_two_identifiers_have_in_common_elsewhere_is_named_before_it_is_kept(loaded):
+    """The two leads of one freight customer both carry visitor and address: of the second's day on they stay one."""
+    page = loaded
+    page.goto("/plan?section=separate")
+    page.get_by_role("button", name="Add a separation").click()
+    page.get_by_label("First *", exact=True).fill("visitor_id:D")
+    page.get_by_label("Second *", exact=True).fill("email:dina@freight.example")
+    page.get_by_label("From", exact=True).fill("2026-03-06")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    keep_tried(page, "visitor_id:D and email:dina@freight.example stay one person by leads.csv 3")
+
+
+def test_an_address_that_is_looked_for_does_not_stand_in_the_address_of_the_board(loaded):
+    page = loaded
+    page.goto("/weigh")
+    page.get_by_role("searchbox", name="Find a row by name").fill("carla@groups.example")
+    expect(page.get_by_role("region", name="Records found")).to_contain_text("lead l1")
+    assert "carla" not in page.url
+    page.get_by_role("searchbox", name="Find a row by name").fill("Midnight")
+    expect(page).to_have_url(re.compile("find=Midnight"))
+
+
+@pytest.mark.parametrize("width", [1280, 1024, 390])
+def test_a_person_can_be_read_on_any_width(loaded, width):
+    page = loaded
+    page.set_viewport_size({"width": width, "height": 844})
+    page.goto("/person?table=leads&id=l1")
+    expect(page.get_by_role("region", name="What it did")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^knot of visitor C")).click()
     page.evaluate(AXE)
     assert page.evaluate(FOUND_BY_AXE, None) == []
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")

@@ -111,6 +111,7 @@ CASES = {
     "a yardstick": ("yardstick", [{"name": "linear", "rule": "custom", "middle": "0", "last": "0", "channel": [{"channel": "Email", "weight": "0"}]}], "campaign", WHALE, "value", "140.00", "220.00"),
     "a quarantine rule": ("quarantine", [{"when": [{"field": "conversion_id", "op": "is", "value": ["O1"]}]}], "goal", "ticket", "value", "512.57", "392.57"),
     "a record put back": ("record", [{"table": "conversions", "id": "o7", "state": "counted"}], "goal", "ticket", "value", "512.57", "1511.57"),
+    "a separation": ("separate", [{"first": "lead_id:l1", "second": "visitor_id:C"}], "campaign", CARD, "value", "170.90", "80.00"),
     "a dialect": ("dialect", [{"platform": "Harnock", "opens": "!!", "closes": "!!"}], "campaign", "!!name!!", "value", "30.00", None),
 }  # fmt: skip
 CALLED_OTHERWISE = {"a campaign's plain name", "a campaign's id", "a level", "a naming pattern"}

@@ -61,3 +61,91 @@ def test_windows_of_the_question_hold_on_the_page(loaded):
     page = loaded.get(RECORD, params=asked).json()
     assert [touch["without"] for touch in page["touches"]] == ["window"]
     assert page["look_back"][0] == 0.5
+
+
+PERSON, FIND = "/api/w/test/weigh/person", "/api/w/test/weigh/find"
+
+
+def test_the_person_of_any_row_is_told_by_what_joined_it(loaded):
+    pages = [
+        loaded.get(PERSON, params={"table": table, "id": id}).json()
+        for table, id in (("visits", "v09"), ("leads", "l1"), ("conversions", "o3"))
+    ]
+    assert pages[0] == pages[1] == pages[2]
+    page = pages[0]
+    joined = [(one["kind"], one["shown"], one["by"]["id"], one["by"]["line"]) for one in page["identifiers"]]
+    assert joined == [
+        ("visitor_id", "C", "v09", 10),
+        ("email", "c...@groups.example", "l1", 2),
+        ("lead_id", "l1", "l1", 2),
+    ]
+    assert [(row["id"], row["what"], row["value"]) for row in page["rows"]] == [
+        ("v09", "click", 0), ("l1", "lead", 0), ("o3", "ticket", 9090)
+    ]  # fmt: skip
+    assert page["currency"] == "AUD"
+
+
+@pytest.mark.parametrize(
+    ("asked", "status"),
+    [
+        ({"table": "visits", "id": "nobody"}, 404),
+        ({"table": "spend", "id": "1"}, 422),
+        ({"table": "leads", "id": ""}, 422),
+    ],
+)
+def test_a_person_that_is_not_there_is_said(loaded, asked, status):
+    answer = loaded.get(PERSON, params=asked)
+    assert answer.status_code == status
+    assert answer.json()["message"]
+
+
+def test_records_are_found_by_a_text_and_people_stay_masked(loaded):
+    answer = loaded.get(FIND, params={"text": "carla@groups"}).json()
+    assert [(one["table"], one["id"], one["field"], one["shown"]) for one in answer["records"]] == [
+        ("leads", "l1", "email", "c...@groups.example")
+    ]
+    assert loaded.get(FIND, params={"text": "o3"}).json()["number"] == 5
+    assert loaded.get(FIND, params={"text": "nobody has this"}).json() == {"records": [], "number": 0}
+    assert loaded.get(FIND, params={"text": "x" * 201}).status_code == 422
+
+
+def test_before_the_first_load_nobody_is_found(client):
+    assert client.get(FIND, params={"text": "o3"}).json() == {"records": [], "number": 0}
+
+
+def _trial(client, section, records):
+    basis = client.get("/api/w/test/plan").json()["basis"]
+    return client.post(f"/api/w/test/plan/sections/{section}/trial", json={"basis": basis, "records": records})
+
+
+def test_a_trial_of_a_separation_names_what_keeps_the_two_one(loaded):
+    more = "lead_id,occurred_at,visitor_id,email\nl20,2026-03-09T09:00:00+10:30,D,dina@freight.example\n"
+    load(loaded, [("more.csv", more.encode())])
+    pair = {"first": "visitor_id:D", "second": "email:dina@freight.example"}
+    late = _trial(loaded, "separate", [pair | {"from": "2026-03-09"}]).json()
+    (still,) = late["still_one"]
+    assert late["moves"]
+    assert [row["id"] for row in still["rows"]] == ["l2"]
+    assert _trial(loaded, "separate", [pair]).json()["still_one"] == []
+
+
+@pytest.mark.parametrize(
+    ("pair", "said"),
+    [
+        (("visitor:v-1", "email:a@x.example"), "is no identifier: write one of visitor_id, email"),
+        (("visitor_id:v-1", "email:n/a"), "identifies nobody"),
+        (("visitor_id:v-1", "visitor_id:v-2"), "no row carries two"),
+    ],
+)
+def test_a_separation_that_could_do_nothing_is_refused(loaded, pair, said):
+    answer = _trial(loaded, "separate", [dict(zip(("first", "second"), pair, strict=True))])
+    assert answer.status_code == 422
+    assert said in answer.json()["message"]
+
+
+def test_one_pair_is_separated_once(loaded):
+    one, other = "visitor_id:v-1", "email:a@x.example"
+    twice = [{"first": one, "second": other}, {"first": other.upper().replace("EMAIL", "email"), "second": one}]
+    answer = _trial(loaded, "separate", twice)
+    assert answer.status_code == 422
+    assert "appear twice" in answer.json()["message"]

@@ -89,6 +89,19 @@ export const SECTIONS = [
     "ordered": false
   },
   {
+    "name": "separate",
+    "title": "Separated people",
+    "one": "separation",
+    "purpose": "Two identifiers that are not one person, such as a visitor and the address of a shared desk.",
+    "columns": [
+      "first",
+      "second",
+      "from"
+    ],
+    "place": "plan",
+    "ordered": false
+  },
+  {
     "name": "channel",
     "title": "Channel rules",
     "one": "rule",

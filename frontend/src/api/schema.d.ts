@@ -1463,6 +1463,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/weigh/person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Person
+         * @description The person of a row: its identifiers with the row that joined each, its visits and records in order of time.
+         */
+        get: operations["person_weigh_person_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/weigh/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find
+         * @description Records by an id, order number, e-mail address, phone, code or name; people stay masked.
+         */
+        get: operations["find_weigh_find_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/weigh/trace": {
         parameters: {
             query?: never;
@@ -2406,6 +2446,42 @@ export interface components {
             kind: string;
         };
         /**
+         * FoundOut
+         * @description Records by a text: the first of them, and how many there are.
+         */
+        FoundOut: {
+            /** Records */
+            records: components["schemas"]["FoundRecord"][];
+            /** Number */
+            number: number;
+        };
+        /**
+         * FoundRecord
+         * @description A record that was found.
+         *
+         *     Attributes
+         *     ----------
+         *     table, id : which it is; of visits the row leads to its person
+         *     at : instant as ISO 8601 text in UTC
+         *     what : goal of a record; empty for a visit
+         *     field : the column it was found by
+         *     shown : what stands there, masked where it is of a person
+         */
+        FoundRecord: {
+            /** Table */
+            table: string;
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** What */
+            what: string;
+            /** Field */
+            field: string;
+            /** Shown */
+            shown: string;
+        };
+        /**
          * General
          * @description Settings that are no lists, null brings a default back; and the trial that was looked at.
          */
@@ -2960,6 +3036,103 @@ export interface components {
             kinds: string[];
             /** Senders */
             senders: string[];
+        };
+        /**
+         * PersonIdentifier
+         * @description An identifier of a person.
+         *
+         *     Attributes
+         *     ----------
+         *     kind : as settings call it
+         *     shown : it, masked where it is an address or a number
+         *     written : `kind:value`, as a separation names it
+         *     by : the row that joined it to those of the person's first row
+         *     rows : how many of the person's rows carry it
+         *     shared_with : how many others it was seen with where that is too many, and it joins nobody; else 0
+         */
+        PersonIdentifier: {
+            /** Kind */
+            kind: string;
+            /** Shown */
+            shown: string;
+            /** Written */
+            written: string;
+            by: components["schemas"]["RowOf"];
+            /** Rows */
+            rows: number;
+            /** Shared With */
+            shared_with: number;
+        };
+        /**
+         * PersonOut
+         * @description The page of a person, with what its values and times are in.
+         */
+        PersonOut: {
+            /** Name */
+            name: string;
+            named_by: components["schemas"]["RowOf"] | null;
+            /** Identifiers */
+            identifiers: components["schemas"]["PersonIdentifier"][];
+            /** Rows */
+            rows: components["schemas"]["PersonRow"][];
+            /** More Identifiers */
+            more_identifiers: number;
+            /** More Rows */
+            more_rows: number;
+            /** Currency */
+            currency: string;
+            /** Minor Digits */
+            minor_digits: number;
+            /** Time Zone */
+            time_zone: string;
+        };
+        /**
+         * PersonRow
+         * @description A visit, lead, order or deal of a person.
+         *
+         *     Attributes
+         *     ----------
+         *     what : goal of a record, else kind of the visit
+         *     word : of a record
+         *     starts : whether a visit begins a touch; one that does not prolongs the one before
+         *     campaign, source, medium, channel : of a touch, as read
+         *     value : minor units of the home currency, of a record
+         *     apart : why a record is in no figure; None where it counts
+         *     identifiers : positions among those of the page
+         *     knot : of these, those that this row tied together
+         */
+        PersonRow: {
+            /** Table */
+            table: string;
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+            /** What */
+            what: string;
+            /** Word */
+            word: string;
+            /** Starts */
+            starts: boolean;
+            /** Campaign */
+            campaign: string;
+            /** Source */
+            source: string;
+            /** Medium */
+            medium: string;
+            /** Channel */
+            channel: string;
+            /** Value */
+            value: number;
+            apart: components["schemas"]["Apart"] | null;
+            /** Identifiers */
+            identifiers: number[];
+            /** Knot */
+            knot: number[];
         };
         /**
          * PlacedLink
@@ -3582,6 +3755,22 @@ export interface components {
              * @default
              */
             after: string;
+        };
+        /**
+         * RowOf
+         * @description A row of a table: which it is, when it came, where it stands.
+         */
+        RowOf: {
+            /** Table */
+            table: string;
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
         };
         /**
          * RowOut
@@ -4239,6 +4428,18 @@ export interface components {
             undone: boolean;
         };
         /**
+         * StillOne
+         * @description Two identifiers that are separated and still one person: the rows that tie them, from the first to the second.
+         */
+        StillOne: {
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+            /** Rows */
+            rows: components["schemas"]["RowOf"][];
+        };
+        /**
          * TableColumn
          * @description A column of a table: its name in files, what it holds, whether it must be filled.
          */
@@ -4495,7 +4696,8 @@ export interface components {
          *     `state` names what would stand; `moves` says whether any figure does; `value` and `spend` are the minor units that
          *     move from row to row, or come or go; `rows` are those that move most, `moved` how many do, `elsewhere` how many
          *     more under other yardsticks; `renamed` are rows that are called otherwise; `yardsticks_gone` and `yardsticks_come`
-         *     those of one plan alone; `was_...` and `fingerprint_before` are of the report on the plan as it stands.
+         *     those of one plan alone; `still_one` are identifiers that it separates and that other rows keep one person;
+         *     `was_...` and `fingerprint_before` are of the report on the plan as it stands.
          */
         TrialOut: {
             /** State */
@@ -4567,6 +4769,11 @@ export interface components {
              * @default []
              */
             yardsticks_come: string[];
+            /**
+             * Still One
+             * @default []
+             */
+            still_one: components["schemas"]["StillOne"][];
             /**
              * Was Currency
              * @default
@@ -11319,6 +11526,184 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    person_weigh_person_get: {
+        parameters: {
+            query: {
+                table: "visits" | "leads" | "conversions";
+                id: string;
+                by?: string;
+                from?: string | null;
+                to?: string | null;
+                click_days?: number | string | null;
+                yardstick?: string;
+                where?: string[] | null;
+                panel?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_weigh_find_get: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundOut"];
                 };
             };
             /** @description Bad Request */

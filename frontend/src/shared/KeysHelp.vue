@@ -5,12 +5,17 @@ const open = defineModel<boolean>({ required: true })
 
 const keys = [
   ...stations.map((s) => [String(s.number), `go to ${s.title}`]),
-  ['/', 'find a row by name'],
+  [
+    '/',
+    'find a row by name, a record or person by id, order number, e-mail, phone, code or name; ↓ goes to those found',
+  ],
   ['q', 'the question of the board: arrows go along it, Enter opens a word'],
   ['f', 'only where ...; at Gather: choose files'],
   ['n', 'at Plan and Mark: a new record of the list, a new row of the link sheet'],
   ['k', 'at Gather: keep what was rehearsed'],
-  ['u', 'at Plan: undo the latest change'],
+  ['u', 'at Plan, on a record or person: undo the latest change of the plan'],
+  ['p, o', 'on a record: its person, the rule it goes by'],
+  ['Delete', 'on a record: take it out or put it back; on a knot of a person: separate'],
   ['Enter, Esc', 'on an edit that is on trial: keep it, leave it'],
   [', and .', 'previous and next period'],
   ['r', 'choose a range'],

@@ -2,6 +2,8 @@ import { VERDICT_WORDS } from '../api/declared'
 import { count, credit, moneyWithUnit, yardstickName } from './format'
 import type { Trial } from './trial'
 
+const rowOf = (row: Trial['still_one'][number]['rows'][number]) => `${row.file} ${row.line}`
+
 /** What an edit would move, in one sentence for the foot line. */
 export function trialWords(trial: Trial): string {
   const amount = (minor: number) => moneyWithUnit(minor, trial.minor_digits, trial.currency)
@@ -21,6 +23,8 @@ export function trialWords(trial: Trial): string {
     words.push(`${rows(trial.elsewhere)} ${trial.elsewhere === 1 ? 'moves' : 'move'} under other yardsticks`)
   const turns = trial.turns.length
   if (turns) words.push(turns === 1 ? '1 verdict turns' : `${count(turns)} verdicts turn`)
+  for (const { first, second, rows } of trial.still_one)
+    words.push(`${first} and ${second} stay one person by ${rows.map(rowOf).join(', ')}`)
   if (!words.length) words.push('the line under the board moves')
   const by =
     trial.by === 'campaign' || !(trial.moved + trial.elsewhere) ? '' : `By ${trial.by.replaceAll('_', ' ')}: `

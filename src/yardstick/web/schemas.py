@@ -9,6 +9,8 @@ from fastapi import Path
 from pydantic import BaseModel
 
 from yardstick.core.reading.freshness import SourceFreshness
+from yardstick.core.report.find_records import FoundRecord
+from yardstick.core.report.person_seen import PersonPage
 from yardstick.core.report.recorded import RecordPage
 from yardstick.core.report.summary import TieLine
 from yardstick.core.report.traced import Trace
@@ -249,6 +251,22 @@ class RecordOut(RecordPage):
     minor_digits: int
     time_zone: str
     fingerprint: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class PersonOut(PersonPage):
+    """The page of a person, with what its values and times are in."""
+
+    currency: str
+    minor_digits: int
+    time_zone: str
+
+
+class FoundOut(BaseModel):
+    """Records by a text: the first of them, and how many there are."""
+
+    records: list[FoundRecord]
+    number: int
 
 
 PROBLEMS: dict[int | str, dict[str, Any]] = {code: {"model": Problem} for code in (400, 404, 409, 413, 422, 503, 507)}

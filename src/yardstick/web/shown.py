@@ -13,6 +13,7 @@ from yardstick.core.reading.tags import EXTRA
 from yardstick.core.report.breakdown import known_extras
 from yardstick.core.report.figures import Figures, Sums, break_even_roas
 from yardstick.core.report.judged import Judged
+from yardstick.core.report.person_seen import PersonPage
 from yardstick.core.report.recorded import RecordPage
 from yardstick.core.report.traced import Trace
 from yardstick.core.report.weigh import Result
@@ -30,6 +31,7 @@ from .schemas import (
     FindingGroupOut,
     FindingOut,
     FindingsOut,
+    PersonOut,
     RecordOut,
     RowOut,
     TraceOut,
@@ -239,4 +241,14 @@ def record_out(result: Result, yardstick: str, page: RecordPage) -> RecordOut:
         minor_digits=result.plan.money.minor_digits,
         time_zone=result.plan.reading.time_zone,
         fingerprint=result.fingerprint,
+    )
+
+
+def person_out(result: Result, page: PersonPage) -> PersonOut:
+    """The page of a person, with what its values and times are in."""
+    return PersonOut(
+        **{field.name: getattr(page, field.name) for field in fields(page)},
+        currency=result.plan.money.home_currency,
+        minor_digits=result.plan.money.minor_digits,
+        time_zone=result.plan.reading.time_zone,
     )

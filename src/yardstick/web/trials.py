@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from yardstick.core.report.breakdown import BY_CAMPAIGN, Breakdown
 from yardstick.core.report.report import Row
 from yardstick.core.report.verdicts import VerdictCode
-from yardstick.core.settling.trial import MovedRow, Place
+from yardstick.core.settling.trial import MovedRow, Place, StillOne
 from yardstick.stations.plan.try_plan import PlanTrial
 from yardstick.stations.weigh.board_rows import name_of
 from yardstick.stations.weigh.shown_figures import credit_sent, ratio_sent
@@ -59,7 +59,8 @@ class TrialOut(BaseModel):
     `state` names what would stand; `moves` says whether any figure does; `value` and `spend` are the minor units that
     move from row to row, or come or go; `rows` are those that move most, `moved` how many do, `elsewhere` how many
     more under other yardsticks; `renamed` are rows that are called otherwise; `yardsticks_gone` and `yardsticks_come`
-    those of one plan alone; `was_...` and `fingerprint_before` are of the report on the plan as it stands.
+    those of one plan alone; `still_one` are identifiers that it separates and that other rows keep one person;
+    `was_...` and `fingerprint_before` are of the report on the plan as it stands.
     """
 
     state: str
@@ -77,6 +78,7 @@ class TrialOut(BaseModel):
     turns: list[TurnOut] = []
     yardsticks_gone: list[str] = []
     yardsticks_come: list[str] = []
+    still_one: list[StillOne] = []
     was_currency: str = ""
     currency: str = ""
     was_minor_digits: int = 2
@@ -121,6 +123,7 @@ def trial_out(tried: PlanTrial) -> TrialOut:
         ],
         yardsticks_gone=list(trial.yardsticks_gone),
         yardsticks_come=list(trial.yardsticks_come),
+        still_one=list(trial.still_one),
         was_currency=before.plan.money.home_currency,
         currency=after.plan.money.home_currency,
         was_minor_digits=before.plan.money.minor_digits,

@@ -18,8 +18,8 @@ from yardstick.stations.weigh.trace_files import trace_file
 from yardstick.stations.weigh.weigh_board import BoardQuestion
 
 from .exports import file_of
-from .schemas import PROBLEMS, BoardOut, CertaintyOut, FindingsOut, RecordOut, TraceOut
-from .shown import board_out, certainty_out, findings_out, record_out, trace_out
+from .schemas import PROBLEMS, BoardOut, CertaintyOut, FindingsOut, FoundOut, PersonOut, RecordOut, TraceOut
+from .shown import board_out, certainty_out, findings_out, person_out, record_out, trace_out
 from .state import OpenWorkspace
 
 router = APIRouter(prefix="/weigh", tags=["weigh"], responses=PROBLEMS)
@@ -41,6 +41,7 @@ def _question(
 QuestionParams = Annotated[BoardQuestion, Depends(_question)]
 First = Annotated[int, Query(ge=0)]
 Limit = Annotated[int, Query(ge=1, le=1000)]
+RowId = Annotated[str, Query(min_length=1, max_length=500)]
 Rows = Literal["conversions", "spend", "touches", "openings", "states"]
 
 
@@ -121,10 +122,25 @@ def record(
     opened: OpenWorkspace,
     question: QuestionParams,
     table: Literal["leads", "conversions"],
-    id: Annotated[str, Query(min_length=1, max_length=500)],
+    id: RowId,
 ) -> RecordOut:
     """One lead, order or deal: its worth step by step, the touches of its people and what they get, what counts it."""
     return record_out(*opened.weighing.record(question, table, id))
+
+
+@router.get("/person")
+def person(
+    opened: OpenWorkspace, question: QuestionParams, table: Literal["visits", "leads", "conversions"], id: RowId
+) -> PersonOut:
+    """The person of a row: its identifiers with the row that joined each, its visits and records in order of time."""
+    return person_out(*opened.weighing.person(question, table, id))
+
+
+@router.get("/find")
+def find(opened: OpenWorkspace, text: Annotated[str, Query(max_length=200)]) -> FoundOut:
+    """Records by an id, order number, e-mail address, phone, code or name; people stay masked."""
+    records, number = opened.weighing.find(text)
+    return FoundOut(records=records, number=number)
 
 
 @router.get("/trace")

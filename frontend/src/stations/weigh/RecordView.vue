@@ -1,15 +1,16 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { computed, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import { answer, api } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import { amount, instant, moneyWithUnit } from '../../shared/format'
-import { useKeys } from '../../shared/keys'
+import FindAnything from '../../shared/FindAnything.vue'
 import MovingTable from '../../shared/MovingTable.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import { useBack } from '../../shared/useBack'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import FileLine from './FileLine.vue'
+import RecordDoings from './RecordDoings.vue'
 import RecordStrip from './RecordStrip.vue'
 import RecordTouches from './RecordTouches.vue'
 import { useQuestion } from './question'
@@ -41,16 +42,7 @@ watch(
 /** A decimal text with its own decimals, grouped. */
 const stated = (text: string) => amount(Number(text), text.split('.')[1]?.length ?? 0)
 
-const router = useRouter()
-/** Back to where one came from; opened by its address, to the board. */
-function back() {
-  const rest = { ...router.currentRoute.value.query }
-  delete rest.table
-  delete rest.id
-  if (window.history.state?.back) router.back()
-  else void router.push({ name: 'weigh', query: rest })
-}
-useKeys({ Escape: back })
+const back = useBack('table', 'id')
 </script>
 
 <template>
@@ -62,7 +54,10 @@ useKeys({ Escape: back })
       </small>
     </h1>
     <h1 v-else>{{ id }}</h1>
-    <button type="button" class="plain link no-print" title="Esc" @click="back">Back</button>
+    <span class="aside no-print">
+      <FindAnything />
+      <button type="button" class="plain link" title="Esc" @click="back">Back</button>
+    </span>
   </header>
   <ProblemNote :error="found.error.value" />
   <WorkingNote v-if="found.isLoading.value" what="Looking at the record." />
@@ -78,6 +73,7 @@ useKeys({ Escape: back })
       </span>
       <span v-else-if="record.reason">Source: {{ reasonWords(record.reason) }}</span>
     </p>
+    <RecordDoings :record="record" />
     <RecordStrip :record="record" />
     <div class="halves">
       <section aria-label="Value">
@@ -129,6 +125,12 @@ header {
   justify-content: space-between;
   align-items: baseline;
   gap: 16px;
+}
+
+.aside {
+  display: flex;
+  align-items: baseline;
+  gap: 12px;
 }
 
 small {

@@ -133,7 +133,12 @@ useKeys({
   <header class="head">
     <h1>Weigh <small class="quiet">who earned it?</small></h1>
     <template v-if="shown && !nothingYet">
-      <FindField v-model="question.find.value" label="Find a row by name" placeholder="Find a row ( / )" />
+      <FindField
+        v-model="question.find.value"
+        in-address
+        label="Find a row by name"
+        placeholder="Find a row ( / )"
+      />
       <ExportControl :tables="tables" :copy="() => void copy()" :stamp="shown.fingerprint" />
     </template>
   </header>
@@ -226,10 +231,13 @@ small {
   margin-top: -4px;
 }
 
-.find {
+.finder {
+  margin-left: auto;
+}
+
+.finder :deep(.find) {
   width: 180px;
   height: 24px;
-  margin-left: auto;
 }
 
 .meanwhile {
@@ -256,7 +264,7 @@ small {
     display: none;
   }
 
-  .find {
+  .finder :deep(.find) {
     width: 130px;
   }
 

@@ -40,6 +40,19 @@ export function countedWords(record: RecordOut): string {
   }
 }
 
+const APART: Record<Schemas['Apart'], string> = {
+  test: 'test',
+  quarantined: 'quarantined',
+  cancelled: 'cancelled',
+  word: 'does not count',
+  counted_elsewhere: 'another counts',
+  no_event: 'in no range',
+  outside: 'outside the range',
+}
+
+/** Why a record is in no figure, in a word or two. */
+export const apartWords = (apart: Schemas['Apart']): string => APART[apart]
+
 const REASONS: Record<string, string> = {
   visits: 'seen in its visits',
   captured: 'captured by the form',

@@ -84,6 +84,28 @@ class Text:
         table = np.array([holds(v) for v in self.values], dtype=np.bool_)
         return table[self.codes] if len(self.codes) else np.empty(0, np.bool_)
 
+    def equals(self, value: str) -> Flags:
+        """(n,) bool: rows with one value; others are not even made into Python text."""
+        code = _code_of(self.values, value)
+        found: Flags = self.codes == code if code >= 0 else np.zeros(len(self.codes), np.bool_)
+        return found
+
+    def test_containing(self, needle: str, holds: Callable[[str], bool]) -> Flags:
+        """(n,) bool: whether each row's value passes a test that none passes which, folded, is without `needle`.
+
+        Parameters
+        ----------
+        needle : folded text
+        holds : the test; of large columns it is asked of those values alone that may pass
+        """
+        may = _may_contain(self.values, needle)
+        if may is None:
+            return self.test(holds)
+        table = np.zeros(len(self.values), np.bool_)
+        for code in np.flatnonzero(may).tolist():
+            table[code] = holds(self.values[code])
+        return table[self.codes] if len(self.codes) else np.empty(0, np.bool_)
+
     def filled(self) -> Flags:
         """(n,) bool: rows whose value is not empty."""
         blank = _blank_of(self.values)
@@ -131,6 +153,32 @@ def all_match(values: Sequence[str], pattern: str, least: int) -> bool:
         return before is not False and bool(pc.all(pc.match_substring_regex(more, pattern)).as_py())
 
     return values.known(f"match {pattern}", None, work)
+
+
+def _code_of(values: Sequence[str], value: str) -> int:
+    """The code of a value, -1 if it is not there."""
+    if isinstance(values, Values):
+        import pyarrow.compute as pc
+
+        return int(pc.index(values.arrow, value).as_py())
+    return next((code for code, known in enumerate(values) if known == value), -1)
+
+
+def _may_contain(values: Sequence[str], needle: str) -> Flags | None:
+    """Of large lists the values that may contain a text once they are folded; None: look at each value."""
+    if not isinstance(values, Values) or len(values) < _MANY:
+        return None
+    import pyarrow.compute as pc
+
+    # A text of visible ASCII folds to its small letters; what any other folds to is not told from here.
+    has = pc.match_substring(values.arrow, needle, ignore_case=True)
+
+    def work(more: Any, before: Flags | None) -> Flags:
+        found = pc.match_substring_regex(more, r"[^\x21-\x7e]").to_numpy(zero_copy_only=False)
+        return found if before is None else np.concatenate([before, found])
+
+    found: Flags = has.to_numpy(zero_copy_only=False) | values.known("folds otherwise", None, work)
+    return found
 
 
 def _blank_of(values: Sequence[str]) -> int | None:

@@ -2,7 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from .words import fold, is_slot
+
+VISITOR, EMAIL, PHONE, LEAD, MARK = range(5)
+"""Kinds of identifiers, in the order of R6."""
+IDENTIFIER_KINDS = ("visitor_id", "email", "phone", "lead_id", "click_id")
+"""What settings call them."""
 
 NO_IDENTIFIER = frozenset(("", "null", "undefined", "none", "nan", "n/a", "0", "-"))
 
@@ -46,3 +53,29 @@ def phone_id(text: str) -> str:
     first = next(i for i, c in enumerate(text) if c in "0123456789")
     number = ("+" if "+" in text[:first] else "") + digits
     return number if usable(number) else ""
+
+
+_NORMAL: tuple[Callable[[str], str], ...] = (plain_id, email_id, phone_id, plain_id, plain_id)
+
+
+def stated_identifier(text: str) -> tuple[int, str]:
+    """An identifier as settings write it, `kind:value`: its kind, and its value as it is compared.
+
+    Raises
+    ------
+    ValueError
+        Says what it is not: of no known kind, or nothing that identifies anybody.
+
+    Examples
+    --------
+    >>> stated_identifier("email: Desk@Mail.example")
+    (1, 'desk@mail.example')
+    """
+    word, colon, value = text.partition(":")
+    if not colon or fold(word) not in IDENTIFIER_KINDS:
+        raise ValueError(f"{text[:60]!r} is no identifier: write one of {', '.join(IDENTIFIER_KINDS)}, then : and it")
+    kind = IDENTIFIER_KINDS.index(fold(word))
+    found = _NORMAL[kind](value)
+    if not found:
+        raise ValueError(f"{text[:60]!r} identifies nobody: write the value after the colon")
+    return kind, found

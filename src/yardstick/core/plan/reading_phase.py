@@ -89,6 +89,18 @@ class RecordState:
     state: str
 
 
+@dataclass(frozen=True)
+class Separation:
+    """Two identifiers that are not one person: on rows that carry both, from a day on, the second is none (R33).
+
+    `first` and `second` are written `kind:value`, see `base.identifiers.stated_identifier`.
+    """
+
+    first: str
+    second: str
+    since: date | None = None
+
+
 USUALLY_REQUIRED = ("source", "medium", "campaign")
 """Tags that every link of ours must have, unless the settings say otherwise."""
 
@@ -122,6 +134,7 @@ class Reading:
     pages: tuple[Page, ...] = ()
     quarantine: tuple[QuarantineRule, ...] = ()
     records: tuple[RecordState, ...] = ()
+    separations: tuple[Separation, ...] = ()
     test_parameter: str = "yt-test"
 
     @cached_property

@@ -6,14 +6,13 @@ costs begins after it.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from ..base.columns import Amounts, Flags, Ints, Text, total
-from ..base.identifier_columns import normalised
-from ..base.identifiers import email_id, phone_id, plain_id
+from ..base.identifiers import plain_id
 from ..base.latest import Latest
 from ..base.money import RateTable
 from ..base.notes import Finding, Rejected
@@ -30,8 +29,9 @@ from ..reading.roles import RoleTable, lay_roles
 from ..trails.buckets import KnownBy, known_by
 from ..trails.deals import Contacts, find_contacts
 from ..trails.goals import Conversions
+from ..trails.identified_rows import identified_rows
 from ..trails.lines import OrderLines, lines_of
-from ..trails.people import EMAIL, LEAD, MARK, PHONE, VISITOR, Identified, People, find_people
+from ..trails.people import Identified, People, find_people
 from ..trails.quarantine import quarantined_visits
 from ..trails.refunds import refunded_of
 from ..trails.standing import rows_that_stand
@@ -82,6 +82,7 @@ class ReadRows:
     ----------
     tables : the data, of visits, leads and conversions the rows that stand
     quarantine, arrivals, roles, touches, captured, conversions, goals : what was read
+    identified : which identifiers stand on the rows of visits, leads and conversions
     known_by : the identifiers of everyone who converted
     contacts : the further people of deals
     lines : what orders are of
@@ -101,6 +102,7 @@ class ReadRows:
     captured: Captured
     conversions: Conversions
     goals: tuple[Goal, ...]
+    identified: tuple[Identified, ...]
     known_by: KnownBy
     contacts: Contacts
     lines: OrderLines
@@ -156,8 +158,9 @@ def read_rows(
     quarantine = Quarantine(tests, lead_worth.quarantined, sale_worth.quarantined)
     notes += reading_findings(visits, arrivals, ~quarantine.visits)
     notes += name_findings(visits, arrivals, ~quarantine.visits, reading)
-    identified = _identified(tables, arrivals, quarantine, slots)
-    asked = (reading.slot_pairs, reading.click_marks, trailing.identifier_limit)
+    joins = (~quarantine.visits, ~quarantine.leads, ~quarantine.conversions)
+    identified = identified_rows(tables, arrivals.mark, joins, reading)
+    asked = (reading.slot_pairs, reading.click_marks, trailing.identifier_limit, _separated_by(reading))
     rows = (lead_worth.rows, sale_worth.rows)
     known = before.known if before and _same_people(before, given, asked, rows, quarantine) else None
     people = find_people(identified, trailing.identifier_limit) if known is None else known.people
@@ -220,6 +223,7 @@ def read_rows(
         captured=captured,
         conversions=conversions,
         goals=goals,
+        identified=identified,
         known_by=known_by(identified, people),
         contacts=contacts,
         lines=lines,
@@ -233,6 +237,11 @@ def read_rows(
         findings=tuple(notes),
         quarantined_value=total(sale_worth.value[quarantine.conversions]) + total(lead_worth.value[quarantine.leads]),
     )
+
+
+def _separated_by(reading: Reading) -> tuple[object, ...]:
+    """What takes identifiers apart: days of separations are those of the time zone."""
+    return (reading.separations, reading.time_zone) if reading.separations else ()
 
 
 def _same_people(
@@ -253,33 +262,6 @@ def _good_leads(leads: Table, worth: Worth, goals: tuple[Goal, ...]) -> Flags:
             in_stage = worth.stage.test(lambda v, wanted=stages: fold(v) in wanted)  # type: ignore[misc]
             good |= in_stage & (worth.version == number)
     return good
-
-
-def _identified(tables: Tables, arrivals: Arrivals, quarantine: Quarantine, slots: Slots) -> list[Identified]:
-    def of(column: Text, normal: Callable[[str], str]) -> Text:
-        return normalised(column, normal, slots)
-
-    def rows(table: Table, joins: Flags) -> Identified:
-        columns = {
-            VISITOR: of(table.text("visitor_id"), plain_id),
-            EMAIL: of(table.text("email"), email_id),
-            PHONE: of(table.text("phone"), phone_id),
-            LEAD: of(table.text("lead_id"), plain_id),
-            MARK: of(table.text("click_id"), plain_id),
-        }
-        return Identified(joins, columns)
-
-    visits = tables.visits
-    of_visits = {
-        VISITOR: of(visits.text("visitor_id"), plain_id),
-        EMAIL: of(visits.text("email"), email_id),
-        MARK: normalised(arrivals.mark, plain_id, slots),
-    }
-    return [
-        Identified(~quarantine.visits, of_visits),
-        rows(tables.leads, ~quarantine.leads),
-        rows(tables.conversions, ~quarantine.conversions),
-    ]
 
 
 def _named_leads(leads: Table, sales: Table, lead_eligible: Flags) -> Ints:

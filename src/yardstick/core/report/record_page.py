@@ -11,6 +11,7 @@ import numpy as np
 from ..base.columns import Amounts, Text
 from ..base.day_numbers import DAY_US, day_text, instant_text
 from ..base.days import NO_DAY
+from ..base.masking import masked_email
 from ..base.report_fields import REASON
 from ..base.schema import CANCELLED, SCHEMA, TEST
 from ..base.tables import Table
@@ -43,7 +44,7 @@ def find_record(prepared: PreparedData, table: str, id: str) -> int | None:
     id : as it stands in the file, but for white space around it
     """
     conversions = prepared.conversions
-    mine = conversions.id.test(id.strip().__eq__) & (conversions.is_lead_row == (table == "leads"))
+    mine = conversions.id.equals(id.strip()) & (conversions.is_lead_row == (table == "leads"))
     found = np.flatnonzero(mine)
     return int(found[0]) if len(found) else None
 
@@ -222,18 +223,6 @@ def _cell(table: Table, name: str, row: int) -> str:
         amount = _amount(column, row)
         return "" if amount is None else f"{amount:f}"
     if isinstance(column, Text):
-        return masked(column[row]) if name == "email" else column[row]
+        return masked_email(column[row]) if name == "email" else column[row]
     number = int(column[row])
     return "" if number < 0 else str(number)
-
-
-def masked(email: str) -> str:
-    """An e-mail address by its first letter and its host.
-
-    Examples
-    --------
-    >>> masked("ada@lunnick.example"), masked("")
-    ('a...@lunnick.example', '')
-    """
-    name, at, host = email.strip().rpartition("@")
-    return f"{name[:1]}...{at}{host}" if at else "..." if email.strip() else ""

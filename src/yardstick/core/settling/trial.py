@@ -9,6 +9,9 @@ from fractions import Fraction
 from ..report.breakdown import NAMED, NO_TOUCH_SPEND, Breakdown, is_of_touches
 from ..report.figures import NOTHING, Sums
 from ..report.judged import Judged
+from ..report.person_page import row_of
+from ..report.person_rows import chain_between
+from ..report.person_seen import RowOf
 from ..report.report import BreakdownPlace, Row
 from ..report.summary import tie_line
 from ..report.verdicts import VerdictCode
@@ -52,6 +55,15 @@ class MovedRow:
 
 
 @dataclass(frozen=True)
+class StillOne:
+    """Two identifiers that are separated and still one person: the rows that tie them, from the first to the second."""
+
+    first: str
+    second: str
+    rows: tuple[RowOf, ...]
+
+
+@dataclass(frozen=True)
 class Trial:
     """What moves.
 
@@ -66,6 +78,7 @@ class Trial:
     one_currency : whether both are in one home currency; without, amounts have no difference and are 0
     yardsticks_gone, yardsticks_come : names of those that one of the plans lacks
     ties_moved : whether a part of the tie line is another
+    still_one : identifiers that the changes separate and that other rows keep one person
     """
 
     by: Breakdown
@@ -80,6 +93,7 @@ class Trial:
     yardsticks_gone: tuple[str, ...]
     yardsticks_come: tuple[str, ...]
     ties_moved: bool
+    still_one: tuple[StillOne, ...]
 
     @property
     def amounts(self) -> bool:
@@ -88,9 +102,9 @@ class Trial:
 
     @property
     def moves(self) -> bool:
-        """Whether any figure is another."""
+        """Whether any figure is another, or something is to be known before it is kept."""
         others = bool(self.yardsticks_gone or self.yardsticks_come)
-        return bool(self.rows) or others or self.ties_moved or not self.one_currency
+        return bool(self.rows) or others or self.ties_moved or not self.one_currency or bool(self.still_one)
 
 
 def compare(before: Result, after: Result, yardstick: str) -> Trial:
@@ -147,7 +161,20 @@ def compare(before: Result, after: Result, yardstick: str) -> Trial:
         yardsticks_gone=tuple(name for name in before.ledger.yardsticks if name not in names),
         yardsticks_come=tuple(name for name in after.ledger.yardsticks if name not in names),
         ties_moved=_ties(before, names) != _ties(after, names),
+        still_one=_still_one(before, after),
     )
+
+
+def _still_one(before: Result, after: Result) -> tuple[StillOne, ...]:
+    """What the changes separate and other rows keep together (R33)."""
+    read, out = after.prepared.read, []
+    for one in after.plan.reading.separations:
+        if one not in before.plan.reading.separations:
+            chain = chain_between(read, one.first, one.second)
+            if chain is not None:
+                rows, positions = chain
+                out.append(StillOne(one.first, one.second, tuple(row_of(read, rows, at) for at in positions)))
+    return tuple(out)
 
 
 def _value(sums: Sums) -> int:

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Flags, Ints, Text
-from ..base.identifiers import email_id, plain_id
+from ..base.identifiers import EMAIL, LEAD, email_id, plain_id
 from ..base.tables import Table
-from .people import EMAIL, LEAD, Identified, People
+from .people import Identified, People
 from .trails import Trails
 
 

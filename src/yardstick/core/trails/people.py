@@ -8,10 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..base.columns import Flags, Ints, Text
+from ..base.identifiers import MARK
 from .components import least_of_component
 
 KINDS = ("visitor id", "e-mail", "phone", "lead id", "click mark")
-VISITOR, EMAIL, PHONE, LEAD, MARK = range(5)
 MOST_TOGETHER = 50
 
 

@@ -9,14 +9,15 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from yardstick.core.base.errors import SettingsError
+from yardstick.core.base.identifiers import IDENTIFIER_KINDS, stated_identifier
 from yardstick.core.base.schema import CANCELLED, TEST
 from yardstick.core.base.words import fold
 from yardstick.core.plan.counting_phase import Goal, StatusWord, default_goal
-from yardstick.core.plan.reading_phase import QuarantineRule, RecordState
+from yardstick.core.plan.reading_phase import QuarantineRule, RecordState, Separation
 from yardstick.core.trails.quarantine import FIELDS as JUDGED
 
 from .condition_parts import ConditionPart, when_as_written
-from .part_fields import Currency, Day, Days, Name, NotNegative, OpenAmount, Word, described_field
+from .part_fields import Currency, Day, Days, Name, NotNegative, OpenAmount, OpenDay, Word, described_field
 from .section import RecordPart, Section
 from .what_changes import NOTHING
 
@@ -100,6 +101,21 @@ class RecordByHandPart(RecordPart):
     state: Literal["quarantined", "counted"] = described_field("Taken out, or put back.", "quarantined")
 
 
+class SeparatePart(RecordPart):
+    """Two identifiers that are not one person: on rows that carry both the second identifies nobody."""
+
+    core = Separation
+
+    first: Name = described_field("One of the two, kind:value; it stays.", "visitor_id:v-1")
+    second: Name = described_field(
+        "The other; rows that carry both lose it. Kinds: visitor_id, email, phone, lead_id, click_id.",
+        "email:desk@mail.example",
+    )
+    since: OpenDay = described_field(
+        "First day of rows it holds for; empty for always.", "2026-03-01", default=None, alias="from"
+    )
+
+
 def _check_goals(parts: Sequence[GoalPart], yardsticks: Sequence[str]) -> None:
     kinds: dict[str, str] = {}
     seen: set[tuple[str, date | None]] = set()
@@ -171,4 +187,35 @@ RECORD = Section(
     purpose="Records taken out as tests, or put back, whatever the rules say.",
     columns=("table", "id", "state"),
     once=(("the record", lambda part: [f"{part.table} {part.id}"]),),
+)
+
+
+def _identifiers_of(part: SeparatePart) -> tuple[tuple[int, str], tuple[int, str]]:
+    return stated_identifier(part.first), stated_identifier(part.second)
+
+
+def _check_separations(parts: Sequence[SeparatePart], _: Sequence[str]) -> None:
+    seen: set[frozenset[tuple[int, str]]] = set()
+    for part in parts:
+        try:
+            first, second = _identifiers_of(part)
+        except ValueError as problem:
+            raise SettingsError(f"separate: {problem}") from None
+        if first[0] == second[0]:
+            kind = IDENTIFIER_KINDS[first[0]]
+            raise SettingsError(f"separate: {part.first!r} and {part.second!r} are both {kind}: no row carries two")
+        if frozenset((first, second)) in seen:
+            raise SettingsError(f"separate: {part.first!r} and {part.second!r} appear twice: keep one")
+        seen.add(frozenset((first, second)))
+
+
+SEPARATE = Section(
+    "separate",
+    SeparatePart,
+    plan_field="separations",
+    title="Separated people",
+    one="separation",
+    purpose="Two identifiers that are not one person, such as a visitor and the address of a shared desk.",
+    columns=("first", "second", "from"),
+    check=_check_separations,
 )

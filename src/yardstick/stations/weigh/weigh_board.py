@@ -19,8 +19,11 @@ from yardstick.core.plan.reading_phase import Reading
 from yardstick.core.reading.freshness import SourceFreshness, freshness
 from yardstick.core.report.breakdown import BY_CAMPAIGN, NAMED, Breakdown
 from yardstick.core.report.filters import Filter, read_filter
+from yardstick.core.report.find_records import FoundRecord, find_records
 from yardstick.core.report.judged import Judged, judge_result
 from yardstick.core.report.maturity import LEADS, SALES
+from yardstick.core.report.person_page import find_row, person_page
+from yardstick.core.report.person_seen import PersonPage
 from yardstick.core.report.prepared_data import prepare_data
 from yardstick.core.report.read_rows import ReadRows, read_rows
 from yardstick.core.report.record_page import find_record, record_page
@@ -216,8 +219,35 @@ class Weighing:
         chosen = self._chosen(question, result)
         number = find_record(result.prepared, table, id)
         if number is None:
-            raise NotFound(f"no accepted row of {table} has the id {id[:60]!r}: look for it in Gather")
+            raise NotFound(_no_row(table, id))
         return result, chosen, record_page(result, number)
+
+    def person(self, question: BoardQuestion, table: str, id: str) -> tuple[Result, PersonPage]:
+        """The page of the person of a row, with the result it is looked at by.
+
+        Parameters
+        ----------
+        question : whose range holds
+        table, id : "visits", "leads" or "conversions", and the row's id
+
+        Raises
+        ------
+        NotFound
+            If no accepted row has the id.
+        """
+        _, result = self._result(question)
+        row = find_row(result.prepared.read, table, id)
+        if row is None:
+            raise NotFound(_no_row(table, id))
+        return result, person_page(result, table, row)
+
+    def find(self, text: str) -> tuple[list[FoundRecord], int]:
+        """Records by a text, and how many there are; none where nothing was loaded."""
+        now = self.now()
+        if now is None or not now.loads:
+            return [], 0
+        _, result = self._result(BoardQuestion())
+        return find_records(result.prepared.read, text)
 
     def values(self, question: BoardQuestion, field: str) -> list[str]:
         """Values a field has in the range of a question, the most met first; to pick a filter's value from."""
@@ -348,3 +378,7 @@ def _asked(plan: Plan, question: BoardQuestion) -> Plan:
             windows, window=replace(windows.window, click_days=question.click_days), goal_windows=of_goals
         )
     return replace(plan, goals=goals, reporting=reporting, windows=windows)
+
+
+def _no_row(table: str, id: str) -> str:
+    return f"no accepted row of {table} has the id {id[:60]!r}: look for it in Gather"

@@ -1,0 +1,57 @@
+import { computed } from 'vue'
+import { useChangeRecords, usePlan, useUndoPlan, type Rec } from './queries'
+import type { SectionName } from './sections'
+
+/** A record, as the list of records by hand names it. */
+export interface ByHand {
+  table: 'visits' | 'leads' | 'conversions'
+  id: string
+}
+
+/**
+ * The list of records by hand with one taken out or put back.
+ *
+ * @param list as it stands
+ * @param one the record
+ * @param out whether it is taken out
+ * @returns the list; what was decided about it before is gone from it, so that putting back gives what was before
+ */
+export function decided(list: readonly Rec[], one: ByHand, out: boolean): Rec[] {
+  const [wanted, other] = out ? ['quarantined', 'counted'] : ['counted', 'quarantined']
+  const mine = list.find((record) => record.table === one.table && record.id === one.id)
+  const rest = list.filter((record) => record !== mine)
+  return mine?.state === other ? rest : [...rest, { table: one.table, id: one.id, state: wanted }]
+}
+
+/** What is decided of one record or person by hand: each is an edit of the plan, on trial, with its undo. */
+export function useByHand() {
+  const plan = usePlan()
+  const change = useChangeRecords()
+  const undo = useUndoPlan()
+  /** The latest change of the plan, if it is one of these: another is undone where it can be seen. */
+  const last = computed(() => {
+    const step = plan.data.value?.steps.find((one) => !one.undone)
+    return step && /^(record|separation) /.test(step.what) ? step : undefined
+  })
+  const busy = computed(() => change.isPending.value || undo.isPending.value)
+
+  async function edit(section: SectionName, make: (list: Rec[]) => Rec[], what: string) {
+    if (busy.value) return
+    // A key that comes before the plan is there waits for it.
+    const now = plan.data.value ?? (await plan.refetch()).data
+    if (!now) return
+    const records = make((now.sections[section] ?? []) as Rec[])
+    change.mutate({ section, basis: now.basis, records, what })
+  }
+  const put = (one: ByHand, out: boolean) =>
+    void edit(
+      'record',
+      (list) => decided(list, one, out),
+      `record ${one.id} ${out ? 'taken out' : 'put back'}`,
+    )
+  const separate = (first: string, second: string) =>
+    void edit('separate', (list) => [...list, { first, second }], `separation ${first} added`)
+  const takeBack = () => (last.value && !busy.value ? undo.mutate(undefined) : false)
+  const error = computed(() => plan.error.value ?? change.error.value ?? undo.error.value)
+  return { put, separate, takeBack, last, busy, error }
+}
