@@ -18,6 +18,7 @@ import loading  # noqa: E402
 import one_off  # noqa: E402
 import prices  # noqa: E402
 import reading  # noqa: E402
+import records  # noqa: E402
 import redirects  # noqa: E402
 import starts  # noqa: E402
 import trials  # noqa: E402
@@ -32,6 +33,7 @@ def main() -> None:
     print(held.report(), flush=True)
     print(whole.words(), flush=True)
     print(trials.report(trials.measure()), flush=True)
+    print(records.report(records.measure()), flush=True)
     bare, ours, _ = (statistics.median(one) for one in zip(*(addresses.measure() for _ in range(RUNS)), strict=True))
     print(f"check-up of {addresses.NUMBER:,} addresses: {ours:.2f} s = {ours / bare:.2f} x bare parse_qsl (goal 3)")
     print(loading.report(loading.measure()), flush=True)

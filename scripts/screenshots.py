@@ -43,12 +43,6 @@ def trace(page: Page) -> None:
     page.get_by_text("Conversions and their trails").wait_for()
 
 
-def untagged(page: Page) -> None:
-    """What the untagged value is made of."""
-    page.goto("/weigh?trace=part~untagged")
-    page.get_by_text("where they landed").wait_for()
-
-
 def gather(page: Page) -> None:
     """The sources, one of them opened."""
     page.goto("/gather")
@@ -86,6 +80,12 @@ def record(page: Page) -> None:
     """One order: its worth, the touches of its person, what each gets."""
     page.goto("/record?table=conversions&id=o02416")
     page.get_by_role("region", name="Touches").wait_for()
+
+
+def records(page: Page) -> None:
+    """Leads by the channel of their latest touch across their stage."""
+    page.goto("/records?by=latest_channel&across=stage&where=table+is+lead&list=yes&columns=form&columns=reason")
+    page.get_by_role("region", name="Records listed").wait_for()
 
 
 def person(page: Page) -> None:
@@ -153,10 +153,10 @@ def selfcheck(page: Page) -> None:
     page.get_by_text("examples hold").wait_for()
 
 
-VIEWS = {"weigh-board": board, "weigh-trace": trace, "weigh-untagged": untagged, "gather": gather}
+VIEWS = {"weigh-board": board, "weigh-trace": trace, "gather": gather}
 VIEWS |= {"weigh-findings": findings}
 VIEWS |= {"gather-reading": reading, "invoices": invoices, "ads": ads}
-VIEWS |= {"record": record, "person": person, "plan-trial": trial}
+VIEWS |= {"record": record, "person": person, "records": records, "plan-trial": trial}
 VIEWS |= {"plan": plan, "plan-channels": channels, "mark-sheet": sheet, "mark-check": check}
 VIEWS |= {"selfcheck": selfcheck}
 VIEWS |= {"mark-placing": placing, "mark-pattern": pattern, "mark-hand-over": hand_over}

@@ -4,12 +4,14 @@ import { useRouter } from 'vue-router'
 import { stations } from './router'
 import { useKeys } from './shared/keys'
 import TrailRail from './shared/TrailRail.vue'
-import TrialLine from './shared/TrialLine.vue'
+import { onTrial } from './shared/trial'
 
 const router = useRouter()
 const showKeys = ref(false)
 // Loaded when somebody asks for it: the first view does without dialogs.
 const KeysHelp = defineAsyncComponent(() => import('./shared/KeysHelp.vue'))
+// So is what an edit on trial needs.
+const TrialLine = defineAsyncComponent(() => import('./shared/TrialLine.vue'))
 const asked = ref(false)
 const station = ref<HTMLElement>()
 let came: Element | null = null
@@ -48,7 +50,7 @@ useKeys({
     <main id="station" ref="station" tabindex="-1">
       <router-view />
     </main>
-    <TrialLine />
+    <TrialLine v-if="onTrial" />
     <KeysHelp v-if="asked" v-model="showKeys" />
   </v-app>
 </template>

@@ -18,6 +18,7 @@ export const router = createRouter({
     { path: '/gather', name: 'gather', component: () => import('./stations/gather/GatherView.vue') },
     { path: '/invoices', name: 'invoices', component: () => import('./stations/gather/InvoiceView.vue') },
     { path: '/ads', name: 'ads', component: () => import('./stations/gather/AuditView.vue') },
+    { path: '/records', name: 'records', component: () => import('./stations/gather/RecordsView.vue') },
     { path: '/weigh', name: 'weigh', component: () => import('./stations/weigh/WeighView.vue') },
     { path: '/findings', name: 'findings', component: () => import('./stations/weigh/FindingsView.vue') },
     { path: '/record', name: 'record', component: () => import('./stations/weigh/RecordView.vue') },
@@ -38,6 +39,7 @@ const PAGES: Record<string, string> = {
   ads: 'Ads',
   findings: 'Findings',
   record: 'Record',
+  records: 'Records',
   person: 'Person',
 }
 

@@ -80,6 +80,7 @@ def test_what_no_figure_depends_on_is_not_even_worked_out(planned, section):
         "own_slot": [{"platform": "Quorrin", "level": "ad", "name": "83015", "slot": "offer", "value": "half"}],
         "sender": [{"name": "Ellivane", "kind": "series"}],
         "source": [{"name": "Shop", "table": "conversions"}],
+        "record_list": [{"name": "Lost", "asked": "by=status"}],
     }[section]
     tried = attempt(planned, records_edit(planned, section, records))
     assert (tried.moves, tried.trial) == (False, None)

@@ -382,6 +382,18 @@ export const SECTIONS = [
     ],
     "place": "gather",
     "ordered": false
+  },
+  {
+    "name": "record_list",
+    "title": "Lists of records",
+    "one": "list",
+    "purpose": "Leads, orders and deals filtered and grouped, to be opened again.",
+    "columns": [
+      "name",
+      "asked"
+    ],
+    "place": "gather",
+    "ordered": false
   }
 ] as const
 

@@ -1322,6 +1322,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Records
+         * @description Leads, orders and deals, counted and grouped; they are listed only where a limit asks for some.
+         */
+        get: operations["records_records_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/records/agreement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Agreement
+         * @description What forms captured against what visits say, by form and week.
+         */
+        get: operations["agreement_records_agreement_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/records/agreement.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Agreement File
+         * @description The same as a file.
+         */
+        get: operations["agreement_file_records_agreement__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/records/groups.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Groups File
+         * @description The groups of a list as a file, with what was asked.
+         */
+        get: operations["groups_file_records_groups__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/records/rows.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rows File
+         * @description The records of a list as a file, all of them, with what was asked; people by the ids of their records alone.
+         */
+        get: operations["rows_file_records_rows__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/weigh/board": {
         parameters: {
             query?: never;
@@ -1953,6 +2053,31 @@ export interface components {
             spend: number;
             /** Digits */
             digits: number;
+        };
+        /**
+         * CaptureAgreement
+         * @description Leads of one form and week whose latest captured source is that of their latest touch.
+         *
+         *     Attributes
+         *     ----------
+         *     form : name of the form
+         *     week : ISO 8601
+         *     agree, compared : of leads with both a captured source and a touch, how many agree
+         *     low, high : Wilson's 90 % interval of their share; None where nothing was compared
+         */
+        CaptureAgreement: {
+            /** Form */
+            form: string;
+            /** Week */
+            week: string;
+            /** Agree */
+            agree: number;
+            /** Compared */
+            compared: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
         };
         /**
          * Cell
@@ -2734,6 +2859,37 @@ export interface components {
             gone: number;
         };
         /**
+         * ListedRecord
+         * @description One record of a list.
+         *
+         *     Attributes
+         *     ----------
+         *     table, id : which it is
+         *     at : instant as ISO 8601 text in UTC
+         *     value : minor units of the home currency
+         *     cells : what it has in the fields asked for
+         */
+        ListedRecord: {
+            /** Table */
+            table: string;
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Goal */
+            goal: string;
+            /** Value */
+            value: number;
+            /** Cells */
+            cells: {
+                [key: string]: string;
+            };
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+        };
+        /**
          * Load
          * @description One entry of the list of loads.
          */
@@ -3409,6 +3565,15 @@ export interface components {
             value: number;
         };
         /**
+         * RecordGroup
+         * @description Records with the same values of the fields they are grouped by; an empty value is nothing said.
+         */
+        RecordGroup: {
+            /** Values */
+            values: string[];
+            sums: components["schemas"]["RecordSums"];
+        };
+        /**
          * RecordOut
          * @description The page of a record, with what it was looked at by: `yardstick` is the chosen one, `panel` what is shown.
          */
@@ -3490,6 +3655,25 @@ export interface components {
             line: number;
         };
         /**
+         * RecordSums
+         * @description Number and money of some records; money in minor units of the home currency.
+         *
+         *     Attributes
+         *     ----------
+         *     records, value : of all of them
+         *     counted, counted_value : of those that count
+         */
+        RecordSums: {
+            /** Records */
+            records: number;
+            /** Value */
+            value: number;
+            /** Counted */
+            counted: number;
+            /** Counted Value */
+            counted_value: number;
+        };
+        /**
          * RecordTouch
          * @description A touch of a record's people, in its trail or not.
          *
@@ -3560,6 +3744,33 @@ export interface components {
              * @default
              */
             tried: string;
+        };
+        /**
+         * RecordsOut
+         * @description AskedRecords: their sums, these by group, and those listed; money in minor units of the home currency.
+         *
+         *     `elsewhere` fit and are on other days; `unlisted` are words without a meaning in the plan, of all records.
+         */
+        RecordsOut: {
+            sums: components["schemas"]["RecordSums"];
+            /** Groups */
+            groups: components["schemas"]["RecordGroup"][];
+            /** Elsewhere */
+            elsewhere: number;
+            /** Rows */
+            rows: components["schemas"]["ListedRecord"][];
+            /** Unlisted */
+            unlisted: components["schemas"]["RecordGroup"][];
+            /** Fields */
+            fields: string[];
+            /** Currency */
+            currency: string;
+            /** Minor Digits */
+            minor_digits: number;
+            /** Time Zone */
+            time_zone: string;
+            /** Fingerprint */
+            fingerprint: string;
         };
         /**
          * RegisteredGroup
@@ -10868,6 +11079,443 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobState"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    records_records_get: {
+        parameters: {
+            query?: {
+                columns?: string[] | null;
+                first?: number;
+                limit?: number;
+                by?: string;
+                where?: string[] | null;
+                day_of?: "created" | "won" | "report";
+                from?: string | null;
+                to?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    agreement_records_agreement_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaptureAgreement"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    agreement_file_records_agreement__kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx" | "parquet" | "jsonl";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    groups_file_records_groups__kind__get: {
+        parameters: {
+            query?: {
+                by?: string;
+                where?: string[] | null;
+                day_of?: "created" | "won" | "report";
+                from?: string | null;
+                to?: string | null;
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx" | "parquet" | "jsonl";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rows_file_records_rows__kind__get: {
+        parameters: {
+            query?: {
+                columns?: string[] | null;
+                by?: string;
+                where?: string[] | null;
+                day_of?: "created" | "won" | "report";
+                from?: string | null;
+                to?: string | null;
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx" | "parquet" | "jsonl";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { nextTick, ref, watch } from 'vue'
-import FoundRecords from './FoundRecords.vue'
+import { defineAsyncComponent, nextTick, ref, watch } from 'vue'
 import { useKeys } from './keys'
 
 /**
@@ -13,6 +12,9 @@ const props = withDefaults(defineProps<{ label?: string; placeholder?: string; i
   placeholder: 'Find (/)',
   inAddress: false,
 })
+
+// Loaded when somebody looks for something: the first view does without.
+const FoundRecords = defineAsyncComponent(() => import('./FoundRecords.vue'))
 
 /** What is typed. Where it stands in the view's address, an e-mail address is none of it: it would tell on somebody. */
 const text = ref(rows.value)

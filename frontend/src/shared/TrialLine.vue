@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
 import { onTrial, quiet } from './trial'
-import TrialRows from './TrialRows.vue'
-import { trialWords } from './trialWords'
+import { keptWords, trialWords } from './trialWords'
+
+// Loaded when somebody wants to see rows.
+const TrialRows = defineAsyncComponent(() => import('./TrialRows.vue'))
 
 /** The foot line while an edit of the plan is on trial: what it moves, Keep and Leave. */
 const line = ref<HTMLElement>()
@@ -14,22 +16,26 @@ const words = computed(() => {
   if (!now) return ''
   if (now.stage === 'trying') return 'Trying what this would move; Esc leaves it'
   if (now.stage === 'keeping') return 'Keeping it'
-  return now.stage === 'kept' ? now.words : trialWords(now.trial)
+  return now.stage === 'kept' ? keptWords(now.trial) : trialWords(now.trial)
 })
 
 /** Where the focus was when the edit was made: there it goes back. */
 let opener: Element | null = null
-watch(asking, async (now, before) => {
-  if (now && !before) {
-    opener = document.activeElement
-    seen.value = false
-    await nextTick()
-    line.value?.querySelector('button')?.focus()
-  } else if (!now && before && line.value?.contains(document.activeElement)) {
-    await nextTick()
-    if (opener instanceof HTMLElement && opener.isConnected) opener.focus()
-  }
-})
+watch(
+  asking,
+  async (now, before) => {
+    if (now && !before) {
+      opener = document.activeElement
+      seen.value = false
+      await nextTick()
+      line.value?.querySelector('button')?.focus()
+    } else if (!now && before && line.value?.contains(document.activeElement)) {
+      await nextTick()
+      if (opener instanceof HTMLElement && opener.isConnected) opener.focus()
+    }
+  },
+  { immediate: true },
+)
 
 const leave = () => {
   if (onTrial.value && 'leave' in onTrial.value) onTrial.value.leave()

@@ -1,5 +1,6 @@
 import { describe, expect, it, vi } from 'vitest'
 import { Left, onTrial, tried, type Trial } from './trial'
+import { keptWords } from './trialWords'
 
 const trial = (moves: boolean, state = 's') => ({ state, moves, renamed: [], turns: [] }) as unknown as Trial
 const kept = () => vi.fn(async (state: string) => state)
@@ -13,7 +14,8 @@ const asking = async () => {
 describe('an edit on trial', () => {
   it('is kept at once where no figure moves', async () => {
     await expect(tried(async () => trial(false, 'a'), kept())).resolves.toBe('a')
-    expect(onTrial.value).toEqual({ stage: 'kept', words: 'No figure moves: kept.' })
+    expect(onTrial.value).toEqual({ stage: 'kept', trial: trial(false, 'a') })
+    expect(keptWords(trial(false, 'a'))).toBe('No figure moves: kept.')
   })
   it('waits for a word where one moves, and one made meanwhile waits for its turn', async () => {
     const [one, two] = [kept(), kept()]

@@ -1,5 +1,4 @@
 import { computed, shallowRef } from 'vue'
-import { keptWords } from './trialWords'
 import type { Schemas } from '../api/client'
 
 export type Trial = Schemas['TrialOut']
@@ -9,7 +8,7 @@ export type OnTrial =
   | { stage: 'trying'; leave: () => void }
   | { stage: 'asking'; trial: Trial; keep: () => void; leave: () => void }
   | { stage: 'keeping' }
-  | { stage: 'kept'; words: string }
+  | { stage: 'kept'; trial: Trial }
 
 /** The edit was left: nothing was saved, and nothing is wrong. */
 export class Left extends Error {
@@ -50,7 +49,7 @@ async function inTurn<T>(attempt: () => Promise<Trial>, keep: (state: string) =>
     if (trial.moves) await Promise.race([asked(trial, leave), left])
     now.value = { stage: 'keeping' }
     const kept = await keep(trial.state)
-    now.value = { stage: 'kept', words: keptWords(trial) }
+    now.value = { stage: 'kept', trial }
     return kept
   } catch (problem) {
     now.value = null

@@ -23,26 +23,35 @@ export function decided(list: readonly Rec[], one: ByHand, out: boolean): Rec[] 
   return mine?.state === other ? rest : [...rest, { table: one.table, id: one.id, state: wanted }]
 }
 
-/** What is decided of one record or person by hand: each is an edit of the plan, on trial, with its undo. */
-export function useByHand() {
+/** Edits one list of the plan from where its records are, without its table. */
+export function useListEdit() {
   const plan = usePlan()
   const change = useChangeRecords()
+  /** One after the other: each begins with the list that the one before it left. */
+  let before: Promise<unknown> = Promise.resolve()
+  function edit(section: SectionName, make: (list: Rec[]) => Rec[], what: string) {
+    before = before.then(async () => {
+      // A key that comes before the plan is there waits for it.
+      const now = plan.data.value ?? (await plan.refetch()).data
+      if (!now) return
+      const records = make((now.sections[section] ?? []) as Rec[])
+      await change.mutateAsync({ section, basis: now.basis, records, what }).catch(() => {})
+    })
+  }
+  return { plan, change, edit }
+}
+
+/** What is decided of records by hand, one or all with a word: each is an edit of the plan, on trial, with its undo. */
+export function useByHand() {
+  const { plan, change, edit } = useListEdit()
   const undo = useUndoPlan()
   /** The latest change of the plan, if it is one of these: another is undone where it can be seen. */
   const last = computed(() => {
     const step = plan.data.value?.steps.find((one) => !one.undone)
-    return step && /^(record|separation) /.test(step.what) ? step : undefined
+    return step && /^(record|separation|status word) /.test(step.what) ? step : undefined
   })
   const busy = computed(() => change.isPending.value || undo.isPending.value)
 
-  async function edit(section: SectionName, make: (list: Rec[]) => Rec[], what: string) {
-    if (busy.value) return
-    // A key that comes before the plan is there waits for it.
-    const now = plan.data.value ?? (await plan.refetch()).data
-    if (!now) return
-    const records = make((now.sections[section] ?? []) as Rec[])
-    change.mutate({ section, basis: now.basis, records, what })
-  }
   const put = (one: ByHand, out: boolean) =>
     void edit(
       'record',
@@ -50,8 +59,10 @@ export function useByHand() {
       `record ${one.id} ${out ? 'taken out' : 'put back'}`,
     )
   const separate = (first: string, second: string) =>
-    void edit('separate', (list) => [...list, { first, second }], `separation ${first} added`)
+    edit('separate', (list) => [...list, { first, second }], `separation ${first} added`)
+  const giveMeaning = (word: string, means: string) =>
+    edit('status', (list) => [...list, { word, means }], `status word ${word} added`)
   const takeBack = () => (last.value && !busy.value ? undo.mutate(undefined) : false)
   const error = computed(() => plan.error.value ?? change.error.value ?? undo.error.value)
-  return { put, separate, takeBack, last, busy, error }
+  return { put, separate, giveMeaning, takeBack, last, busy, error }
 }

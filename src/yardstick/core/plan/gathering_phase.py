@@ -128,7 +128,16 @@ class Source:
 
 
 @dataclass(frozen=True)
+class KeptList:
+    """A list of records under a name: what is asked, as it stands in the list's address."""
+
+    name: str
+    asked: str = ""
+
+
+@dataclass(frozen=True)
 class Gathering:
-    """Where rows come from. No figure depends on it: how a row was read is settled when it is kept."""
+    """Where rows come from, and lists of them. No figure depends on it: a row was read when it was kept."""
 
     sources: tuple[Source, ...] = ()
+    record_lists: tuple[KeptList, ...] = ()

@@ -13,11 +13,12 @@ from ..base.day_numbers import DAY_US, day_text, instant_text
 from ..base.days import NO_DAY
 from ..base.masking import masked_email
 from ..base.report_fields import REASON
-from ..base.schema import CANCELLED, SCHEMA, TEST
+from ..base.schema import SCHEMA, TEST
 from ..base.tables import Table
 from ..costs.further_costs import currency_digits
 from ..trails.quarantine import quarantined
 from ..trails.trails import Trails
+from .apart import apart_of
 from .breakdown import lay_axis
 from .counted import look_back
 from .prepared_data import PreparedData
@@ -110,37 +111,34 @@ def why_apart(result: Result, number: int) -> tuple[Apart | None, str]:
     result : a weighing, whose range is looked by
     number : of the record among all conversions
     """
-    table, row = _row_of(result.prepared, number)
-    prepared, reporting = result.prepared, result.plan.reporting
+    prepared = result.prepared
     conversions = prepared.conversions
+    table, row = _row_of(prepared, number)
+    apart = apart_of(result, np.array([number]))[0]
     word = conversions.word[number]
-    tests = prepared.quarantine.leads if table.name == "leads" else prepared.quarantine.conversions
-    if tests[row]:
-        return _quarantined_by(result, table.take(np.array([row])), word)
-    if word == CANCELLED:
-        return Apart.CANCELLED, word
-    if not conversions.eligible[number]:
-        return Apart.WORD, word
-    if not result.counted.flags[number]:
-        return Apart.COUNTED_ELSEWHERE, prepared.goals[int(conversions.version[number])].count
-    day = int(conversions.report_day[number])
-    if day == NO_DAY:
-        return Apart.NO_EVENT, result.plan.trailing.event
-    first, last = reporting.report_from, reporting.report_to
-    if (first and day_text(day) < first.isoformat()) or (last and day_text(day) > last.isoformat()):
-        return Apart.OUTSIDE, day_text(day)
-    return None, ""
+    by = {
+        Apart.TEST: word if word == TEST else "is_test",
+        Apart.CANCELLED: word,
+        Apart.WORD: word,
+        Apart.COUNTED_ELSEWHERE: prepared.goals[int(conversions.version[number])].count,
+        Apart.NO_EVENT: result.plan.trailing.event,
+    }
+    if apart is None:
+        return None, ""
+    if apart == Apart.QUARANTINED:
+        return apart, _quarantined_by(result, table.take(np.array([row])))
+    if apart == Apart.OUTSIDE:
+        return apart, day_text(int(conversions.report_day[number]))
+    return apart, by[apart]
 
 
-def _quarantined_by(result: Result, one: Table, word: str) -> tuple[Apart, str]:
-    """What makes a record a test record: its own flag or word, a rule by its number, or somebody by hand."""
+def _quarantined_by(result: Result, one: Table) -> str:
+    """What quarantines a record: a rule by its number, or somebody by hand."""
     reading, none = result.plan.reading, np.zeros(1, np.bool_)
-    if word == TEST or ("is_test" in one.columns and one.flags("is_test")[0]):
-        return Apart.TEST, word if word == TEST else "is_test"
     for number, rule in enumerate(reading.quarantine, 1):
         if quarantined(one, none, replace(reading, quarantine=(rule,), records=()))[0]:
-            return Apart.QUARANTINED, f"rule {number}"
-    return Apart.QUARANTINED, "by hand"
+            return f"rule {number}"
+    return "by hand"
 
 
 def _worth(result: Result, number: int, table: Table, row: int) -> Iterator[WorthStep]:

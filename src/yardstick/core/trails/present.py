@@ -74,6 +74,25 @@ def present_of(table: Table, statuses: Table) -> Present:
     return Present(merged(own_word, words), stage, worth, owner)
 
 
+def latest_said(table: Table, statuses: Table, name: str) -> Text:
+    """(n,) text: what `statuses` said last of each record in a column that records themselves have not.
+
+    Parameters
+    ----------
+    table, statuses : see `present_of`
+    name : a text column of `statuses`
+    """
+    said = statuses.text(name)
+    order = _latest_rows(statuses)
+    rows = order[said.filled()[order]]
+    last = np.full(len(statuses.text("record_id").values) + 1, -1, np.int64)
+    last[statuses.text("record_id").codes[rows]] = rows
+    row = last[_records(table, statuses)]
+    if not len(statuses):
+        return Text.blank(len(table))
+    return said.take(np.maximum(row, 0)).where(row >= 0, Text.blank(len(table)))
+
+
 UPDATED = "updated"
 """In place of a word: whatever was said last of a record (R22)."""
 

@@ -8,10 +8,11 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator, Field, PlainSerializer
 
 from yardstick.core.base.schema import SCHEMA
-from yardstick.core.plan.gathering_phase import DATE_ORDERS, Join, Replacement, Source, Split
+from yardstick.core.base.words import fold
+from yardstick.core.plan.gathering_phase import DATE_ORDERS, Join, KeptList, Replacement, Source, Split
 
 from .part_fields import Currency, Day, Name, SettingsPart, Word, check_zone, described_field
-from .section import GATHER, Section
+from .section import GATHER, RecordPart, Section
 from .what_changes import FIGURES, FILES, SHOWN
 
 _WORDS = {"space": " ", "tab": "\t"}
@@ -213,4 +214,29 @@ SOURCE = Section(
     changes=FILES,
     except_for={"click_mark": FIGURES, **dict.fromkeys(("starts", "ends", "expected_days"), SHOWN)},
     check=_check_zones,
+)
+
+
+class RecordListPart(RecordPart):
+    """A list of records under a name."""
+
+    core = KeptList
+
+    name: Name = described_field("What the list is called.", "Lost by source")
+    asked: Word = described_field(
+        "What it asks, as its address has it.", "by=latest_source&where=counts is word", default=""
+    )
+
+
+RECORD_LIST = Section(
+    "record_list",
+    RecordListPart,
+    plan_field="record_lists",
+    title="Lists of records",
+    one="list",
+    purpose="Leads, orders and deals filtered and grouped, to be opened again.",
+    columns=("name", "asked"),
+    place=GATHER,
+    changes=SHOWN,
+    once=(("the list", lambda part: [fold(part.name)]),),
 )

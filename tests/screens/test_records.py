@@ -1,0 +1,80 @@
+"""Records as an analyst asks for them: grouped, across, opened, kept under a name, words given a meaning."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from planned_week import planned_week_files
+from screens.steps import keep_tried
+from screens.test_looks import AXE, FOUND_BY_AXE
+
+pytestmark = pytest.mark.screens
+STATUSES = "record_id,occurred_at,status\no30,2026-03-20T09:00:00+10:30,lost\n"
+
+
+@pytest.fixture
+def loaded(page, give):
+    give([*planned_week_files(), ("statuses.csv", STATUSES.encode())])
+    return page
+
+
+def test_from_a_word_to_its_meaning_and_from_a_figure_to_the_record(loaded):
+    page = loaded
+    page.goto("/gather")
+    page.get_by_role("link", name="Records: what became of each?").click()
+    words = page.get_by_role("region", name="Words without a meaning")
+    expect(words).to_contain_text("“lost”: 1 record, 40.00")
+    page.get_by_role("button", name="lost does not count").click()
+    keep_tried(page, "Value moved 40.00 AUD")
+    expect(words).to_have_count(0)
+    ties = page.get_by_role("status").filter(has_text="count")
+    expect(ties).to_contain_text("18 records")
+    page.get_by_role("button", name="does not count", exact=True).click()
+    expect(ties).to_contain_text("1 record, 40.00")
+    groups = page.get_by_role("region", name="Groups")
+    groups.get_by_role("button", name=re.compile("latest source ostrel, status lost")).click()
+    listed = page.get_by_role("region", name="Records listed")
+    expect(listed.get_by_role("row")).to_have_count(2)
+    listed.get_by_role("link", name="ticket o30").click()
+    expect(page.get_by_role("status")).to_contain_text("“lost” does not count")
+    page.keyboard.press("Escape")
+    expect(listed).to_be_visible()
+    page.get_by_role("button", name="Remove: status is lost").click()
+    expect(page).not_to_have_url(re.compile("where=status"))
+
+
+def test_a_list_is_kept_under_a_name_and_opened_again(loaded):
+    page = loaded
+    page.goto("/records?by=goal&across=counts&where=table+is+order")
+    expect(page.get_by_role("region", name="Groups")).to_contain_text("goal across counts")
+    page.get_by_role("textbox", name="Name of this list").fill("Orders by state")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Orders by state", exact=True)).to_be_visible()
+    page.goto("/records")
+    page.get_by_role("button", name="Orders by state", exact=True).click()
+    expect(page).to_have_url(re.compile(r"across=counts.*where=table"))
+    expect(page.get_by_role("status").filter(has_text="count")).to_contain_text("12 records")
+    page.get_by_role("button", name="Remove the list Orders by state").click()
+    expect(page.get_by_role("button", name="Orders by state", exact=True)).to_have_count(0)
+
+
+def test_days_without_records_say_where_they_are(loaded):
+    page = loaded
+    page.goto("/records?from=2026-05-01&to=2026-05-31")
+    expect(page.get_by_text("None on these days; 18 on other days.")).to_be_visible()
+    page.get_by_role("button", name="Show all").click()
+    expect(page.get_by_role("status").filter(has_text="count")).to_contain_text("18 records")
+
+
+@pytest.mark.parametrize("width", [1280, 1024, 390])
+def test_it_can_be_read_on_any_width(loaded, width):
+    page = loaded
+    page.set_viewport_size({"width": width, "height": 844})
+    page.goto("/records?by=goal&across=counts&list=yes&columns=reason")
+    expect(page.get_by_role("region", name="Records listed")).to_be_visible()
+    page.evaluate(AXE)
+    assert page.evaluate(FOUND_BY_AXE, None) == []
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
