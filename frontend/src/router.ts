@@ -19,6 +19,7 @@ export const router = createRouter({
     { path: '/invoices', name: 'invoices', component: () => import('./stations/gather/InvoiceView.vue') },
     { path: '/ads', name: 'ads', component: () => import('./stations/gather/AuditView.vue') },
     { path: '/records', name: 'records', component: () => import('./stations/gather/RecordsView.vue') },
+    { path: '/matters', name: 'matters', component: () => import('./stations/gather/MattersView.vue') },
     { path: '/weigh', name: 'weigh', component: () => import('./stations/weigh/WeighView.vue') },
     { path: '/findings', name: 'findings', component: () => import('./stations/weigh/FindingsView.vue') },
     { path: '/record', name: 'record', component: () => import('./stations/weigh/RecordView.vue') },
@@ -40,6 +41,7 @@ const PAGES: Record<string, string> = {
   findings: 'Findings',
   record: 'Record',
   records: 'Records',
+  matters: 'Matters',
   person: 'Person',
 }
 

@@ -62,6 +62,10 @@ class Weighed:
         """Rows that do not count, with their reasons; `line` is a row's number from 1."""
         return self._typed("rejected")
 
+    def matters(self) -> Any:
+        """What is open, by what is at stake (R30)."""
+        return self._typed("matters")
+
     def verdicts(self) -> Any:
         """Which campaigns to grow, keep or cut (R25); only with `certainty=True`."""
         return self._typed("verdicts")

@@ -154,3 +154,17 @@ def test_a_person_can_be_read_on_any_width(loaded, width):
     page.evaluate(AXE)
     assert page.evaluate(FOUND_BY_AXE, None) == []
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+
+
+def test_all_that_a_test_made_is_taken_out_in_one_act_and_put_back_with_one_key(loaded):
+    page = loaded
+    page.goto("/person?table=visits&id=v09")
+    page.get_by_role("button", name="Take out all 3").click()
+    keep_tried(page, "Value moved 90.90 AUD")
+    expect(page.get_by_role("region", name="What it did").get_by_role("row")).to_have_count(2)
+    page.goto("/record?table=conversions&id=o3")
+    expect(page.get_by_role("status")).to_contain_text("Quarantined by hand")
+    page.keyboard.press("u")
+    expect(page.get_by_role("status")).to_contain_text("Counts")
+    page.keyboard.press("p")
+    expect(page.get_by_role("button", name="Take out all 3")).to_be_visible()

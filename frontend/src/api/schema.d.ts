@@ -1422,6 +1422,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/matters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Matters
+         * @description What is open, with the rows that each matter is made of.
+         */
+        get: operations["matters_matters_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/matters.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Matters File
+         * @description What is open as a file.
+         */
+        get: operations["matters_file_matters__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/weigh/board": {
         parameters: {
             query?: never;
@@ -2979,6 +3019,48 @@ export interface components {
             after: string;
         };
         /**
+         * MatterRow
+         * @description A row of a matter.
+         *
+         *     Attributes
+         *     ----------
+         *     table, id : which it is
+         *     at : instant as ISO 8601 text in UTC
+         *     value : minor units of the home currency that it puts at stake; None where rows have none
+         *     beside : the row to be seen beside it
+         */
+        MatterRow: {
+            /** Table */
+            table: string;
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Value */
+            value: number | null;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+            beside?: components["schemas"]["MatterRow"] | null;
+        };
+        /**
+         * MattersOut
+         * @description What is open, the largest stake first; money in minor units of the home currency.
+         */
+        MattersOut: {
+            /** Matters */
+            matters: components["schemas"]["OpenMatter"][];
+            /** Currency */
+            currency: string;
+            /** Minor Digits */
+            minor_digits: number;
+            /** Time Zone */
+            time_zone: string;
+            /** Fingerprint */
+            fingerprint: string;
+        };
+        /**
          * Mend
          * @description What would mend cells of one column.
          *
@@ -3096,6 +3178,37 @@ export interface components {
             plan: number;
             /** Running */
             running: components["schemas"]["JobState"][];
+        };
+        /**
+         * OpenMatter
+         * @description A matter as a list shows it.
+         *
+         *     Attributes
+         *     ----------
+         *     kind, object : which it is
+         *     first_day : ISO 8601
+         *     rows, value : in the settings' range; value in minor units, None where none is at stake
+         *     rule : when it is found, with its threshold
+         *     mendings : words for what mends it
+         *     listed : its first rows, over all days
+         */
+        OpenMatter: {
+            /** Kind */
+            kind: string;
+            /** Object */
+            object: string[];
+            /** First Day */
+            first_day: string;
+            /** Rows */
+            rows: number;
+            /** Value */
+            value: number | null;
+            /** Rule */
+            rule: string;
+            /** Mendings */
+            mendings: string[];
+            /** Listed */
+            listed: components["schemas"]["MatterRow"][];
         };
         /**
          * Opening
@@ -11502,6 +11615,172 @@ export interface operations {
                 from?: string | null;
                 to?: string | null;
             };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx" | "parquet" | "jsonl";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    matters_matters_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MattersOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    matters_file_matters__kind__get: {
+        parameters: {
+            query?: never;
             header?: never;
             path: {
                 kind: "csv" | "xlsx" | "parquet" | "jsonl";

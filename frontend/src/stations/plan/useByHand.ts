@@ -58,11 +58,18 @@ export function useByHand() {
       (list) => decided(list, one, out),
       `record ${one.id} ${out ? 'taken out' : 'put back'}`,
     )
+  /** All that one test made, in one act and with one undo. */
+  const takeOutAll = (all: readonly ByHand[]) =>
+    edit(
+      'record',
+      (list) => all.reduce((now: Rec[], one) => decided(now, one, true), list),
+      `record ${all[0]?.id ?? ''} and ${all.length - 1} more taken out`,
+    )
   const separate = (first: string, second: string) =>
     edit('separate', (list) => [...list, { first, second }], `separation ${first} added`)
   const giveMeaning = (word: string, means: string) =>
     edit('status', (list) => [...list, { word, means }], `status word ${word} added`)
   const takeBack = () => (last.value && !busy.value ? undo.mutate(undefined) : false)
   const error = computed(() => plan.error.value ?? change.error.value ?? undo.error.value)
-  return { put, separate, giveMeaning, takeBack, last, busy, error }
+  return { put, takeOutAll, separate, giveMeaning, takeBack, last, busy, error }
 }

@@ -8,7 +8,7 @@ import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useBack } from '../../shared/useBack'
 import WorkingNote from '../../shared/WorkingNote.vue'
-import { useByHand } from '../plan/useByHand'
+import { useByHand, type ByHand } from '../plan/useByHand'
 import PersonRows from './PersonRows.vue'
 import PersonThreads from './PersonThreads.vue'
 import { useQuestion } from './question'
@@ -25,6 +25,12 @@ const found = useQuery({
   },
 })
 const person = computed(() => found.data.value)
+/** Its rows that are no test yet, as the list of records by hand names them. */
+const counting = computed(() =>
+  (person.value?.rows ?? [])
+    .filter((row) => row.apart !== 'test' && row.apart !== 'quarantined')
+    .map(({ table, id }) => ({ table: table as ByHand['table'], id })),
+)
 const byHand = useByHand()
 const { last, busy, error } = byHand
 const back = useBack('table', 'id')
@@ -37,6 +43,16 @@ useKeys({ u: byHand.takeBack })
       {{ person?.name || 'Person' }} <small class="quiet">of {{ id }}</small>
     </h1>
     <span class="aside no-print">
+      <button
+        v-if="counting.length > 1 && !person?.more_rows"
+        type="button"
+        class="tool"
+        :disabled="busy"
+        title="Its visits and records, as of a test"
+        @click="byHand.takeOutAll(counting)"
+      >
+        Take out all {{ counting.length }}
+      </button>
       <FindAnything />
       <button
         v-if="last"

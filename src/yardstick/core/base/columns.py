@@ -90,6 +90,18 @@ class Text:
         found: Flags = self.codes == code if code >= 0 else np.zeros(len(self.codes), np.bool_)
         return found
 
+    def codes_of(self, values: Sequence[str]) -> list[int]:
+        """The code of each of some values, -1 where a value is not there; the many are gone through once."""
+        if isinstance(self.values, Values):
+            import pyarrow as pa
+            import pyarrow.compute as pc
+
+            held = self.values.arrow
+            found = pc.index_in(pa.array(values, held.type), value_set=held)
+            return [-1 if code is None else int(code) for code in found.to_pylist()]
+        known = {value: code for code, value in enumerate(self.values)}
+        return [known.get(value, -1) for value in values]
+
     def test_containing(self, needle: str, holds: Callable[[str], bool]) -> Flags:
         """(n,) bool: whether each row's value passes a test that none passes which, folded, is without `needle`.
 

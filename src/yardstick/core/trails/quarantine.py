@@ -94,11 +94,12 @@ def quarantined(
                 break
         else:
             out |= fits
-    ids = table.text(ROW_ID[table.name])
-    for state in reading.records:
-        if state.table == table.name:
-            mine = ids.test(lambda text, want=state.id: text.strip() == want)  # type: ignore[misc]
-            out[mine] = state.state == "quarantined"
+    by_hand = {state.id: state.state for state in reading.records if state.table == table.name}
+    if by_hand:
+        ids = table.text(ROW_ID[table.name]).trimmed()
+        for code, state in zip(ids.codes_of(list(by_hand)), by_hand.values(), strict=True):
+            if code >= 0:
+                out[ids.codes == code] = state == "quarantined"
     return out
 
 

@@ -9,13 +9,14 @@ from collections.abc import Iterable, Iterator, Sequence
 from decimal import ROUND_HALF_EVEN, Context, Decimal
 from fractions import Fraction
 
-from yardstick.core.base.day_numbers import instant_text
+from yardstick.core.base.day_numbers import day_text, instant_text
 from yardstick.core.base.notes import Finding, Rejected
 from yardstick.core.credit.credit import WHOLE
 from yardstick.core.report.figures import Figures, Sums
 from yardstick.core.report.judged import Judged
 from yardstick.core.report.maturity import SALES
 from yardstick.core.report.weigh import Result
+from yardstick.core.settling.matters import find_matters
 
 REPORT_COLUMNS = (
     "touches",
@@ -216,3 +217,17 @@ def maturity_rows(judged: Judged) -> Iterator[list[str]]:
             continue
         for days, come in enumerate(one.come):
             yield [kind, str(days), figure(one.share(days)), credit(Fraction(come, int(WHOLE)))]
+
+
+MATTER_COLUMNS = ("kind", "object", "first_day", "rows", "spend", "value", "words", "state")
+OPEN = "open"
+"""Every matter of a folder is open: what was accepted or mended, a workspace knows."""
+
+
+def matter_rows(result: Result) -> Iterator[Sequence[str]]:
+    """The cells of `matters.csv`: what is open in a result (R30)."""
+    digits = result.plan.money.minor_digits
+    for one in find_matters(result):
+        amounts = ("" if amount is None else money(amount, digits) for amount in (one.spend, one.value))
+        said = (" / ".join(one.object), day_text(one.first_day), str(one.rows), *amounts)
+        yield (one.kind.name, *said, one.kind.rule, OPEN)

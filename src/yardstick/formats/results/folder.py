@@ -26,6 +26,7 @@ from ..sources.sum_rows import Watched
 from .csv_out import (
     CREDIT_COLUMNS,
     FINDING_COLUMNS,
+    MATTER_COLUMNS,
     MATURITY_COLUMNS,
     REJECTED_COLUMNS,
     REPORT_COLUMNS,
@@ -34,6 +35,7 @@ from .csv_out import (
     finding_rows,
     interval_header,
     interval_rows,
+    matter_rows,
     maturity_rows,
     money,
     rejected_rows,
@@ -112,6 +114,7 @@ def result_tables(result: Result, folder: InputTables, judged: Judged | None = N
         "credits": (CREDIT_COLUMNS, _Again(lambda: credit_rows(result)), ()),
         "findings": (FINDING_COLUMNS, list(finding_rows([*folder.findings, *result.findings], digits)), ("value",)),
         "rejected": (REJECTED_COLUMNS, list(rejected_rows([*folder.rejected, *result.rejected])), ("value",)),
+        "matters": (MATTER_COLUMNS, list(matter_rows(result)), ("object",)),
     }
     if judged is not None:
         tables |= {
@@ -139,7 +142,7 @@ class _Again:
 def write_results(
     result: Result, folder: InputTables, out: Path, format: str = "csv", judged: Judged | None = None
 ) -> None:
-    """Write result, credits, findings and rejected in a format, and summary.json, each whole or not at all.
+    """Write result, credits, findings, rejected and matters in a format, and summary.json, each whole or not at all.
 
     Parameters
     ----------
@@ -168,7 +171,7 @@ def write_results(
     _write(out / "summary.json", f"{text}\n".encode())
 
 
-RESULTS = ("result", "credits", "findings", "rejected", "verdicts", "intervals", "maturity")
+RESULTS = ("result", "credits", "findings", "rejected", "matters", "verdicts", "intervals", "maturity")
 """Names of the tables of a result, see `result_tables`."""
 
 

@@ -15,7 +15,7 @@ import pyarrow.parquet as pq
 
 from .csv_out import table_text
 
-COUNTS = ("touches", "impressions", "clicks", "line", "days")
+COUNTS = ("touches", "impressions", "clicks", "line", "days", "rows")
 CREDITS = ("leads", "good_leads", "conversions", "sales", "new_customers", "share", "credits")
 """Numbers, too: as decimals of ten places a notebook shows their 0 as 0E-10."""
 CLAIMED = ("claimed_conversions",)

@@ -1,0 +1,1 @@
+"""Kinds of matters, a module each."""
