@@ -13,7 +13,7 @@ from yardstick.core.plan.costing_phase import OtherCost
 from yardstick.core.plan.counting_phase import Goal
 from yardstick.core.plan.crediting_phase import Yardstick
 from yardstick.core.plan.plan import plan_of
-from yardstick.core.plan.reading_phase import Condition, QuarantineRule
+from yardstick.core.plan.reading_phase import Condition, QuarantineRule, RecordState
 from yardstick.core.report.breakdown import Breakdown
 from yardstick.core.report.judged import judge_result
 from yardstick.core.report.maturity import SALES
@@ -74,6 +74,17 @@ def test_another_name_moves_nothing_and_is_said(week):
     assert trial.renamed == [(("named", (WHALE,)), ("named", ("Whale season",)))]
     judged = [(result, judge_result(result.prepared.tables, result)) for result in results]
     assert turned(trial, judged[0], judged[1]) == []
+
+
+def test_what_counts_no_more_is_told_apart_from_what_is_a_test(week):
+    tests = (QuarantineRule((Condition("email_host", "is", ("freight.example",)),)),)
+    trial, _ = tried(week, quarantine=(*week[1].reading.quarantine, *tests))
+    assert (trial.quarantined, trial.records) == (2, -1)
+    trial, _ = tried(week, records=(RecordState("conversions", "o7", "counted"),))
+    assert (trial.quarantined, trial.records) == (-1, 1)
+    # Of the freight customer's two leads both count.
+    trial, _ = tried(week, goals=(Goal("lead", "lead", "every"), Goal("ticket", "sale", "every")))
+    assert (trial.quarantined, trial.records) == (0, 1)
 
 
 def test_of_two_reports_those_yardsticks_are_compared_that_both_have(week):

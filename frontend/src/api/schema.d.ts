@@ -5021,6 +5021,7 @@ export interface components {
          *     move from row to row, or come or go; `rows` are those that move most, `moved` how many do, `elsewhere` how many
          *     more under other yardsticks; `renamed` are rows that are called otherwise; `yardsticks_gone` and `yardsticks_come`
          *     those of one plan alone; `still_one` are identifiers that it separates and that other rows keep one person;
+         *     `records` says how many more records count, `quarantined` how many more rows are test records;
          *     `was_...` and `fingerprint_before` are of the report on the plan as it stands.
          */
         TrialOut: {
@@ -5098,6 +5099,16 @@ export interface components {
              * @default []
              */
             still_one: components["schemas"]["StillOne"][];
+            /**
+             * Records
+             * @default 0
+             */
+            records: number;
+            /**
+             * Quarantined
+             * @default 0
+             */
+            quarantined: number;
             /**
              * Was Currency
              * @default

@@ -17,6 +17,13 @@ export function trialWords(trial: Trial): string {
   if (trial.spend) words.push(`spend moved ${amount(trial.spend)}`)
   if (trial.leads) words.push(`leads moved ${credit(trial.leads)}`)
   if (trial.sales && !trial.value) words.push(`sales moved ${credit(trial.sales)}`)
+  const { records, quarantined } = trial
+  const many = (number: number, what: string) => `${count(number)} ${number === 1 ? what : `${what}s`}`
+  if (quarantined > 0) words.push(`${many(quarantined, 'row')} quarantined`)
+  else if (quarantined < 0) words.push(`${many(-quarantined, 'row')} put back`)
+  else if (records < 0)
+    words.push(`${many(-records, 'record')} ${records === -1 ? 'counts' : 'count'} no more`)
+  else if (records > 0) words.push(`${many(records, 'more record')} ${records === 1 ? 'counts' : 'count'}`)
   const rows = (number: number) => `${count(number)} ${number === 1 ? 'row' : 'rows'}`
   if (!words.length && trial.moved) words.push(`other figures in ${rows(trial.moved)}`)
   else if (!words.length && trial.elsewhere)

@@ -60,6 +60,7 @@ class TrialOut(BaseModel):
     move from row to row, or come or go; `rows` are those that move most, `moved` how many do, `elsewhere` how many
     more under other yardsticks; `renamed` are rows that are called otherwise; `yardsticks_gone` and `yardsticks_come`
     those of one plan alone; `still_one` are identifiers that it separates and that other rows keep one person;
+    `records` says how many more records count, `quarantined` how many more rows are test records;
     `was_...` and `fingerprint_before` are of the report on the plan as it stands.
     """
 
@@ -79,6 +80,8 @@ class TrialOut(BaseModel):
     yardsticks_gone: list[str] = []
     yardsticks_come: list[str] = []
     still_one: list[StillOne] = []
+    records: int = 0
+    quarantined: int = 0
     was_currency: str = ""
     currency: str = ""
     was_minor_digits: int = 2
@@ -124,6 +127,8 @@ def trial_out(tried: PlanTrial) -> TrialOut:
         yardsticks_gone=list(trial.yardsticks_gone),
         yardsticks_come=list(trial.yardsticks_come),
         still_one=list(trial.still_one),
+        records=trial.records,
+        quarantined=trial.quarantined,
         was_currency=before.plan.money.home_currency,
         currency=after.plan.money.home_currency,
         was_minor_digits=before.plan.money.minor_digits,

@@ -79,6 +79,8 @@ class Trial:
     yardsticks_gone, yardsticks_come : names of those that one of the plans lacks
     ties_moved : whether a part of the tie line is another
     still_one : identifiers that the changes separate and that other rows keep one person
+    records : how many more records count afterwards, less than 0 where fewer do, whatever the range
+    quarantined : how many more visits and records are quarantined
     """
 
     by: Breakdown
@@ -94,6 +96,8 @@ class Trial:
     yardsticks_come: tuple[str, ...]
     ties_moved: bool
     still_one: tuple[StillOne, ...]
+    records: int
+    quarantined: int
 
     @property
     def amounts(self) -> bool:
@@ -162,7 +166,15 @@ def compare(before: Result, after: Result, yardstick: str) -> Trial:
         yardsticks_come=tuple(name for name in after.ledger.yardsticks if name not in names),
         ties_moved=_ties(before, names) != _ties(after, names),
         still_one=_still_one(before, after),
+        records=int(after.counted.flags.sum()) - int(before.counted.flags.sum()),
+        quarantined=_quarantined(after) - _quarantined(before),
     )
+
+
+def _quarantined(result: Result) -> int:
+    """Visits and records that are test records (R9)."""
+    tests = result.prepared.quarantine
+    return int(tests.visits.sum()) + int(tests.leads.sum()) + int(tests.conversions.sum())
 
 
 def _still_one(before: Result, after: Result) -> tuple[StillOne, ...]:
