@@ -29,21 +29,24 @@ export function useListEdit() {
   const change = useChangeRecords()
   /** One after the other: each begins with the list that the one before it left. */
   let before: Promise<unknown> = Promise.resolve()
+  function after(work: () => Promise<unknown>) {
+    before = before.then(work).catch(() => {})
+  }
   function edit(section: SectionName, make: (list: Rec[]) => Rec[], what: string) {
-    before = before.then(async () => {
+    after(async () => {
       // A key that comes before the plan is there waits for it.
       const now = plan.data.value ?? (await plan.refetch()).data
       if (!now) return
       const records = make((now.sections[section] ?? []) as Rec[])
-      await change.mutateAsync({ section, basis: now.basis, records, what }).catch(() => {})
+      await change.mutateAsync({ section, basis: now.basis, records, what })
     })
   }
-  return { plan, change, edit }
+  return { plan, change, edit, after }
 }
 
 /** What is decided of records by hand, one or all with a word: each is an edit of the plan, on trial, with its undo. */
 export function useByHand() {
-  const { plan, change, edit } = useListEdit()
+  const { plan, change, edit, after } = useListEdit()
   const undo = useUndoPlan()
   /** The latest change of the plan, if it is one of these: another is undone where it can be seen. */
   const last = computed(() => {
@@ -69,7 +72,11 @@ export function useByHand() {
     edit('separate', (list) => [...list, { first, second }], `separation ${first} added`)
   const giveMeaning = (word: string, means: string) =>
     edit('status', (list) => [...list, { word, means }], `status word ${word} added`)
-  const takeBack = () => (last.value && !busy.value ? undo.mutate(undefined) : false)
+  const takeBack = () =>
+    after(async () => {
+      if (!plan.data.value) await plan.refetch()
+      if (last.value) await undo.mutateAsync(undefined)
+    })
   const error = computed(() => plan.error.value ?? change.error.value ?? undo.error.value)
   return { put, takeOutAll, separate, giveMeaning, takeBack, last, busy, error }
 }
