@@ -208,7 +208,9 @@ function take(at: number, file: FileRehearsal) {
 <style scoped>
 .aside {
   display: flex;
-  gap: 14px;
+  flex-wrap: wrap;
+  justify-content: flex-end;
+  gap: 4px 14px;
   align-items: center;
 }
 
