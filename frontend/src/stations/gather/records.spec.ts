@@ -36,3 +36,8 @@ describe('groups by two fields', () => {
 it('a value that says nothing is asked for as empty', () => {
   expect([isValue('owner', ''), isValue('owner', 'Ines')]).toEqual(['owner is empty', 'owner is Ines'])
 })
+
+it('a value that begins as an operator does is no operator', () => {
+  expect(isValue('good', 'not good')).toBe('good in list not good')
+  expect(isValue('owner', 'Notker')).toBe('owner is Notker')
+})

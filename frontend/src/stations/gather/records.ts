@@ -57,9 +57,13 @@ export function valueWords(value: string, field = ''): string {
   return /^(first|latest)_/.test(field) ? 'no trail' : 'nothing said'
 }
 
-/** The condition that a field has a value. */
-export const isValue = (field: string, value: string): string =>
-  value ? `${field} is ${value}` : `${field} is empty`
+/** The condition that a field has a value. "is not good" would be read as another operator than "is" with "not good". */
+export function isValue(field: string, value: string): string {
+  if (!value) return `${field} is empty`
+  const how =
+    /^(not|empty|there|in|one|none|between)\b/i.test(value) && !value.includes('|') ? 'in list' : 'is'
+  return `${field} ${how} ${value}`
+}
 
 const MOST_COLUMNS = 11
 export const REST = '\u0000rest'

@@ -15,6 +15,7 @@ import numpy.typing as npt
 
 from .text_bytes import edges_printed
 from .values import Values
+from .words import fold
 
 Ints = npt.NDArray[np.int64]
 Codes = npt.NDArray[np.int32]
@@ -102,20 +103,25 @@ class Text:
         known = {value: code for code, value in enumerate(self.values)}
         return [known.get(value, -1) for value in values]
 
-    def test_containing(self, needle: str, holds: Callable[[str], bool]) -> Flags:
-        """(n,) bool: whether each row's value passes a test that none passes which, folded, is without `needle`.
+    def test_folded(self, needle: str, how: str) -> Flags:
+        """(n,) bool: whether each row's value, folded, is, begins with or contains a text.
 
         Parameters
         ----------
         needle : folded text
-        holds : the test; of large columns it is asked of those values alone that may pass
+        how : "is", "begins" or "contains"
         """
-        may = _may_contain(self.values, needle)
-        if may is None:
-            return self.test(holds)
-        table = np.zeros(len(self.values), np.bool_)
-        for code in np.flatnonzero(may).tolist():
-            table[code] = holds(self.values[code])
+        holds: dict[str, Callable[[str], bool]] = {
+            "is": needle.__eq__,
+            "begins": lambda text: text.startswith(needle),
+            "contains": lambda text: needle in text,
+        }
+        test = holds[how]
+        if not isinstance(self.values, Values) or len(self.values) < _MANY:
+            return self.test(lambda text: test(fold(text)))
+        table = _plainly_folded(self.values, needle, how)
+        for code in np.flatnonzero(_folds_otherwise(self.values)).tolist():
+            table[code] = test(fold(self.values[code]))
         return table[self.codes] if len(self.codes) else np.empty(0, np.bool_)
 
     def filled(self) -> Flags:
@@ -176,21 +182,28 @@ def _code_of(values: Sequence[str], value: str) -> int:
     return next((code for code, known in enumerate(values) if known == value), -1)
 
 
-def _may_contain(values: Sequence[str], needle: str) -> Flags | None:
-    """Of large lists the values that may contain a text once they are folded; None: look at each value."""
-    if not isinstance(values, Values) or len(values) < _MANY:
-        return None
+def _plainly_folded(values: Values, needle: str, how: str) -> Flags:
+    """What holds of values of visible ASCII, which fold to their small letters."""
     import pyarrow.compute as pc
 
-    # A text of visible ASCII folds to its small letters; what any other folds to is not told from here.
-    has = pc.match_substring(values.arrow, needle, ignore_case=True)
+    if how == "is":
+        found = pc.equal(pc.ascii_lower(values.arrow), needle)
+    else:
+        work = pc.starts_with if how == "begins" else pc.match_substring
+        found = work(values.arrow, needle, ignore_case=True)
+    out: Flags = np.array(found.to_numpy(zero_copy_only=False), np.bool_)
+    return out
+
+
+def _folds_otherwise(values: Values) -> Flags:
+    """Values with anything but visible ASCII: how they fold is asked of each."""
+    import pyarrow.compute as pc
 
     def work(more: Any, before: Flags | None) -> Flags:
         found = pc.match_substring_regex(more, r"[^\x21-\x7e]").to_numpy(zero_copy_only=False)
         return found if before is None else np.concatenate([before, found])
 
-    found: Flags = has.to_numpy(zero_copy_only=False) | values.known("folds otherwise", None, work)
-    return found
+    return values.known("folds otherwise", None, work)
 
 
 def _blank_of(values: Sequence[str]) -> int | None:

@@ -341,22 +341,28 @@ def _reason_axis(prepared: PreparedData, trails: Trails) -> Axis:
     return Axis(of_trail[owner], None, spend, False, ["", *REASONS], of_trail)
 
 
-def _conversion_axis(name: str, prepared: PreparedData, trails: Trails) -> Axis:
-    """Fields that a conversion carries and a touch does not."""
-    if name == REASON:
-        return _reason_axis(prepared, trails)
+def codes_of_conversions(name: str, prepared: PreparedData) -> tuple[Ints, list[str]]:
+    """(c,) int64: the number of each conversion in a field of its own but its reason, and what the numbers show."""
     text = _text_of(name, prepared)
     known = {*text.values, *(prepared.lines.product.values if name == PRODUCT else ())}
     names = sorted(known - {""})
     place = {v: i for i, v in enumerate(names, 1)}
     number = np.array([place.get(v, 0) for v in text.values], np.int64)
-    codes = number[text.codes] if len(text) else np.empty(0, np.int64)
+    return number[text.codes] if len(text) else np.empty(0, np.int64), ["", *names]
+
+
+def _conversion_axis(name: str, prepared: PreparedData, trails: Trails) -> Axis:
+    """Fields that a conversion carries and a touch does not."""
+    if name == REASON:
+        return _reason_axis(prepared, trails)
+    codes, shown = codes_of_conversions(name, prepared)
     spend = np.full(len(prepared.spend_campaign), UNKNOWN, np.int64)
     of_trail = codes[trails.conversion]
     elements = of_trail[trails.owner()]
     lines = None
     if name == PRODUCT and isinstance(trails, LinedTrails):
+        place = {v: i for i, v in enumerate(shown)}
         of_product = np.array([place.get(v, 0) for v in prepared.lines.product.values], np.int64)
         lines = of_product[prepared.lines.product.codes]
         elements = np.where(trails.line >= 0, lines[trails.line], elements)
-    return Axis(elements, None, spend, False, ["", *names], of_trail, lines=lines, is_goal=name == "goal")
+    return Axis(elements, None, spend, False, shown, of_trail, lines=lines, is_goal=name == "goal")

@@ -7,18 +7,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..base.columns import Text
+from ..base.columns import Flags
 from ..base.day_numbers import instant_text
 from ..base.identifiers import phone_id
 from ..base.masking import masked_email, masked_name, masked_phone
 from ..base.schema import ROW_ID
+from ..base.tables import Table
 from ..base.words import fold
 from .read_rows import ReadRows
 
 LEAST = 2
 """Characters of a text that is looked for."""
 MOST_FOUND = 20
-Shown = Callable[[str], str]
 
 
 @dataclass(frozen=True)
@@ -59,55 +59,51 @@ def find_records(read: ReadRows, text: str) -> tuple[list[FoundRecord], int]:
     wanted = fold(text)
     if len(wanted) < LEAST:
         return [], 0
-    found: dict[tuple[str, int], tuple[bool, str, str]] = {}
+    best: list[tuple[bool, bool, bool, int, str, int, str]] = []
+    number = 0
     for name in ("leads", "conversions", "visits"):
         table = getattr(read.tables, name)
-        for column, needle, holds, shown in _fields(name, wanted):
-            if column not in table.columns:
-                continue
-            values = table.text(column)
-            for row in np.flatnonzero(values.test_containing(needle, holds)).tolist():
-                exact = fold(values[row]) == wanted
-                before = found.get((name, row))
-                if before is None or (exact and not before[0]):
-                    found[name, row] = (exact, column, shown(values[row]))
-
-    def rank(key: tuple[str, int]) -> tuple[bool, bool, bool, int]:
-        name, row = key
-        exact, column, _ = found[key]
-        return (
-            not exact,
-            column != ROW_ID[name],
-            name == "visits",
-            -int(getattr(read.tables, name).ints("occurred_at")[row]),
-        )
-
-    first = sorted(found, key=rank)[:MOST_FOUND]
-    return [_found(read, name, row, *found[name, row][1:]) for name, row in first], len(found)
+        by_column = {c: f for c, f in _found_by(table, wanted) if f.any()}
+        if not by_column:
+            continue
+        some = np.flatnonzero(np.logical_or.reduce(list(by_column.values())))
+        number += len(some)
+        own = ROW_ID[name]
+        equal = np.logical_or.reduce([table.text(c).test_folded(wanted, "is") for c in by_column])[some]
+        of_own = by_column[own][some] if own in by_column else np.zeros(len(some), np.bool_)
+        at = table.ints("occurred_at")[some]
+        # Of very many no more are looked at one by one than can be shown.
+        first = np.lexsort((-at, ~of_own, ~equal))[:MOST_FOUND]
+        for place in first.tolist():
+            row = int(some[place])
+            columns = [c for c in by_column if by_column[c][row]]
+            exact = [c for c in columns if fold(table.text(c)[row]) == wanted]
+            column = (exact or columns)[0]
+            best.append((not exact, column != own, name == "visits", -int(at[place]), name, row, column))
+    return [_found(read, name, row, column) for *_, name, row, column in sorted(best)[:MOST_FOUND]], number
 
 
-def _fields(table: str, wanted: str) -> Iterator[tuple[str, str, Callable[[str], bool], Shown]]:
-    """The columns of a table that are looked at, what is surely in those found, how, and how they are shown."""
+_MASKED: dict[str, Callable[[str], str]] = {"email": masked_email, "phone": masked_phone, "name": masked_name}
 
-    def begins(value: str) -> bool:
-        return fold(value).startswith(wanted)
 
+def _found_by(table: Table, wanted: str) -> Iterator[tuple[str, Flags]]:
+    """The columns of a table that are looked at, and the rows found by each."""
+    for column in dict.fromkeys((ROW_ID[table.name], "lead_id", "code", "visitor_id", "click_id", "email")):
+        if column in table.columns:
+            yield column, table.text(column).test_folded(wanted, "begins")
     digits = phone_id(wanted)
-
-    def rings(value: str) -> bool:
-        number = phone_id(value)
-        return len(digits) > LEAST and (number.startswith(digits) or number.endswith(digits.removeprefix("+")))
-
-    for column in dict.fromkeys((ROW_ID[table], "lead_id", "code", "visitor_id", "click_id")):
-        yield column, wanted, begins, str.strip
-    yield "email", wanted, begins, masked_email
-    yield "phone", "", rings, masked_phone
-    yield "name", wanted, lambda value: wanted in fold(value), masked_name
+    if "phone" in table.columns and len(digits) > LEAST:
+        end = digits.removeprefix("+")
+        rings = table.text("phone").map(phone_id)
+        yield "phone", rings.test(lambda number: number.startswith(digits) or number.endswith(end))
+    if "name" in table.columns:
+        yield "name", table.text("name").test_folded(wanted, "contains")
 
 
-def _found(read: ReadRows, name: str, row: int, field: str, shown: str) -> FoundRecord:
+def _found(read: ReadRows, name: str, row: int, field: str) -> FoundRecord:
     table = getattr(read.tables, name)
-    ids: Text = table.text(ROW_ID[name])
+    at = instant_text(int(table.ints("occurred_at")[row]))
     number = row + (len(read.tables.leads) if name == "conversions" else 0)
     what = "" if name == "visits" else read.conversions.goal[number]
-    return FoundRecord(name, ids[row].strip(), instant_text(int(table.ints("occurred_at")[row])), what, field, shown)
+    shown = _MASKED.get(field, str.strip)(table.text(field)[row])
+    return FoundRecord(name, table.text(ROW_ID[name])[row].strip(), at, what, field, shown)

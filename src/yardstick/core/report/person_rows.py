@@ -107,20 +107,23 @@ def joined_by(rows: PersonRows) -> tuple[list[int], dict[int, tuple[int, ...]]]:
     knots: dict[int, tuple[int, ...]] = {}
     part = list(range(len(rows.identifiers)))
     members = {number: [number] for number in part}
-    main = next((held[0] for _, held in rows.together if held), -1)
+    begun, main = next(((at, held[0]) for at, held in rows.together if held), (-1, -1))
+    if main >= 0:
+        by[main] = begun
     for at, held in rows.together:
         parts = sorted({part[number] for number in held})
-        if len(parts) > 1:
-            knots[at] = held
-            kept = part[main] if part[main] in parts else parts[0]
-            for gone in parts:
-                if gone != kept:
-                    members[kept] += members[gone]
-                    for number in members.pop(gone):
-                        part[number] = kept
-        if held and part[main] in (part[number] for number in held):
-            for number in members[part[main]]:
-                by[number] = at if by[number] < 0 else by[number]
+        if len(parts) < 2:
+            continue
+        knots[at] = held
+        kept = part[main] if part[main] in parts else max(parts, key=lambda one: len(members[one]))
+        for gone in parts:
+            if gone != kept:
+                come = members.pop(gone)
+                members[kept] += come
+                for number in come:
+                    part[number] = kept
+                    if kept == part[main]:
+                        by[number] = at
     for number in np.flatnonzero(rows.shared).tolist():
         by[number] = int((rows.carried == number).any(axis=1).argmax())
     return by, knots
@@ -145,14 +148,17 @@ def chain_between(read: ReadRows, first: str, second: str) -> tuple[PersonRows, 
         begin, end = (rows.identifiers.index(one) for one in ends)
         came: dict[int, tuple[int, int]] = {begin: (-1, -1)}
         left = deque([begin])
+        rows_with: dict[int, list[tuple[int, tuple[int, ...]]]] = {}
+        for at, held in rows.together:
+            for number in held:
+                rows_with.setdefault(number, []).append((at, held))
         while left and end not in came:
             number = left.popleft()
-            for at, held in rows.together:
-                if number in held:
-                    for other in held:
-                        if other not in came:
-                            came[other] = (number, at)
-                            left.append(other)
+            for at, held in rows_with.pop(number, ()):
+                for other in held:
+                    if other not in came:
+                        came[other] = (number, at)
+                        left.append(other)
         if end in came:
             chain = []
             while end != begin:

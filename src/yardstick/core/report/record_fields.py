@@ -16,7 +16,7 @@ from ..base.words import collapse, fold
 from ..trails.present import event_instants, latest_said
 from ..trails.trails import Trails
 from .apart import apart_codes, apart_words
-from .breakdown import lay_axis
+from .breakdown import codes_of_conversions, lay_axis
 from .counted import trails_of
 from .weigh import Result
 
@@ -100,17 +100,18 @@ def _own(name: str) -> Callable[[RecordFields], Laid]:
     return lay
 
 
-def _axis(name: str) -> Callable[[RecordFields], Laid]:
-    """A field that reports have, too."""
+def _of_record(name: str) -> Callable[[RecordFields], Laid]:
+    """A field of records that reports have, too."""
+    return lambda of: Laid(*codes_of_conversions(name, of.result.prepared))
 
-    def lay(of: RecordFields) -> Laid:
-        axis = lay_axis(name, of.result.prepared, of.trails)
-        assert axis.trails is not None
-        codes = np.zeros(len(of.result.prepared.conversions), np.int64)
-        codes[of.trails.conversion] = axis.trails
-        return Laid(codes, list(axis.shown))
 
-    return lay
+def _reason(of: RecordFields) -> Laid:
+    """Why a lead has a source: that of its trail (R32)."""
+    axis = lay_axis(REASON, of.result.prepared, of.trails)
+    assert axis.trails is not None
+    codes = np.zeros(len(of.result.prepared.conversions), np.int64)
+    codes[of.trails.conversion] = axis.trails
+    return Laid(codes, list(axis.shown))
 
 
 def _source(name: str, latest: bool) -> Callable[[RecordFields], Laid]:
@@ -193,10 +194,11 @@ def _report_days(length: int) -> Callable[[RecordFields], Laid]:
 
 
 RECORD_FIELDS: Mapping[str, Callable[[RecordFields], Laid]] = {
-    "goal": _axis("goal"),
+    "goal": _of_record("goal"),
     "table": _of_table,
     "counts": lambda of: Laid(apart_codes(of.result), apart_words()),
-    **{name: _axis(name) for name in (*STATES, REASON, PRODUCT, CREATED)},
+    **{name: _of_record(name) for name in (*STATES, PRODUCT, CREATED)},
+    REASON: _reason,
     "pipeline": _pipeline,
     "form": _own("form"),
     **{

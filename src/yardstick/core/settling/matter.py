@@ -5,7 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..base.columns import Ints
+from ..base.days import NO_DAY
 from ..report.weigh import Result
 
 
@@ -78,3 +81,9 @@ class Matter:
     spend: int | None
     value: int | None
     parts: tuple[RowsOf, ...]
+
+
+def days_of_records(result: Result) -> Ints:
+    """(c,) int64: the day that reports set each record on (R22), its own where they set it on none."""
+    conversions = result.prepared.conversions
+    return np.where(conversions.report_day == NO_DAY, conversions.day, conversions.report_day)

@@ -8,7 +8,7 @@ import numpy as np
 
 from ...base.identifiers import IDENTIFIER_KINDS
 from ...report.weigh import Result
-from ..matter import FoundMatter, MatterKind, RowsOf
+from ..matter import FoundMatter, MatterKind, RowsOf, days_of_records
 
 MINUTES = 30
 MINUTE_US = 60_000_000
@@ -36,7 +36,7 @@ def _find(result: Result) -> Iterator[FoundMatter]:
             if mine:
                 numbers = np.array([pair[0] for pair in mine], np.int64)
                 before = np.array([pair[1] for pair in mine], np.int64)
-                days, values = conversions.day[numbers], conversions.value[numbers]
+                days, values = days_of_records(result)[numbers], conversions.value[numbers]
                 parts.append(RowsOf(table, conversions.row[numbers], days, values, conversions.row[before]))
         yield FoundMatter((goal_name, _known_as(result, who)), tuple(parts))
 

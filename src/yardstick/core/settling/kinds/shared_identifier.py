@@ -11,7 +11,7 @@ from ...base.identifiers import IDENTIFIER_KINDS
 from ...report.person_rows import TABLES
 from ...report.weigh import Result
 from ...trails.people import KINDS
-from ..matter import FoundMatter, MatterKind, RowsOf
+from ..matter import FoundMatter, MatterKind, RowsOf, days_of_records
 
 
 def _find(result: Result) -> Iterator[FoundMatter]:
@@ -19,10 +19,11 @@ def _find(result: Result) -> Iterator[FoundMatter]:
     conversions = read.conversions
     leads = len(read.tables.leads)
     values = np.where(result.counted.flags, conversions.value, 0)
+    of_records = days_of_records(result)
     days: tuple[Ints, ...] = (
         read.roles.day[: len(read.tables.visits)],
-        conversions.day[:leads],
-        conversions.day[leads:],
+        of_records[:leads],
+        of_records[leads:],
     )
     worth = (None, values[:leads], values[leads:])
     for kind, value, _ in read.known.people.shared:

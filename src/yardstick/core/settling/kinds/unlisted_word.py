@@ -6,11 +6,10 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ...base.days import NO_DAY
 from ...report.record_fields import RecordFields
 from ...report.record_list import unlisted_words
 from ...report.weigh import Result
-from ..matter import FoundMatter, MatterKind, RowsOf
+from ..matter import FoundMatter, MatterKind, RowsOf, days_of_records
 
 
 def _find(result: Result) -> Iterator[FoundMatter]:
@@ -20,7 +19,7 @@ def _find(result: Result) -> Iterator[FoundMatter]:
     for group in groups:
         assert laid is not None
         mine = np.flatnonzero(laid.codes == laid.shown.index(group.values[0]))
-        days = np.where(conversions.report_day == NO_DAY, conversions.day, conversions.report_day)
+        days = days_of_records(result)
         # What a counting rule drops is a row without value.
         values = np.where(result.counted.flags, conversions.value, 0)
         parts = []
