@@ -182,6 +182,40 @@ def test_edits_of_different_lists_commute(planned_copies, tmp_path_factory, name
     assert outcomes[0] == outcomes[1]
 
 
+BY_HAND = [("visits", "v01"), ("visits", "v30"), ("leads", "l1"), ("leads", "l5"), ("conversions", "o1"), ("conversions", "o7")]  # fmt: skip
+STATES = st.sampled_from(["quarantined", "counted"])
+
+
+@examples(6)
+@given(
+    st.lists(st.tuples(st.sampled_from(BY_HAND), STATES), min_size=1, max_size=4, unique_by=lambda at: at[0]), st.data()
+)
+def test_what_is_set_by_hand_and_returned_in_any_order_leaves_the_same_bytes(
+    planned_copies, tmp_path_factory, steps, data
+):
+    folder = tmp_path_factory.mktemp("hand")
+    desk = planned_copies.copy(folder / "home")
+    standing: dict[tuple[str, str], str] = {}
+
+    def put():
+        records = [{"table": table, "id": row, "state": state} for (table, row), state in standing.items()]
+        edit = records_edit(desk, "record", records)
+        keep_edit(desk, edit, read_plan(desk).basis, attempt(desk, edit).state)
+
+    try:
+        before = kept(desk, folder / "before")
+        for at, state in steps:
+            standing[at] = state
+            put()
+        assert kept(desk, folder / "between") != before
+        for at in data.draw(st.permutations([at for at, _ in steps])):
+            del standing[at]
+            put()
+        assert kept(desk, folder / "after") == before
+    finally:
+        desk.engine.dispose()
+
+
 def test_a_lock_is_tried_as_it_is_kept(planned):
     """An expectation that is locked is refused on trial, too."""
     locked = {"name": NIGHT, "expected_value": "100.00", "locked_on": "2026-03-01"}
