@@ -132,8 +132,8 @@ WEEK_TWO = ByHand(
     | _second("linear", HALF, HALF, (0.5, "450.00"), (0.25, "225.00"), (0.25, "225.00"))
     | _second("position", HALF, HALF, (0.5, "450.00"), (0.1, "90.00"), (0.4, "360.00"))
     | _second("decay", (_BOATS, "38.02"), (1 - _BOATS, "41.98"), (_FREIGHT, "446.43"), (_NONE, "171.47"), (_CARD, "282.10"))
-    | _second("fair_share", HALF, HALF, *[(Fraction(1, 3), "300.00")] * 3)
-    | _second("removal", *[(Fraction(2, 3), "40.00")] * 2, (0.4, "360.00"), (0.2, "180.00"), (0.4, "360.00"), (Fraction(2, 3), "40.00")),
+    | _second("fair_share", HALF, HALF, (Fraction(1, 3), "300.00"), (Fraction(1, 3), "300.00"), (Fraction(1, 3), "300.00"))
+    | _second("removal", (Fraction(2, 3), "40.00"), (Fraction(2, 3), "40.00"), (0.4, "360.00"), (0.2, "180.00"), (0.4, "360.00"), (Fraction(2, 3), "40.00")),
     spend={"Freight Fridays": "45.00", "Two-Island Year Card": "18.60", "Spring Whale Boats": "25.00", "Midnight Boat": "0.00"},
     touches=dict.fromkeys(("Spring Whale Boats", "Two-Island Year Card", "Freight Fridays", "Midnight Boat", ""), 1) | {"no_value": 0},
     no_trail=(0, 1, "15.00"),

@@ -10,15 +10,19 @@ from decimal import Decimal
 import numpy as np
 import pytest
 
+from yardstick.core.base.schema import ROW_ID
 from yardstick.core.links import faults, links
 from yardstick.core.links.checkup import Checker
 from yardstick.core.links.links import LinkMaker, between_rows
 from yardstick.core.reading.freshness import freshness
 from yardstick.core.report.breakdown import Breakdown
+from yardstick.core.report.record_fields import RecordFields
 from yardstick.core.report.record_page import record_page
 from yardstick.core.report.weigh import weigh
+from yardstick.core.settling.matters import find_matters
 from yardstick.demo.files import ledger_text, world_files
 from yardstick.demo.links import ODD_ROWS, demo_links, links_to_check
+from yardstick.demo.lives import DESK
 from yardstick.demo.plan import demo_settings
 from yardstick.demo.troubles import make_troubled_world, spend_id
 from yardstick.demo.world import make_clean_world
@@ -68,7 +72,10 @@ def test_the_size_is_that_of_a_ferry_line(worlds):
     clean = worlds[0].world
     assert 55_000 < len(clean.visits) < 65_000
     assert 1_700 < len(clean.leads) < 2_300
-    assert 3_700 < len(clean.conversions) < 4_700
+    sold = [
+        row for row in clean.conversions if row["status"] != "abandoned" and not row["conversion_id"].startswith("d")
+    ]
+    assert 3_700 < len(sold) < 4_700
     assert {r["currency"] for r in clean.spend} == {"AUD", "NZD", "JPY"}
 
 
@@ -83,7 +90,9 @@ def test_every_changed_row_stands_in_the_ledger_and_no_other(worlds):
     noted = {}
     for trouble in ledger:
         noted.setdefault(trouble.table, set()).update(trouble.rows)
-    for table, column in (("visits", "visit_id"), ("conversions", "conversion_id"), ("leads", "lead_id")):
+    ids = {"visits": "visit_id", "conversions": "conversion_id", "leads": "lead_id", "refunds": "refund_id"}
+    assert all(getattr(clean.world, table) == getattr(troubled.world, table) for table in ("statuses", "deal_contacts"))
+    for table, column in ids.items():
         before = {r[column]: r for r in getattr(clean.world, table)}
         changed = {r[column] for r in getattr(troubled.world, table) if before.get(r[column]) != r}
         twins = Counter(r[column] for r in getattr(troubled.world, table))
@@ -139,7 +148,8 @@ def test_test_records_are_quarantined_and_duplicates_count_once(worlds):
     assert troubled.findings["identical_row"] + troubled.findings["replaced_row"] == len(
         ledger["duplicate_orders"].rows
     )
-    assert len(troubled.result.trails.conversion) == len(clean.result.trails.conversion)
+    more = sum(len(ledger[kind].rows) for kind in ("doubled_orders", "staff_order", "unknown_word"))
+    assert len(troubled.result.trails.conversion) == len(clean.result.trails.conversion) + more
 
 
 def test_refunds_lower_the_books_by_what_was_paid_back(worlds):
@@ -215,7 +225,8 @@ def test_a_source_that_carries_the_placement_is_read_by_an_own_parameter_but_for
 def test_orders_of_several_things_are_shared_by_their_lines(worlds):
     clean = worlds[0]
     rows = {r.by[0]: r.sums for r in clean.by("product").rows if r.yardstick == "linear" and r.bucket == "named"}
-    assert set(rows) == {"Bike space", "Crossing", "Freight or group deal", "Year card"}
+    group = {"Group crossing", "Meals on board", "Coach space"}
+    assert set(rows) == {"Bike space", "Crossing", "Freight or group deal", "Year card"} | group
     bikes = [r for r in clean.world.order_lines if r["product"] == "Bike space"]
     assert 0 < rows["Bike space"].value <= 900 * len(bikes)
     assert clean.findings["lines_differ_from_order"] == 0
@@ -256,6 +267,68 @@ def test_the_links_of_the_demo_world_are_well_but_for_the_two_that_are_alike():
     assert {f.code for link in made for f in link.findings} <= {"not_allowed", "campaign_ended", "naming_pattern"}
     pairs = [(link.url, row) for link, row in zip(made, demo_links(), strict=True)]
     assert [f.code for findings in between_rows(pairs) for f in findings] == ["same_address"] * 2
+
+
+KINDS = {
+    "order_twice": "doubled_orders",
+    "refund_alone": "refund_alone",
+    "shared_identifier": "shared_address",
+    "unlisted_word": "unknown_word",
+}
+"""Kinds of matters, and the trouble of the ledger that each tells."""
+
+
+def test_matters_are_exactly_what_the_ledger_says(worlds):
+    """Of the clean world none; of the troubled one each kind once, with the ledger's rows and money."""
+    clean, troubled, ledger, _ = worlds
+    assert find_matters(clean.result) == []
+    found = find_matters(troubled.result)
+    rows = {}
+    for matter in found:
+        for part in matter.parts:
+            ids = getattr(troubled.result.prepared.tables, part.table).text(ROW_ID[part.table])
+            rows.setdefault(matter.kind.name, set()).update(ids[row] for row in part.rows.tolist())
+    assert rows == {kind: set(ledger[trouble].rows) for kind, trouble in KINDS.items()}
+    stakes = Counter()
+    for matter in found:
+        stakes[matter.kind.name] += matter.value or 0
+    for kind in ("order_twice", "unlisted_word", "refund_alone"):
+        assert stakes[kind] == ledger[KINDS[kind]].money * 100, kind
+
+
+def test_what_became_of_records_is_in_the_figures(worlds):
+    """Deals count once they are signed, with the touches of two people; baskets and what is open count for nothing."""
+    clean = worlds[0]
+    conversions = clean.result.prepared.conversions
+    counted = dict(zip(conversions.id.strings(), clean.result.counted.flags.tolist(), strict=True))
+    rows = {row["conversion_id"]: row for row in clean.world.conversions}
+    signed = {row["record_id"] for row in clean.world.statuses if row.get("status") == "signed"}
+    for name, row in rows.items():
+        assert counted[name] == (row["status"] == "" or (row["status"] == "open" and name in signed)), name
+    assert sum(row["status"] == "abandoned" for row in rows.values()) > 100
+    assert sum(row["status"] == "open" and name not in signed for name, row in rows.items()) > 100
+    shared = {row["deal_id"] for row in clean.world.deal_contacts}
+    assert len(shared & signed) > 20
+    # Both people's touches are in a deal's trail.
+    people = {}
+    trails = clean.result.trails
+    touches = clean.result.prepared.touches
+    for i, conversion in enumerate(trails.conversion.tolist()):
+        mine = [t for t in trails.touch[trails.offsets[i] : trails.offsets[i + 1]].tolist() if t < touches.count]
+        people[conversions.id[conversion]] = {int(touches.person[t]) for t in mine}
+    assert sum(len(people[name]) == 2 for name in shared & signed) > 15
+    assert all(len(persons) <= 1 for name, persons in people.items() if name not in shared)
+    groups = Counter(row["conversion_id"] for row in clean.world.order_lines if row["conversion_id"] in signed)
+    assert len(groups) > 20
+    assert set(groups.values()) == {3}
+    refunded = {row["conversion_id"] for row in clean.world.refunds}
+    assert len(refunded & signed) > 8
+    # People who named the poster, though their first touch was an ad of a search platform.
+    desk = {row["lead_id"] for row in clean.world.leads if row["self_reported"] == DESK}
+    fields = RecordFields(clean.result)
+    first = fields.field("first_source")
+    ads = [first.shown[code] == "quorrin" for code in first.codes.tolist()]
+    assert sum(ad and name in desk for ad, name in zip(ads, conversions.id.strings(), strict=True)) > 20
 
 
 def test_of_300_records_each_page_comes_to_its_value_and_to_what_the_board_says_of_them(worlds):

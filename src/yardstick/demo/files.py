@@ -9,10 +9,11 @@ from pathlib import Path
 from yardstick.core.base.schema import SCHEMA
 from yardstick.formats.results.csv_out import table_text
 
+from .ledger import Trouble
 from .links import links_to_check
 from .plan import demo_settings
 from .reports import report_files
-from .troubles import Trouble, make_troubled_world
+from .troubles import make_troubled_world
 from .world import World, make_clean_world
 
 LEDGER_COLUMNS = ("kind", "table", "rows", "money", "currency", "story", "ids")

@@ -127,6 +127,29 @@ kind = "sale"
 count = "every"
 value = "net"
 click_days = 60
+
+[[goal]]
+name = "deal"
+kind = "sale"
+count = "every"
+value = "net"
+click_days = 60
+
+[[status]]
+word = "open"
+means = "does not count"
+
+[[status]]
+word = "signed"
+means = "counts"
+
+[[status]]
+word = "lost"
+means = "does not count"
+
+[[status]]
+word = "abandoned"
+means = "does not count"
 """ + "".join(
     f"""
 [[platform]]

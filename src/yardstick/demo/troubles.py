@@ -6,34 +6,13 @@ import copy
 import random
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
 from decimal import Decimal
 
+from .ledger import Trouble
 from .places import CAMPAIGNS
 from .plan import TWO_LEGENDS_FROM
+from .record_troubles import RECORD_TROUBLES
 from .world import SEED, Row, World
-
-
-@dataclass(frozen=True)
-class Trouble:
-    """One trouble of the ledger.
-
-    Attributes
-    ----------
-    kind : what it is
-    table : where its rows stand
-    rows : ids of the rows; for spend `day platform campaign`
-    money : what depends on it in the rows' own currency: spend that loses its touches, value refunded or out of place
-    currency : of the money
-    story : how it came about
-    """
-
-    kind: str
-    table: str
-    rows: tuple[str, ...]
-    money: Decimal
-    currency: str
-    story: str
 
 
 def make_troubled_world(clean: World, seed: int = SEED) -> tuple[World, list[Trouble]]:
@@ -71,7 +50,8 @@ def make_troubled_world(clean: World, seed: int = SEED) -> tuple[World, list[Tro
         maker.three_currencies,
     ):
         step()
-    return world, maker.ledger
+    chance = random.Random(seed + 3)
+    return world, [*maker.ledger, *(bring(world, chance) for bring in RECORD_TROUBLES)]
 
 
 def spend_id(row: Row) -> str:
@@ -141,7 +121,7 @@ class _Troubles:
 
     def refunds(self) -> None:
         """Cancelled sailings are refunded, some in part."""
-        tickets = [r for r in self._world.conversions if r["goal"] == "ticket"]
+        tickets = [r for r in self._world.conversions if r["goal"] == "ticket" and not r["status"]]
         rows = self._chance.sample(tickets, len(tickets) // 28)
         money = Decimal(0)
         for row in rows:

@@ -10,6 +10,7 @@ from datetime import date, datetime, timedelta
 from urllib.parse import quote_plus
 from zoneinfo import ZoneInfo
 
+from .lives import DEAL, give_lives
 from .places import CAMPAIGNS, FIRST_DAY, LAST_DAY, PLATFORMS, SITE, THEMES, UNPAID, DemoCampaign
 from .plan import SITES, SITES_FROM, SPOKEN
 from .reports import ads_of, invoices_of
@@ -30,6 +31,9 @@ class World:
     leads: list[Row] = field(default_factory=list)
     conversions: list[Row] = field(default_factory=list)
     order_lines: list[Row] = field(default_factory=list)
+    statuses: list[Row] = field(default_factory=list)
+    refunds: list[Row] = field(default_factory=list)
+    deal_contacts: list[Row] = field(default_factory=list)
     spend: list[Row] = field(default_factory=list)
     rates: list[Row] = field(default_factory=list)
     invoices: list[Row] = field(default_factory=list)
@@ -91,6 +95,7 @@ class _Maker:
                 row[column] = f"{prefix}{i:05d}"
         self._name_leads()
         self._lines()
+        self._live()
         self._spend(days)
         self._rates(days)
         self._world.invoices = invoices_of(self._world.spend)
@@ -230,7 +235,7 @@ class _Maker:
                 "tax": _money(tax),
                 "shipping": _money(fee),
                 "refunded": "",
-                "product": "Year card" if card else "Freight or group deal" if deal else "Crossing",
+                "product": "Year card" if card else DEAL if deal else "Crossing",
                 "status": "",
                 "lead_id": "",
             }
@@ -240,7 +245,7 @@ class _Maker:
         """Deals name the lead they grew from."""
         lead_of = {r["email"]: r["lead_id"] for r in self._world.leads if r["email"]}
         for row in self._world.conversions:
-            if row["product"] == "Freight or group deal":
+            if row["product"] == DEAL:
                 row["lead_id"] = lead_of.get(row["email"], "")
 
     def _lines(self) -> None:
@@ -258,6 +263,13 @@ class _Maker:
                             "total": _money(part),
                         }
                     )
+
+    def _live(self) -> None:
+        """Deals are signed or lost; draws of their own, so that what came before does not hang on them."""
+        world = self._world
+        lives = give_lives(world.leads, world.conversions, world.visits, random.Random(self._people))
+        for table, rows in lives.items():
+            world.tables()[table] += rows
 
     def _spend(self, days: list[date]) -> None:
         chance = self._chance
