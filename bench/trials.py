@@ -70,7 +70,7 @@ def measure(visits: int = 1_000_000, rounds: int = 5) -> dict[str, Took]:
         "reading": reading,
         "record": lambda: record_page(stands, next(number) % len(stands.prepared.conversions)),
         "person": lambda: person_page(stands, "conversions", next(number) % len(tables.conversions)),
-        "find": lambda: find_records(stands.prepared.read, f"c{next(number)}"),
+        "find": lambda: find_records(stands.prepared.read, stands.plan.reading, f"c{next(number)}"),
         "verdicts": lambda: turned(trial, (stands, judged), (changed, judge_result(tables, changed))),
     }
     return interleaved(ways, rounds)

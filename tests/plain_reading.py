@@ -261,6 +261,10 @@ def nested(amount, weights):
     return [((k, *rest), got) for k, unit in zip(order, units, strict=True) for rest, got in nested(unit, groups[k])]
 
 
+OF_CONVERSIONS = {"goal", "product", "customer"}
+"""Fields that a touch alone has no value of."""
+
+
 def weigh_plainly(tables, s, by):
     """rows: {(yardstick, bucket, values): {figure: number}} and credits: {(yardstick, conversion): [(visit, share, value)]}."""
     return read_plainly(tables, s, by)[:2]
@@ -814,6 +818,9 @@ def read_plainly(tables, s, by):
     def key(field, conv, t):
         if field == "product":
             return squeeze(conv.get("product", "")) if conv else ""
+        if field == "customer":
+            sale = conv is not None and conv.get("kind") == "sale"
+            return ("new" if conv["new"] else "returning") if sale else ""
         if field == "goal":
             return conv["goal"]
         if field == "day":
@@ -900,7 +907,7 @@ def read_plainly(tables, s, by):
             return same(r["name"])
         if field == "day":
             return r["day"]
-        if field in ("goal", "product"):
+        if field in OF_CONVERSIONS:
             return None
         if "touch" in r:
             return key(field, None, r["touch"])
@@ -918,7 +925,7 @@ def read_plainly(tables, s, by):
 
     def place(conv, t):
         values = tuple(key(f, conv, t) for f in by)
-        if by[0] == "product" and not values[0]:
+        if by[0] in ("product", "customer") and not values[0]:
             return "no_value", values
         return ("named" if values[0] else "no_value" if t["tagged"] else "untagged"), values
 
@@ -934,7 +941,7 @@ def read_plainly(tables, s, by):
         for path, got in found.items()
         if any(got.values())
     }
-    if not {"goal", "product"} & set(by):
+    if not OF_CONVERSIONS & set(by):
         met |= {place(None, t) for t in shown_touches}
     rows, spend_days = defaultdict(Counter), defaultdict(set)
 
@@ -964,7 +971,7 @@ def read_plainly(tables, s, by):
                 row["value"] += conv["value"]
                 row["sales_value"] += conv["value"] if conv["kind"] != "lead" else 0
                 row["new_customers"] += conv["new"]
-        if not {"goal", "product"} & set(by):
+        if not OF_CONVERSIONS & set(by):
             for t in shown_touches:
                 row = rows[name, *place(None, t)]
                 row["touches"] += 1

@@ -13,7 +13,7 @@ from worlds import choices, into_core, worlds
 from written import written
 from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.reading_phase import Condition, QuarantineRule, Separation
-from yardstick.core.report.find_records import find_records
+from yardstick.core.report.find_records import find_recent, find_records
 from yardstick.core.report.person_page import find_row, person_page
 from yardstick.core.report.person_rows import chain_between, rows_of_person
 from yardstick.core.report.recorded import Apart
@@ -190,14 +190,69 @@ def test_separating_and_taking_it_back_gives_the_same_bytes(tmp_path_factory, wo
     ],
 )
 def test_records_are_found_by_what_is_known_of_them(tables, text, found):
-    records, number = find_records(weigh(tables, plan()).prepared.read, text)
+    records, number = find_records(weigh(tables, plan()).prepared.read, plan().reading, text)
     seen = [(one.table, one.field, one.shown) for one in records]
     assert (seen, number) == (found, len(found))
+
+
+TESTED = {
+    "visits": f"""visit_id,occurred_at,visitor_id,url,is_test
+t1,2026-03-01T09:00:00Z,z,{SITE}?yt-test=tok-77&utm_campaign=Whales,
+t2,2026-03-01T09:01:00Z,z,{SITE},
+t3,2026-03-01T09:02:00Z,y,{SITE},true
+n1,2026-03-01T09:00:00Z,n,{SITE}?utm_campaign=tok-77,
+""",
+    "leads": """lead_id,occurred_at,visitor_id,email,is_test
+L-1,2026-03-01T09:03:00Z,z,sten@harnock.example,
+L-2,2026-03-01T09:04:00Z,,me@line.example,true
+""",
+    "conversions": """conversion_id,occurred_at,visitor_id,email,goal,total
+o1,2026-03-01T09:05:00Z,z,me@line.example,ticket,50.00
+o2,2026-03-01T09:06:00Z,y,,ticket,60.00
+o3,2026-03-01T09:06:00Z,n,,ticket,60.00
+""",
+}
+
+
+@pytest.fixture(scope="module")
+def tested():
+    given = [read_file(csv_of(f"{n}.csv", text.encode()), "UTC") for n, text in TESTED.items()]
+    return weigh(tables_of(given).tables, plan())
+
+
+def test_a_test_is_found_by_its_token_with_all_that_it_made(tested):
+    """Test records join nobody (R9): what carries the same identifiers stands beside, whichever of them one looks at."""
+    records, number = find_records(tested.prepared.read, tested.plan.reading, "TOK-77")
+    assert [(one.table, one.id, one.field, one.shown) for one in records] == [("visits", "t1", "test token", "t1")]
+    assert number == 1
+    ids = {"t1", "t2", "L-1", "L-2", "o1"}
+    for table, id in (("visits", "t1"), ("visits", "t2"), ("leads", "L-1"), ("leads", "L-2"), ("conversions", "o1")):
+        page = page_of(tested, table, id)
+        assert {row.id for row in (*page.rows, *page.also)} == ids
+        assert not {row.id for row in page.rows} & {row.id for row in page.also}
+    page = page_of(tested, "visits", "t1")
+    assert [row.id for row in page.rows] == ["t1"]
+    # The e-mail of L-1 is a test's by the rule of its host; what it shares with t2 is its visitor.
+    assert [(row.id, row.apart) for row in page.also] == [
+        ("t2", None),
+        ("L-1", Apart.QUARANTINED),
+        ("L-2", Apart.TEST),
+        ("o1", None),
+    ]
+    assert [row.id for row in page_of(tested, "conversions", "o2").also] == ["t3"]
+    assert page_of(tested, "conversions", "o3").also == ()
+
+
+def test_what_came_just_now_is_found_the_latest_first(tested):
+    nine = 1772355600_000_000  # 2026-03-01T09:00:00Z
+    records, number = find_recent(tested.prepared.read, nine + 180_000_000, nine + 300_000_000)
+    assert ([one.id for one in records], number) == (["o1", "L-2", "L-1"], 3)
+    assert find_recent(tested.prepared.read, nine - 10, nine - 1) == ([], 0)
 
 
 def test_an_equal_id_comes_before_one_that_begins_so(tables):
     text = "lead_id,occurred_at\n" + "".join(f"L{n},2026-03-0{n % 9 + 1}T09:00:00Z\n" for n in range(100, 140))
     given = tables_of([read_file(csv_of("leads.csv", (text + "L1,2026-03-01T09:00:00Z\n").encode()), "UTC")]).tables
-    records, number = find_records(weigh(given, plan()).prepared.read, "l1")
+    records, number = find_records(weigh(given, plan()).prepared.read, plan().reading, "l1")
     assert (records[0].id, len(records), number) == ("L1", 20, 41)
     assert [one.at for one in records[1:]] == sorted((one.at for one in records[1:]), reverse=True)

@@ -14,7 +14,9 @@ from worlds import choices, into_core, worlds
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.plan.counting_phase import Goal, StatusWord
 from yardstick.core.plan.plan import plan_of
+from yardstick.core.plan.reading_phase import Condition, QuarantineRule, RecordState
 from yardstick.core.report.capture_agreement import capture_agreements
+from yardstick.core.report.consent import consented
 from yardstick.core.report.filters import read_filter
 from yardstick.core.report.record_fields import NO_SOURCE, RECORD_FIELDS, RecordFields
 from yardstick.core.report.record_list import RecordQuestion, list_records, listed, unlisted_words
@@ -30,15 +32,21 @@ v1,2026-01-01T09:00:00Z,p,{SITE}?utm_source=quorrin&utm_campaign=Freight
 v2,2026-01-08T09:00:00Z,p,{SITE}?utm_source=ostrel&utm_campaign=Freight
 v3,2026-01-09T09:00:00Z,q,{SITE}
 """,
-    "leads": """lead_id,occurred_at,visitor_id,form,stage,owner,self_reported,last_source,consent,consent_base
-l1,2026-01-10T09:00:00Z,p,freight,asked,Ines,a poster,ostrel,yes,news
-l2,2026-01-11T09:00:00Z,q,group,asked,Bo,,quorrin,no,
-l3,2026-02-11T09:00:00Z,,group,asked,Bo,,tarvolin,,
+    "leads": """lead_id,occurred_at,visitor_id,form,stage,owner,self_reported,last_source,consent,consent_base,consent_at
+l1,2026-01-10T09:00:00Z,p,freight,asked,Ines,a poster,ostrel,yes,news,2026-01-10T20:00:00Z
+l2,2026-01-11T09:00:00Z,q,group,asked,Bo,,quorrin,no,,2026-02-01T09:00:00Z
+l3,2026-02-11T09:00:00Z,,group,asked,Bo,,tarvolin,,,
 """,
     "conversions": """conversion_id,occurred_at,visitor_id,goal,total,status,product
 o1,2026-01-12T09:00:00Z,p,deal,500.00,open,Freight
 o2,2026-02-12T09:00:00Z,p,deal,90.00,lost,Freight
 o3,2026-02-13T09:00:00Z,r,deal,10.00,test,
+""",
+    "order_lines": """conversion_id,line,product,total
+o1,2,Meals,100.00
+o1,1,Crossing,300.00
+o1,3,Crossing,100.00
+o3,1,Bike,10.00
 """,
     "statuses": """record_id,occurred_at,status,stage,owner,pipeline,value
 o1,2026-03-30T23:00:00Z,signed,,Ines,north,750.00
@@ -84,7 +92,10 @@ def by(fields, *names, where=(), **more):
         ("self_reported", {"": 5, "a poster": 1}),
         ("product", {"": 4, "Freight": 2}),
         ("good", {"": 3, "not good": 2, "good": 1}),
-        ("new", {"": 5, "new": 1}),
+        ("products", {"": 3, "Freight": 1, "Crossing + Meals": 1, "Bike": 1}),
+        ("quarantined_by", {"": 5, "by itself": 1}),
+        ("consent_day", {"": 4, "2026-01-11": 1, "2026-02-01": 1}),
+        ("customer", {"": 5, "new": 1}),
         ("consent", {"": 4, "yes": 1, "no": 1}),
         ("consent_base", {"": 5, "news": 1}),
         ("created_month", {"2026-01": 3, "2026-02": 3}),
@@ -94,6 +105,49 @@ def by(fields, *names, where=(), **more):
 )
 def test_records_are_grouped_by_what_they_are_now(fields, name, wanted):
     assert by(fields, name) == wanted
+
+
+def test_what_quarantines_is_the_first_rule_that_fits_then_a_hand(fields):
+    rules = (
+        QuarantineRule((Condition("form", "is", ("none",)),)),
+        QuarantineRule((Condition("product", "is", ("freight",)),)),
+        QuarantineRule((Condition("product", "contains", ("e",)),)),
+    )
+    states = (RecordState("leads", "l3", "quarantined"), RecordState("conversions", "o2", "counted"))
+    given = fields.result.prepared.read.known.given
+    with_rules = RecordFields(weigh(given, plan(quarantine=rules, records=states)))
+    assert by(with_rules, "quarantined_by") == {"": 3, "by hand": 1, "by itself": 1, "rule 2": 1}
+    number = find_record(with_rules.result.prepared, "conversions", "o1")
+    assert number is not None
+    assert record_page(with_rules.result, number).by == "rule 2"
+
+
+@pytest.mark.parametrize(
+    ("purpose", "who"),
+    [("any", ["l1", "o1", "o2"]), ("NEWS", ["l1", "o1", "o2"]), ("calls", [])],
+)
+def test_those_who_agreed_are_told_by_their_latest_word(fields, purpose, who):
+    flags = consented(fields.result, purpose)
+    ids = fields.result.prepared.conversions.id.strings()
+    assert [name for name, agreed in zip(ids, flags.tolist(), strict=True) if agreed] == who
+
+
+def test_a_later_no_takes_back_a_yes_and_silence_says_nothing():
+    head = "lead_id,occurred_at,visitor_id,consent,consent_at,consent_base\n"
+    rows = (
+        "a1,2026-01-05T09:00:00Z,a,yes,,news; calls\na2,2026-01-06T09:00:00Z,a,,,\n"
+        "b1,2026-01-05T09:00:00Z,b,yes,2026-01-09T09:00:00Z,news\nb2,2026-01-07T09:00:00Z,b,no,,\n"
+        "c1,2026-01-05T09:00:00Z,c,true,,news\nc2,2026-01-08T09:00:00Z,c,no,,\n"
+        "d1,2026-01-05T09:00:00Z,d,perhaps,,news\n"
+    )
+    given = tables_of([read_file(csv_of("leads.csv", (head + rows).encode()), "UTC")]).tables
+    result = weigh(given, plan())
+    ids = result.prepared.conversions.id.strings()
+    told = {
+        purpose: [name for name, agreed in zip(ids, consented(result, purpose).tolist(), strict=True) if agreed]
+        for purpose in ("news", "calls", "any")
+    }
+    assert told == {"news": ["a1", "a2", "b1", "b2"], "calls": ["a1", "a2"], "any": ["a1", "a2", "b1", "b2"]}
 
 
 def test_life_is_from_the_month_created_to_the_month_won(fields):

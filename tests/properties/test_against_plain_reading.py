@@ -30,6 +30,8 @@ BREAKDOWNS = [
         "product",
         "campaign,product",
         "product,channel",
+        "customer",
+        "customer,product",
         "day",
         "campaign,channel",
         "day,campaign",
@@ -46,7 +48,9 @@ BREAKDOWNS = [
 
 def core_rows(result, plain):
     same = fold if plain["fold"] else squeeze
-    clean = [fold if f == "channel" else (str if f in ("goal", "product", "day") else same) for f in result.by]
+    clean = [
+        fold if f == "channel" else (str if f in ("goal", "product", "customer", "day") else same) for f in result.by
+    ]
     out = {}
     for row in result.rows:
         key = (row.yardstick, row.bucket, tuple(c(v) for c, v in zip(clean, row.by, strict=True)))

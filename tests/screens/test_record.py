@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from datetime import UTC, datetime
 
 import pytest
 from playwright.sync_api import expect
@@ -131,7 +132,7 @@ def test_what_two_identifiers_have_in_common_elsewhere_is_named_before_it_is_kep
     page.get_by_label("Second *", exact=True).fill("email:dina@freight.example")
     page.get_by_label("From", exact=True).fill("2026-03-06")
     page.get_by_role("button", name="Keep", exact=True).click()
-    keep_tried(page, "visitor_id:D and email:dina@freight.example stay one person by leads.csv 3")
+    keep_tried(page, "visitor_id:D and email:d...@freight.example stay one person by leads.csv 3")
 
 
 def test_an_address_that_is_looked_for_does_not_stand_in_the_address_of_the_board(loaded):
@@ -168,3 +169,88 @@ def test_all_that_a_test_made_is_taken_out_in_one_act_and_put_back_with_one_key(
     expect(page.get_by_role("status")).to_contain_text("Counts")
     page.keyboard.press("p")
     expect(page.get_by_role("button", name="Take out all 3")).to_be_visible()
+
+
+TRIED = """visit_id,occurred_at,visitor_id,url
+t1,2026-03-07T09:00:00+10:30,try,https://www.lunnick.example/boats?yt-test=tok-77&utm_source=quorrin&utm_campaign=Spring+Whale+Boats
+t2,2026-03-07T09:01:00+10:30,try,https://www.lunnick.example/boats?utm_source=quorrin&utm_campaign=Spring+Whale+Boats
+"""
+ORDERED = "conversion_id,occurred_at,goal,visitor_id,total\nt9,2026-03-07T09:04:00+10:30,ticket,try,77.00\n"
+
+
+def test_a_test_is_found_by_its_token_and_all_it_made_is_taken_out_in_one_act(loaded, give):
+    page = loaded
+    give([("tried.csv", TRIED.encode()), ("ordered.csv", ORDERED.encode())])
+    page.goto("/gather")
+    expect(page.get_by_role("heading", name="Loads")).to_be_visible()
+    page.keyboard.press("/")
+    page.keyboard.type("tok-77")
+    found = page.get_by_role("region", name="Records found")
+    expect(found).to_contain_text("visit t1")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    also = page.get_by_role("region", name="Of the same test")
+    expect(also.get_by_role("row")).to_have_count(3)
+    page.get_by_role("button", name="Take out all 2").click()
+    keep_tried(page, "Value moved 77.00 AUD")
+    expect(page.get_by_role("button", name="Take out all 2")).to_have_count(0)
+    page.goto("/record?table=conversions&id=t9")
+    expect(page.get_by_role("status")).to_contain_text("Quarantined by hand")
+
+
+def test_what_came_in_the_last_minutes_is_found_without_a_word(page, give):
+    now = datetime.now(UTC)
+    give(planned_week_files())
+    rows = f"lead_id,occurred_at,email\nfresh,{now.isoformat()},tess@lunnick.example\n"
+    give([("fresh.csv", rows.encode())])
+    page.goto("/records")
+    expect(page.get_by_role("heading", name="Records")).to_be_visible()
+    page.keyboard.press("/")
+    found = page.get_by_role("region", name="Records found")
+    expect(found.get_by_role("button", name="What came in the last 10 minutes")).to_be_visible()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(found).to_contain_text("lead fresh")
+    found.get_by_role("button", name="lead fresh").click()
+    expect(page.get_by_role("heading", name="lead fresh")).to_be_visible()
+
+
+def test_what_came_after_the_record_stands_under_its_day_with_its_load(loaded, give):
+    page = loaded
+    statuses = "record_id,occurred_at,status,owner\no30,2026-03-20T09:00:00+10:30,confirmed,Maren\n"
+    give([("later.csv", statuses.encode())])
+    page.goto("/record?table=conversions&id=o30")
+    about = page.get_by_role("region", name="Rows about it")
+    expect(about).to_contain_text(re.compile(r"New since \d{4}-\d\d-\d\d, when the record was loaded"))
+    row = about.get_by_role("row", name=re.compile("confirmed"))
+    expect(row).to_contain_text(re.compile(r"later\.csv\s2, load \d+ of \d{4}-\d\d-\d\d"))
+    expect(page.get_by_role("status")).to_contain_text(re.compile(r"conversions\.csv\s\d+, load \d+ of"))
+
+
+def test_all_that_one_rule_took_out_is_put_back_with_one_key(loaded, give):
+    page = loaded
+    rule = '[[quarantine]]\nwhen = [{ field = "product", op = "is", value = "Whale boat" }]\n'
+    settings = dict(planned_week_files())["settings.toml"].decode() + rule
+    give([("settings.toml", settings.encode())])
+    page.goto("/record?table=conversions&id=o1")
+    expect(page.get_by_role("status")).to_contain_text("Quarantined by rule 1")
+    page.get_by_role("link", name="All of rule 1").click()
+    expect(page.get_by_role("button", name="Put back all 5")).to_be_visible()
+    page.keyboard.press("Delete")
+    keep_tried(page, "5 rows put back")
+    expect(page.get_by_text("None fits.")).to_be_visible()
+    page.goto("/record?table=conversions&id=o1")
+    expect(page.get_by_role("status")).to_contain_text("Counts")
+    page.keyboard.press("u")
+    expect(page.get_by_role("status")).to_contain_text("Quarantined by rule 1")
+
+
+def test_an_address_looked_for_stands_in_no_address_of_a_page(loaded):
+    page = loaded
+    page.goto("/plan")
+    find = page.get_by_role("searchbox", name="Find")
+    find.fill("maren@lunnick.example")
+    expect(find).to_have_value("maren@lunnick.example")
+    assert "maren" not in page.url
+    find.fill("Midnight")
+    expect(page).to_have_url(re.compile("find=Midnight"))

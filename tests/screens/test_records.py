@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from planned_week import planned_week_files
-from screens.steps import keep_tried
+from screens.steps import keep_tried, row
 from screens.test_looks import AXE, FOUND_BY_AXE
 
 pytestmark = pytest.mark.screens
@@ -78,3 +78,26 @@ def test_it_can_be_read_on_any_width(loaded, width):
     page.evaluate(AXE)
     assert page.evaluate(FOUND_BY_AXE, None) == []
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+
+
+def test_a_list_names_only_those_who_agreed_and_says_how_many_are_not_named(page, give):
+    agreed = "lead_id,occurred_at,visitor_id,consent,consent_base\nl40,2026-03-07T09:00:00+10:30,K,yes,newsletter\n"
+    settings = 'list_purpose = "newsletter"\n' + dict(planned_week_files())["settings.toml"].decode()
+    give([*planned_week_files(), ("agreed.csv", agreed.encode())])
+    give([("settings.toml", settings.encode())])
+    page.goto("/records?list=yes")
+    listed = page.get_by_role("region", name="Records listed")
+    expect(listed.get_by_role("note")).to_contain_text("17 of 19 are not named: nobody of them agreed to newsletter.")
+    expect(listed.get_by_role("row")).to_have_count(3)
+    listed.get_by_role("link", name="The rule").click()
+    expect(page.get_by_role("heading", name="Workspace")).to_be_visible()
+
+
+def test_a_board_shows_new_customers_alone(page, give):
+    give(planned_week_files())
+    page.goto("/weigh?where=customer+is+returning")
+    returning = row(page, "Spring Whale Boats").locator("td.number")
+    expect(returning.nth(3)).to_have_text("0.0")
+    page.goto("/weigh?where=customer+is+new")
+    expect(returning.nth(3)).not_to_have_text("0.0")
+    expect(page.get_by_text("customer is new").first).to_be_visible()

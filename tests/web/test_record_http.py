@@ -38,6 +38,13 @@ def test_a_changed_record_says_so_and_why(loaded):
     page = loaded.get(RECORD, params={"table": "conversions", "id": "o30"}).json()
     assert (page["apart"], page["by"], page["word"]) == ("word", "lost", "lost")
     assert [(row["table"], row["said"], row["line"]) for row in page["rows"]] == [("statuses", {"status": "lost"}, 2)]
+    # Each row with the load it came with: the status is the newer one.
+    (row,) = page["rows"]
+    assert page["load"] < row["load"]
+    loads = loaded.get("/api/w/test/gather/loads").json()
+    came = {one["file"]: one["made_at"] for one in loads}
+    assert page["loads"][str(row["load"])] == came["statuses.csv"]
+    assert page["loads"][str(page["load"])] == came["conversions.csv"]
 
 
 @pytest.mark.parametrize(
@@ -107,6 +114,15 @@ def test_records_are_found_by_a_text_and_people_stay_masked(loaded):
     assert loaded.get(FIND, params={"text": "o3"}).json()["number"] == 5
     assert loaded.get(FIND, params={"text": "nobody has this"}).json() == {"records": [], "number": 0}
     assert loaded.get(FIND, params={"text": "x" * 201}).status_code == 422
+
+
+def test_what_came_within_minutes_before_now_is_found(loaded):
+    plan = loaded.get("/api/w/test/plan").json()
+    values = {"as_of": "2026-03-08T14:05:00+10:30"}
+    loaded.put("/api/w/test/plan/general", json={"basis": plan["basis"], "values": values})
+    answer = loaded.get(FIND, params={"minutes": 10}).json()
+    assert ([(one["table"], one["id"]) for one in answer["records"]], answer["number"]) == ([("conversions", "o8")], 1)
+    assert loaded.get(FIND, params={"minutes": 1441}).status_code == 422
 
 
 def test_before_the_first_load_nobody_is_found(client):

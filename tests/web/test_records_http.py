@@ -33,6 +33,26 @@ def test_numbers_come_before_names(loaded):
     ]
 
 
+def test_lists_name_only_those_who_agreed_where_that_is_set_once(loaded):
+    head = "lead_id,occurred_at,visitor_id,consent,consent_base\n"
+    load(loaded, [("agreed.csv", f"{head}l40,2026-03-07T09:00:00+10:30,K,yes,newsletter; calls\n".encode())])
+    every = loaded.get(RECORDS, params={"limit": 100}).json()
+    assert (len(every["rows"]), every["purpose"], every["withheld"]) == (every["sums"]["records"], "", 0)
+    plan = loaded.get("/api/w/test/plan").json()
+    set_once = {"basis": plan["basis"], "values": {"list_purpose": "Newsletter"}}
+    assert loaded.put("/api/w/test/plan/general", json=set_once).status_code == 200
+    some = loaded.get(RECORDS, params={"limit": 100, "by": "consent"}).json()
+    assert {row["id"] for row in some["rows"]} == {"l40", "o30"}
+    # Counts stay those of all, and how many are not named is said.
+    assert (some["purpose"], some["withheld"]) == ("Newsletter", some["sums"]["records"] - 2)
+    assert some["sums"] == every["sums"]
+    assert some["fingerprint"] == every["fingerprint"]
+    every_id = loaded.get(RECORDS, params={"limit": 100, "every": True, "columns": ["owner"]}).json()
+    assert (len(every_id["rows"]), every_id["rows"][0]["cells"]) == (every["sums"]["records"], {})
+    lines = list(csv.DictReader(io.StringIO(loaded.get(f"{RECORDS}/rows.csv").text.removeprefix("\ufeff"))))
+    assert {(line["id"], line["agreed_to"]) for line in lines} == {("l40", "Newsletter"), ("o30", "Newsletter")}
+
+
 def test_days_that_are_not_asked_for_are_counted_beside(loaded):
     answer = loaded.get(RECORDS, params={"from": "2026-03-08", "to": "2026-03-08"}).json()
     assert (answer["sums"]["records"], answer["elsewhere"]) == (3, 15)

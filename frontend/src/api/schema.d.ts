@@ -1332,6 +1332,8 @@ export interface paths {
         /**
          * Records
          * @description Leads, orders and deals, counted and grouped; they are listed only where a limit asks for some.
+         *
+         *     With `every` nobody is withheld, and nothing but ids is told: for taking out or putting back all that fit.
          */
         get: operations["records_records_get"];
         put?: never;
@@ -1632,7 +1634,8 @@ export interface paths {
         };
         /**
          * Find
-         * @description Records by an id, order number, e-mail address, phone, code or name; people stay masked.
+         * @description Records by an id, order number, e-mail address, phone, code, name or the token of a test; people stay masked.
+         *     With minutes, what came within so many before now.
          */
         get: operations["find_weigh_find_get"];
         put?: never;
@@ -3344,6 +3347,8 @@ export interface components {
             identifiers: components["schemas"]["PersonIdentifier"][];
             /** Rows */
             rows: components["schemas"]["PersonRow"][];
+            /** Also */
+            also: components["schemas"]["PersonRow"][];
             /** More Identifiers */
             more_identifiers: number;
             /** More Rows */
@@ -3366,7 +3371,7 @@ export interface components {
          *     starts : whether a visit begins a touch; one that does not prolongs the one before
          *     campaign, source, medium, channel : of a touch, as read
          *     value : minor units of the home currency, of a record
-         *     apart : why a record is in no figure; None where it counts
+         *     apart : why it is in no figure; None where it counts
          *     identifiers : positions among those of the page
          *     knot : of these, those that this row tied together
          */
@@ -3688,7 +3693,8 @@ export interface components {
         };
         /**
          * RecordOut
-         * @description The page of a record, with what it was looked at by: `yardstick` is the chosen one, `panel` what is shown.
+         * @description The page of a record, with what it was looked at by: `yardstick` is the chosen one, `panel` what is shown;
+         *     `loads` says when the loads came that its rows are of.
          */
         RecordOut: {
             /** Table */
@@ -3736,10 +3742,16 @@ export interface components {
             file: string;
             /** Line */
             line: number;
+            /** Load */
+            load: number | null;
             /** Yardstick */
             yardstick: string;
             /** Panel */
             panel: string[];
+            /** Loads */
+            loads: {
+                [key: string]: string;
+            };
             /** Currency */
             currency: string;
             /** Minor Digits */
@@ -3751,7 +3763,7 @@ export interface components {
         };
         /**
          * RecordRow
-         * @description A row about a record: what of, when, and its filled cells; `said` is by column.
+         * @description A row about a record: what of, when, and its filled cells; `said` is by column, `load` the load it came with.
          */
         RecordRow: {
             /** Table */
@@ -3766,6 +3778,8 @@ export interface components {
             file: string;
             /** Line */
             line: number;
+            /** Load */
+            load: number | null;
         };
         /**
          * RecordSums
@@ -3862,6 +3876,7 @@ export interface components {
          * RecordsOut
          * @description AskedRecords: their sums, these by group, and those listed; money in minor units of the home currency.
          *
+         *     Only people who agreed to `purpose` are listed, `withheld` are of others; without a purpose everybody is.
          *     `elsewhere` fit and are on other days; `unlisted` are words without a meaning in the plan, of all records.
          */
         RecordsOut: {
@@ -3872,6 +3887,10 @@ export interface components {
             elsewhere: number;
             /** Rows */
             rows: components["schemas"]["ListedRecord"][];
+            /** Purpose */
+            purpose: string;
+            /** Withheld */
+            withheld: number;
             /** Unlisted */
             unlisted: components["schemas"]["RecordGroup"][];
             /** Fields */
@@ -11275,6 +11294,7 @@ export interface operations {
                 columns?: string[] | null;
                 first?: number;
                 limit?: number;
+                every?: boolean;
                 by?: string;
                 where?: string[] | null;
                 day_of?: "created" | "won" | "report";
@@ -12626,8 +12646,9 @@ export interface operations {
     };
     find_weigh_find_get: {
         parameters: {
-            query: {
-                text: string;
+            query?: {
+                text?: string;
+                minutes?: number;
             };
             header?: never;
             path?: never;

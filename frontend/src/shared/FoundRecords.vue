@@ -11,12 +11,20 @@ const props = defineProps<{ text: string }>()
 const emit = defineEmits<{ opened: [] }>()
 const asked = refDebounced(toRef(props, 'text'), 250)
 const LEAST = 2
+const MINUTES = 10
+/** Somebody who has just tried a form or a till looks for what came of it, whatever it is called. */
+const recent = ref(false)
+watch(asked, () => (recent.value = false))
+const typed = computed(() => asked.value.trim().length >= LEAST && asked.value.length <= 200)
 const found = useQuery({
-  queryKey: ['find', asked],
-  queryFn: () => answer(api.GET('/weigh/find', { params: { query: { text: asked.value.trim() } } })),
-  enabled: () => asked.value.trim().length >= LEAST && asked.value.length <= 200,
+  queryKey: ['find', asked, recent],
+  queryFn: () => {
+    const query = recent.value ? { minutes: MINUTES } : { text: asked.value.trim() }
+    return answer(api.GET('/weigh/find', { params: { query } }))
+  },
+  enabled: () => recent.value || typed.value,
 })
-const records = computed(() => (asked.value.trim().length >= LEAST ? (found.data.value?.records ?? []) : []))
+const records = computed(() => (recent.value || typed.value ? (found.data.value?.records ?? []) : []))
 const more = computed(() => (found.data.value?.number ?? 0) - records.value.length)
 
 const list = ref<HTMLElement>()
@@ -53,7 +61,21 @@ function open(one: Found) {
 </script>
 
 <template>
-  <section v-if="records.length" ref="list" class="found no-print" :class="sides" aria-label="Records found">
+  <section
+    v-if="records.length || !typed"
+    ref="list"
+    class="found no-print"
+    :class="sides"
+    aria-label="Records found"
+  >
+    <template v-if="!typed">
+      <button type="button" class="plain quiet" :aria-pressed="recent" @click="recent = true">
+        What came in the last {{ MINUTES }} minutes, as of a test
+      </button>
+      <p v-if="recent && found.data.value && !records.length" role="status" class="quiet">
+        Nothing came in the last {{ MINUTES }} minutes.
+      </p>
+    </template>
     <button
       v-for="one in records"
       :key="`${one.table} ${one.id}`"
@@ -64,7 +86,7 @@ function open(one: Found) {
       <b>{{ one.what || 'visit' }} {{ one.id }}</b> {{ foundBy(one) }}
       <span class="quiet">{{ one.at.slice(0, 10) }}</span>
     </button>
-    <p v-if="more > 0" class="quiet">{{ count(more) }} more: type more of it.</p>
+    <p v-if="more > 0" class="quiet">{{ count(more) }} more{{ recent ? '' : ': type more of it' }}.</p>
   </section>
 </template>
 

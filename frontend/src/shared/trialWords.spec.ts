@@ -34,7 +34,7 @@ describe('what an edit would move', () => {
     const row = { table: 'leads', id: 'l2', at: '', file: 'leads.csv', line: 3 }
     const still = [{ first: 'visitor_id:D', second: 'email:d@x.example', rows: [row] }]
     expect(trialWords(trial({ still_one: still }))).toBe(
-      'Visitor_id:D and email:d@x.example stay one person by leads.csv 3',
+      'Visitor_id:D and email:d...@x.example stay one person by leads.csv 3',
     )
   })
 })

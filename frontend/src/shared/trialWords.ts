@@ -1,5 +1,6 @@
 import { VERDICT_WORDS } from '../api/declared'
 import { count, credit, moneyWithUnit, yardstickName } from './format'
+import { maskedText } from './masked'
 import type { Trial } from './trial'
 
 const rowOf = (row: Trial['still_one'][number]['rows'][number]) => `${row.file} ${row.line}`
@@ -31,7 +32,9 @@ export function trialWords(trial: Trial): string {
   const turns = trial.turns.length
   if (turns) words.push(turns === 1 ? '1 verdict turns' : `${count(turns)} verdicts turn`)
   for (const { first, second, rows } of trial.still_one)
-    words.push(`${first} and ${second} stay one person by ${rows.map(rowOf).join(', ')}`)
+    words.push(
+      `${maskedText(first)} and ${maskedText(second)} stay one person by ${rows.map(rowOf).join(', ')}`,
+    )
   if (!words.length) words.push('the line under the board moves')
   const by =
     trial.by === 'campaign' || !(trial.moved + trial.elsewhere) ? '' : `By ${trial.by.replaceAll('_', ' ')}: `

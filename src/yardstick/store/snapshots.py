@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import threading
 from collections.abc import Hashable, Mapping, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -296,4 +296,5 @@ def _table(name: str, parts: Sequence[StoredPart], counts: Flags) -> Table:
     if not counts.all():
         rows, of_file = rows.filter(pa.array(counts)), of_file[counts]
     columns = {c.name: rows[c.name] for c in SCHEMA[name]}
-    return table_of(name, columns, Text(of_file, [part.facts.file for part in parts]), _lines(rows))
+    table = table_of(name, columns, Text(of_file, [part.facts.file for part in parts]), _lines(rows))
+    return replace(table, load=np.array([part.facts.load for part in parts], np.int64)[of_file])

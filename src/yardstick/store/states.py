@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
+from datetime import datetime
 
 from sqlalchemy import Connection, func, or_, select
 from sqlalchemy.dialects.postgresql import insert
@@ -81,6 +83,12 @@ def all_loads(connection: Connection, workspace: int) -> set[int]:
     """Numbers of every load that ever came to be, undone ones too."""
     found = select(Change.load_no).where(Change.workspace_id == workspace, Change.load_no.is_not(None))
     return {int(n) for n in connection.execute(found).scalars() if n is not None}
+
+
+def loaded_at(connection: Connection, workspace: int, loads: Collection[int]) -> dict[int, datetime]:
+    """When loads came, by their numbers."""
+    found = select(Change.load_no, Change.made_at).where(Change.workspace_id == workspace, Change.load_no.in_(loads))
+    return {int(row.load_no): row.made_at for row in connection.execute(found)}
 
 
 def rejected_rows(connection: Connection, workspace: int, loads: list[int]) -> list[tuple[str, int, str]]:

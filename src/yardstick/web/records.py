@@ -28,6 +28,7 @@ ALL_ROWS = 1_000_000
 class RecordsOut(BaseModel):
     """AskedRecords: their sums, these by group, and those listed; money in minor units of the home currency.
 
+    Only people who agreed to `purpose` are listed, `withheld` are of others; without a purpose everybody is.
     `elsewhere` fit and are on other days; `unlisted` are words without a meaning in the plan, of all records.
     """
 
@@ -35,6 +36,8 @@ class RecordsOut(BaseModel):
     groups: list[RecordGroup]
     elsewhere: int
     rows: list[ListedRecord]
+    purpose: str
+    withheld: int
     unlisted: list[RecordGroup]
     fields: list[str]
     currency: str
@@ -65,9 +68,14 @@ def records(
     columns: Columns = None,
     first: Annotated[int, Query(ge=0)] = 0,
     limit: Annotated[int, Query(ge=0, le=1000)] = 0,
+    every: bool = False,
 ) -> RecordsOut:
-    """Leads, orders and deals, counted and grouped; they are listed only where a limit asks for some."""
-    return _out(ask_records(opened.weighing, question, columns or (), first, limit))
+    """Leads, orders and deals, counted and grouped; they are listed only where a limit asks for some.
+
+    With `every` nobody is withheld, and nothing but ids is told: for taking out or putting back all that fit.
+    """
+    shown = () if every else columns or ()
+    return _out(ask_records(opened.weighing, question, shown, first, limit, every))
 
 
 def _out(found: AskedRecords) -> RecordsOut:
@@ -77,6 +85,8 @@ def _out(found: AskedRecords) -> RecordsOut:
         groups=list(found.found.groups),
         elsewhere=found.found.elsewhere,
         rows=found.rows,
+        purpose=found.purpose,
+        withheld=found.withheld,
         unlisted=list(found.unlisted),
         fields=list(RECORD_FIELDS),
         currency=plan.money.home_currency,
@@ -121,5 +131,6 @@ def _asked(found: AskedRecords, question: RecordQuestion) -> dict[str, str]:
         "from": question.first_day.isoformat() if question.first_day else "",
         "to": question.last_day.isoformat() if question.last_day else "",
         "where": "; ".join(map(str, question.where)),
+        "agreed_to": found.purpose,
         "fingerprint": found.result.fingerprint,
     }

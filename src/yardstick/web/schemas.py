@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Annotated, Any
 
 from fastapi import Path
@@ -243,10 +244,12 @@ class TraceOut(Trace):
 
 @dataclass(frozen=True, kw_only=True)
 class RecordOut(RecordPage):
-    """The page of a record, with what it was looked at by: `yardstick` is the chosen one, `panel` what is shown."""
+    """The page of a record, with what it was looked at by: `yardstick` is the chosen one, `panel` what is shown;
+    `loads` says when the loads came that its rows are of."""
 
     yardstick: str
     panel: tuple[str, ...]
+    loads: dict[int, datetime]
     currency: str
     minor_digits: int
     time_zone: str

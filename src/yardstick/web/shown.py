@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import fields
-from datetime import date
+from datetime import date, datetime
 from fractions import Fraction
 
 from yardstick.core.base.conditions import OFFERED
@@ -231,12 +231,16 @@ def trace_out(result: Result, trace: Trace, yardstick: str) -> TraceOut:
     )
 
 
-def record_out(result: Result, yardstick: str, page: RecordPage) -> RecordOut:
-    """The page of a record, with what it was looked at by. Yardsticks that credit states credit no single record."""
+def record_out(result: Result, yardstick: str, page: RecordPage, loads: dict[int, datetime]) -> RecordOut:
+    """The page of a record, with what it was looked at by, and when its loads came.
+
+    Yardsticks that credit states credit no single record.
+    """
     return RecordOut(
         **{field.name: getattr(page, field.name) for field in fields(page)},
         yardstick=yardstick,
         panel=tuple(name for name in result.plan.panel if name in page.yardsticks),
+        loads=loads,
         currency=result.plan.money.home_currency,
         minor_digits=result.plan.money.minor_digits,
         time_zone=result.plan.reading.time_zone,

@@ -125,7 +125,9 @@ def record(
     id: RowId,
 ) -> RecordOut:
     """One lead, order or deal: its worth step by step, the touches of its people and what they get, what counts it."""
-    return record_out(*opened.weighing.record(question, table, id))
+    result, chosen, page = opened.weighing.record(question, table, id)
+    loads = {load for load in (page.load, *(row.load for row in page.rows)) if load is not None}
+    return record_out(result, chosen, page, opened.desk.loaded_at(loads))
 
 
 @router.get("/person")
@@ -137,9 +139,16 @@ def person(
 
 
 @router.get("/find")
-def find(opened: OpenWorkspace, text: Annotated[str, Query(max_length=200)]) -> FoundOut:
-    """Records by an id, order number, e-mail address, phone, code or name; people stay masked."""
-    records, number = opened.weighing.find(text)
+def find(
+    opened: OpenWorkspace,
+    text: Annotated[str, Query(max_length=200)] = "",
+    minutes: Annotated[int, Query(ge=0, le=1440)] = 0,
+) -> FoundOut:
+    """Records by an id, order number, e-mail address, phone, code, name or the token of a test; people stay masked.
+    With minutes, what came within so many before now."""
+    records, number = (
+        opened.weighing.find_recent(minutes, opened.desk.clock()) if minutes else opened.weighing.find(text)
+    )
     return FoundOut(records=records, number=number)
 
 

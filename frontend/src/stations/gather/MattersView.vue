@@ -5,9 +5,10 @@ import { answer, api, type Schemas } from '../../api/client'
 import ExportControl from '../../shared/ExportControl.vue'
 import FindAnything from '../../shared/FindAnything.vue'
 import { count, moneyWithUnit } from '../../shared/format'
-import { useKeys } from '../../shared/keys'
+import PageHead from '../../shared/PageHead.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
+import UndoByHand from '../plan/UndoByHand.vue'
 import { useByHand } from '../plan/useByHand'
 import MatterRows from './MatterRows.vue'
 import { matterWords, objectWords } from './matterWords'
@@ -16,37 +17,24 @@ import { matterWords, objectWords } from './matterWords'
 const found = useQuery({ queryKey: ['matters'], queryFn: () => answer(api.GET('/matters')) })
 const matters = computed(() => found.data.value)
 const byHand = useByHand()
-const { last, busy, error } = byHand
+const { busy, error } = byHand
 type Matter = Schemas['OpenMatter']
 const keyOf = (one: Matter) => `${one.kind} ${one.object.join(' ')}`
 const opened = ref<string>()
 const toggle = (one: Matter) => (opened.value = opened.value === keyOf(one) ? undefined : keyOf(one))
 const stake = (one: Matter) =>
   one.value === null ? '–' : moneyWithUnit(one.value, matters.value!.minor_digits, matters.value!.currency)
-useKeys({ u: byHand.takeBack })
 </script>
 
 <template>
-  <header>
-    <h1>Matters <small class="quiet">what is open, and what is at stake?</small></h1>
-    <span class="aside no-print">
-      <button
-        v-if="last"
-        type="button"
-        class="plain link"
-        :disabled="busy"
-        :title="`Take back: ${last.what} (u)`"
-        @click="byHand.takeBack()"
-      >
-        Undo: {{ last.what }}
-      </button>
-      <FindAnything />
-      <ExportControl
-        :tables="[{ path: '/matters', rows: matters?.matters.length }]"
-        :stamp="matters?.fingerprint"
-      />
-    </span>
-  </header>
+  <PageHead title="Matters" about="what is open, and what is at stake?">
+    <UndoByHand :by-hand="byHand" />
+    <FindAnything />
+    <ExportControl
+      :tables="[{ path: '/matters', rows: matters?.matters.length }]"
+      :stamp="matters?.fingerprint"
+    />
+  </PageHead>
   <ProblemNote :error="found.error.value ?? error" />
   <WorkingNote v-if="found.isLoading.value" what="Looking for what is open." />
   <p v-if="matters && !matters.matters.length" role="status">Nothing open here.</p>
@@ -105,25 +93,6 @@ useKeys({ u: byHand.takeBack })
 </template>
 
 <style scoped>
-header {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
-  align-items: baseline;
-  gap: 4px 16px;
-}
-
-small {
-  font-weight: 400;
-}
-
-.aside {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: baseline;
-  gap: 4px 14px;
-}
-
 .object {
   max-width: 360px;
   overflow: hidden;

@@ -13,11 +13,20 @@ const show = (sums: RecordGroup['sums']) => {
   return props.measure === 'value' ? money(sums.value, props.records.minor_digits) : count(sums.records)
 }
 const said = (field: string, value: string) => `${fieldWords(field)} ${valueWords(value, field)}`
-const bySize = computed(() => props.records.groups)
+const MOST_GROUPS = 200
+/** Whoever groups by what nearly every record has of its own sees the largest, and how many more there are. */
+const bySize = computed(() => props.records.groups.slice(0, MOST_GROUPS))
+const rowsAcross = computed(() => table.value.rows.slice(0, MOST_GROUPS))
+const more = computed(
+  () => (props.across ? table.value.rows.length : props.records.groups.length) - MOST_GROUPS,
+)
 </script>
 
 <template>
   <section aria-label="Groups">
+    <p v-if="more > 0" class="quiet">
+      The first {{ MOST_GROUPS }} groups; {{ count(more) }} more are in the sums and in the export.
+    </p>
     <MovingTable v-if="across">
       <thead>
         <tr>
@@ -29,7 +38,7 @@ const bySize = computed(() => props.records.groups)
         </tr>
       </thead>
       <tbody>
-        <tr v-for="row in table.rows" :key="row">
+        <tr v-for="row in rowsAcross" :key="row">
           <th scope="row">{{ valueWords(row, by) }}</th>
           <td v-for="column in table.columns" :key="column" class="number">
             <button

@@ -1,16 +1,23 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { count, instant, money } from '../../shared/format'
 import MovingTable from '../../shared/MovingTable.vue'
 import { fieldWords, type RecordsOut } from './records'
 
 /** The records of a list, one a line: people by the ids of their records alone. */
-defineProps<{ records: RecordsOut; columns: string[] }>()
+const props = defineProps<{ records: RecordsOut; columns: string[] }>()
+const may = computed(() => props.records.sums.records - props.records.withheld)
 </script>
 
 <template>
   <section aria-label="Records listed">
-    <p v-if="records.sums.records > records.rows.length" class="quiet">
-      The latest {{ count(records.rows.length) }} of {{ count(records.sums.records) }}; the export has all.
+    <p v-if="records.withheld" role="note">
+      {{ count(records.withheld) }} of {{ count(records.sums.records) }} are not named: nobody of them agreed
+      to {{ records.purpose }}.
+      <router-link class="link" :to="{ name: 'plan', query: { section: '' } }">The rule</router-link>
+    </p>
+    <p v-if="may > records.rows.length" class="quiet">
+      The latest {{ count(records.rows.length) }} of {{ count(may) }}; the export has all.
     </p>
     <MovingTable>
       <thead>

@@ -3,11 +3,15 @@ import { computed } from 'vue'
 import ExportControl from '../../shared/ExportControl.vue'
 import FindAnything from '../../shared/FindAnything.vue'
 import { count, moneyWithUnit } from '../../shared/format'
+import { useKeys } from '../../shared/keys'
+import PageHead from '../../shared/PageHead.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import WorkingNote from '../../shared/WorkingNote.vue'
+import UndoByHand from '../plan/UndoByHand.vue'
+import { useByHand } from '../plan/useByHand'
 import CapturedSeen from './CapturedSeen.vue'
 import KeptLists from './KeptLists.vue'
-import { isValue, useRecords, useRecordsQuestion } from './records'
+import { everyOne, isValue, MOST_AT_ONCE, useRecords, useRecordsQuestion } from './records'
 import RecordsAcross from './RecordsAcross.vue'
 import RecordsQuestion from './RecordsQuestion.vue'
 import RecordsRows from './RecordsRows.vue'
@@ -45,6 +49,22 @@ function open(values: Record<string, string>) {
   const clauses = Object.entries(values).map(([name, value]) => isValue(name, value))
   void set({ where: [...new Set([...where.value, ...clauses])], list: 'yes' })
 }
+/** Whether all that is listed is in quarantine, so that it can be put back, or none is; undefined where it is mixed. */
+const turned = computed(() => {
+  const out = where.value.some(
+    (clause) => clause.startsWith('quarantined_by is ') && !clause.endsWith(' empty'),
+  )
+  if (records.value!.sums.records > MOST_AT_ONCE) return undefined
+  return out || (records.value!.sums.records === records.value!.sums.counted ? false : undefined)
+})
+const byHand = useByHand()
+const { busy, error } = byHand
+/** All that is listed, in one act: those that a rule took out are put back, others are taken out. */
+async function turnAll() {
+  if (!listed.value || turned.value === undefined || !records.value?.sums.records) return
+  byHand.putAll(await everyOne(asked.value), !turned.value)
+}
+useKeys({ Delete: () => void turnAll() })
 const tables = computed(() => [
   { path: '/records/groups', query: asked.value, what: 'groups' },
   { path: '/records/rows', query: asked.value, what: 'records', rows: records.value?.sums.records },
@@ -52,14 +72,12 @@ const tables = computed(() => [
 </script>
 
 <template>
-  <header>
-    <h1>Records <small class="quiet">what became of each lead, order and deal?</small></h1>
-    <span class="aside no-print">
-      <FindAnything />
-      <ExportControl :tables="tables" :stamp="records?.fingerprint" />
-    </span>
-  </header>
-  <ProblemNote :error="found.error.value" />
+  <PageHead title="Records" about="what became of each lead, order and deal?">
+    <UndoByHand :by-hand="byHand" />
+    <FindAnything />
+    <ExportControl :tables="tables" :stamp="records?.fingerprint" />
+  </PageHead>
+  <ProblemNote :error="found.error.value ?? error" />
   <WorkingNote v-if="found.isLoading.value" what="Looking at the records." />
   <template v-if="records">
     <UnlistedWords :records="records" />
@@ -111,25 +129,19 @@ const tables = computed(() => [
         {{ listed ? 'Hide the list' : `List ${count(records.sums.records)}` }}
       </button>
     </p>
-    <RecordsRows v-if="listed" :records="records" :columns="asked.columns" />
+    <template v-if="listed">
+      <p v-if="records.sums.records && turned !== undefined" class="no-print">
+        <button type="button" class="tool" :disabled="busy" title="Delete" @click="turnAll">
+          {{ turned ? 'Put back' : 'Take out' }} all {{ count(records.sums.records) }}
+        </button>
+      </p>
+      <RecordsRows :records="records" :columns="asked.columns" />
+    </template>
     <CapturedSeen />
   </template>
 </template>
 
 <style scoped>
-header {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
-  align-items: baseline;
-  gap: 4px 16px;
-}
-
-small {
-  font-weight: 400;
-}
-
-.aside,
 .usual {
   display: flex;
   flex-wrap: wrap;

@@ -45,6 +45,16 @@ export const useRecords = ({ asked, listed }: RecordsQuestion) =>
     placeholderData: keepPreviousData,
   })
 
+/** Records that are taken out or put back in one act, at most. */
+export const MOST_AT_ONCE = 1000
+
+/** All records that fit, as the list of records by hand names them. */
+export async function everyOne(asked: RecordsQuestion['asked']['value']) {
+  const query = { ...asked, columns: [], limit: MOST_AT_ONCE, every: true }
+  const { rows } = await answer(api.GET('/records', { params: { query } }))
+  return rows.map(({ table, id }) => ({ table: table as 'leads' | 'conversions', id }))
+}
+
 export const useAgreement = () =>
   useQuery({ queryKey: ['agreement'], queryFn: () => answer(api.GET('/records/agreement')) })
 

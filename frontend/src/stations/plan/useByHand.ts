@@ -1,5 +1,6 @@
 import { computed } from 'vue'
 import { useChangeRecords, usePlan, useUndoPlan, type Rec } from './queries'
+import { maskedText } from '../../shared/masked'
 import type { SectionName } from './sections'
 
 /** A record, as the list of records by hand names it. */
@@ -61,15 +62,19 @@ export function useByHand() {
       (list) => decided(list, one, out),
       `record ${one.id} ${out ? 'taken out' : 'put back'}`,
     )
-  /** All that one test made, in one act and with one undo. */
-  const takeOutAll = (all: readonly ByHand[]) =>
+  /** All that one test made, or that one rule took out, in one act and with one undo. */
+  const putAll = (all: readonly ByHand[], out: boolean) =>
     edit(
       'record',
-      (list) => all.reduce((now: Rec[], one) => decided(now, one, true), list),
-      `record ${all[0]?.id ?? ''} and ${all.length - 1} more taken out`,
+      (list) => all.reduce((now: Rec[], one) => decided(now, one, out), list),
+      `record ${all[0]?.id ?? ''} and ${all.length - 1} more ${out ? 'taken out' : 'put back'}`,
     )
   const separate = (first: string, second: string) =>
-    edit('separate', (list) => [...list, { first, second }], `separation ${first} added`)
+    edit(
+      'separate',
+      (list) => [...list, { first, second }],
+      `separation of ${maskedText(first)} and ${maskedText(second)} added`,
+    )
   const giveMeaning = (word: string, means: string) =>
     edit('status', (list) => [...list, { word, means }], `status word ${word} added`)
   const takeBack = () =>
@@ -78,5 +83,5 @@ export function useByHand() {
       if (last.value) await undo.mutateAsync(undefined)
     })
   const error = computed(() => plan.error.value ?? change.error.value ?? undo.error.value)
-  return { put, takeOutAll, separate, giveMeaning, takeBack, last, busy, error }
+  return { put, putAll, separate, giveMeaning, takeBack, last, busy, error }
 }

@@ -8,7 +8,12 @@ import { kindWords, pairsOf, whatWords, type PersonOut, type PersonRow } from '.
 import { apartWords } from './recordWords'
 
 /** All a person did, in the order of time; a row that ties identifiers can be told to tie two of them no more. */
-const props = defineProps<{ person: PersonOut; busy: boolean }>()
+const props = defineProps<{
+  person: PersonOut
+  rows: readonly PersonRow[]
+  label: string
+  busy: boolean
+}>()
 const emit = defineEmits<{ separate: [first: string, second: string] }>()
 const opened = ref<string>()
 const keyOf = (row: PersonRow) => `${row.table} ${row.id}`
@@ -28,19 +33,18 @@ function unknot(row: PersonRow) {
   if (pairs.length === 1) separate(pairs[0]!)
   else opened.value = keyOf(row)
 }
-const anyValue = computed(() => props.person.rows.some((row) => row.value))
+const anyValue = computed(() => props.rows.some((row) => row.value))
 </script>
 
 <template>
-  <section aria-label="What it did">
-    <h2>
-      Visits and records
-      <span class="quiet"
-        >times in {{ person.time_zone
-        }}<template v-if="anyValue">; value in {{ person.currency }}</template></span
-      >
-    </h2>
-    <p v-if="person.more_rows" class="quiet">{{ person.more_rows }} more visits, earlier.</p>
+  <section :aria-label="label">
+    <slot />
+    <p class="quiet">
+      Times in {{ person.time_zone }}<template v-if="anyValue">; value in {{ person.currency }}</template
+      ><template v-if="person.more_rows && rows === person.rows"
+        >; {{ person.more_rows }} more visits, earlier</template
+      >.
+    </p>
     <MovingTable>
       <thead>
         <tr>
@@ -52,7 +56,7 @@ const anyValue = computed(() => props.person.rows.some((row) => row.value))
         </tr>
       </thead>
       <tbody>
-        <template v-for="row in person.rows" :key="keyOf(row)">
+        <template v-for="row in rows" :key="keyOf(row)">
           <tr :class="{ apart: row.apart }">
             <td class="when">{{ instant(row.at, person.time_zone) }}</td>
             <td>
@@ -118,11 +122,16 @@ const anyValue = computed(() => props.person.rows.some((row) => row.value))
   gap: 4px 8px;
 }
 
-h2 {
+section {
   margin-top: 12px;
 }
 
-h2 .quiet {
+p {
+  margin: 2px 0;
+  font-size: 13px;
+}
+
+:slotted(h2 .quiet) {
   font-weight: 400;
   font-size: 13px;
 }

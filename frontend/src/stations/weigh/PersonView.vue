@@ -4,10 +4,11 @@ import { computed } from 'vue'
 import { answer, api } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import FindAnything from '../../shared/FindAnything.vue'
-import { useKeys } from '../../shared/keys'
+import PageHead from '../../shared/PageHead.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useBack } from '../../shared/useBack'
 import WorkingNote from '../../shared/WorkingNote.vue'
+import UndoByHand from '../plan/UndoByHand.vue'
 import { useByHand, type ByHand } from '../plan/useByHand'
 import PersonRows from './PersonRows.vue'
 import PersonThreads from './PersonThreads.vue'
@@ -25,74 +26,57 @@ const found = useQuery({
   },
 })
 const person = computed(() => found.data.value)
-/** Its rows that are no test yet, as the list of records by hand names them. */
+/** Its rows, and those of a test of its own, that are no test yet, as the list of records by hand names them. */
 const counting = computed(() =>
-  (person.value?.rows ?? [])
+  [...(person.value?.rows ?? []), ...(person.value?.also ?? [])]
     .filter((row) => row.apart !== 'test' && row.apart !== 'quarantined')
     .map(({ table, id }) => ({ table: table as ByHand['table'], id })),
 )
 const byHand = useByHand()
-const { last, busy, error } = byHand
+const { busy, error } = byHand
 const back = useBack('table', 'id')
-useKeys({ u: byHand.takeBack })
 </script>
 
 <template>
-  <header>
-    <h1>
-      {{ person?.name || 'Person' }} <small class="quiet">of {{ id }}</small>
-    </h1>
-    <span class="aside no-print">
-      <button
-        v-if="counting.length > 1 && !person?.more_rows"
-        type="button"
-        class="tool"
-        :disabled="busy"
-        title="Its visits and records, as of a test"
-        @click="byHand.takeOutAll(counting)"
-      >
-        Take out all {{ counting.length }}
-      </button>
-      <FindAnything />
-      <button
-        v-if="last"
-        type="button"
-        class="plain link"
-        :disabled="busy"
-        :title="`Take back: ${last.what} (u)`"
-        @click="byHand.takeBack()"
-      >
-        Undo: {{ last.what }}
-      </button>
-      <button type="button" class="plain link" title="Esc" @click="back">Back</button>
-    </span>
-  </header>
+  <PageHead :title="person?.name || 'Person'" :about="`of ${id}`">
+    <button
+      v-if="counting.length > 1 && !person?.more_rows"
+      type="button"
+      class="tool"
+      :disabled="busy"
+      title="Its visits and records, as of a test"
+      @click="byHand.putAll(counting, true)"
+    >
+      Take out all {{ counting.length }}
+    </button>
+    <FindAnything />
+    <UndoByHand :by-hand="byHand" />
+    <button type="button" class="plain link" title="Esc" @click="back">Back</button>
+  </PageHead>
   <ProblemNote :error="found.error.value ?? error" />
   <WorkingNote v-if="found.isLoading.value" what="Looking at the person." />
   <template v-if="person">
     <PersonThreads :person="person" />
-    <PersonRows :person="person" :busy="busy" @separate="byHand.separate" />
+    <PersonRows
+      :person="person"
+      label="What it did"
+      :rows="person.rows"
+      :busy="busy"
+      @separate="byHand.separate"
+    >
+      <h2>Visits and records</h2>
+    </PersonRows>
+    <PersonRows
+      v-if="person.also.length"
+      :person="person"
+      label="Of the same test"
+      :rows="person.also"
+      :busy="busy"
+    >
+      <h2>
+        Of the same test
+        <span class="quiet">they carry one of these identifiers; a test record joins nobody</span>
+      </h2>
+    </PersonRows>
   </template>
 </template>
-
-<style scoped>
-header {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
-  align-items: baseline;
-  gap: 4px 16px;
-}
-
-small {
-  font-weight: 400;
-  font-size: 14px;
-}
-
-.aside {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: baseline;
-  gap: 4px 12px;
-}
-</style>

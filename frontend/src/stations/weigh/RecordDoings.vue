@@ -3,13 +3,14 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { useKeys } from '../../shared/keys'
 import ProblemNote from '../../shared/ProblemNote.vue'
+import UndoByHand from '../plan/UndoByHand.vue'
 import { useByHand } from '../plan/useByHand'
 import type { RecordOut } from './recordWords'
 
 /** What can be done with a record: take it out or put it back, look at its person, open the rule that it goes by. */
 const props = defineProps<{ record: RecordOut }>()
 const byHand = useByHand()
-const { last, busy, error } = byHand
+const { busy, error } = byHand
 const isOut = computed(() => ['test', 'quarantined'].includes(props.record.apart ?? ''))
 const turn = () =>
   byHand.put({ table: props.record.table as 'leads' | 'conversions', id: props.record.id }, !isOut.value)
@@ -26,7 +27,7 @@ const openPerson = () => {
   const { query } = router.currentRoute.value
   void router.push({ name: 'person', query: { ...query, table: props.record.table, id: props.record.id } })
 }
-useKeys({ Delete: turn, p: openPerson, o: openRule, u: byHand.takeBack })
+useKeys({ Delete: turn, p: openPerson, o: openRule })
 </script>
 
 <template>
@@ -36,16 +37,13 @@ useKeys({ Delete: turn, p: openPerson, o: openRule, u: byHand.takeBack })
     </button>
     <button type="button" class="tool" title="p" @click="openPerson">Person</button>
     <button type="button" class="tool" title="o" @click="openRule">Rule</button>
-    <button
-      v-if="last"
-      type="button"
-      class="plain link"
-      :disabled="busy"
-      :title="`Take back: ${last.what} (u)`"
-      @click="byHand.takeBack()"
+    <router-link
+      v-if="record.apart === 'quarantined' && record.by !== 'by hand'"
+      class="link"
+      :to="{ name: 'records', query: { where: `quarantined_by is ${record.by}`, list: 'yes' } }"
+      >All of {{ record.by }}</router-link
     >
-      Undo: {{ last.what }}
-    </button>
+    <UndoByHand :by-hand="byHand" />
   </p>
   <ProblemNote :error="error" />
 </template>

@@ -6,15 +6,17 @@ import { useAddressState } from '../../shared/addressState'
 import { amount, instant, moneyWithUnit } from '../../shared/format'
 import FindAnything from '../../shared/FindAnything.vue'
 import MovingTable from '../../shared/MovingTable.vue'
+import PageHead from '../../shared/PageHead.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useBack } from '../../shared/useBack'
 import WorkingNote from '../../shared/WorkingNote.vue'
 import FileLine from './FileLine.vue'
+import RecordAbout from './RecordAbout.vue'
 import RecordDoings from './RecordDoings.vue'
 import RecordStrip from './RecordStrip.vue'
 import RecordTouches from './RecordTouches.vue'
 import { useQuestion } from './question'
-import { countedWords, reasonWords, stepWords } from './recordWords'
+import { countedWords, loadWords, reasonWords, stepWords } from './recordWords'
 
 /** One lead, order or deal: what became of it, what it is worth, and what its touches get. */
 const question = useQuestion()
@@ -46,26 +48,22 @@ const back = useBack('table', 'id')
 </script>
 
 <template>
-  <header>
-    <h1 v-if="record">
-      {{ record.goal }} {{ record.id }}
-      <small class="quiet">
-        {{ [record.word, record.stage, record.owner].filter(Boolean).join(', ') }}
-      </small>
-    </h1>
-    <h1 v-else>{{ id }}</h1>
-    <span class="aside no-print">
-      <FindAnything />
-      <button type="button" class="plain link" title="Esc" @click="back">Back</button>
-    </span>
-  </header>
+  <PageHead
+    :title="record ? `${record.goal} ${record.id}` : id"
+    :about="record && [record.word, record.stage, record.owner].filter(Boolean).join(', ')"
+  >
+    <FindAnything />
+    <button type="button" class="plain link" title="Esc" @click="back">Back</button>
+  </PageHead>
   <ProblemNote :error="found.error.value" />
   <WorkingNote v-if="found.isLoading.value" what="Looking at the record." />
   <template v-if="record">
     <p class="state" role="status">
       <b>{{ countedWords(record) }}</b>
       <span>
-        {{ instant(record.at, record.time_zone) }}, <FileLine :file="record.file" :line="record.line" />
+        {{ instant(record.at, record.time_zone) }}, <FileLine :file="record.file" :line="record.line" />{{
+          loadWords(record.load, record)
+        }}
       </span>
       <span v-if="ends.first">
         First source {{ ends.first }}, latest {{ ends.last
@@ -97,47 +95,11 @@ const back = useBack('table', 'id')
       </section>
       <RecordTouches :record="record" />
     </div>
-    <section v-if="record.rows.length" aria-label="Rows about it">
-      <h2>Rows about it</h2>
-      <MovingTable>
-        <tbody>
-          <tr v-for="(row, i) in record.rows" :key="i">
-            <td>{{ row.table.replaceAll('_', ' ') }}</td>
-            <td class="when">{{ row.at ? instant(row.at, record.time_zone) : '' }}</td>
-            <td>
-              {{
-                Object.entries(row.said)
-                  .map(([name, said]) => `${name.replaceAll('_', ' ')} ${said}`)
-                  .join(', ')
-              }}
-            </td>
-            <td><FileLine :file="row.file" :line="row.line" /></td>
-          </tr>
-        </tbody>
-      </MovingTable>
-    </section>
+    <RecordAbout v-if="record.rows.length" :record="record" />
   </template>
 </template>
 
 <style scoped>
-header {
-  display: flex;
-  justify-content: space-between;
-  align-items: baseline;
-  gap: 16px;
-}
-
-.aside {
-  display: flex;
-  align-items: baseline;
-  gap: 12px;
-}
-
-small {
-  font-weight: 400;
-  font-size: 14px;
-}
-
 .state {
   display: flex;
   flex-wrap: wrap;
@@ -150,10 +112,6 @@ small {
   grid-template-columns: minmax(0, 400px) minmax(0, 1fr);
   gap: 20px;
   margin: 8px 0 12px;
-}
-
-.when {
-  white-space: nowrap;
 }
 
 tfoot td,

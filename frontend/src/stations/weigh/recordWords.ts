@@ -1,4 +1,5 @@
 import type { Schemas } from '../../api/client'
+import { instant } from '../../shared/format'
 
 export type RecordOut = Schemas['RecordOut']
 export type RecordTouch = Schemas['RecordTouch']
@@ -64,6 +65,12 @@ const REASONS: Record<string, string> = {
 
 /** Why a lead has a source. */
 export const reasonWords = (reason: string): string => REASONS[reason] ?? ''
+
+/** The load that a row came with: its number and day. */
+export function loadWords(load: number | null, record: RecordOut): string {
+  const came = load === null ? undefined : record.loads[load]
+  return came ? `, load ${load} of ${instant(came, record.time_zone).slice(0, 10)}` : ''
+}
 
 /** A number of days with its unit. */
 export const daysOf = (days: number): string => `${days} ${days === 1 ? 'day' : 'days'}`

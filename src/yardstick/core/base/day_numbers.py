@@ -6,6 +6,7 @@ from datetime import date, datetime, timedelta
 
 DAY_US = 86_400_000_000
 """Microseconds in 24 hours."""
+MINUTE_US = 60_000_000
 EPOCH = date(1970, 1, 1)
 
 

@@ -8,8 +8,9 @@ VARIANT = "variant"
 VISIT_FIELDS = ("landing_page", VARIANT, "device")
 PRODUCT = "product"
 STATES = ("stage", "owner", "status")
-REASON, CREATED = "reason", "created_month"
-CONVERSION_FIELDS = ("goal", PRODUCT, *STATES, REASON, CREATED)
+REASON, CREATED, CUSTOMER = "reason", "created_month", "customer"
+CONVERSION_FIELDS = ("goal", PRODUCT, *STATES, REASON, CREATED, CUSTOMER)
+NEW, RETURNING = "new", "returning"
 """Fields that a conversion carries and a touch does not."""
 FIELDS = (*MAIN_FIELDS, *ROLE_FIELDS, *VISIT_FIELDS, *CONVERSION_FIELDS, "day", "week", "month")
 """Fields a report can be broken down by, besides `extra:NAME`."""

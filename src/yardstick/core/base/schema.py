@@ -29,6 +29,15 @@ VISIT_KINDS = ("click", "view", "watch")
 CLICK, VIEW, WATCH = range(3)
 CALLED = {"line_number": "line"}
 """Columns that files call otherwise: in here, beside every row stands the line of its file."""
+YES = frozenset(("1", "true", "yes", "y", "t"))
+"""Words that say yes, folded."""
+
+
+def is_yes(text: str) -> bool:
+    """Whether a cell says yes."""
+    return text.strip().casefold() in YES
+
+
 CANCELLED, TEST = "cancelled", "test"
 """Status words that are not the settings' to give a meaning."""
 

@@ -23,12 +23,14 @@ class Table:
     columns : one array or column object per name in the schema
     file : (n,) text, name of the file each row came from
     line : (n,) int32, line in that file, the header being line 1
+    load : (n,) int64, the number of the load each row came with; None where rows were never loaded
     """
 
     name: str
     columns: Mapping[str, Any]
     file: Text
     line: Codes
+    load: Ints | None = None
 
     def __len__(self) -> int:
         return len(self.line)
@@ -56,7 +58,8 @@ class Table:
     def take(self, rows: npt.NDArray[Any]) -> Table:
         """The rows named by an index or mask array, in that order."""
         columns = {k: (c.take(rows) if isinstance(c, Text | Amounts) else c[rows]) for k, c in self.columns.items()}
-        return Table(self.name, columns, self.file.take(rows), self.line[rows])
+        load = None if self.load is None else self.load[rows]
+        return Table(self.name, columns, self.file.take(rows), self.line[rows], load)
 
     def joined(self, other: Table) -> Table:
         """This table's rows, then those of another of the same name."""
@@ -70,7 +73,8 @@ class Table:
             else:
                 columns[name] = np.concatenate([column, more])
         line = np.concatenate([self.line, other.line])
-        return Table(self.name, columns, Text.join([self.file, other.file]), line)
+        load = None if self.load is None or other.load is None else np.concatenate([self.load, other.load])
+        return Table(self.name, columns, Text.join([self.file, other.file]), line, load)
 
 
 def blank_column(kind: Kind, length: int) -> Any:

@@ -137,7 +137,9 @@ class KeptList:
 
 @dataclass(frozen=True)
 class Gathering:
-    """Where rows come from, and lists of them. No figure depends on it: a row was read when it was kept."""
+    """Where rows come from, and lists of them: those that are kept, and what people must have agreed to so that a list
+    names them (R37; empty: it names everybody). No figure depends on it: a row was read when it was kept."""
 
     sources: tuple[Source, ...] = ()
     record_lists: tuple[KeptList, ...] = ()
+    list_purpose: str = ""

@@ -13,7 +13,18 @@ from ..base.columns import Flags, Ints, Text
 from ..base.day_numbers import day_text
 from ..base.days import NO_DAY
 from ..base.errors import SettingsError
-from ..base.report_fields import CONVERSION_FIELDS, CREATED, FIELDS, PRODUCT, REASON, STATES, VARIANT
+from ..base.report_fields import (
+    CONVERSION_FIELDS,
+    CREATED,
+    CUSTOMER,
+    FIELDS,
+    NEW,
+    PRODUCT,
+    REASON,
+    RETURNING,
+    STATES,
+    VARIANT,
+)
 from ..base.tally import Tally, counted_by
 from ..base.words import collapse, fold
 from ..costs.spend_tags import PLATFORM_FIELDS
@@ -23,6 +34,7 @@ from ..plan.reading_phase import Reading
 from ..plan.reporting_phase import CONVERSION, TOUCH
 from ..reading.tags import EXTRA
 from ..trails.trails import Trails
+from .counted import Counted, is_sale
 from .prepared_data import PreparedData
 
 NAMED, UNTAGGED, NO_VALUE, NO_TRAIL, NO_TOUCH_SPEND, UNDIVIDED, LEFT_OUT = BUCKETS = (
@@ -156,19 +168,20 @@ def is_of_touches(name: str) -> bool:
     return name not in PERIODS and name not in CONVERSION_FIELDS
 
 
-def lay_axis(name: str, prepared: PreparedData, trails: Trails, basis: str = CONVERSION) -> Axis:
+def lay_axis(name: str, prepared: PreparedData, trails: Trails, counted: Counted, basis: str = CONVERSION) -> Axis:
     """Put one field under a report.
 
     Parameters
     ----------
     name : one of `FIELDS`
     prepared, trails : the data and the trails shown
+    counted : what counts of everyone
     basis : whose day a credit stands on (R22)
     """
     if name in PERIODS:
         return _period_axis(PERIODS[name], prepared, trails, basis)
     if name in CONVERSION_FIELDS:
-        return _conversion_axis(name, prepared, trails)
+        return _conversion_axis(name, prepared, trails, counted)
     labels = prepared.touches.fields[name]
     touches = labels.codes[: prepared.touches.count]
     own = prepared.touches.fields.spend(name)
@@ -342,7 +355,7 @@ def _reason_axis(prepared: PreparedData, trails: Trails) -> Axis:
 
 
 def codes_of_conversions(name: str, prepared: PreparedData) -> tuple[Ints, list[str]]:
-    """(c,) int64: the number of each conversion in a field of its own but its reason, and what the numbers show."""
+    """(c,) int64: the number of each conversion in a field of its own, and what the numbers show."""
     text = _text_of(name, prepared)
     known = {*text.values, *(prepared.lines.product.values if name == PRODUCT else ())}
     names = sorted(known - {""})
@@ -351,11 +364,17 @@ def codes_of_conversions(name: str, prepared: PreparedData) -> tuple[Ints, list[
     return number[text.codes] if len(text) else np.empty(0, np.int64), ["", *names]
 
 
-def _conversion_axis(name: str, prepared: PreparedData, trails: Trails) -> Axis:
+def newness(prepared: PreparedData, counted: Counted) -> tuple[Ints, list[str]]:
+    """(c,) int64: of counted sales whether each is the first of its person (R23), of others nothing."""
+    sale = is_sale(counted.kind) & counted.flags
+    return np.where(sale, np.where(counted.new, 1, 2), 0), ["", NEW, RETURNING]
+
+
+def _conversion_axis(name: str, prepared: PreparedData, trails: Trails, counted: Counted) -> Axis:
     """Fields that a conversion carries and a touch does not."""
     if name == REASON:
         return _reason_axis(prepared, trails)
-    codes, shown = codes_of_conversions(name, prepared)
+    codes, shown = newness(prepared, counted) if name == CUSTOMER else codes_of_conversions(name, prepared)
     spend = np.full(len(prepared.spend_campaign), UNKNOWN, np.int64)
     of_trail = codes[trails.conversion]
     elements = of_trail[trails.owner()]

@@ -17,6 +17,7 @@ from ..base.words import collapse, fold
 from ..plan.reading_phase import Reading
 from ..trails.trails import Trails
 from .breakdown import Axis, check_field, lay_axis
+from .counted import Counted
 from .prepared_data import PreparedData
 
 _WORDS = "|".join(sorted((re.escape(op) for op in WORDS), key=len, reverse=True))
@@ -90,14 +91,14 @@ class Narrowed:
 
 
 def narrow(
-    filters: Sequence[Filter], prepared: PreparedData, trails: Trails, reading: Reading, basis: str
+    filters: Sequence[Filter], prepared: PreparedData, trails: Trails, counted: Counted, reading: Reading, basis: str
 ) -> list[Narrowed]:
     """Put each filter on the axis of its field.
 
     Parameters
     ----------
     filters : all must hold
-    prepared, trails, reading, basis : see `breakdown.lay_axis`
+    prepared, trails, counted, reading, basis : see `breakdown.lay_axis`
 
     Raises
     ------
@@ -107,7 +108,7 @@ def narrow(
     out = []
     for stated in filters:
         check_field(stated.field, reading)
-        axis = lay_axis(stated.field, prepared, trails, basis)
+        axis = lay_axis(stated.field, prepared, trails, counted, basis)
         clean = fold if stated.field == "channel" else reading.names.same
         test = condition(f"the filter {str(stated)!r}", stated.op, stated.values, clean)
         # What a row has no value of is not there.

@@ -142,8 +142,8 @@ def weigh_part(glossary: Glossary, plan: Plan, question: PartQuestion, people: F
     if question.asks(PRODUCT) and len(prepared.lines.weight):
         laid = lay_lines(trails, prepared.lines)
         laid_shares, laid_stands = LinedCredit(shares, laid, prepared.lines), stands[laid.whole]
-    narrowed = narrow(question.where, prepared, laid, plan.reading, basis)
-    axes = [lay_axis(name, prepared, laid, basis) for name in question.by]
+    narrowed = narrow(question.where, prepared, laid, counted, plan.reading, basis)
+    axes = [lay_axis(name, prepared, laid, counted, basis) for name in question.by]
     kept = keep(narrowed, prepared, laid) if narrowed else None
     fields = [*zip(question.by, axes, strict=True), *((one.stated.field, one.axis) for one in narrowed)]
     pairs = {name: campaign_values(axis, prepared, in_range) for name, axis in fields if asks_touches(axis, spend_rows)}
@@ -213,8 +213,8 @@ def _removals(
         if isinstance(shared.laid, LinedTrails):
             laid = lay_lines(trails, prepared.lines)
             credit = LinedCredit(credit, laid, prepared.lines)
-        axes = [lay_axis(name, prepared, laid, TOUCH) for name in question.by]
-        narrowed = narrow(question.where, prepared, laid, plan.reading, TOUCH)
+        axes = [lay_axis(name, prepared, laid, counted, TOUCH) for name in question.by]
+        narrowed = narrow(question.where, prepared, laid, counted, plan.reading, TOUCH)
         lessons = Lessons(trails, credit, laid, _as_shown(axes, question.by, glossary, laid, plan), narrowed)
     scene = Scene(
         prepared=prepared,

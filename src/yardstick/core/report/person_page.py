@@ -14,6 +14,8 @@ from .person_rows import TABLES, PersonRows, joined_by, person_of, rows_of_perso
 from .person_seen import PersonIdentifier, PersonPage, PersonRow, RowOf
 from .read_rows import ReadRows
 from .record_page import why_apart
+from .recorded import Apart
+from .rows_of_test import also_of_test
 from .trace_lists import touch_of
 from .weigh import Result
 
@@ -58,6 +60,7 @@ def person_page(result: Result, table: str, row: int) -> PersonPage:
     others = {(KINDS.index(kind), value): count for kind, value, count in read.known.people.shared}
     named = _named(read, rows)
     listed = _listed(rows)
+    also = also_of_test(read, rows)
     begun = _touches(result, person, rows.row[listed[rows.group[listed] == 0]])
     return PersonPage(
         name=masked_name(read.tables.leads.text("name")[int(rows.row[named])]) if named is not None else "",
@@ -74,6 +77,7 @@ def person_page(result: Result, table: str, row: int) -> PersonPage:
             for number in order
         ),
         rows=tuple(_row(result, rows, at, place, knots.get(at, ()), begun) for at in listed.tolist()),
+        also=tuple(_row(result, also, at, {}, (), {}) for at in range(len(also))),
         more_identifiers=len(rows.identifiers) - len(order),
         more_rows=len(rows) - len(listed),
     )
@@ -115,6 +119,13 @@ def _touches(result: Result, person: int, visits: Ints) -> dict[int, int]:
     return dict(zip(touches.visit[mine].tolist(), mine.tolist(), strict=True))
 
 
+def _visit_apart(read: ReadRows, row: int) -> Apart | None:
+    """Why a visit is in no figure: it is a test record by itself, or by a rule or by hand."""
+    if not read.quarantine.visits[row]:
+        return None
+    return Apart.TEST if read.tables.visits.flags("is_test")[row] else Apart.QUARANTINED
+
+
 def _row(
     result: Result, rows: PersonRows, at: int, place: dict[int, int], knot: tuple[int, ...], touches: dict[int, int]
 ) -> PersonRow:
@@ -124,7 +135,8 @@ def _row(
     tied = tuple(place[number] for number in knot if number in place)
     row = int(rows.row[at])
     if one.table == "visits":
-        what, word, value, apart = VISIT_KINDS[int(read.tables.visits.ints("kind")[row])], "", 0, None
+        what, word, value = VISIT_KINDS[int(read.tables.visits.ints("kind")[row])], "", 0
+        apart = _visit_apart(read, row)
         touch = touches.get(row)
         seen = None if touch is None else touch_of(result, touch, True, 0.0, 0)
     else:

@@ -54,7 +54,7 @@ class PersonRow:
     starts : whether a visit begins a touch; one that does not prolongs the one before
     campaign, source, medium, channel : of a touch, as read
     value : minor units of the home currency, of a record
-    apart : why a record is in no figure; None where it counts
+    apart : why it is in no figure; None where it counts
     identifiers : positions among those of the page
     knot : of these, those that this row tied together
     """
@@ -87,6 +87,7 @@ class PersonPage:
     named_by : the row that says it
     identifiers : in the order in which they came
     rows : in the order of time
+    also : rows of the same identifiers that are not joined to these, since one or the other is a test record (R6, R9)
     more_identifiers, more_rows : how many more there are than are listed
     """
 
@@ -94,5 +95,6 @@ class PersonPage:
     named_by: RowOf | None
     identifiers: tuple[PersonIdentifier, ...]
     rows: tuple[PersonRow, ...]
+    also: tuple[PersonRow, ...]
     more_identifiers: int
     more_rows: int

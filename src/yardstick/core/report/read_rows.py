@@ -12,6 +12,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ..base.columns import Amounts, Flags, Ints, Text, total
+from ..base.day_numbers import MINUTE_US
 from ..base.identifiers import plain_id
 from ..base.latest import Latest
 from ..base.money import RateTable
@@ -38,8 +39,6 @@ from ..trails.standing import rows_that_stand
 from ..trails.touches import Touches, find_touches
 from .record_worth import Worth, goal_names, only, standing_orders, worth_of
 from .unrated import Unrated
-
-MINUTE_US = 60_000_000
 
 
 @dataclass(frozen=True)

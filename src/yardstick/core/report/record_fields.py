@@ -10,18 +10,19 @@ import numpy as np
 from ..base.columns import NO_INSTANT, Ints, Text
 from ..base.day_numbers import day_text
 from ..base.days import NO_DAY, local_days
-from ..base.report_fields import CREATED, PRODUCT, REASON, STATES
+from ..base.report_fields import CREATED, CUSTOMER, PRODUCT, REASON, STATES
 from ..base.tables import Table
 from ..base.words import collapse, fold
 from ..trails.present import event_instants, latest_said
+from ..trails.quarantine import quarantined_by
 from ..trails.trails import Trails
 from .apart import apart_codes, apart_words
-from .breakdown import codes_of_conversions, lay_axis
+from .breakdown import codes_of_conversions, lay_axis, newness
 from .counted import trails_of
+from .recorded import Apart
 from .weigh import Result
 
 NOT_GOOD, GOOD, OPEN = "not good", "good", "not known yet"
-NEW, RETURNING = "new", "returning"
 
 
 @dataclass(frozen=True)
@@ -107,7 +108,7 @@ def _of_record(name: str) -> Callable[[RecordFields], Laid]:
 
 def _reason(of: RecordFields) -> Laid:
     """Why a lead has a source: that of its trail (R32)."""
-    axis = lay_axis(REASON, of.result.prepared, of.trails)
+    axis = lay_axis(REASON, of.result.prepared, of.trails, of.result.counted)
     assert axis.trails is not None
     codes = np.zeros(len(of.result.prepared.conversions), np.int64)
     codes[of.trails.conversion] = axis.trails
@@ -170,14 +171,7 @@ def _goodness(of: RecordFields) -> Laid:
 
 
 def _newness(of: RecordFields) -> Laid:
-    """Of counted sales whether it is the first of its person (R23), of others nothing."""
-
-    def choose(result: Result) -> Ints:
-        counted = result.counted
-        sale = ~result.prepared.conversions.is_lead_row & counted.flags
-        return np.where(sale, np.where(counted.new, 1, 2), 0)
-
-    return _flags(of.result, ("", NEW, RETURNING), choose)
+    return Laid(*newness(of.result.prepared, of.result.counted))
 
 
 def _pipeline(of: RecordFields) -> Laid:
@@ -189,6 +183,42 @@ def _of_table(of: RecordFields) -> Laid:
     return Laid((~of.result.prepared.conversions.is_lead_row).astype(np.int64), ["lead", "order"])
 
 
+def _products(of: RecordFields) -> Laid:
+    """All that is in an order: the products of its lines in their order, each once; without lines its own."""
+    own, lines = of.field(PRODUCT), of.result.prepared.lines
+    codes, shown = own.codes.copy(), list(own.shown)
+    numbers = {text: number for number, text in enumerate(shown)}
+    for order in np.flatnonzero(lines.count).tolist():
+        first, last = lines.offsets[order : order + 2].tolist()
+        text = " + ".join(dict.fromkeys(lines.product[line] for line in range(first, last)))
+        codes[order] = numbers.setdefault(text, len(numbers))
+    return Laid(codes, list(numbers))
+
+
+def _quarantine(of: RecordFields) -> Laid:
+    """What takes a test record out: its own word or flag, a rule by its number, or somebody by hand (R9)."""
+    apart, reading = of.field("counts"), of.result.plan.reading
+    rules = np.concatenate([quarantined_by(table, reading) for table in _tables(of.result)])
+    shown = ["", "by itself", "by hand", *(f"rule {number}" for number in range(1, len(reading.quarantine) + 1))]
+    is_ = {word: apart.codes == apart.shown.index(word) for word in (Apart.TEST, Apart.QUARANTINED)}
+    codes = np.select(
+        [is_[Apart.TEST], is_[Apart.QUARANTINED] & (rules == 0), is_[Apart.QUARANTINED]], [1, 2, rules + 2]
+    )
+    return Laid(codes.astype(np.int64), shown)
+
+
+def _consent_days(of: RecordFields) -> Laid:
+    """The day on which consent was given or refused, as far as a record says one."""
+    days = []
+    for table in _tables(of.result):
+        at = table.ints("consent_at") if "consent_at" in table.columns else np.full(len(table), NO_INSTANT, np.int64)
+        told = np.flatnonzero(at != NO_INSTANT)
+        mine = np.full(len(table), NO_DAY, np.int64)
+        mine[told] = local_days(at[told], of.result.plan.reading.time_zone)
+        days.append(mine)
+    return _days(np.concatenate(days), 10)
+
+
 def _report_days(length: int) -> Callable[[RecordFields], Laid]:
     return lambda of: _days(of.result.prepared.conversions.report_day, length)
 
@@ -198,6 +228,8 @@ RECORD_FIELDS: Mapping[str, Callable[[RecordFields], Laid]] = {
     "table": _of_table,
     "counts": lambda of: Laid(apart_codes(of.result), apart_words()),
     **{name: _of_record(name) for name in (*STATES, PRODUCT, CREATED)},
+    "products": _products,
+    "quarantined_by": _quarantine,
     REASON: _reason,
     "pipeline": _pipeline,
     "form": _own("form"),
@@ -209,9 +241,10 @@ RECORD_FIELDS: Mapping[str, Callable[[RecordFields], Laid]] = {
     "captured_source": _captured,
     "self_reported": _own("self_reported"),
     "good": _goodness,
-    "new": _newness,
+    CUSTOMER: _newness,
     "consent": _own("consent"),
     "consent_base": _own("consent_base"),
+    "consent_day": _consent_days,
     "created_day": lambda of: _days(of.result.prepared.conversions.day, 10),
     "won_month": lambda of: _days(of.won, 7),
     "report_month": _report_days(7),

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -16,11 +15,11 @@ from ..base.report_fields import REASON
 from ..base.schema import SCHEMA, TEST
 from ..base.tables import Table
 from ..costs.further_costs import currency_digits
-from ..trails.quarantine import quarantined
+from ..trails.quarantine import quarantined_by
 from ..trails.trails import Trails
 from .apart import apart_of
 from .breakdown import lay_axis
-from .counted import look_back
+from .counted import Counted, look_back
 from .prepared_data import PreparedData
 from .record_touches import touches_of
 from .recorded import Apart, RecordPage, RecordRow, ValueStep, WorthStep
@@ -87,7 +86,7 @@ def record_page(result: Result, number: int) -> RecordPage:
         new=bool(counted.new[number]),
         value=int(conversions.value[number]),
         worth=tuple(_worth(result, number, table, row)),
-        reason=_reason(prepared, trail) if table.name == "leads" else "",
+        reason=_reason(prepared, trail, counted) if table.name == "leads" else "",
         look_back=(back[0] / DAY_US, back[1] / DAY_US, back[2] / DAY_US),
         touches=touches,
         outside=outside,
@@ -95,7 +94,12 @@ def record_page(result: Result, number: int) -> RecordPage:
         rows=tuple(_rows_about(prepared, conversions.id[number])),
         file=table.file[row],
         line=int(table.line[row]),
+        load=_load(table, row),
     )
+
+
+def _load(table: Table, row: int) -> int | None:
+    return None if table.load is None else int(table.load[row])
 
 
 def _row_of(prepared: PreparedData, number: int) -> tuple[Table, int]:
@@ -134,11 +138,8 @@ def why_apart(result: Result, number: int) -> tuple[Apart | None, str]:
 
 def _quarantined_by(result: Result, one: Table) -> str:
     """What quarantines a record: a rule by its number, or somebody by hand."""
-    reading, none = result.plan.reading, np.zeros(1, np.bool_)
-    for number, rule in enumerate(reading.quarantine, 1):
-        if quarantined(one, none, replace(reading, quarantine=(rule,), records=()))[0]:
-            return f"rule {number}"
-    return "by hand"
+    number = int(quarantined_by(one, result.plan.reading)[0])
+    return f"rule {number}" if number else "by hand"
 
 
 def _worth(result: Result, number: int, table: Table, row: int) -> Iterator[WorthStep]:
@@ -193,8 +194,8 @@ def _amount(column: Amounts, row: int) -> Decimal | None:
     return Decimal(int(column.units[row])).scaleb(-column.decimals)
 
 
-def _reason(prepared: PreparedData, trail: Trails) -> str:
-    axis = lay_axis(REASON, prepared, trail)
+def _reason(prepared: PreparedData, trail: Trails, counted: Counted) -> str:
+    axis = lay_axis(REASON, prepared, trail, counted)
     assert axis.trails is not None
     return axis.shown[int(axis.trails[0])]
 
@@ -210,7 +211,7 @@ def _rows_about(prepared: PreparedData, id: str) -> Iterator[RecordRow]:
             cells = {name: _cell(table, name, row) for name in names}
             at = instant_text(int(table.ints("occurred_at")[row])) if "occurred_at" in table.columns else ""
             said = {key: text for key, text in cells.items() if text}
-            found.append(RecordRow(name, at, said, table.file[row], int(table.line[row])))
+            found.append(RecordRow(name, at, said, table.file[row], int(table.line[row]), _load(table, row)))
         yield from sorted(found, key=lambda one: one.at)
 
 

@@ -99,13 +99,14 @@ class RecordTouch:
 
 @dataclass(frozen=True)
 class RecordRow:
-    """A row about a record: what of, when, and its filled cells; `said` is by column."""
+    """A row about a record: what of, when, and its filled cells; `said` is by column, `load` the load it came with."""
 
     table: str
     at: str
     said: dict[str, str]
     file: str
     line: int
+    load: int | None
 
 
 @dataclass(frozen=True)
@@ -128,6 +129,7 @@ class RecordPage:
     outside : how many more touches there are than are listed
     yardsticks : names, in the order of credits
     rows : statuses, refunds, lines and contacts
+    file, line, load : where the record stands, and the load it came with
     """
 
     table: str
@@ -153,3 +155,4 @@ class RecordPage:
     rows: tuple[RecordRow, ...]
     file: str
     line: int
+    load: int | None

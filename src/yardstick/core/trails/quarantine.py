@@ -7,7 +7,7 @@ from decimal import Decimal, InvalidOperation
 
 import numpy as np
 
-from ..base.columns import Flags, Text
+from ..base.columns import Flags, Ints, Text
 from ..base.conditions import condition
 from ..base.errors import SettingsError
 from ..base.patience import go_on
@@ -74,10 +74,22 @@ def quarantined(
     -----
     A rule on a field that the table does not have does not apply to its rows.
     """
-    out = said.copy()
+    out = said | (quarantined_by(table, reading, parameters) > 0)
+    by_hand = {state.id: state.state for state in reading.records if state.table == table.name}
+    if by_hand:
+        ids = table.text(ROW_ID[table.name]).trimmed()
+        for code, state in zip(ids.codes_of(list(by_hand)), by_hand.values(), strict=True):
+            if code >= 0:
+                out[ids.codes == code] = state == "quarantined"
+    return out
+
+
+def quarantined_by(table: Table, reading: Reading, parameters: Mapping[str, tuple[Text, Flags]] | None = None) -> Ints:
+    """(n,) int64: the first quarantine rule that fits each row, counted from 1; 0: none does. See `quarantined`."""
+    out = np.zeros(len(table), np.int64)
     for number, rule in enumerate(reading.quarantine, 1):
         go_on()
-        fits = np.ones(len(table), np.bool_)
+        fits = out == 0
         for stated in rule.when:
             name = _field(stated.field)
             test = condition(f"quarantine rule {number}", stated.op, stated.values, _clean(name))
@@ -93,13 +105,7 @@ def quarantined(
             else:
                 break
         else:
-            out |= fits
-    by_hand = {state.id: state.state for state in reading.records if state.table == table.name}
-    if by_hand:
-        ids = table.text(ROW_ID[table.name]).trimmed()
-        for code, state in zip(ids.codes_of(list(by_hand)), by_hand.values(), strict=True):
-            if code >= 0:
-                out[ids.codes == code] = state == "quarantined"
+            out[fits] = number
     return out
 
 

@@ -21,13 +21,12 @@ from yardstick.core.base.limits import (
     LAST_INSTANT,
     PRICE_BELOW,
 )
-from yardstick.core.base.schema import VISIT_KINDS, Kind
+from yardstick.core.base.schema import VISIT_KINDS, YES, Kind
 from yardstick.core.base.words import fold
 from yardstick.core.reading.tags import why_not_an_address
 
 _DECIMAL = re.compile(r"([+-]?)(\d*)(?:\.(\d*))?", re.ASCII)
 _COUNT = re.compile(r"\d+(\.0+)?", re.ASCII)
-_TRUE = frozenset(("1", "true", "yes", "y", "t"))
 _FALSE = frozenset(("", "0", "false", "no", "n", "f"))
 _CURRENCIES = {currency.code: currency.exponent for currency in Currency}
 _EPOCH = datetime(1970, 1, 1, tzinfo=UTC)
@@ -124,7 +123,7 @@ def count_cell(text: str) -> int:
 def flag_cell(text: str) -> bool:
     """A yes or no."""
     word = fold(text)
-    if word in _TRUE:
+    if word in YES:
         return True
     if word in _FALSE:
         return False

@@ -11,6 +11,7 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.words import fold
 from yardstick.core.plan.costing_phase import Money
 from yardstick.core.plan.counting_phase import Trailing, Window, Windows
+from yardstick.core.plan.gathering_phase import Gathering
 from yardstick.core.plan.linking_phase import Linking
 from yardstick.core.plan.reading_phase import Reading
 from yardstick.core.plan.reporting_phase import Reporting
@@ -172,6 +173,12 @@ class GeneralSettings(SettingsPart):
     )
     value_spaces: Literal["any", "none"] = _setting(
         "none: a tag with a space is a finding; a hyphen mends it.", "none", FINDINGS, default=Reading.value_spaces
+    )
+    list_purpose: Word = _setting(
+        "Lists of records name only people who agreed to this; any: to anything; empty: everybody.",
+        "newsletter",
+        SHOWN,
+        default=Gathering.list_purpose,
     )
     report_from: Day | None = _setting("First day of the report.", "2026-03-01", default=Reporting.report_from)
     report_to: Day | None = _setting("Last day of the report.", "2026-03-31", default=Reporting.report_to)

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yardstick.core.report.capture_agreement import CaptureAgreement, capture_agreements
+from yardstick.core.report.consent import consented
 from yardstick.core.report.record_fields import RecordFields
 from yardstick.core.report.record_list import (
     ListedRecord,
@@ -32,17 +33,20 @@ class AskedRecords:
     result : the weighing whose records these are
     found : their numbers and sums
     rows : those that are listed
+    purpose, withheld : for what people must have agreed to be listed, and how many of the records found are of others
     unlisted : words without a meaning
     """
 
     result: Result
     found: RecordList
     rows: list[ListedRecord]
+    purpose: str
+    withheld: int
     unlisted: tuple[RecordGroup, ...]
 
 
 def ask_records(
-    weighing: Weighing, question: RecordQuestion, columns: Sequence[str], first: int, limit: int
+    weighing: Weighing, question: RecordQuestion, columns: Sequence[str], first: int, limit: int, every: bool = False
 ) -> AskedRecords:
     """Records of a workspace.
 
@@ -52,6 +56,7 @@ def ask_records(
     question : what is asked
     columns : fields that each listed record is shown with
     first, limit : which of them are listed
+    every : whether those are listed, too, who did not agree to it
 
     Raises
     ------
@@ -64,8 +69,12 @@ def ask_records(
         RecordQuestion(by=(name,)).checked()
     fields = _fields(weighing)
     found = list_records(fields, question)
-    rows = listed(fields, found.numbers[first : first + limit], columns) if limit else []
-    return AskedRecords(fields.result, found, rows, unlisted_words(fields))
+    purpose = weighing.plan().gathering.list_purpose.strip()
+    asks = purpose and not every
+    may = found.numbers[consented(fields.result, purpose)[found.numbers]] if asks else found.numbers
+    rows = listed(fields, may[first : first + limit], columns) if limit else []
+    withheld = len(found.numbers) - len(may)
+    return AskedRecords(fields.result, found, rows, purpose, withheld, unlisted_words(fields))
 
 
 def agreements(weighing: Weighing) -> list[CaptureAgreement]:

@@ -8,6 +8,7 @@ from datetime import date, datetime
 from decimal import Decimal
 
 from yardstick.core.base.conditions import NEGATIONS
+from yardstick.core.base.day_numbers import MINUTE_US
 from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.patience import asking
 from yardstick.core.base.tables import Tables
@@ -19,7 +20,7 @@ from yardstick.core.plan.reading_phase import Reading
 from yardstick.core.reading.freshness import SourceFreshness, freshness
 from yardstick.core.report.breakdown import BY_CAMPAIGN, NAMED, Breakdown
 from yardstick.core.report.filters import Filter, read_filter
-from yardstick.core.report.find_records import FoundRecord, find_records
+from yardstick.core.report.find_records import FoundRecord, find_recent, find_records
 from yardstick.core.report.judged import Judged, judge_result
 from yardstick.core.report.maturity import LEADS, SALES
 from yardstick.core.report.person_page import find_row, person_page
@@ -247,7 +248,16 @@ class Weighing:
         if now is None or not now.loads:
             return [], 0
         _, result = self._result(BoardQuestion())
-        return find_records(result.prepared.read, text)
+        return find_records(result.prepared.read, result.plan.reading, text)
+
+    def find_recent(self, minutes: int, now: int) -> tuple[list[FoundRecord], int]:
+        """What came within so many minutes before an instant (microseconds since 1970); see `find`."""
+        state = self.now()
+        if state is None or not state.loads:
+            return [], 0
+        _, result = self._result(BoardQuestion())
+        until = present_of(result.plan, now)
+        return find_recent(result.prepared.read, until - minutes * MINUTE_US, until)
 
     def values(self, question: BoardQuestion, field: str) -> list[str]:
         """Values a field has in the range of a question, the most met first; to pick a filter's value from."""

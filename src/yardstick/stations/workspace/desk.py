@@ -8,10 +8,10 @@ import shutil
 import threading
 import time
 import traceback
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from contextlib import AbstractContextManager, suppress
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, datetime
 from functools import cached_property
 from pathlib import Path
 
@@ -32,6 +32,7 @@ from yardstick.store.states import (
     all_loads,
     change_behind,
     last_change,
+    loaded_at,
     loads_after,
     rejected_rows,
     remember_state,
@@ -291,6 +292,11 @@ class Desk:
             return self.snapshots.read(current)
         except PartsMissing:
             return self.snapshots.read(self.refresh())
+
+    def loaded_at(self, loads: Collection[int]) -> dict[int, datetime]:
+        """When loads of rows came, by their numbers."""
+        with self.engine.connect() as connection:
+            return loaded_at(connection, self.workspace, loads)
 
     def rebuild(self, fingerprint: str) -> tuple[Tables, Plan] | None:
         """The tables and the plan behind an earlier data fingerprint, from the raw rows; None if none was."""

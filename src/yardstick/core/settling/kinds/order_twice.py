@@ -6,12 +6,12 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from ...base.day_numbers import MINUTE_US
 from ...base.identifiers import IDENTIFIER_KINDS
 from ...report.weigh import Result
 from ..matter import FoundMatter, MatterKind, RowsOf, days_of_records
 
 MINUTES = 30
-MINUTE_US = 60_000_000
 
 
 def _find(result: Result) -> Iterator[FoundMatter]:
