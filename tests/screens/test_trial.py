@@ -8,8 +8,9 @@ import pytest
 from playwright.sync_api import expect
 
 from planned_week import planned_week_files
-from screens.steps import keep_tried, row
+from screens.steps import choose, keep_tried, row
 from screens.test_looks import AXE, FOUND_BY_AXE
+from screens.test_mark import cell
 
 pytestmark = pytest.mark.screens
 
@@ -107,3 +108,41 @@ def test_on_a_phone_it_lies_above_the_trail(loaded):
     page.evaluate(AXE)
     assert page.evaluate(FOUND_BY_AXE, None) == []
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+
+
+def test_a_price_typed_into_the_link_sheet_waits_in_the_foot_line_and_leaving_takes_it_back(loaded):
+    page = loaded
+    page.goto("/mark")
+    page.get_by_role("button", name="Add a row").click()
+    page.get_by_role("grid").focus()
+    for text in ("https://www.lunnick.example/night", "Midnight Boat", "ellivane", "email"):
+        page.keyboard.type(text)
+        page.keyboard.press("Tab")
+    price = cell(page, 1, "price")
+    expect(cell(page, 1, "address")).to_contain_text("utm_medium=email")
+    line = page.get_by_role("region", name="On trial")
+    for done, text in (("Leave", ""), ("Keep", "0.35")):
+        price.click()
+        page.keyboard.type("0.35")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Spend moved 0.35 AUD")).to_be_visible()
+        line.get_by_role("button", name=done).click()
+        expect(line.get_by_role("button", name=done)).to_be_hidden()
+        expect(price).to_have_text(text)
+        expect(page.get_by_role("alert")).to_have_count(0)
+    page.goto("/weigh")
+    expect(row(page, "Midnight Boat").locator("td.number").first).to_have_text("0.35")
+
+
+def test_a_settings_file_says_what_it_would_move_before_it_is_kept(loaded, tmp_path):
+    page = loaded
+    settings = dict(planned_week_files())["settings.toml"].decode()
+    (tmp_path / "settings.toml").write_text(settings.replace('value = "net"', 'value = "total"'))
+    choose(page, tmp_path / "settings.toml")
+    file = page.get_by_role("article", name="settings.toml")
+    # Tax and shipping of o1 and the fee of o4 are value, too.
+    expect(file).to_contain_text("On the rows that stand: Value moved 20.00 AUD")
+    file.get_by_role("button", name="see").click()
+    expect(file.get_by_role("row", name=re.compile("^Two-Island Year Card"))).to_contain_text("+5.00")
+    page.goto("/weigh")
+    expect(row(page, "Two-Island Year Card").locator("td.number").nth(4)).to_have_text("170.90")

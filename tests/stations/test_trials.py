@@ -149,6 +149,32 @@ def test_a_renamed_campaign_takes_the_prices_of_its_links_along_on_trial(planned
     assert sheets.read().rows[0].cells["campaign"] == "Night Boat"
 
 
+PRICED = {"page": "https://www.lunnick.example/night", "campaign": NIGHT, "source": "ellivane", "medium": "email"}
+
+
+def test_a_price_of_a_link_is_tried_as_it_is_kept(planned, tmp_path):
+    """The click of the night boat at 0.35: a cost like any other, though it stands in the link sheet."""
+    sheets, weighing = Sheets(planned), Weighing(planned.snapshots)
+    before = everything(planned)
+    price = [RowChange("k", PRICED | {"price": "0.35"})]
+    tried = sheets.attempt(weighing, price, sheets.read().basis, "a link")
+    assert tried.trial is not None
+    assert (tried.trial.spend, tried.trial.value) == (35, 0)
+    assert everything(planned) == before
+    with pytest.raises(Overtaken, match="something else has changed"):
+        sheets.change([RowChange("k", PRICED | {"price": "0.36"})], sheets.read().basis, "a link", tried.state)
+    assert everything(planned) == before
+    sheets.change(price, sheets.read().basis, "a link", tried.state)
+    assert kept(planned, tmp_path / "kept") == written(tried.after, tmp_path / "tried")
+    # A cell beside it moves nothing, and a file of priced links is tried, too.
+    beside = sheets.attempt(weighing, [RowChange("k", {"note": "for spring"})], sheets.read().basis, "a note")
+    assert not beside.moves
+    lines = "page,campaign,source,medium,price\nhttps://www.lunnick.example/boats,Spring Whale Boats,quorrin,cpc,1.00\n"
+    more = sheets.attempt_file(weighing, "more.csv", lines.encode())
+    sheets.ingest("more.csv", lines.encode(), more.state)
+    assert kept(planned, tmp_path / "more") == written(more.after, tmp_path / "more-tried")
+
+
 PAIRS = sorted(name for name in CASES if "extra value" not in name)
 """Edits that need nothing else before them."""
 

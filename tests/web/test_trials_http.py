@@ -87,3 +87,41 @@ def test_a_wrong_record_is_answered_in_words(loaded):
     answer = loaded.post(f"{PLAN}/sections/other_cost/trial", json=body)
     assert answer.status_code == 422
     assert "cost" in answer.json()["message"]
+
+
+def test_a_price_in_the_link_sheet_is_tried_then_kept(loaded):
+    cells = {"page": "https://www.lunnick.example/night", "campaign": "Midnight Boat", "source": "ellivane"}
+    change = [{"key": "k", "cells": cells | {"medium": "email", "price": "0.35"}}]
+    sheet = "/api/w/test/mark/links"
+    body = {"basis": loaded.get(sheet).json()["basis"], "changes": change, "what": "a price"}
+    before = board(loaded)
+    trial = loaded.post(f"{sheet}/trial", json=body).json()
+    assert (trial["moves"], trial["spend"]) == (True, 35)
+    assert (board(loaded)["fingerprint"], loaded.get(sheet).json()["rows"]) == (before["fingerprint"], [])
+    refused = loaded.patch(sheet, json=body | {"tried": "something else"})
+    assert (refused.status_code, loaded.get(sheet).json()["rows"]) == (409, [])
+    assert loaded.patch(sheet, json=body | {"tried": trial["state"]}).status_code == 200
+    assert board(loaded)["fingerprint"] == trial["fingerprint"]
+    file = {
+        "file": (
+            "more.csv",
+            b"page,campaign,source,medium,price\nhttps://www.lunnick.example/n,Midnight Boat,ellivane,email,1\n",
+        )
+    }
+    assert loaded.post(f"{sheet}/file/trial", files=file).json()["moves"] is False  # of two prices the first holds
+    assert len(loaded.get(sheet).json()["rows"]) == 1
+
+
+def test_a_settings_file_is_tried_where_it_waits(loaded):
+    settings = dict(planned_week_files())["settings.toml"].decode().replace('margin = "0.5"', 'margin = "0.25"')
+    before = board(loaded)["fingerprint"]
+    asked = loaded.post("/api/w/test/gather/rehearsals", files=[("files", ("settings.toml", settings.encode()))]).json()
+    trial = loaded.post(f"/api/w/test/gather/rehearsals/{asked['token']}/settings/trial")
+    assert trial.status_code == 200
+    assert board(loaded)["fingerprint"] == before
+    load(loaded, [("settings.toml", settings.encode())])
+    assert board(loaded)["fingerprint"] == trial.json()["fingerprint"] != before
+    for token in ("gone", "../x"):
+        assert loaded.post(f"/api/w/test/gather/rehearsals/{token}/settings/trial").status_code == 404
+    rows = loaded.post("/api/w/test/gather/rehearsals", files=[("files", ("a.csv", b"day,base,quote,rate\n"))]).json()
+    assert loaded.post(f"/api/w/test/gather/rehearsals/{rows['token']}/settings/trial").status_code == 404

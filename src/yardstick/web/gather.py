@@ -19,6 +19,7 @@ from yardstick.formats.results.csv_out import REJECTED_COLUMNS, rejected_rows
 from yardstick.formats.results.sheets import Kind
 from yardstick.stations.gather import read_otherwise as reading
 from yardstick.stations.gather import rehearse_files, undo_loads
+from yardstick.stations.gather import try_settings as settings_trial
 from yardstick.stations.gather.invoices import (
     AccountMonth,
     DayOfInvoice,
@@ -44,6 +45,7 @@ from yardstick.store.jobs import JobStage, JobState
 from .exports import table_of
 from .schemas import PROBLEMS, Id, Keep, ReadOtherwise, TypedInvoice
 from .state import OpenWorkspace
+from .trials import TrialOut, trial_out
 
 EVENTS_EVERY_S = 0.25
 Name = Annotated[str, PathParameter(pattern="^[A-Za-z0-9-]{1,60}$")]
@@ -84,6 +86,12 @@ def waiting(opened: OpenWorkspace, token: str) -> list[str]:
 def read_otherwise(opened: OpenWorkspace, token: str, wanted: ReadOtherwise) -> FileRehearsal:
     """Rehearse one of the files again, read by another source, as a source yet to be remembered, or guessed anew."""
     return reading.read_otherwise(opened.desk, token, wanted.file, wanted.reading, wanted.called, wanted.answers)
+
+
+@router.post("/rehearsals/{token}/settings/trial")
+def try_settings(opened: OpenWorkspace, token: str) -> TrialOut:
+    """What the settings among the files of a rehearsal would move on the rows that stand; nothing is kept."""
+    return trial_out(settings_trial.try_settings(opened.desk, opened.weighing, token))
 
 
 @router.get("/sources")

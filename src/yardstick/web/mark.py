@@ -27,17 +27,19 @@ from yardstick.store.links import RowChange
 from .exports import file_of, table_of
 from .schemas import PROBLEMS
 from .state import OpenWorkspace
+from .trials import TrialOut, TriedState, trial_out
 
 router = APIRouter(prefix="/mark", tags=["mark"], responses=PROBLEMS)
 MOST_ADDRESSES = 20_000
 
 
 class SheetChange(BaseModel):
-    """What is to happen to rows of the sheet, as one change with one undo."""
+    """What is to happen to rows of the sheet, as one change with one undo; `tried` as in the plan's edits."""
 
     basis: int
     changes: Annotated[list[RowChange], Field(max_length=MOST_CHANGES)]
     what: str
+    tried: TriedState = ""
 
 
 class MailAsked(BaseModel):
@@ -114,7 +116,13 @@ def read(opened: OpenWorkspace) -> Sheet:
 @router.patch("/links")
 def change(opened: OpenWorkspace, wanted: SheetChange) -> Sheet:
     """Change rows; the answer holds only rows that look different now."""
-    return opened.sheets.change(wanted.changes, wanted.basis, wanted.what)
+    return opened.sheets.change(wanted.changes, wanted.basis, wanted.what, wanted.tried)
+
+
+@router.post("/links/trial")
+def attempt(opened: OpenWorkspace, wanted: SheetChange) -> TrialOut:
+    """What a change of rows would move, nothing kept: a price of a link is a cost."""
+    return trial_out(opened.sheets.attempt(opened.weighing, wanted.changes, wanted.basis, wanted.what))
 
 
 @router.post("/links/anew")
@@ -136,9 +144,15 @@ def file(opened: OpenWorkspace, kind: Kind) -> Response:
 
 
 @router.post("/links/file")
-def ingest(opened: OpenWorkspace, file: UploadFile) -> Sheet:
+def ingest(opened: OpenWorkspace, file: UploadFile, tried: TriedState = "") -> Sheet:
     """Append the rows of a CSV or XLSX file, as one change."""
-    return opened.sheets.ingest(file.filename or "file", file.file.read())
+    return opened.sheets.ingest(file.filename or "file", file.file.read(), tried)
+
+
+@router.post("/links/file/trial")
+def attempt_file(opened: OpenWorkspace, file: UploadFile) -> TrialOut:
+    """What the rows of a file would move, nothing kept."""
+    return trial_out(opened.sheets.attempt_file(opened.weighing, file.filename or "file", file.file.read()))
 
 
 @router.get("/placing")

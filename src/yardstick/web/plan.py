@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Body, Path, Response, UploadFile
-from pydantic import BaseModel, StringConstraints
+from pydantic import BaseModel
 
 from yardstick.core.report.breakdown import Breakdown
 from yardstick.formats.results.sheets import KINDS, Kind
@@ -22,14 +22,12 @@ from yardstick.stations.weigh.weigh_board import BoardQuestion, NothingYet
 from .exports import file_of
 from .schemas import PROBLEMS
 from .state import OpenWorkspace
-from .trials import TrialOut, trial_out
+from .trials import TrialOut, TriedState, trial_out
 
 router = APIRouter(prefix="/plan", tags=["plan"], responses=PROBLEMS)
 
 SectionName = Annotated[str, Path(pattern="^[a-z_]+$")]
 Record = dict[str, Any]
-TriedState = Annotated[str, StringConstraints(max_length=64)]
-"""`TrialOut.state` of the trial that was looked at; empty = none was."""
 
 
 class Records(BaseModel):

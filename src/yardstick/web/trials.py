@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Annotated
 
-from pydantic import BaseModel
+from pydantic import BaseModel, StringConstraints
 
 from yardstick.core.report.breakdown import BY_CAMPAIGN, Breakdown
 from yardstick.core.report.report import Row
@@ -88,6 +89,10 @@ class TrialOut(BaseModel):
     minor_digits: int = 2
     fingerprint_before: str = ""
     fingerprint: str = ""
+
+
+TriedState = Annotated[str, StringConstraints(max_length=64)]
+"""`TrialOut.state` of the trial that was looked at; empty = none was."""
 
 
 def trial_out(tried: PlanTrial) -> TrialOut:

@@ -8,6 +8,7 @@ import ReadingBoard from './ReadingBoard.vue'
 import ReadingQuestions from './ReadingQuestions.vue'
 import { moneyOf, openOf, type FileRehearsal, type Question, type Reading } from './reading'
 import { useReadOtherwise } from './queries'
+import SettingsMove from './SettingsMove.vue'
 
 const props = defineProps<{ file: FileRehearsal; token: string; sources: string[]; home: string }>()
 const emit = defineEmits<{ read: [file: FileRehearsal] }>()
@@ -93,6 +94,7 @@ async function mend(change: Partial<Reading>) {
       ><template v-if="file.first_day">; {{ file.first_day }} to {{ file.last_day }}</template
       ><template v-if="file.money.length">; its rows add up to {{ moneyOf(file.money, home) }}</template>
     </p>
+    <SettingsMove v-if="file.table === 'settings' && !file.problem" :token="token" />
     <p v-for="warning in file.warnings" :key="warning" class="bad">{{ warning }}</p>
     <p v-if="file.lost" class="bad">
       {{ count(file.lost) }} {{ file.lost === 1 ? 'row' : 'rows' }} of days that are replaced would be gone

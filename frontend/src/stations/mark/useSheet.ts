@@ -1,5 +1,6 @@
 import { computed, onMounted, ref, shallowReactive, shallowRef } from 'vue'
 import { answer, api, type Schemas } from '../../api/client'
+import { Left, tried } from '../../shared/trial'
 
 export type Sheet = Schemas['Sheet']
 export type SheetRow = Schemas['SheetRow']
@@ -55,19 +56,26 @@ export function useSheet() {
         take(sheet)
       })
       .catch(async (problem) => {
-        error.value = problem
+        // Who leaves a trial knows that nothing was saved.
+        error.value = problem instanceof Left ? null : problem
         await load().catch(() => {})
       })
       .finally(() => waiting.value--)
     return queue
   }
 
-  /** Show changes at once, and keep them as one change. Edits of other cells meanwhile are merged by the server. */
+  /**
+   * Show changes at once, and keep them as one change. Edits of other cells meanwhile are merged by the server. Where a
+   * row has a price or gets one, figures may move: the change is on trial first.
+   */
   function change(changes: RowChange[], what: string) {
+    const priced = changes.some(({ key, cells }) => cells?.price || rows.get(key)?.cells.price)
     show(changes)
     unanswered.push(changes)
+    const body = (state: string) => ({ body: { basis, changes: changes as never, what, tried: state } })
+    const keep = (state: string) => answer(api.PATCH('/mark/links', body(state)))
     return enqueue(() =>
-      answer(api.PATCH('/mark/links', { body: { basis, changes: changes as never, what } })).finally(() =>
+      (priced ? tried(() => answer(api.POST('/mark/links/trial', body(''))), keep) : keep('')).finally(() =>
         unanswered.shift(),
       ),
     )
@@ -107,12 +115,11 @@ export function useSheet() {
   function takeIn(file: File) {
     const form = new FormData()
     form.append('file', file, file.name)
+    const body = { body: form as never, bodySerializer: (body: unknown) => body as FormData }
     return enqueue(() =>
-      answer(
-        api.POST('/mark/links/file', {
-          body: form as never,
-          bodySerializer: (body) => body as unknown as FormData,
-        }),
+      tried(
+        () => answer(api.POST('/mark/links/file/trial', body)),
+        (state) => answer(api.POST('/mark/links/file', { params: { query: { tried: state } }, ...body })),
       ),
     )
   }

@@ -96,10 +96,7 @@ def keep_file(
     note = ""
     with desk.begin() as connection:
         if file.table == "settings":
-            lock(connection, desk.workspace)
-            hold_addresses(desk, connection)
-            text = settings_text(desk, file.name, file.path)
-            keep_settings(connection, desk.workspace, text, "load", file.name)
+            put_settings(desk, connection, file)
         elif file.table == "package":
             package, size = Package(file.name, file.path), sum(Package(file.name, file.path).sizes.values())
             reading = read_settings(package.settings().encode(), "settings.toml").reading
@@ -126,6 +123,14 @@ def keep_file(
             jobs.say(connection, job_note.job, state, "; ".join(word for word in words if word))
         reach("load recorded", desk.end_backends)
     reach("load committed", desk.end_backends)
+
+
+def put_settings(desk: Desk, connection: Connection, file: GivenFile) -> None:
+    """Put a settings file on record, to keep it or to try it."""
+    lock(connection, desk.workspace)
+    hold_addresses(desk, connection)
+    text = settings_text(desk, file.name, file.path)
+    keep_settings(connection, desk.workspace, text, "load", file.name)
 
 
 def _load_rows(

@@ -24,23 +24,25 @@ from yardstick.core.plan.plan import Plan
 from yardstick.core.reading.tags import FIELDS
 from yardstick.formats.files.raw import FileProblem
 from yardstick.formats.results.sheets import read_table, write_table
-from yardstick.store.links import KeptLink, RowChange, change_rows, hold, keys_of, rows_after
+from yardstick.store.links import KeptLink, RowChange, hold, keys_of, rows_after
 from yardstick.store.loading import lock, undo
 from yardstick.store.plans import Step, steps
-from yardstick.store.short_codes import claim_codes
 from yardstick.store.states import last_change, last_change_of
 
+from ..plan.plan_edits import see_tried
+from ..plan.try_plan import PlanTrial, try_change
+from ..weigh.weigh_board import Weighing
 from ..workspace.deadline import CHECK_UP_S, Deadline, TooLong
 from ..workspace.desk import Desk
-from ..workspace.hold_addresses import PLACED, as_held, clicked_of, hold_addresses
+from ..workspace.hold_addresses import PLACED, clicked_of, hold_addresses
 from ..workspace.kept_plans import KeptPlan
-from ..workspace.refusals import Overtaken
+from .put_rows import put_rows
 from .sheet_columns import SheetAd, SheetColumn, columns_of
 
 _KEY = re.compile(r"[A-Za-z0-9_-]{1,64}")
 MOST_CHANGED = 100
 """Known values that may come or go before all links are rather made anew."""
-MOST_ROWS, MOST_CHANGES, LONGEST_CELL, MOST_STEPS = 20_000, 5_000, 4_000, 20
+MOST_CHANGES, LONGEST_CELL, MOST_STEPS = 5_000, 4_000, 20
 
 
 @dataclass(frozen=True)
@@ -131,7 +133,7 @@ class Sheets:
                 basis, self._columns, shown, [r.key for r in rows], made, self._presets, self._ads, self._groups
             )
 
-    def change(self, changes: Sequence[RowChange], basis: int, what: str) -> Sheet:
+    def change(self, changes: Sequence[RowChange], basis: int, what: str, tried: str = "") -> Sheet:
         """Change rows as one change. Edits that others made of other cells meanwhile stay.
 
         Parameters
@@ -139,6 +141,7 @@ class Sheets:
         changes : what is to happen
         basis : `Sheet.basis` of the sheet the change was made on
         what : what was done, for the undo
+        tried : `PlanTrial.state` of the trial that was looked at; empty = none was
 
         Returns
         -------
@@ -150,37 +153,32 @@ class Sheets:
         SettingsError
             If a change names an unknown column, is too large, or takes another workspace's short code.
         Overtaken
-            If one of the cells was changed in the meantime; says what stands there.
+            If one of the cells was changed in the meantime; says what stands there. Or if by now something else would
+            be kept than was tried.
         """
+        self._check(changes)
+        return self._change(changes, basis, what, tried)
+
+    def attempt(self, weighing: Weighing, changes: Sequence[RowChange], basis: int, what: str) -> PlanTrial:
+        """What a change of rows would move, with nothing kept: a price is a cost (R19, R33). See `change`."""
+        self._check(changes)
+        return try_change(
+            self._desk, weighing, lambda connection: put_rows(self._desk, connection, changes, basis, what)
+        )
+
+    def _check(self, changes: Sequence[RowChange]) -> None:
         if len(changes) > MOST_CHANGES:
             raise SettingsError(f"at most {MOST_CHANGES} rows at once: paste in two steps")
         check_rows(changes, self._maker.extra_values)
-        return self._change(changes, basis, what)
 
-    def _change(self, changes: Sequence[RowChange], basis: int, what: str) -> Sheet:
+    def _change(self, changes: Sequence[RowChange], basis: int, what: str, tried: str = "") -> Sheet:
         desk = self._desk
         with desk.begin() as connection:
-            lock(connection, desk.workspace)
-            before = seen = hold_addresses(desk, connection, {change.key for change in changes})
-            last = self._steps(connection)[0]
-            if basis > last:
-                raise Overtaken("the sheet has changed since you opened it; nothing was saved. Reload and repeat")
-            if basis != last:
-                seen = rows_after(connection, desk.workspace, basis)
-                self._refuse_overtaken(changes, seen, before)
-            if len(before) + len(changes) > MOST_ROWS:
-                raise SettingsError(f"a sheet has at most {MOST_ROWS} rows: start another workspace")
-            codes = {c.cells["short"] for c in changes if c.cells and c.cells.get("short")}
-            for code, owner in claim_codes(connection, desk.workspace, codes).items():
-                raise SettingsError(f"short: {code!r} belongs to the workspace {owner}: choose another ending")
-            plan = desk.kept_plan(connection).plan
-            clicked = clicked_of(desk, connection, plan, before)
-            held = as_held(LinkMaker(Checker(plan), plan), before, changes, clicked)
-            made = change_rows(connection, desk.workspace, before, held, what)
-            after = rows_after(connection, desk.workspace, made)
-        self._settle(before, after)
+            put = put_rows(self._desk, connection, changes, basis, what)
+            see_tried(desk, connection, tried)
+        self._settle(put.before, put.after)
         # What others changed meanwhile is news to this window too.
-        return self._difference(seen, after)
+        return self._difference(put.seen, put.after)
 
     def place_anew(self, keys: Collection[str], basis: int) -> Sheet:
         """Give links that went out the address that their rows make now: somebody has put it where the old one
@@ -234,30 +232,6 @@ class Sheets:
         workspace = self._desk.workspace
         return last_change_of(connection, workspace, "links"), steps(connection, workspace, "links")[:MOST_STEPS]
 
-    def _refuse_overtaken(
-        self, changes: Sequence[RowChange], seen: Sequence[KeptLink], now: Sequence[KeptLink]
-    ) -> None:
-        """Refuse edits of cells that are no longer what the person saw."""
-        was, stands = {r.key: r for r in seen}, {r.key: r for r in now}
-        order = [r.key for r in now]
-        for change in changes:
-            old, new = was.get(change.key), stands.get(change.key)
-            if old == new:
-                continue
-            if new is None:
-                raise Overtaken("the row was removed in another window; nothing was saved. Reload and repeat")
-            here = f"row {order.index(change.key) + 1}"
-            before = old.cells if old else {}
-            if change.cells is None:
-                raise Overtaken(f"{here} was changed in another window: it was not removed. Reload and repeat")
-            for name, value in change.cells.items():
-                mine, theirs = before.get(name, ""), new.cells.get(name, "")
-                if mine != theirs and theirs != value:
-                    raise Overtaken(
-                        f"{here}, {name} was changed in another window: {theirs!r} stands there now, "
-                        "and nothing was kept"
-                    )
-
     def file(self, kind: str) -> bytes:
         """The sheet as a file: every column, the address, the findings."""
         sheet = self.read()
@@ -268,14 +242,24 @@ class Sheets:
         ]
         return write_table(kind, [*names, "address", "findings"], lines)
 
-    def ingest(self, name: str, content: bytes) -> Sheet:
-        """Append the rows of a CSV or XLSX file, as one change.
+    def ingest(self, name: str, content: bytes, tried: str = "") -> Sheet:
+        """Append the rows of a CSV or XLSX file, as one change; `tried` as in `change`.
 
         Raises
         ------
         FileProblem
             If it cannot be read, or has no column of the sheet.
         """
+        # A file may be as long as a sheet: what was written out comes in again.
+        return self._change(*self._rows_of(name, content), tried)
+
+    def attempt_file(self, weighing: Weighing, name: str, content: bytes) -> PlanTrial:
+        """What the rows of a file would move, with nothing kept; see `ingest`."""
+        rows = self._rows_of(name, content)
+        return try_change(self._desk, weighing, lambda connection: put_rows(self._desk, connection, *rows))
+
+    def _rows_of(self, name: str, content: bytes) -> tuple[list[RowChange], int, str]:
+        """The rows of a file as a change, the sheet it is made on, what it is."""
         sheet = self.read()
         header, lines = read_table(name, content)
         wanted = [c.name for c in sheet.columns if c.name in header]
@@ -284,8 +268,7 @@ class Sheets:
         changes = [RowChange(secrets.token_hex(8), {n: line[n] for n in wanted if line.get(n)}) for line in lines]
         check_rows(changes, self._maker.extra_values)
         changes = [_as_it_left(change, line) for change, line in zip(changes, lines, strict=True)]
-        # A file may be as long as a sheet: what was written out comes in again.
-        return self._change(changes, sheet.basis, f"{len(changes)} rows of {name} imported")
+        return changes, sheet.basis, f"{len(changes)} rows of {name} imported"
 
     def preview(self, cells: Mapping[str, str]) -> Link:
         """The address of a row that is being typed."""

@@ -16,8 +16,7 @@ from yardstick.store.steps import reach
 from ..workspace.desk import Desk
 from ..workspace.follow_renames import undo_following
 from ..workspace.hold_addresses import hold_addresses
-from ..workspace.refusals import Overtaken
-from .plan_edits import PlanEdit, general_edit, make_edit, records_edit
+from .plan_edits import PlanEdit, general_edit, make_edit, records_edit, see_tried
 
 
 @dataclass(frozen=True)
@@ -94,8 +93,7 @@ def keep_edit(desk: Desk, edit: PlanEdit, basis: int, tried: str = "") -> None:
     """
     with desk.begin() as connection:
         make_edit(desk, connection, edit, basis)
-        if tried and desk.state_in(connection).name != tried:
-            raise Overtaken("something else has changed since you tried this; nothing was saved. Try it again")
+        see_tried(desk, connection, tried)
         reach("plan recorded", desk.end_backends)
     reach("plan committed", desk.end_backends)
     desk.settle()

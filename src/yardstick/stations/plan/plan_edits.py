@@ -155,6 +155,18 @@ def make_edit(desk: Desk, connection: Connection, edit: PlanEdit, basis: int) ->
         change_rows(connection, desk.workspace, rows, following, said, batch_number)
 
 
+def see_tried(desk: Desk, connection: Connection, tried: str) -> None:
+    """See that what is on record in a transaction is what was tried.
+
+    Raises
+    ------
+    Overtaken
+        If it is something else; an empty name was not tried.
+    """
+    if tried and desk.state_in(connection).name != tried:
+        raise Overtaken("something else has changed since you tried this; nothing was saved. Try it again")
+
+
 def _many(counts: Counter[str]) -> str:
     named = ((name.replace("_", " "), number) for name, number in sorted(counts.items()) if number)
     return ", ".join(f"{number} {name}" if number == 1 else f"{number} {name}s" for name, number in named)

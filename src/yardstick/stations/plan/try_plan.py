@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+
+from sqlalchemy import Connection
 
 from yardstick.core.base.report_fields import MAIN_FIELDS, PRODUCT, ROLE_FIELDS, VISIT_FIELDS
 from yardstick.core.reading.tags import EXTRA
@@ -63,8 +65,19 @@ def try_edit(desk: Desk, weighing: Weighing, edit: PlanEdit, basis: int) -> Plan
     and keeping are one path. What is asked is the board as it opens; where no amount moves by campaign, it is asked by
     the other fields in turn, and the first by which one moves is shown.
     """
+    return try_change(desk, weighing, lambda connection: make_edit(desk, connection, edit, basis))
+
+
+def try_change(desk: Desk, weighing: Weighing, make: Callable[[Connection], object]) -> PlanTrial:
+    """What anything that figures depend on would move; see `try_edit`.
+
+    Parameters
+    ----------
+    desk, weighing : the workspace
+    make : puts it on record in a transaction, which is rolled back
+    """
     with desk.engine.connect() as connection:
-        make_edit(desk, connection, edit, basis)
+        make(connection)
         state = desk.state_in(connection)
         connection.rollback()
     now = weighing.now()
