@@ -113,7 +113,7 @@ def test_sheets_for_outside_hands_begin_on_the_first_page_and_no_address_is_cut(
 @pytest.mark.parametrize(
     ("path", "there", "never"),
     [
-        ("/record?table=conversions&id=o3", ["90.90", "refunded", "Value"], ["Take out", "Find a record"]),
+        ("/record?table=conversions&id=o3", ["90.90", "Refunds", "Value"], ["Take out", "Find a record"]),
         ("/person?table=leads&id=l1", ["Visits and records", "ticket o3", "c...@groups.example"], ["Take out"]),
         ("/records?by=goal&across=counts&list=yes", ["goal across counts", "ticket o8", "18 records"], ["only where"]),
         ("/matters", ["Perhaps a double"], ["Export"]),

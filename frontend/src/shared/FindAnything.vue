@@ -7,5 +7,5 @@ const text = ref('')
 </script>
 
 <template>
-  <FindField v-model="text" label="Find a record" placeholder="Find a record (/)" />
+  <FindField v-model="text" label="Find a record" placeholder="Find a record (/)" recent />
 </template>

@@ -7,18 +7,18 @@ import { useKeys } from './keys'
  * to where they were.
  */
 const rows = defineModel<string>({ required: true })
-const props = withDefaults(defineProps<{ label?: string; placeholder?: string; inAddress?: boolean }>(), {
+withDefaults(defineProps<{ label?: string; placeholder?: string; recent?: boolean }>(), {
   label: 'Find',
   placeholder: 'Find (/)',
-  inAddress: false,
+  recent: false,
 })
 
 // Loaded when somebody looks for something: the first view does without.
 const FoundRecords = defineAsyncComponent(() => import('./FoundRecords.vue'))
 
-/** What is typed. Where it stands in the view's address, an e-mail address is none of it: it would tell on somebody. */
+/** What is typed. An e-mail address is no word for rows, which stands in the page's address: it would tell on somebody. */
 const text = ref(rows.value)
-const isOfPerson = (typed: string) => props.inAddress && typed.includes('@')
+const isOfPerson = (typed: string) => typed.includes('@')
 watch(text, (typed) => (rows.value = isOfPerson(typed) ? '' : typed))
 watch(rows, (now) => {
   if (now || !isOfPerson(text.value)) text.value = now
@@ -73,7 +73,7 @@ useKeys({ '/': () => void begin() })
       :placeholder="placeholder"
       :aria-label="label"
     />
-    <FoundRecords v-if="inside" :text="text" @opened="inside = false" />
+    <FoundRecords v-if="inside" :text="text" :recently="recent" @opened="inside = false" />
   </span>
 </template>
 

@@ -7,7 +7,7 @@ import { answer, api, type Schemas } from '../api/client'
 import { count } from './format'
 
 /** Records and people that a text finds, beneath the field it is typed into. */
-const props = defineProps<{ text: string }>()
+const props = defineProps<{ text: string; recently: boolean }>()
 const emit = defineEmits<{ opened: [] }>()
 const asked = refDebounced(toRef(props, 'text'), 250)
 const LEAST = 2
@@ -16,6 +16,8 @@ const MINUTES = 10
 const recent = ref(false)
 watch(asked, () => (recent.value = false))
 const typed = computed(() => asked.value.trim().length >= LEAST && asked.value.length <= 200)
+/** Offered where nothing stands below that it would lie on. */
+const offers = computed(() => props.recently && !typed.value)
 const found = useQuery({
   queryKey: ['find', asked, recent],
   queryFn: () => {
@@ -62,13 +64,13 @@ function open(one: Found) {
 
 <template>
   <section
-    v-if="records.length || !typed"
+    v-if="records.length || offers"
     ref="list"
     class="found no-print"
     :class="sides"
     aria-label="Records found"
   >
-    <template v-if="!typed">
+    <template v-if="offers">
       <button type="button" class="plain quiet" :aria-pressed="recent" @click="recent = true">
         What came in the last {{ MINUTES }} minutes, as of a test
       </button>

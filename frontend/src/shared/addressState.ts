@@ -1,4 +1,4 @@
-import { computed, ref, type WritableComputedRef } from 'vue'
+import { computed, type WritableComputedRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 /**
@@ -17,22 +17,14 @@ export function useAddressState(name: string, usual = ''): WritableComputedRef<s
   })
 }
 
-/**
- * A value that is typed: however many letters, the browser's back button takes them back in one step.
- *
- * An e-mail address does not go into the address of the page, which would tell on somebody; it holds until one goes on.
- */
+/** A value that is typed: however many letters, the browser's back button takes them back in one step. */
 export function useTypedState(name: string, usual = ''): WritableComputedRef<string> {
   const route = useRoute()
   const router = useRouter()
   const at = useAddressState(name, usual)
-  const held = ref('')
   return computed({
-    get: () => held.value || at.value,
-    set: (typed) => {
-      held.value = typed.includes('@') ? typed : ''
-      const value = held.value ? usual : typed
-      if (value === at.value) return
+    get: () => at.value,
+    set: (value) => {
       const query = { ...route.query, [name]: value === usual ? undefined : value }
       // What begins is a step of its own, what goes on is not.
       void (at.value === usual ? router.push({ query }) : router.replace({ query }))

@@ -133,12 +133,7 @@ useKeys({
   <header class="head">
     <h1>Weigh <small class="quiet">who earned it?</small></h1>
     <template v-if="shown && !nothingYet">
-      <FindField
-        v-model="question.find.value"
-        in-address
-        label="Find a row by name"
-        placeholder="Find a row ( / )"
-      />
+      <FindField v-model="question.find.value" label="Find a row by name" placeholder="Find a row ( / )" />
       <ExportControl :tables="tables" :copy="() => void copy()" :stamp="shown.fingerprint" />
     </template>
   </header>
