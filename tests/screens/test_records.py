@@ -101,3 +101,41 @@ def test_a_board_shows_new_customers_alone(page, give):
     page.goto("/weigh?where=customer+is+new")
     expect(returning.nth(3)).not_to_have_text("0.0")
     expect(page.get_by_text("customer is new").first).to_be_visible()
+
+
+def test_by_keyboard_alone_from_a_list_to_a_person_and_back(loaded):
+    page = loaded
+    page.goto("/records")
+    expect(page.get_by_role("region", name="Groups")).to_be_visible()
+
+    def to(role, name):
+        for _ in range(80):
+            page.keyboard.press("Tab")
+            there = page.get_by_role(role, name=name).first
+            if there.evaluate("one => one === document.activeElement"):
+                return
+        raise AssertionError(f"Tab does not lead to {name}")
+
+    to("combobox", "by")
+    page.keyboard.type("goal")
+    expect(page).to_have_url(re.compile("by=goal"))
+    to("combobox", "Field")
+    page.keyboard.type("owner")
+    to("combobox", "How")
+    page.keyboard.type("is emp")
+    page.keyboard.press("Tab")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Remove: owner is empty")).to_be_visible()
+    to("button", "ticket")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("list=yes"))
+    expect(page.get_by_role("region", name="Records listed")).to_be_visible()
+    to("link", "ticket o30")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="ticket o30")).to_be_visible()
+    page.keyboard.press("p")
+    expect(page.get_by_role("region", name="What it did")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("region", name="Records listed")).to_be_visible()
+    expect(page.get_by_role("button", name="Remove: owner is empty")).to_be_visible()

@@ -42,9 +42,11 @@ def test_a_changed_record_says_so_and_why(loaded):
     (row,) = page["rows"]
     assert page["load"] < row["load"]
     loads = loaded.get("/api/w/test/gather/loads").json()
+    batches = [page["loads"][str(load)]["batch_number"] for load in (row["load"], page["load"])]
+    assert batches[0] != batches[1]
     came = {one["file"]: one["made_at"] for one in loads}
-    assert page["loads"][str(row["load"])] == came["statuses.csv"]
-    assert page["loads"][str(page["load"])] == came["conversions.csv"]
+    assert page["loads"][str(row["load"])]["at"] == came["statuses.csv"]
+    assert page["loads"][str(page["load"])]["at"] == came["conversions.csv"]
 
 
 @pytest.mark.parametrize(

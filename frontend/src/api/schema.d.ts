@@ -3052,6 +3052,19 @@ export interface components {
             can_redo: boolean;
         };
         /**
+         * LoadCame
+         * @description When a load came, and the number of the files it was given together with.
+         */
+        LoadCame: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Batch Number */
+            batch_number: number;
+        };
+        /**
          * MailAsked
          * @description A mail to preview links of.
          */
@@ -3815,7 +3828,7 @@ export interface components {
             panel: string[];
             /** Loads */
             loads: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["LoadCame"];
             };
             /** Currency */
             currency: string;

@@ -85,10 +85,19 @@ def all_loads(connection: Connection, workspace: int) -> set[int]:
     return {int(n) for n in connection.execute(found).scalars() if n is not None}
 
 
-def loaded_at(connection: Connection, workspace: int, loads: Collection[int]) -> dict[int, datetime]:
+@dataclass(frozen=True)
+class LoadCame:
+    """When a load came, and the number of the files it was given together with."""
+
+    at: datetime
+    batch_number: int
+
+
+def loads_came(connection: Connection, workspace: int, loads: Collection[int]) -> dict[int, LoadCame]:
     """When loads came, by their numbers."""
-    found = select(Change.load_no, Change.made_at).where(Change.workspace_id == workspace, Change.load_no.in_(loads))
-    return {int(row.load_no): row.made_at for row in connection.execute(found)}
+    mine = (Change.workspace_id == workspace, Change.load_no.in_(loads))
+    found = connection.execute(select(Change.load_no, Change.made_at, Change.batch_number).where(*mine))
+    return {int(row.load_no): LoadCame(row.made_at, int(row.batch_number)) for row in found}
 
 
 def rejected_rows(connection: Connection, workspace: int, loads: list[int]) -> list[tuple[str, int, str]]:

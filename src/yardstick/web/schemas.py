@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
 from typing import Annotated, Any
 
 from fastapi import Path
@@ -20,6 +19,7 @@ from yardstick.core.report.verdicts import VerdictCode
 from yardstick.formats.plan.source_parts import SourcePart
 from yardstick.stations.weigh.board_columns import Kind
 from yardstick.stations.weigh.findings import Place
+from yardstick.store.states import LoadCame
 
 Id = Annotated[int, Path(ge=1, le=2**63 - 1)]
 """The number of something in the database."""
@@ -249,7 +249,7 @@ class RecordOut(RecordPage):
 
     yardstick: str
     panel: tuple[str, ...]
-    loads: dict[int, datetime]
+    loads: dict[int, LoadCame]
     currency: str
     minor_digits: int
     time_zone: str

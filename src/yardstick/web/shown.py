@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import fields
-from datetime import date, datetime
+from datetime import date
 from fractions import Fraction
 
 from yardstick.core.base.conditions import OFFERED
@@ -22,6 +22,7 @@ from yardstick.stations.weigh.board_rows import BoardRow, Verdicts, Wanted, in_o
 from yardstick.stations.weigh.findings import grouped, rows_of
 from yardstick.stations.weigh.shown_figures import as_float, credit_sent
 from yardstick.stations.weigh.weigh_board import Board
+from yardstick.store.states import LoadCame
 
 from .schemas import (
     AdsOut,
@@ -231,7 +232,7 @@ def trace_out(result: Result, trace: Trace, yardstick: str) -> TraceOut:
     )
 
 
-def record_out(result: Result, yardstick: str, page: RecordPage, loads: dict[int, datetime]) -> RecordOut:
+def record_out(result: Result, yardstick: str, page: RecordPage, loads: dict[int, LoadCame]) -> RecordOut:
     """The page of a record, with what it was looked at by, and when its loads came.
 
     Yardsticks that credit states credit no single record.

@@ -127,7 +127,7 @@ def record(
     """One lead, order or deal: its worth step by step, the touches of its people and what they get, what counts it."""
     result, chosen, page = opened.weighing.record(question, table, id)
     loads = {load for load in (page.load, *(row.load for row in page.rows)) if load is not None}
-    return record_out(result, chosen, page, opened.desk.loaded_at(loads))
+    return record_out(result, chosen, page, opened.desk.loads_came(loads))
 
 
 @router.get("/person")

@@ -7,13 +7,18 @@ import { loadWords, type RecordOut } from './recordWords'
 
 /** Statuses, refunds, lines and contacts of a record; what came after the record itself stands under its day. */
 const props = defineProps<{ record: RecordOut }>()
-const came = (load: number | null) => (load === null ? '' : (props.record.loads[load] ?? ''))
+const came = (load: number | null) => (load === null ? undefined : props.record.loads[load])
+/** Whether a row came later than the record: of files that were given together none did. */
+function isLater(load: number | null): boolean {
+  const [mine, of] = [came(load), came(props.record.load)]
+  return !!mine && !!of && mine.batch_number !== of.batch_number && mine.at > of.at
+}
 const groups = computed(() => {
   const { rows, load } = props.record
-  const later = rows.filter((row) => load !== null && row.load !== null && came(row.load) > came(load))
+  const later = rows.filter((row) => isLater(row.load))
   return [
     { since: '', rows: rows.filter((row) => !later.includes(row)) },
-    { since: instant(came(load) || props.record.at, props.record.time_zone).slice(0, 10), rows: later },
+    { since: instant(came(load)?.at ?? props.record.at, props.record.time_zone).slice(0, 10), rows: later },
   ].filter((group) => group.rows.length)
 })
 const saidOf = (row: RecordOut['rows'][number]) =>

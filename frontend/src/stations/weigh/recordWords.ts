@@ -69,7 +69,7 @@ export const reasonWords = (reason: string): string => REASONS[reason] ?? ''
 /** The load that a row came with: its number and day. */
 export function loadWords(load: number | null, record: RecordOut): string {
   const came = load === null ? undefined : record.loads[load]
-  return came ? `, load ${load} of ${instant(came, record.time_zone).slice(0, 10)}` : ''
+  return came ? `, load ${load} of ${instant(came.at, record.time_zone).slice(0, 10)}` : ''
 }
 
 /** A number of days with its unit. */

@@ -11,7 +11,7 @@ import traceback
 from collections.abc import Callable, Collection
 from contextlib import AbstractContextManager, suppress
 from dataclasses import dataclass, field
-from datetime import date, datetime
+from datetime import date
 from functools import cached_property
 from pathlib import Path
 
@@ -28,12 +28,13 @@ from yardstick.store.models import Workspace
 from yardstick.store.rebuilding import rebuild_part
 from yardstick.store.snapshots import Current, PartsMissing, Snapshots, TableState
 from yardstick.store.states import (
+    LoadCame,
     LoadThere,
     all_loads,
     change_behind,
     last_change,
-    loaded_at,
     loads_after,
+    loads_came,
     rejected_rows,
     remember_state,
 )
@@ -293,10 +294,10 @@ class Desk:
         except PartsMissing:
             return self.snapshots.read(self.refresh())
 
-    def loaded_at(self, loads: Collection[int]) -> dict[int, datetime]:
+    def loads_came(self, loads: Collection[int]) -> dict[int, LoadCame]:
         """When loads of rows came, by their numbers."""
         with self.engine.connect() as connection:
-            return loaded_at(connection, self.workspace, loads)
+            return loads_came(connection, self.workspace, loads)
 
     def rebuild(self, fingerprint: str) -> tuple[Tables, Plan] | None:
         """The tables and the plan behind an earlier data fingerprint, from the raw rows; None if none was."""
