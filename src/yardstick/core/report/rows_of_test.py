@@ -30,12 +30,12 @@ def also_of_test(read: ReadRows, rows: PersonRows) -> PersonRows:
     for number, flags in enumerate(mine):
         flags[rows.row[rows.group == number]] = True
     begun = [flags.copy() for flags in mine]
-    known = 0
-    while known != (now := sum(int(flags.sum()) for flags in mine)) and now - len(rows) <= MOST_ROWS:
-        known = now
-        found = _carry_the_same(read, mine)
+    while sum(int(flags.sum()) for flags in mine) - len(rows) <= MOST_ROWS:
+        found = [a & ~b for a, b in zip(_carry_the_same(read, mine), mine, strict=True)]
         whole = np.unique(np.concatenate([of[flags] for of, flags in zip(persons, found, strict=True)]))
-        mine = [a | b | np.isin(of, whole) for a, b, of in zip(mine, found, persons, strict=True)]
+        if not len(whole):
+            break
+        mine = [a | np.isin(of, whole) for a, of in zip(mine, persons, strict=True)]
     more = [np.flatnonzero(flags & ~before) for flags, before in zip(mine, begun, strict=True)]
     group = np.repeat(np.arange(len(TABLES)), [len(one) for one in more])
     row = np.concatenate(more)
@@ -48,15 +48,21 @@ def also_of_test(read: ReadRows, rows: PersonRows) -> PersonRows:
 def _carry_the_same(read: ReadRows, mine: list[Flags]) -> list[Flags]:
     """Rows that carry an identifier of the given ones, where either is a test record."""
     out = [np.zeros(len(flags), np.bool_) for flags in mine]
+    tests = [np.flatnonzero(~identified.joins) for identified in read.identified]
     for kind, called in enumerate(KINDS):
         shared = {value for name, value, _ in read.known.people.shared if name == called}
-        of_tests, of_others = (_values(read, kind, mine, tests) - shared for tests in (True, False))
+        of_tests, of_others = (_values(read, kind, mine, test) - shared for test in (True, False))
         for group, identified in enumerate(read.identified):
             if kind not in identified.columns:
                 continue
-            # What a test carries is looked for everywhere, what others carry on tests alone.
+            # What a test carries is looked for everywhere, what others carry on tests alone: these are few.
             column = identified.columns[kind]
-            out[group] |= _with(column, of_tests) | (_with(column, of_others) & ~identified.joins)
+            if of_tests:
+                out[group] |= _with(column, of_tests)
+            if of_others and len(tests[group]):
+                held = column.codes[tests[group]]
+                same = [code for code in np.unique(held).tolist() if column.values[code] in of_others]
+                out[group][tests[group]] |= np.isin(held, same)
     return out
 
 
@@ -64,12 +70,12 @@ def _with(column: Text, values: set[str]) -> Flags:
     return np.isin(column.codes, [code for code in column.codes_of(sorted(values)) if code >= 0])
 
 
-def _values(read: ReadRows, kind: int, mine: list[Flags], tests: bool) -> set[str]:
+def _values(read: ReadRows, kind: int, mine: list[Flags], test: bool) -> set[str]:
     """The identifiers of a kind on some rows, on those that are test records or on the others."""
     found: set[str] = set()
     for identified, flags in zip(read.identified, mine, strict=True):
         if kind in identified.columns:
             column = identified.columns[kind]
-            here = flags & (~identified.joins if tests else identified.joins)
+            here = flags & (~identified.joins if test else identified.joins)
             found.update(column.values[code] for code in np.unique(column.codes[here]).tolist())
     return found - {""}
