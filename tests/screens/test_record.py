@@ -194,8 +194,14 @@ def test_a_test_is_found_by_its_token_and_all_it_made_is_taken_out_in_one_act(lo
     page.get_by_role("button", name="Take out all 2").click()
     keep_tried(page, "Value moved 77.00 AUD")
     expect(page.get_by_role("button", name="Take out all 2")).to_have_count(0)
+    expect(page.get_by_role("button", name="Put back all 3")).to_be_visible()
     page.goto("/record?table=conversions&id=t9")
     expect(page.get_by_role("status")).to_contain_text("Quarantined by hand")
+    page.keyboard.press("p")
+    page.get_by_role("button", name="Put back all 3").click()
+    keep_tried(page, "Value moved 77.00 AUD")
+    page.keyboard.press("o")
+    expect(page.get_by_role("heading", name="Separated people")).to_be_visible()
 
 
 def test_what_came_in_the_last_minutes_is_found_without_a_word(page, give):

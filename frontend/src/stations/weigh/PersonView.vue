@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
+import { useRouter } from 'vue-router'
 import { answer, api } from '../../api/client'
 import { useAddressState } from '../../shared/addressState'
 import FindAnything from '../../shared/FindAnything.vue'
+import { useKeys } from '../../shared/keys'
 import PageHead from '../../shared/PageHead.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
 import { useBack } from '../../shared/useBack'
@@ -26,15 +28,19 @@ const found = useQuery({
   },
 })
 const person = computed(() => found.data.value)
-/** Its rows, and those of a test of its own, that are no test yet, as the list of records by hand names them. */
-const counting = computed(() =>
+/** Its rows, and those of a test of its own, that are tests already or not, as the list of records by hand names them. */
+const rowsThat = (out: boolean) =>
   [...(person.value?.rows ?? []), ...(person.value?.also ?? [])]
-    .filter((row) => row.apart !== 'test' && row.apart !== 'quarantined')
-    .map(({ table, id }) => ({ table: table as ByHand['table'], id })),
-)
+    .filter((row) => (row.apart === 'test' || row.apart === 'quarantined') === out)
+    .map(({ table, id }) => ({ table: table as ByHand['table'], id }))
+const counting = computed(() => rowsThat(false))
+const out = computed(() => rowsThat(true))
 const byHand = useByHand()
 const { busy, error } = byHand
 const back = useBack('table', 'id')
+const router = useRouter()
+/** The rule by which it is one person, or more. */
+useKeys({ o: () => void router.push({ name: 'plan', query: { section: 'separate' } }) })
 </script>
 
 <template>
@@ -48,6 +54,15 @@ const back = useBack('table', 'id')
       @click="byHand.putAll(counting, true)"
     >
       Take out all {{ counting.length }}
+    </button>
+    <button
+      v-if="out.length > 1 && !person?.more_rows"
+      type="button"
+      class="tool"
+      :disabled="busy"
+      @click="byHand.putAll(out, false)"
+    >
+      Put back all {{ out.length }}
     </button>
     <FindAnything />
     <UndoByHand :by-hand="byHand" />
