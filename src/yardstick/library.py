@@ -62,6 +62,10 @@ class Weighed:
         """Rows that do not count, with their reasons; `line` is a row's number from 1."""
         return self._typed("rejected")
 
+    def coverage(self) -> Any:
+        """How much of visits, leads, conversions, value and spend is tied together, and since when (R32)."""
+        return self._typed("coverage")
+
     def matters(self) -> Any:
         """What is open, by what is at stake (R30)."""
         return self._typed("matters")

@@ -262,7 +262,7 @@ def test_results_of_another_run_never_stand_beside_its_own(tmp_path):
     (tmp_path / "mine.csv").write_text("a\n1\n")
     assert (tmp_path / "verdicts.csv").exists()
     assert run("credit", WEEK, "--out", tmp_path, "--format", "parquet").exit_code == 0
-    kinds = ("credits", "findings", "matters", "rejected", "result")
+    kinds = ("coverage", "credits", "findings", "matters", "rejected", "result")
     assert {p.name for p in tmp_path.iterdir()} == {*(f"{kind}.parquet" for kind in kinds), "summary.json", "mine.csv"}
 
 

@@ -23,7 +23,7 @@ from yardstick.store.clicks import ClickRecorder
 from yardstick.store.database import connect, connect_alone
 from yardstick.store.folder_lock import FolderHeld, FolderLock
 
-from . import gather, health, mark, matters, plan, records, selfcheck, standing, weigh, workspaces
+from . import coverage, gather, health, mark, matters, plan, records, selfcheck, standing, weigh, workspaces
 from .compressing import Compress
 from .errors import answer_problems, problem
 from .guards import Guard
@@ -89,7 +89,7 @@ def workspace_api(every: Workspaces) -> FastAPI:
     inner = FastAPI(title="Yardstick Trail, one workspace", version=VERSION, docs_url=None, redoc_url=None)
     inner.state.workspaces = every
     answer_problems(inner)
-    for part in (plan, mark, gather, records, matters, weigh, selfcheck, standing):
+    for part in (plan, mark, gather, records, coverage, matters, weigh, selfcheck, standing):
         inner.include_router(part.router)
     return inner
 

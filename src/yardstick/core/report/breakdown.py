@@ -328,8 +328,8 @@ def _text_of(name: str, prepared: PreparedData) -> Text:
     return Text.join([Text.blank(len(prepared.tables.leads)), products])
 
 
-def _reason_axis(prepared: PreparedData, trails: Trails) -> Axis:
-    """Why each lead has a source (R32); sales have no value of it."""
+def reasons_of(prepared: PreparedData, trails: Trails) -> Ints:
+    """(c,) int64: why the conversion of each trail has a source, as positions in `REASONS` from 1 on (R32)."""
     owner, touches = trails.owner(), prepared.touches
     leads = len(prepared.tables.leads)
     by_visit = trails.touch < touches.count
@@ -348,7 +348,12 @@ def _reason_axis(prepared: PreparedData, trails: Trails) -> Axis:
         self_reported,
         any_of(by_visit),
     )
-    of_trail = np.select(applies, list(range(1, len(applies) + 1)), len(REASONS)).astype(np.int64)
+    return np.select(applies, list(range(1, len(applies) + 1)), len(REASONS)).astype(np.int64)
+
+
+def _reason_axis(prepared: PreparedData, trails: Trails) -> Axis:
+    """Why each lead has a source (R32); sales have no value of it."""
+    owner, of_trail = trails.owner(), reasons_of(prepared, trails)
     of_trail = np.where(prepared.conversions.is_lead_row[trails.conversion], of_trail, 0)
     spend = np.full(len(prepared.spend_campaign), UNKNOWN, np.int64)
     return Axis(of_trail[owner], None, spend, False, ["", *REASONS], of_trail)

@@ -16,6 +16,7 @@ from yardstick.core.report.figures import Figures, Sums
 from yardstick.core.report.judged import Judged
 from yardstick.core.report.maturity import SALES
 from yardstick.core.report.weigh import Result
+from yardstick.core.settling.coverage import coverage
 from yardstick.core.settling.matters import find_matters
 
 REPORT_COLUMNS = (
@@ -217,6 +218,18 @@ def maturity_rows(judged: Judged) -> Iterator[list[str]]:
             continue
         for days, come in enumerate(one.come):
             yield [kind, str(days), figure(one.share(days)), credit(Fraction(come, int(WHOLE)))]
+
+
+COVERAGE_COLUMNS = ("figure", "by", "value", "part", "whole", "low", "high", "since")
+
+
+def coverage_rows(result: Result) -> Iterator[Sequence[str]]:
+    """The cells of `coverage.csv`: how much is tied together (R32); amounts in the home currency, bounds as ratios."""
+    digits = result.plan.money.minor_digits
+    for one in coverage(result):
+        written = str if one.counts else (lambda minor: money(minor, digits))
+        bounds = (figure(None if bound is None else Fraction(bound)) for bound in (one.low, one.high))
+        yield (one.figure, one.by, one.value, written(one.part), written(one.whole), *bounds, one.since)
 
 
 MATTER_COLUMNS = ("kind", "object", "first_day", "rows", "spend", "value", "words", "state")

@@ -24,12 +24,14 @@ from ..rows.input_tables import FileCount, InputTables, ReadFile, read_file, tab
 from ..sources.sourcing import open_by, source_for
 from ..sources.sum_rows import Watched
 from .csv_out import (
+    COVERAGE_COLUMNS,
     CREDIT_COLUMNS,
     FINDING_COLUMNS,
     MATTER_COLUMNS,
     MATURITY_COLUMNS,
     REJECTED_COLUMNS,
     REPORT_COLUMNS,
+    coverage_rows,
     credit_rows,
     figure_cells,
     finding_rows,
@@ -114,6 +116,7 @@ def result_tables(result: Result, folder: InputTables, judged: Judged | None = N
         "credits": (CREDIT_COLUMNS, _Again(lambda: credit_rows(result)), ()),
         "findings": (FINDING_COLUMNS, list(finding_rows([*folder.findings, *result.findings], digits)), ("value",)),
         "rejected": (REJECTED_COLUMNS, list(rejected_rows([*folder.rejected, *result.rejected])), ("value",)),
+        "coverage": (COVERAGE_COLUMNS, list(coverage_rows(result)), ("value",)),
         "matters": (MATTER_COLUMNS, list(matter_rows(result)), ("object",)),
     }
     if judged is not None:
@@ -142,7 +145,7 @@ class _Again:
 def write_results(
     result: Result, folder: InputTables, out: Path, format: str = "csv", judged: Judged | None = None
 ) -> None:
-    """Write result, credits, findings, rejected and matters in a format, and summary.json, each whole or not at all.
+    """Write result, credits, findings, rejected, coverage and matters in a format, and summary.json, each whole.
 
     Parameters
     ----------
@@ -171,7 +174,7 @@ def write_results(
     _write(out / "summary.json", f"{text}\n".encode())
 
 
-RESULTS = ("result", "credits", "findings", "rejected", "matters", "verdicts", "intervals", "maturity")
+RESULTS = ("result", "credits", "findings", "rejected", "coverage", "matters", "verdicts", "intervals", "maturity")
 """Names of the tables of a result, see `result_tables`."""
 
 

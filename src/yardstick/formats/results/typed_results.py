@@ -15,6 +15,8 @@ import pyarrow.parquet as pq
 
 from .csv_out import table_text
 
+SHARES = ("part", "whole")
+"""Counts or amounts, by the row they stand in."""
 COUNTS = ("touches", "impressions", "clicks", "line", "days", "rows")
 CREDITS = ("leads", "good_leads", "conversions", "sales", "new_customers", "share", "credits")
 """Numbers, too: as decimals of ten places a notebook shows their 0 as 0E-10."""
@@ -62,7 +64,7 @@ def _array(column: str, cells: Sequence[str], is_text: bool, digits: int) -> Any
         return pa.array([float(c) if c else None for c in cells], pa.float64())
     if not is_text and name == "touched_at":
         return pa.array([datetime.fromisoformat(c) for c in cells], pa.timestamp("us", "UTC"))
-    decimals = {"amount": AMOUNT_DECIMALS, **dict.fromkeys(CLAIMED, 0), **dict.fromkeys(MONEY, digits)}
+    decimals = {"amount": AMOUNT_DECIMALS, **dict.fromkeys((*CLAIMED, *SHARES), 0), **dict.fromkeys(MONEY, digits)}
     if not is_text and name in decimals:
         return decimal_column(cells, decimals[name])
     return pa.array(cells, pa.string())
@@ -91,7 +93,7 @@ def result_bytes(
         # The command starts without it.
         from .xlsx_out import workbook_bytes
 
-        figures = {*COUNTS, *CREDITS, *CLAIMED, *MONEY, *RATIOS, "amount"}
+        figures = {*COUNTS, *CREDITS, *CLAIMED, *SHARES, *MONEY, *RATIOS, "amount"}
         numbers = {column for column in header if _figure_of(column) in figures and column not in texts}
         return workbook_bytes("the results", header, rows, numbers)
     kept = list(rows)

@@ -1,0 +1,51 @@
+"""Coverage over HTTP, as a file and in the library: what the board says."""
+
+from __future__ import annotations
+
+import csv
+import io
+from decimal import Decimal
+
+import pyarrow as pa
+import pytest
+
+from planned_week import planned_week_files
+from web.http_files import load
+from yardstick import library
+
+COVERAGE = "/api/w/test/coverage"
+
+
+@pytest.fixture
+def loaded(client):
+    load(client, planned_week_files())
+    return client
+
+
+def test_shares_are_those_of_the_board_on_its_days(loaded):
+    for days in ({}, {"from": "2026-03-05", "to": "2026-03-06"}):
+        answer = loaded.get(COVERAGE, params=days).json()
+        board = loaded.get("/api/w/test/weigh/board", params=days).json()
+        whole = {one["figure"]: (one["part"], one["whole"]) for one in answer["shares"] if not one["by"]}
+        ties = board["ties"]
+        assert whole["value_credited"] == (ties["named"]["linear"], ties["booked"]["value"])
+        assert whole["spend_matched"] == (ties["matched"], ties["invoiced"])
+        assert (answer["fingerprint"], answer["currency"]) == (board["fingerprint"], "AUD")
+
+
+def test_they_are_taken_away_as_a_file(loaded):
+    lines = list(csv.DictReader(io.StringIO(loaded.get(f"{COVERAGE}.csv").text.removeprefix("\ufeff"))))
+    spend = {line["value"]: (line["part"], line["whole"]) for line in lines if line["figure"] == "spend_matched"}
+    assert spend["Quorrin"] == ("130.00", "142.00")
+    assert loaded.get(f"{COVERAGE}.xlsx").status_code == 200
+
+
+def test_before_the_first_load_it_says_so(client):
+    assert client.get(COVERAGE).status_code == 404
+
+
+def test_the_library_gives_the_same():
+    visits = pa.table({"visit_id": ["v"], "occurred_at": ["2026-03-07T09:00:00Z"], "url": ["/?utm_campaign=A"]})
+    rows = library.weigh(visits=visits).coverage().to_pylist()
+    tagged = next(row for row in rows if (row["figure"], row["by"]) == ("visits_tagged", ""))
+    assert (tagged["part"], tagged["whole"], tagged["high"]) == (Decimal(1), Decimal(1), 1)
