@@ -213,7 +213,7 @@ def test_a_prepared_backup_runs_nothing(filled):
     with psycopg.connect(cluster.url("yardstick").replace("+psycopg", ""), autocommit=True) as connection:
         connection.execute(
             "CREATE FUNCTION public.once() RETURNS integer LANGUAGE plpgsql AS "
-            f"$$ BEGIN COPY (SELECT 1) TO PROGRAM 'touch {trace}'; RETURN 1; END $$"
+            f"$$ BEGIN COPY (SELECT 1) TO PROGRAM 'cat > {trace}'; RETURN 1; END $$"
         )
         connection.execute("CREATE MATERIALIZED VIEW public.seen AS SELECT public.once()")
     assert trace.exists()
