@@ -243,6 +243,15 @@ def test_a_test_is_found_by_its_token_with_all_that_it_made(tested):
     assert page_of(tested, "conversions", "o3").also == ()
 
 
+def test_of_a_test_with_very_many_rows_it_is_said_how_many_are_not_listed():
+    head = "visit_id,occurred_at,visitor_id,url,is_test\n"
+    lines = "".join(f"w{n},2026-03-01T09:00:00Z,z,{SITE},\n" for n in range(600))
+    text = f"{head}t1,2026-03-01T08:00:00Z,z,{SITE},true\n{lines}"
+    given = tables_of([read_file(csv_of("visits.csv", text.encode()), "UTC")]).tables
+    page = page_of(weigh(given, plan()), "visits", "t1")
+    assert (len(page.also), page.more_also) == (500, 100)
+
+
 def test_what_came_just_now_is_found_the_latest_first(tested):
     nine = 1772355600_000_000  # 2026-03-01T09:00:00Z
     records, number = find_recent(tested.prepared.read, nine + 180_000_000, nine + 300_000_000)

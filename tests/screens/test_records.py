@@ -139,3 +139,15 @@ def test_by_keyboard_alone_from_a_list_to_a_person_and_back(loaded):
     page.keyboard.press("Escape")
     expect(page.get_by_role("region", name="Records listed")).to_be_visible()
     expect(page.get_by_role("button", name="Remove: owner is empty")).to_be_visible()
+
+
+def test_what_is_out_and_what_counts_listed_together_is_not_turned_in_one_act(loaded):
+    page = loaded
+    page.goto("/records?list=yes&where=quarantined_by+is+not+rule+1")
+    expect(page.get_by_role("region", name="Records listed")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^(Put back|Take out) all"))).to_have_count(0)
+    page.keyboard.press("Delete")
+    page.goto("/records?list=yes&where=quarantined_by+is+by+itself")
+    expect(page.get_by_role("button", name="Put back all 2")).to_be_visible()
+    page.goto("/plan?section=record")
+    expect(page.get_by_text("Nothing here yet")).to_be_visible()

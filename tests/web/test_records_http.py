@@ -53,6 +53,23 @@ def test_lists_name_only_those_who_agreed_where_that_is_set_once(loaded):
     assert {(line["id"], line["agreed_to"]) for line in lines} == {("l40", "Newsletter"), ("o30", "Newsletter")}
 
 
+def test_how_many_are_in_quarantine_is_counted_whatever_is_asked(loaded):
+    """`quarantined_by is not rule 1` lists what counts, too: none of it may be put back as if it were out."""
+    every = loaded.get(RECORDS).json()
+    assert (every["sums"]["records"], every["quarantined"]) == (18, 2)
+    others = loaded.get(RECORDS, params={"where": "quarantined_by is not rule 1"}).json()
+    assert (others["sums"]["records"], others["quarantined"]) == (18, 2)
+    out = loaded.get(RECORDS, params={"where": "quarantined_by is by itself"}).json()
+    assert (out["sums"]["records"], out["quarantined"]) == (2, 2)
+
+
+def test_a_list_kept_by_a_field_that_was_called_otherwise_still_opens(loaded):
+    was, now = (
+        loaded.get(RECORDS, params={"by": name, "where": f"{name} is new"}).json() for name in ("new", "customer")
+    )
+    assert was["groups"] == now["groups"] != []
+
+
 def test_days_that_are_not_asked_for_are_counted_beside(loaded):
     answer = loaded.get(RECORDS, params={"from": "2026-03-08", "to": "2026-03-08"}).json()
     assert (answer["sums"]["records"], answer["elsewhere"]) == (3, 15)

@@ -3515,6 +3515,8 @@ export interface components {
             more_identifiers: number;
             /** More Rows */
             more_rows: number;
+            /** More Also */
+            more_also: number;
             /** Currency */
             currency: string;
             /** Minor Digits */
@@ -4038,8 +4040,9 @@ export interface components {
          * RecordsOut
          * @description AskedRecords: their sums, these by group, and those listed; money in minor units of the home currency.
          *
-         *     Only people who agreed to `purpose` are listed, `withheld` are of others; without a purpose everybody is.
-         *     `elsewhere` fit and are on other days; `unlisted` are words without a meaning in the plan, of all records.
+         *     Of those that fit so many are `quarantined`. Only people who agreed to `purpose` are listed, `withheld` are of
+         *     others; without a purpose everybody is. `elsewhere` fit and are on other days; `unlisted` are words without a
+         *     meaning in the plan, of all records.
          */
         RecordsOut: {
             sums: components["schemas"]["RecordSums"];
@@ -4049,6 +4052,8 @@ export interface components {
             elsewhere: number;
             /** Rows */
             rows: components["schemas"]["ListedRecord"][];
+            /** Quarantined */
+            quarantined: number;
             /** Purpose */
             purpose: string;
             /** Withheld */

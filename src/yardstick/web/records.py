@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 from typing import Annotated, Literal
 
@@ -28,14 +29,16 @@ ALL_ROWS = 1_000_000
 class RecordsOut(BaseModel):
     """AskedRecords: their sums, these by group, and those listed; money in minor units of the home currency.
 
-    Only people who agreed to `purpose` are listed, `withheld` are of others; without a purpose everybody is.
-    `elsewhere` fit and are on other days; `unlisted` are words without a meaning in the plan, of all records.
+    Of those that fit so many are `quarantined`. Only people who agreed to `purpose` are listed, `withheld` are of
+    others; without a purpose everybody is. `elsewhere` fit and are on other days; `unlisted` are words without a
+    meaning in the plan, of all records.
     """
 
     sums: RecordSums
     groups: list[RecordGroup]
     elsewhere: int
     rows: list[ListedRecord]
+    quarantined: int
     purpose: str
     withheld: int
     unlisted: list[RecordGroup]
@@ -46,6 +49,10 @@ class RecordsOut(BaseModel):
     fingerprint: str
 
 
+EARLIER = {"new": "customer"}
+"""Fields that were called otherwise: lists that were kept then still ask for them."""
+
+
 def _question(
     by: Annotated[str, Query(max_length=100)] = "",
     where: Annotated[list[str] | None, Query(max_length=20)] = None,
@@ -53,8 +60,10 @@ def _question(
     first_day: Annotated[date | None, Query(alias="from")] = None,
     last_day: Annotated[date | None, Query(alias="to")] = None,
 ) -> RecordQuestion:
-    fields = tuple(part.strip() for part in by.split(",") if part.strip())
-    return RecordQuestion(fields, tuple(map(read_filter, where or ())), day_of, first_day, last_day)
+    fields = tuple(EARLIER.get(part.strip(), part.strip()) for part in by.split(",") if part.strip())
+    filters = (read_filter(text) for text in where or ())
+    renamed = tuple(replace(one, field=EARLIER.get(one.field, one.field)) for one in filters)
+    return RecordQuestion(fields, renamed, day_of, first_day, last_day)
 
 
 Question = Annotated[RecordQuestion, Depends(_question)]
@@ -85,6 +94,7 @@ def _out(found: AskedRecords) -> RecordsOut:
         groups=list(found.found.groups),
         elsewhere=found.found.elsewhere,
         rows=found.rows,
+        quarantined=found.quarantined,
         purpose=found.purpose,
         withheld=found.withheld,
         unlisted=list(found.unlisted),

@@ -49,20 +49,18 @@ function open(values: Record<string, string>) {
   const clauses = Object.entries(values).map(([name, value]) => isValue(name, value))
   void set({ where: [...new Set([...where.value, ...clauses])], list: 'yes' })
 }
-/** Whether all that is listed is in quarantine, so that it can be put back, or none is; undefined where it is mixed. */
+/** Whether all that fits is in quarantine, so that it can be put back, or none is; undefined where it is mixed. */
 const turned = computed(() => {
-  const out = where.value.some(
-    (clause) => clause.startsWith('quarantined_by is ') && !clause.endsWith(' empty'),
-  )
-  if (records.value!.sums.records > MOST_AT_ONCE) return undefined
-  return out || (records.value!.sums.records === records.value!.sums.counted ? false : undefined)
+  const { sums, quarantined } = records.value ?? { sums: { records: 0 }, quarantined: 0 }
+  if (!sums.records || sums.records > MOST_AT_ONCE) return undefined
+  return quarantined === sums.records ? true : quarantined ? undefined : false
 })
 const byHand = useByHand()
 const { busy, error } = byHand
-/** All that is listed, in one act: those that a rule took out are put back, others are taken out. */
+/** All that fits, in one act: what is in quarantine is put back, else it is taken out. */
 async function turnAll() {
-  if (!listed.value || turned.value === undefined || !records.value?.sums.records) return
-  byHand.putAll(await everyOne(asked.value), !turned.value)
+  const back = turned.value
+  if (listed.value && back !== undefined) byHand.putAll(await everyOne(asked.value), !back)
 }
 useKeys({ Delete: () => void turnAll() })
 const tables = computed(() => [
@@ -130,7 +128,7 @@ const tables = computed(() => [
       </button>
     </p>
     <template v-if="listed">
-      <p v-if="records.sums.records && turned !== undefined" class="no-print">
+      <p v-if="turned !== undefined" class="no-print">
         <button type="button" class="tool" :disabled="busy" title="Delete" @click="turnAll">
           {{ turned ? 'Put back' : 'Take out' }} all {{ count(records.sums.records) }}
         </button>

@@ -15,6 +15,9 @@ const moved = useQuery({
     answer(
       api.POST('/gather/rehearsals/{token}/settings/trial', { params: { path: { token: props.token } } }),
     ),
+  // It is weighed anew each time it is asked: once is enough for files that wait.
+  staleTime: Infinity,
+  retry: false,
 })
 </script>
 

@@ -33,6 +33,8 @@ const rowsThat = (out: boolean) =>
   [...(person.value?.rows ?? []), ...(person.value?.also ?? [])]
     .filter((row) => (row.apart === 'test' || row.apart === 'quarantined') === out)
     .map(({ table, id }) => ({ table: table as ByHand['table'], id }))
+/** In one act goes what is listed: where more was found, it would be less than all. */
+const isWhole = computed(() => !person.value?.more_rows && !person.value?.more_also)
 const counting = computed(() => rowsThat(false))
 const out = computed(() => rowsThat(true))
 const byHand = useByHand()
@@ -46,7 +48,7 @@ useKeys({ o: () => void router.push({ name: 'plan', query: { section: 'separate'
 <template>
   <PageHead :title="person?.name || 'Person'" :about="`of ${id}`">
     <button
-      v-if="counting.length > 1 && !person?.more_rows"
+      v-if="counting.length > 1 && isWhole"
       type="button"
       class="tool"
       :disabled="busy"
@@ -56,7 +58,7 @@ useKeys({ o: () => void router.push({ name: 'plan', query: { section: 'separate'
       Take out all {{ counting.length }}
     </button>
     <button
-      v-if="out.length > 1 && !person?.more_rows"
+      v-if="out.length > 1 && isWhole"
       type="button"
       class="tool"
       :disabled="busy"
@@ -90,7 +92,11 @@ useKeys({ o: () => void router.push({ name: 'plan', query: { section: 'separate'
     >
       <h2>
         Of the same test
-        <span class="quiet">they carry one of these identifiers; a test record joins nobody</span>
+        <span class="quiet"
+          >they carry one of these identifiers; a test record joins nobody<template v-if="person.more_also"
+            >; the first {{ person.also.length }}, at least {{ person.more_also }} more</template
+          ></span
+        >
       </h2>
     </PersonRows>
   </template>

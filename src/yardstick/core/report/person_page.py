@@ -60,7 +60,7 @@ def person_page(result: Result, table: str, row: int) -> PersonPage:
     others = {(KINDS.index(kind), value): count for kind, value, count in read.known.people.shared}
     named = _named(read, rows)
     listed = _listed(rows)
-    also = also_of_test(read, rows)
+    also, more_also = also_of_test(read, rows)
     begun = _touches(result, person, rows.row[listed[rows.group[listed] == 0]])
     return PersonPage(
         name=masked_name(read.tables.leads.text("name")[int(rows.row[named])]) if named is not None else "",
@@ -80,6 +80,7 @@ def person_page(result: Result, table: str, row: int) -> PersonPage:
         also=tuple(_row(result, also, at, {}, (), {}) for at in range(len(also))),
         more_identifiers=len(rows.identifiers) - len(order),
         more_rows=len(rows) - len(listed),
+        more_also=more_also,
     )
 
 

@@ -88,7 +88,7 @@ class PersonPage:
     identifiers : in the order in which they came
     rows : in the order of time
     also : rows of the same identifiers that are not joined to these, since one or the other is a test record (R6, R9)
-    more_identifiers, more_rows : how many more there are than are listed
+    more_identifiers, more_rows, more_also : how many more there are than are listed
     """
 
     name: str
@@ -98,3 +98,4 @@ class PersonPage:
     also: tuple[PersonRow, ...]
     more_identifiers: int
     more_rows: int
+    more_also: int

@@ -12,7 +12,7 @@ from .read_rows import ReadRows
 MOST_ROWS = 500
 
 
-def also_of_test(read: ReadRows, rows: PersonRows) -> PersonRows:
+def also_of_test(read: ReadRows, rows: PersonRows) -> tuple[PersonRows, int]:
     """Further rows that carry an identifier of a person's rows, where one side or the other is a test record.
 
     Parameters
@@ -22,8 +22,9 @@ def also_of_test(read: ReadRows, rows: PersonRows) -> PersonRows:
 
     Returns
     -------
-    The rows in the order of time, `MOST_ROWS` at most, without their identifiers: what is found with a test stands with
-    all of its person's rows, and these with the tests that carry theirs
+    The rows in the order of time, `MOST_ROWS` at most, without their identifiers, and how many more were found: what is
+    found with a test stands with all of its person's rows, and these with the tests that carry theirs. Beyond
+    `MOST_ROWS` nothing further is looked for
     """
     persons = read.known.people.person
     mine = [np.zeros(len(of), np.bool_) for of in persons]
@@ -42,7 +43,7 @@ def also_of_test(read: ReadRows, rows: PersonRows) -> PersonRows:
     instants = (getattr(read.tables, name).ints("occurred_at")[one] for name, one in zip(TABLES, more, strict=True))
     order = np.lexsort((row, group, np.concatenate(list(instants))))[:MOST_ROWS]
     nothing = np.full((len(order), len(KINDS)), -1, np.int64)
-    return PersonRows(group[order], row[order], (), nothing, np.empty(0, np.bool_))
+    return PersonRows(group[order], row[order], (), nothing, np.empty(0, np.bool_)), len(row) - len(order)
 
 
 def _carry_the_same(read: ReadRows, mine: list[Flags]) -> list[Flags]:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from yardstick.core.report.capture_agreement import CaptureAgreement, capture_agreements
 from yardstick.core.report.consent import consented
 from yardstick.core.report.record_fields import RecordFields
@@ -33,6 +35,7 @@ class AskedRecords:
     result : the weighing whose records these are
     found : their numbers and sums
     rows : those that are listed
+    quarantined : how many of the records found are test records
     purpose, withheld : for what people must have agreed to be listed, and how many of the records found are of others
     unlisted : words without a meaning
     """
@@ -40,6 +43,7 @@ class AskedRecords:
     result: Result
     found: RecordList
     rows: list[ListedRecord]
+    quarantined: int
     purpose: str
     withheld: int
     unlisted: tuple[RecordGroup, ...]
@@ -74,7 +78,9 @@ def ask_records(
     may = found.numbers[consented(fields.result, purpose)[found.numbers]] if asks else found.numbers
     rows = listed(fields, may[first : first + limit], columns) if limit else []
     withheld = len(found.numbers) - len(may)
-    return AskedRecords(fields.result, found, rows, purpose, withheld, unlisted_words(fields))
+    tests = fields.result.prepared.quarantine
+    quarantined = int(np.concatenate([tests.leads, tests.conversions])[found.numbers].sum())
+    return AskedRecords(fields.result, found, rows, quarantined, purpose, withheld, unlisted_words(fields))
 
 
 def agreements(weighing: Weighing) -> list[CaptureAgreement]:
