@@ -32,7 +32,13 @@ BREAKDOWNS = [
         "campaign,product",
     )
 ]
-FILTERS = [(), ("source is quorrin",), ("goal is not lead", "campaign is not empty"), ("product is Boat",)]
+FILTERS = [
+    (),
+    ("source is quorrin",),
+    ("customer is new",),
+    ("goal is not lead", "campaign is not empty"),
+    ("product is Boat",),
+]
 
 
 @examples(30)

@@ -15,9 +15,9 @@ from yardstick.core.report.weigh import weigh
 SHOWN = ("named", "untagged", "no_value")
 FILTERS = st.builds(
     Filter,
-    st.sampled_from(["campaign", "channel", "source", "medium", "day", "group"]),
+    st.sampled_from(["campaign", "channel", "source", "medium", "day", "group", "customer"]),
     st.sampled_from(["is", "is not", "contains", "begins with"]),
-    st.sampled_from([("a",), ("Email",), ("cpc",), ("2026-03-02",), ("e",)]),
+    st.sampled_from([("a",), ("Email",), ("cpc",), ("2026-03-02",), ("e",), ("new",)]),
 )
 
 
@@ -45,7 +45,9 @@ def test_shown_and_left_out_are_the_whole_report(world, both, by, where):
 @given(
     worlds(),
     choices(),
-    st.sampled_from(["campaign,channel", "source,medium", "day,campaign", "channel,product"]).map(Breakdown.read),
+    st.sampled_from(["campaign,channel", "source,medium", "day,campaign", "channel,product", "channel,customer"]).map(
+        Breakdown.read
+    ),
 )
 def test_a_filter_shows_what_a_second_breakdown_shows(world, both, by):
     """Rows by two fields with one value of the second are the rows by the first, filtered by that value.

@@ -67,7 +67,7 @@ export function useByHand() {
     edit(
       'record',
       (list) => all.reduce((now: Rec[], one) => decided(now, one, out), list),
-      `record ${all[0]?.id ?? ''} and ${all.length - 1} more ${out ? 'taken out' : 'put back'}`,
+      `record ${all[0]?.id ?? ''}${all.length > 1 ? ` and ${all.length - 1} more` : ''} ${out ? 'taken out' : 'put back'}`,
     )
   const separate = (first: string, second: string) =>
     edit(

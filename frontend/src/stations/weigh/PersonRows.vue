@@ -64,7 +64,7 @@ const anyValue = computed(() => props.rows.some((row) => row.value))
                 whatWords(row)
               }}</router-link>
               <template v-else>{{ whatWords(row) }}</template>
-              <small v-if="row.apart" class="quiet"> {{ apartWords(row.apart) }}</small>
+              <small v-if="row.apart" class="quiet apart-word">{{ apartWords(row.apart) }}</small>
             </td>
             <td class="number">{{ row.value ? money(row.value, person.minor_digits) : '' }}</td>
             <td>
@@ -110,6 +110,10 @@ const anyValue = computed(() => props.rows.some((row) => row.value))
 <style scoped>
 .when {
   white-space: nowrap;
+}
+
+.apart-word {
+  margin-left: 6px;
 }
 
 .apart td {

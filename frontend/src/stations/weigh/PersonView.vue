@@ -28,13 +28,16 @@ const found = useQuery({
   },
 })
 const person = computed(() => found.data.value)
-/** Its rows, and those of a test of its own, that are tests already or not, as the list of records by hand names them. */
+/** Its rows and those of the same test, in quarantine or not, as the list of records by hand names them. */
 const rowsThat = (out: boolean) =>
   [...(person.value?.rows ?? []), ...(person.value?.also ?? [])]
     .filter((row) => (row.apart === 'test' || row.apart === 'quarantined') === out)
     .map(({ table, id }) => ({ table: table as ByHand['table'], id }))
-/** In one act goes what is listed: where more was found, it would be less than all. */
-const isWhole = computed(() => !person.value?.more_rows && !person.value?.more_also)
+/** In one act goes what is listed: where more was found, it would be less than all. One row alone has its own page. */
+const several = computed(() => {
+  const { rows = [], also = [], more_rows = 0, more_also = 0 } = person.value ?? {}
+  return !more_rows && !more_also && rows.length + also.length > 1
+})
 const counting = computed(() => rowsThat(false))
 const out = computed(() => rowsThat(true))
 const byHand = useByHand()
@@ -48,7 +51,7 @@ useKeys({ o: () => void router.push({ name: 'plan', query: { section: 'separate'
 <template>
   <PageHead :title="person?.name || 'Person'" :about="`of ${id}`">
     <button
-      v-if="counting.length > 1 && isWhole"
+      v-if="counting.length && several"
       type="button"
       class="tool"
       :disabled="busy"
@@ -58,7 +61,7 @@ useKeys({ o: () => void router.push({ name: 'plan', query: { section: 'separate'
       Take out all {{ counting.length }}
     </button>
     <button
-      v-if="out.length > 1 && isWhole"
+      v-if="out.length && several"
       type="button"
       class="tool"
       :disabled="busy"

@@ -23,6 +23,8 @@ export const rowWords = (row: { table: string; id: string }): string => `${TABLE
 /** What a row of a person is. */
 export function whatWords(row: PersonRow): string {
   if (row.table !== 'visits') return [`${row.what} ${row.id}`, row.word].filter(Boolean).join(', ')
+  // A test's visit is part of nothing, and begins no touch.
+  if (row.apart) return rowWords(row)
   if (!row.starts) return 'goes on'
   const name = row.campaign || row.channel
   const from = [row.source, row.medium].filter(Boolean).join(' / ')
