@@ -205,6 +205,7 @@ def test_a_test_is_found_by_its_token_and_all_it_made_is_taken_out_in_one_act(lo
     keep_tried(page, "Value moved 77.00 AUD")
     # Of a test of which one row is left, that one is taken out in the same way.
     page.goto("/record?table=conversions&id=t9")
+    expect(page.get_by_role("status")).to_contain_text("Counts")
     page.keyboard.press("Delete")
     keep_tried(page, "Value moved 77.00 AUD")
     page.goto("/person?table=visits&id=t1")
