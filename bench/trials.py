@@ -23,6 +23,8 @@ from yardstick.core.report.prepared_data import prepare_data
 from yardstick.core.report.read_rows import read_rows
 from yardstick.core.report.record_page import record_page
 from yardstick.core.report.weigh import Result, weigh
+from yardstick.core.settling.coverage import coverage
+from yardstick.core.settling.matters import find_matters
 from yardstick.core.settling.trial import compare, turned
 from yardstick.formats.files.csv_in import CsvFile
 from yardstick.formats.rows.input_tables import read_file, tables_of
@@ -30,7 +32,7 @@ from yardstick.formats.rows.input_tables import read_file, tables_of
 
 def measure(visits: int = 1_000_000, rounds: int = 5) -> dict[str, Took]:
     """Seconds of each way: `weigh`, `certain` (weighing and judging), `costs`, `reading`, `verdicts`, `record`, `person`,
-    `find`."""
+    `find`, `settled` (weighing, then coverage and all matters)."""
     with tempfile.TemporaryDirectory(prefix="yardstick-bench-") as name:
         folder = Path(name)
         one_off.write(folder, visits, campaigns=320)
@@ -68,12 +70,19 @@ def measure(visits: int = 1_000_000, rounds: int = 5) -> dict[str, Took]:
         "certain": lambda: judge_result(tables, weigh(tables, plan)),
         "costs": costs,
         "reading": reading,
+        "settled": lambda: settled(weigh(tables, plan)),
         "record": lambda: record_page(stands, next(number) % len(stands.prepared.conversions)),
         "person": lambda: person_page(stands, "conversions", next(number) % len(tables.conversions)),
         "find": lambda: find_records(stands.prepared.read, stands.plan.reading, f"c{next(number)}"),
         "verdicts": lambda: turned(trial, (stands, judged), (changed, judge_result(tables, changed))),
     }
     return interleaved(ways, rounds)
+
+
+def settled(result: Result) -> None:
+    """Coverage and all matters."""
+    coverage(result)
+    find_matters(result)
 
 
 def _phases(plan: Plan) -> tuple[object, ...]:
@@ -88,6 +97,7 @@ def report(found: dict[str, Took]) -> str:
         f"reading {found['reading'].cpu / whole:.2f} x (goal 1); "
         f"page of a record {found['record'].cpu / whole:.2f} x (goal 0.1), of a person {found['person'].cpu / whole:.2f} x, "
         f"records found by a text {found['find'].cpu / whole:.2f} x; "
+        f"coverage and all matters {found['settled'].cpu / whole - 1:.2f} x (goal 0.5); "
         f"verdicts that turn {found['verdicts'].cpu / certain:.2f} x a weighing with certainty (goal 1)"
     )
 

@@ -59,6 +59,8 @@ def keep_tried(page, words=""):
     expect(page.get_by_text(words).first).to_be_visible()
     keep.click()
     expect(keep).to_be_hidden()
+    # Who goes to another page before it is kept takes the request back.
+    expect(page.locator(".trial .words")).not_to_have_text(re.compile("^Keeping"))
 
 
 def keep_if_asked(page):
@@ -67,3 +69,5 @@ def keep_if_asked(page):
     expect(keep.or_(page.get_by_text(re.compile("No figure moves.*kept"))).first).to_be_visible()
     if keep.count():
         keep.click()
+        expect(keep).to_be_hidden()
+    expect(page.locator(".trial .words")).not_to_have_text(re.compile("^Keeping"))

@@ -30,15 +30,15 @@ def test_a_double_is_decided_side_by_side(loaded):
     page.goto("/gather")
     page.get_by_role("link", name="Matters: what is open?").click()
     matters = page.get_by_role("region", name="Open matters")
-    expect(matters.get_by_role("status")).to_have_text("3 matters are open.")
-    first = matters.get_by_role("row", name=re.compile("^Perhaps a double ticket . visitor:K 1 40.00.AUD 2026-03-07"))
+    expect(matters.get_by_role("status")).to_have_text("11 matters are open.")
+    first = matters.get_by_role("row", name=re.compile("^Perhaps a double ticket . visitor:K 1 – 40.00.AUD 2026-03-07"))
     first.get_by_role("button").click()
     expect(matters.get_by_role("row", name=re.compile(r"^o30 .*12 min later o40 .*40\.00 AUD"))).to_be_visible()
     page.get_by_role("button", name="Take out o40").click()
     keep_tried(page, "Value moved 40.00 AUD")
-    expect(matters.get_by_role("status")).to_have_text("2 matters are open.")
+    expect(matters.get_by_role("status")).to_have_text("10 matters are open.")
     page.keyboard.press("u")
-    expect(matters.get_by_role("status")).to_have_text("3 matters are open.")
+    expect(matters.get_by_role("status")).to_have_text("11 matters are open.")
 
 
 def test_a_word_is_given_its_meaning(loaded):

@@ -15,7 +15,7 @@ bench, folder = map(Path, sys.argv[1:])
 sys.path[:0] = [str(bench)]
 made = {file.stem: import_module(file.stem) for file in sorted(bench.glob("*.py"))}
 made["prices"].measure(2_000)
-tried = {"weigh", "certain", "costs", "reading", "record", "person", "find", "verdicts"}
+tried = {"weigh", "certain", "costs", "reading", "record", "person", "find", "settled", "verdicts"}
 assert set(made["trials"].measure(4_000, 1)) == tried
 assert set(made["records"].measure(4_000, 1)) == {"list", "duckdb"}
 assert made["addresses"].measure()[2] > 0

@@ -319,11 +319,13 @@ def test_a_source_without_rows_is_planned_awaited_or_ended(desk):
 
 def test_days_between_without_rows_are_missing_not_zero(desk):
     with_plan(desk)
-    lines = [x for x in ads_report().decode().splitlines() if "5/9/2026" not in x and "5/10/2026" not in x]
+    # Of the 9th nothing says yet what such a day usually has, and of the 23rd two weeks alone do; of the 24th three.
+    gone = ("5/9/2026", "5/23/2026", "5/24/2026")
+    lines = [x for x in ads_report().decode().splitlines() if not any(day in x for day in gone)]
     kept(desk, ("may.csv", "\n".join(lines).encode()), readings={"may.csv": REPORT})
     now = one(desk, "quorrin report")
-    assert (now.missing, now.missing_days) == (["2026-05-09", "2026-05-10"], 2)
-    assert "2 days are missing" in now.why
+    assert (now.missing, now.missing_days) == (["2026-05-24"], 1)
+    assert "1 day is missing" in now.why
 
 
 def test_an_order_that_was_sent_again_counts_once_in_its_source(desk):

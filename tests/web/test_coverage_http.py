@@ -49,3 +49,29 @@ def test_the_library_gives_the_same():
     rows = library.weigh(visits=visits).coverage().to_pylist()
     tagged = next(row for row in rows if (row["figure"], row["by"]) == ("visits_tagged", ""))
     assert (tagged["part"], tagged["whole"], tagged["high"]) == (Decimal(1), Decimal(1), 1)
+
+
+def test_people_are_told_by_the_identifiers_that_joined_them_and_masked(loaded):
+    found = loaded.get(f"{COVERAGE}/people").json()
+    assert sum(one["people"] for one in found["by_kinds"]) > 0
+    assert all("@" not in one["words"] or "..." in one["words"] for one in found["widest"])
+    for one in found["largest"]:
+        person = loaded.get("/api/w/test/weigh/person", params={"table": one["table"], "id": one["id"]})
+        assert person.status_code == 200, one
+
+
+def test_matters_of_spend_and_of_visits_are_listed_with_their_heaviest_rows(loaded):
+    answer = loaded.get("/api/w/test/matters").json()
+    kinds = {one["kind"] for one in answer["matters"]}
+    assert "spend_alone" in kinds
+    for one in answer["matters"]:
+        amounts = [row["value"] if row["value"] is not None else row["spend"] or 0 for row in one["listed"]]
+        assert amounts == sorted(amounts, reverse=True), one["kind"]
+        assert len(one["listed"]) <= 10
+        assert all(row["file"] and row["line"] for row in one["listed"] if row["table"])
+    board = loaded.get("/api/w/test/weigh/board").json()
+    alone = sum(one["spend"] for one in answer["matters"] if one["kind"] == "spend_alone")
+    # Nothing of the week's spend that met no touch has a touch on another day.
+    assert alone == board["ties"]["invoiced"] - board["ties"]["matched"]
+    lines = list(csv.DictReader(io.StringIO(loaded.get("/api/w/test/matters.csv").text.removeprefix("\ufeff"))))
+    assert len(lines) == len(answer["matters"])

@@ -1484,6 +1484,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/coverage/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * People
+         * @description By which identifiers people were joined, the largest persons, and identifiers with most others.
+         */
+        get: operations["people_coverage_people_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/coverage": {
         parameters: {
             query?: never;
@@ -2939,6 +2959,35 @@ export interface components {
             by: string;
         };
         /**
+         * JoinedBy
+         * @description People who were joined by the same kinds of identifiers.
+         *
+         *     Attributes
+         *     ----------
+         *     kinds : of which an identifier stands on two rows or more; none = nothing joins them
+         *     people, rows : how many
+         */
+        JoinedBy: {
+            /** Kinds */
+            kinds: string[];
+            /** People */
+            people: number;
+            /** Rows */
+            rows: number;
+        };
+        /**
+         * JoinedPeople
+         * @description People by the kinds of identifiers that joined them, the largest persons, and identifiers with most others.
+         */
+        JoinedPeople: {
+            /** By Kinds */
+            by_kinds: components["schemas"]["JoinedBy"][];
+            /** Largest */
+            largest: components["schemas"]["PersonOfRow"][];
+            /** Widest */
+            widest: components["schemas"]["PersonOfRow"][];
+        };
+        /**
          * Keep
          * @description Keep the files of a rehearsal.
          */
@@ -3189,9 +3238,11 @@ export interface components {
          *
          *     Attributes
          *     ----------
-         *     table, id : which it is
-         *     at : instant as ISO 8601 text in UTC
-         *     value : minor units of the home currency that it puts at stake; None where rows have none
+         *     table, id : which it is; rows of spend and of ads have no id, a day without rows no table
+         *     at : instant as ISO 8601 text in UTC, or a day
+         *     words : what tells a row that has no id
+         *     value, spend : minor units of the home currency that it puts at stake; None where rows have none
+         *     file, line : where it stands; empty and 0 of a day without rows
          *     beside : the row to be seen beside it
          */
         MatterRow: {
@@ -3201,8 +3252,12 @@ export interface components {
             id: string;
             /** At */
             at: string;
+            /** Words */
+            words: string;
             /** Value */
             value: number | null;
+            /** Spend */
+            spend: number | null;
             /** File */
             file: string;
             /** Line */
@@ -3351,10 +3406,11 @@ export interface components {
          *     Attributes
          *     ----------
          *     kind, object : which it is
-         *     first_day : ISO 8601
-         *     rows, value : in the settings' range; value in minor units, None where none is at stake
+         *     first_day : ISO 8601; empty where its rows stand on no day
+         *     rows, spend, value : in the range; amounts in minor units, None where none is at stake
          *     rule : when it is found, with its threshold
-         *     mendings : words for what mends it
+         *     said : what the object alone does not say
+         *     station, mendings : where and by what it is mended
          *     listed : its first rows, over all days
          */
         OpenMatter: {
@@ -3366,10 +3422,16 @@ export interface components {
             first_day: string;
             /** Rows */
             rows: number;
+            /** Spend */
+            spend: number | null;
             /** Value */
             value: number | null;
             /** Rule */
             rule: string;
+            /** Said */
+            said: string;
+            /** Station */
+            station: string;
             /** Mendings */
             mendings: string[];
             /** Listed */
@@ -3496,6 +3558,29 @@ export interface components {
             rows: number;
             /** Shared With */
             shared_with: number;
+        };
+        /**
+         * PersonOfRow
+         * @description A person or an identifier, opened by a row.
+         *
+         *     Attributes
+         *     ----------
+         *     words : what it is: nothing of a person, a masked identifier
+         *     number : rows of a person; other identifiers beside one
+         *     joins : whether the identifier joins its rows
+         *     table, id : a row of it
+         */
+        PersonOfRow: {
+            /** Words */
+            words: string;
+            /** Number */
+            number: number;
+            /** Joins */
+            joins: boolean;
+            /** Table */
+            table: string;
+            /** Id */
+            id: string;
         };
         /**
          * PersonOut
@@ -4530,7 +4615,7 @@ export interface components {
          *     zone : time zone of its days
          *     other_zone : whether that is not the workspace's zone
          *     last_day : its last day (ISO 8601), None without rows
-         *     missing : days between its first and last without a row (spend only)
+         *     missing : days without a row up to the last visit, though such days usually have some (spend only)
          *     partial : whether its last day is not over yet
          */
         SourceFreshness: {
@@ -12093,6 +12178,89 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_coverage_people_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedPeople"];
+                };
             };
             /** @description Bad Request */
             400: {

@@ -8,6 +8,7 @@ from pydantic import BaseModel
 from yardstick.core.settling.coverage import CoverageShare
 from yardstick.formats.results.sheets import Kind
 from yardstick.stations.gather.coverage import coverage_table, covered
+from yardstick.stations.gather.joined_people import JoinedPeople, joined_people
 
 from .exports import table_of
 from .schemas import PROBLEMS
@@ -15,6 +16,12 @@ from .state import OpenWorkspace
 from .weigh import QuestionParams
 
 router = APIRouter(prefix="/coverage", tags=["coverage"], responses=PROBLEMS)
+
+
+@router.get("/people")
+def people(opened: OpenWorkspace) -> JoinedPeople:
+    """By which identifiers people were joined, the largest persons, and identifiers with most others."""
+    return joined_people(opened.weighing)
 
 
 class CoverageOut(BaseModel):

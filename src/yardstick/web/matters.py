@@ -28,7 +28,7 @@ class MattersOut(BaseModel):
 @router.get("")
 def matters(opened: OpenWorkspace) -> MattersOut:
     """What is open, with the rows that each matter is made of."""
-    result, found = open_matters(opened.weighing)
+    result, found = open_matters(opened.weighing, opened.desk.clock())
     return MattersOut(
         matters=found,
         currency=result.plan.money.home_currency,
@@ -41,4 +41,4 @@ def matters(opened: OpenWorkspace) -> MattersOut:
 @router.get(".{kind}", response_class=Response)
 def matters_file(opened: OpenWorkspace, kind: Kind) -> Response:
     """What is open as a file."""
-    return table_of(opened, "matters", matters_table(opened.weighing), kind)
+    return table_of(opened, "matters", matters_table(opened.weighing, opened.desk.clock()), kind)

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 from fastapi import Path
 from pydantic import BaseModel
 
-from yardstick.core.reading.freshness import SourceFreshness
+from yardstick.core.costs.freshness import SourceFreshness
 from yardstick.core.report.find_records import FoundRecord
 from yardstick.core.report.person_seen import PersonPage
 from yardstick.core.report.recorded import RecordPage

@@ -22,8 +22,8 @@ type Matter = Schemas['OpenMatter']
 const keyOf = (one: Matter) => `${one.kind} ${one.object.join(' ')}`
 const opened = ref<string>()
 const toggle = (one: Matter) => (opened.value = opened.value === keyOf(one) ? undefined : keyOf(one))
-const stake = (one: Matter) =>
-  one.value === null ? '–' : moneyWithUnit(one.value, matters.value!.minor_digits, matters.value!.currency)
+const money = (amount: number | null) =>
+  amount === null ? '–' : moneyWithUnit(amount, matters.value!.minor_digits, matters.value!.currency)
 </script>
 
 <template>
@@ -49,7 +49,8 @@ const stake = (one: Matter) =>
           <th>What</th>
           <th>Of</th>
           <th class="number">Rows</th>
-          <th class="number">At stake</th>
+          <th class="number">Spend at stake</th>
+          <th class="number">Value at stake</th>
           <th>Since</th>
         </tr>
       </thead>
@@ -69,12 +70,16 @@ const stake = (one: Matter) =>
             </td>
             <td class="object">{{ objectWords(one.object) }}</td>
             <td class="number">{{ count(one.rows) }}</td>
-            <td class="number">{{ stake(one) }}</td>
+            <td class="number">{{ money(one.spend) }}</td>
+            <td class="number">{{ money(one.value) }}</td>
             <td class="day">{{ one.first_day }}</td>
           </tr>
           <tr v-if="opened === keyOf(one)">
-            <td colspan="5">
-              <p class="quiet">Found where: {{ one.rule }}.</p>
+            <td colspan="6">
+              <p class="quiet">
+                Found where: {{ one.rule }}.
+                <template v-if="one.said && one.kind !== 'near_value'">{{ one.said }}</template>
+              </p>
               <MatterRows
                 :matter="one"
                 :zone="matters.time_zone"
@@ -83,6 +88,7 @@ const stake = (one: Matter) =>
                 :busy="busy"
                 @take-out="byHand.put($event, true)"
                 @meaning="byHand.giveMeaning(one.object[0]!, $event)"
+                @same-as="(...said) => byHand.sameAs(...said)"
               />
             </td>
           </tr>

@@ -52,7 +52,7 @@ export function useByHand() {
   /** The latest change of the plan, if it is one of these: another is undone where it can be seen. */
   const last = computed(() => {
     const step = plan.data.value?.steps.find((one) => !one.undone)
-    return step && /^(record|separation|status word) /.test(step.what) ? step : undefined
+    return step && /^(record|separation|status word|same as) /.test(step.what) ? step : undefined
   })
   const busy = computed(() => change.isPending.value || undo.isPending.value)
 
@@ -77,11 +77,13 @@ export function useByHand() {
     )
   const giveMeaning = (word: string, means: string) =>
     edit('status', (list) => [...list, { word, means }], `status word ${word} added`)
+  const sameAs = (field: string, old: string, meant: string) =>
+    edit('rename', (list) => [...list, { field, old, new: meant }], `same as ${meant} added for ${old}`)
   const takeBack = () =>
     after(async () => {
       if (!plan.data.value) await plan.refetch()
       if (last.value) await undo.mutateAsync(undefined)
     })
   const error = computed(() => plan.error.value ?? change.error.value ?? undo.error.value)
-  return { put, putAll, separate, giveMeaning, takeBack, last, busy, error }
+  return { put, putAll, separate, giveMeaning, sameAs, takeBack, last, busy, error }
 }

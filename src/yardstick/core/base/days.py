@@ -86,17 +86,17 @@ def days_within(days: Ints, first: date | None, last: date | None) -> Flags:
     return inside
 
 
-def missing_between(days: Ints) -> Ints:
-    """Days between the first and the last of some that are none of them, ascending (R21).
+_MONDAY = 4
+"""The first Monday after 1 January 1970, a Thursday, in days since then."""
+
+
+def mondays(days: Ints) -> Ints:
+    """The Monday of the week that each day stands in, weeks beginning on Monday (ISO 8601).
 
     Examples
     --------
     >>> import numpy as np
-    >>> missing_between(np.array([3, 4, 7])).tolist()
-    [5, 6]
+    >>> mondays(np.array([4, 10, 11, 3])).tolist()
+    [4, 4, 11, -3]
     """
-    if not len(days):
-        return np.empty(0, np.int64)
-    there = np.zeros(int(days.max()) - int(days.min()) + 1, np.bool_)
-    there[days - days.min()] = True
-    return np.flatnonzero(~there) + int(days.min())
+    return days - (days - _MONDAY) % 7

@@ -112,7 +112,7 @@ def count_levels(level: Ints, groups: Callable[[], Ints], repeats: Flags, quanti
     if not len(level) or (level == level[0]).all():
         return Levelled(counts, (), ())
     group = groups()
-    several = _at_several_levels(level, group, repeats)
+    several = at_several_levels(level, group, repeats)
     if not len(several):
         return Levelled(counts, (), ())
     cells, first, cell = np.unique(group[several] * 16 + level[several], return_index=True, return_inverse=True)
@@ -126,7 +126,7 @@ def count_levels(level: Ints, groups: Callable[[], Ints], repeats: Flags, quanti
         certain = known if stated.surely is None else known & stated.surely[several]
         sure = np.bincount(cell[certain], minlength=len(cells)).tolist()
         chosen = np.zeros(len(cells), np.bool_)
-        for mine in _cells_by_group(cells):
+        for mine in cells_by_group(cells):
             asked = [c for c in mine if sure[c]] or [c for c in mine if rows[c]]
             if not asked:
                 continue
@@ -146,7 +146,7 @@ def count_levels(level: Ints, groups: Callable[[], Ints], repeats: Flags, quanti
     return Levelled(counts, tuple(rests[at] for at in sorted(rests)), tuple(less))
 
 
-def _at_several_levels(level: Ints, group: Ints, repeats: Flags) -> Ints:
+def at_several_levels(level: Ints, group: Ints, repeats: Flags) -> Ints:
     """Rows of days that are given at more than one level."""
     size = int(group.max()) + 1
     low, high = np.full(size, 16, np.int64), np.full(size, -1, np.int64)
@@ -155,6 +155,6 @@ def _at_several_levels(level: Ints, group: Ints, repeats: Flags) -> Ints:
     return np.flatnonzero(repeats & (low < high)[group])
 
 
-def _cells_by_group(cells: Ints) -> list[list[int]]:
+def cells_by_group(cells: Ints) -> list[list[int]]:
     ends = np.flatnonzero(np.diff(np.append(cells // 16, -1))) + 1
     return [list(range(a, b)) for a, b in zip([0, *ends[:-1].tolist()], ends.tolist(), strict=True)]

@@ -91,7 +91,7 @@ def read_spend(
     # What the plan says of an id goes before what spend rows say.
     planned = {same(i): c.name for c in reading.named_campaigns for i in c.ids if same(i)}
     names = _names_by_id(table, accepted, same) | planned
-    platform, account, ids = _completed(table, accepted, same)
+    platform, account, ids, key = campaign_keys(table, accepted, same)
     by_id = ids.map(lambda v: names.get(v, ""))
     own = table.text("campaign")
     campaign = by_id.where(by_id.filled(), own) if len(table) else own
@@ -108,8 +108,6 @@ def read_spend(
     }
     adding = {fold(p.name) for p in platforms if p.levels == "add"}
     repeats = accepted & table.text("platform").test(lambda v: fold(v) not in adding)
-    key = Text(ids.codes, [f"id {v}" if v else "" for v in ids.values])
-    key = key.where(key.filled(), own.map(lambda v: f"name {same(v)}"))
     found = count_levels(level_of(table), lambda: days_of_campaigns(table, platform, account, key), repeats, quantities)
     effective = {
         name: np.concatenate([np.where(found.counts[name], stated.amount, 0), _rests(found, name)])
@@ -158,13 +156,16 @@ def _level_finding(table: Table, less: Less, home: str, decimals: int) -> Findin
     return Finding("several_levels", "warning", "spend", "", less.quantity, said, None, "", *where)
 
 
-def _completed(table: Table, accepted: Flags, same: Callable[[str], str]) -> tuple[Text, Text, Text]:
-    """Platform, account and campaign id of every row as compared: an empty account is the platform's only one, a row
-    without id takes the only one that its name has on that platform."""
+def campaign_keys(table: Table, accepted: Flags, same: Callable[[str], str]) -> tuple[Text, Text, Text, Text]:
+    """Platform, account and campaign id of every row as compared, and what tells its campaign: an empty account is the
+    platform's only one, a row without id takes the only one that its name has on that platform (R18)."""
     platform, account = table.text("platform").map(same), table.text("account").map(same)
     ids, name = table.text("campaign_id").map(same), table.text("campaign").map(same)
     pair = distinct_columns(np.stack([platform.codes, name.codes]).astype(np.int64))[1]
-    return platform, _only_one(account, platform.codes, accepted), _only_one(ids, pair, accepted)
+    ids = _only_one(ids, pair, accepted)
+    key = Text(ids.codes, [f"id {v}" if v else "" for v in ids.values])
+    key = key.where(key.filled(), name.map(lambda v: f"name {v}"))
+    return platform, _only_one(account, platform.codes, accepted), ids, key
 
 
 def _only_one(value: Text, of: npt.NDArray[Any], accepted: Flags) -> Text:

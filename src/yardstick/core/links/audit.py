@@ -7,6 +7,7 @@ import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from ..base.tables import Table
 from ..base.words import fold
 from ..plan.linking_phase import Dialect, Linking
 from ..plan.reading_phase import Reading
@@ -32,6 +33,18 @@ class Ad:
     pattern: str
     address: str
     state: str
+
+
+RESTING = ("paused", "stopped", "ended", "removed", "archived", "off", "draft")
+"""Words for ads that nobody sees."""
+UNTAGGED_CODES = frozenset(("untagged", "ad_without_pattern"))
+"""Findings that say that visits will arrive untagged."""
+
+
+def ads_of(table: Table) -> list[Ad]:
+    """The rows of the table `ads`."""
+    names = ("platform", "account", "campaign", "ad_group", "ad", "level", "pattern", "address", "state")
+    return [Ad(*cells) for cells in zip(*(table.text(name).strings() for name in names), strict=True)]
 
 
 @dataclass(frozen=True)

@@ -82,6 +82,12 @@ class ValueCheck:
             value = blemish.mended or value
         return value
 
+    def near(self, name: str, value: str) -> str:
+        """The known value that a value of a tag may have been meant as, empty where none is near."""
+        known = self._known.get(name)
+        found = known.near(value) if known else None
+        return found.known if found else ""
+
     def _may_be_linked(self, value: str) -> bool:
         """Whether a campaign of the plan may go by this in a link; plain names stay inside."""
         found = self._plan.campaign_of(value)

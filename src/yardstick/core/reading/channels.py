@@ -28,6 +28,8 @@ BY_MEDIUM = {
 _MEDIUM_CHANNEL = {medium: channel for channel, mediums in BY_MEDIUM.items() for medium in mediums}
 
 DIRECT = "Direct"
+ANY_OTHER_TAG = "built-in rule: any other tag"
+"""Why an arrival is *Tagged, no rule*."""
 PAID = {"cpc": "Paid search", "ppc": "Paid search", "paid": "Paid, kind unknown"}
 """Mediums that say paid and not what kind, and their channel where no platform says it (R5)."""
 BY_KIND = {"search": "Paid search", "social": "Paid social", "panels": "Display", "video": "Video"}
@@ -114,7 +116,7 @@ class ChannelRules:
         if medium in _MEDIUM_CHANNEL:
             return _MEDIUM_CHANNEL[medium], f"built-in rule: medium {medium}"
         if arrival.tagged:
-            return "Tagged, no rule", "built-in rule: any other tag"
+            return "Tagged, no rule", ANY_OTHER_TAG
         if arrival.marked:
             return "Paid, untagged", "built-in rule: a click mark without a tag"
         if referrer and self._search(referrer):

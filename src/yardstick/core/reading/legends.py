@@ -154,6 +154,11 @@ class LegendBook:
                 out[mine] = self.numbers_at(lots, days[mine])
         return out
 
+    def read_alike(self, one: int, other: int) -> bool:
+        """Whether two legends give the same roles."""
+        said = [self.legends[number] for number in (one, other)]
+        return len({(frozenset(s.roles), frozenset(s.fixed)) for s in said if s is not None}) <= 1
+
     def roles(
         self,
         values: Mapping[str, str],

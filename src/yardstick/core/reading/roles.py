@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..base.columns import Ints, Text
+from ..base.columns import Flags, Ints, Text
 from ..base.days import local_days
 from ..base.distinct import distinct_columns
 from ..base.tables import Table
@@ -112,14 +112,48 @@ def legends_of_visits(arrivals: Arrivals, day: Ints, reading: Reading) -> Ints:
     if not len(day):
         return np.zeros(0, np.int64)
     book = LegendBook(reading)
+    fitting, which = _fitting(book, arrivals, reading)
+    return book.numbers_of(fitting, which, day)
+
+
+def legends_that_clash(arrivals: Arrivals, roles: RoleTable, reading: Reading) -> Flags:
+    """(visits,) bool: visits that several legends fit on their day, one of which reads otherwise than the first (R3).
+
+    Parameters
+    ----------
+    arrivals, roles : visits as read
+    reading : legends, own and pass-through hosts
+    """
+    day = roles.day[: roles.visits]
+    if len(reading.legends) < 2 or not len(day):
+        return np.zeros(len(day), np.bool_)
+    book = LegendBook(reading)
+    fitting, which = _fitting(book, arrivals, reading)
+    out = np.zeros(len(day), np.bool_)
+    several = [lots for lots in set(fitting) if len(lots) > 1]
+    for lots in several:
+        kinds = np.array([some == lots for some in fitting], np.bool_)
+        mine = np.flatnonzero(kinds[which])
+        first = book.numbers_at(lots, day[mine])
+        for lot in lots:
+            other = book.numbers_at((lot,), day[mine])
+            for one, two in np.unique(np.stack([first, other]), axis=1).T.tolist():
+                if one and two and one != two and not book.read_alike(one, two):
+                    out[mine[(first == one) & (other == two)]] = True
+    return out
+
+
+def _fitting(book: LegendBook, arrivals: Arrivals, reading: Reading) -> tuple[list[tuple[int, ...]], Ints]:
+    """The lots of legends that fit each kind of visit, and the kind of each."""
     outside, hosts = outside_of(reading), arrivals.referrer_host
-    host = hosts.codes if book.looks_beyond_the_address else np.zeros(len(day), np.int64)
-    marked = arrivals.mark.filled() if book.looks_beyond_the_address else np.zeros(len(day), np.bool_)
+    beyond, rows = book.looks_beyond_the_address, len(arrivals.url)
+    host = hosts.codes if beyond else np.zeros(rows, np.int64)
+    marked = arrivals.mark.filled() if beyond else np.zeros(rows, np.bool_)
     keys, which = distinct_columns(np.stack([arrivals.url, host.astype(np.int64), marked.astype(np.int64)]))
     seen = []
     for url, code, has_mark in keys.T.tolist():
         r = arrivals.readings[url]
-        came = hosts.values[code] if book.looks_beyond_the_address else ""
+        came = hosts.values[code] if beyond else ""
         arrival = Arrival(r.tags, r.tagged, bool(has_mark), came, r.host, r.stated, r.page)
         seen.append(arrival.seen(outside(came, r.host)))
-    return book.numbers_of(book.fitting(seen), which, day)
+    return book.fitting(seen), which

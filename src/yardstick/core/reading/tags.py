@@ -34,6 +34,7 @@ class ReadAddress:
     page : the address without query and fragment
     notes : (code, field, value) of what should be known about this address
     stated : parameters that stand in it, of those that conditions ask for: (folded name, value)
+    mark_name : folded name of the parameter that carries the mark, empty without one
     """
 
     tags: tuple[str, ...]
@@ -45,6 +46,7 @@ class ReadAddress:
     page: str
     notes: tuple[tuple[str, str, str], ...]
     stated: tuple[tuple[str, str], ...] = ()
+    mark_name: str = ""
 
     @property
     def tagged(self) -> bool:
@@ -218,11 +220,14 @@ def reader(
                 values[key] = clean
         stated = tuple((key, values.get(key, "")) for key in sorted(seen & asked))
         tags = tuple(values.pop(name, "") for name in _NAMES)
-        mark = next((values[m] for m in marks if usable(values.get(m, ""))), "")
+        mark_name = next((m for m in marks if usable(values.get(m, ""))), "")
+        mark = values.get(mark_name, "")
         left = sorted((k, v) for k, v in values.items() if k not in marks and (k in wanted or k.startswith("utm_")))
         extras = tuple((k, v) for k, v in left if k.startswith("utm_"))
         values_kept = tuple((wanted[k], v) for k, v in left if not k.startswith("utm_"))
         own_tags = tuple((wanted[k], v) for k, v in left if k in own and not k.startswith("utm_"))
-        return ReadAddress(tags, extras, values_kept, own_tags, mark, host_of(base), base, tuple(notes), stated)
+        return ReadAddress(
+            tags, extras, values_kept, own_tags, mark, host_of(base), base, tuple(notes), stated, mark_name
+        )
 
     return read

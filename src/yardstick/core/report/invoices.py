@@ -13,7 +13,7 @@ from ..base.columns import Flags, Ints, Text, sums_by
 from ..base.day_numbers import day_text
 from ..base.money import RateTable
 from ..base.tables import Table, empty_table
-from ..base.words import fold
+from ..costs.missing_days import MissingDay, missing_days
 from ..costs.spend import Costs, read_spend
 from ..plan.costing_phase import Costing, Money
 from ..plan.reading_phase import Reading
@@ -29,7 +29,7 @@ NO_VISITS, OTHER_DAYS, UNKNOWN_ID, NO_TOUCH = (
 
 @dataclass
 class InvoiceDay:
-    """A day of the month: minor units, rows, and whether nothing came though other days of the month have rows."""
+    """A day of the month: minor units, rows, whether it is missing (R21), and what it then usually costs."""
 
     day: str
     amount: int
@@ -38,6 +38,7 @@ class InvoiceDay:
     credits: int
     rows: int
     missing: bool
+    usual: int = 0
 
 
 @dataclass
@@ -100,54 +101,9 @@ class AccountRows:
         sums = sums_by(which, self.costs.cost, len(days))
         return {day: int(total) for day, total in zip(days.tolist(), sums, strict=True)}
 
-
-@dataclass(frozen=True)
-class Accounts:
-    """Whose rows of spend and invoices are: an empty account is the platform's only one, if spend and invoices together
-    name one.
-
-    Attributes
-    ----------
-    spend, invoices : (n,) int64, number of each row's account
-    names : platform and account by number, as they are written first
-    keys : the same, folded
-    """
-
-    spend: Ints
-    invoices: Ints
-    names: list[tuple[str, str]]
-    keys: list[tuple[str, str]]
-
-    def number(self, platform: str, account: str) -> int:
-        """Number of an account, -1 if it has neither rows nor invoices."""
-        key = (fold(platform), fold(account))
-        if key in self.keys:
-            return self.keys.index(key)
-        of_platform = [i for i, (p, _) in enumerate(self.keys) if p == key[0]]
-        return of_platform[0] if not key[1] and len(of_platform) == 1 else -1
-
-
-def accounts_of(spend: Table, invoices: Table) -> Accounts:
-    """Whose each row of spend and each invoice is."""
-    pairs: dict[tuple[str, str], tuple[str, str]] = {}
-    coded = []
-    for table in (spend, invoices):
-        platform, account = table.text("platform"), table.text("account")
-        both = np.stack([platform.codes, account.codes]).astype(np.int64)
-        codes, which = np.unique(both, axis=1, return_inverse=True) if len(table) else (both, both[0])
-        written = [(platform.values[p], account.values[a]) for p, a in codes.T.tolist()]
-        for p, a in written:
-            pairs.setdefault((fold(p), fold(a)), (p, a))
-        coded.append((written, which.reshape(-1)))
-    only = {p: [a for q, a in pairs if q == p and a] for p, _ in pairs}
-    keys = [key for key in pairs if key[1] or len(only[key[0]]) != 1]
-    place = {key: i for i, key in enumerate(keys)}
-    for p, a in pairs:
-        place.setdefault((p, a), place.get((p, only[p][0]), -1) if len(only[p]) == 1 else -1)
-    numbers = [
-        np.array([place[fold(p), fold(a)] for p, a in written] or [0], np.int64)[which] for written, which in coded
-    ]
-    return Accounts(numbers[0], numbers[1], [pairs[key] for key in keys], keys)
+    def missing(self, until: int | None) -> list[MissingDay]:
+        """Days without rows (R21), up to the last one with a visit; rows in another currency are rows."""
+        return missing_days(self.by_day(), until, set(self.other_days.tolist()))
 
 
 def rows_of_account(
@@ -236,19 +192,13 @@ def hold_against(account: AccountRows, first: int, last: int, met: Met) -> Again
         unmet[reason, campaign] = (some | {day}, total + amount)
     for row in np.flatnonzero((days >= first) & (days <= last) & costs.counts).tolist():
         by_day[int(days[row])].rows += 1
-    filled = [day for day in by_day if by_day[day].rows]
-    for day, at in by_day.items():
-        at.missing = bool(filled) and not at.rows and day <= int(days.max(initial=first))
+    for gone in account.missing(max(met.visit_days, default=None)):
+        if gone.day in by_day:
+            by_day[gone.day].missing, by_day[gone.day].usual = True, gone.usual
     out.days = list(by_day.values())
     out.unmet = [Unmet(*key, len(some), total) for key, (some, total) in unmet.items()]
     out.unmet.sort(key=lambda u: (-abs(u.amount), u.reason, u.campaign))
     return out
-
-
-def _usual(by_day: Mapping[int, int], day: int) -> int:
-    """What a day usually costs: the mean of the same weekday of the four weeks before (R30)."""
-    before = [by_day[day - 7 * week] for week in range(1, 5) if day - 7 * week in by_day]
-    return sum(before) // len(before) if before else 0
 
 
 def patterns(
@@ -273,12 +223,12 @@ def patterns(
     for part, words in ((against.credits, "credit notes"), (against.rest, "what finer rows do not itemise")):
         if part and stated == rows - part:
             out.append(f"It is the rows without {words}: the invoice may stand without them")
-    gone = [day for day, at in zip(range(first, last + 1), against.days, strict=True) if at.missing]
-    usual = sum(_usual(by_day, day) for day in gone)
+    gone = [at for at in against.days if at.missing]
+    usual = sum(at.usual for at in gone)
     if gone and usual and stated > rows:
         share = Fraction(stated - rows, usual)
         fits = Fraction(2, 3) <= share <= Fraction(3, 2)
-        days = ", ".join(day_text(day) for day in gone[:5])
+        days = ", ".join(at.day for at in gone[:5])
         said = "about what is lacking" if fits else f"{float(1 / share):.2f} times what is lacking"
         out.append(f"No rows on {days}: going by the same weekdays before, {said}")
     for shift, word in ((1, "later"), (-1, "earlier")):

@@ -16,7 +16,8 @@ from ..costs.further_costs import currency_digits
 
 @dataclass(frozen=True)
 class Unrated:
-    """A row that no rate holds for: its table, currency, report day, and amount x 10 ** decimals in that currency."""
+    """A row that no rate holds for: its table, currency, report day, amount x 10 ** decimals in that currency, and its
+    number among the rows of its table as they came; -1 where it is none of them."""
 
     table: str
     platform: str
@@ -25,6 +26,7 @@ class Unrated:
     day: int
     units: int
     decimals: int
+    row: int = -1
 
 
 @dataclass(frozen=True)
@@ -58,7 +60,7 @@ def unrated_rows(
         code = of_goal[row] if of_goal and code in ("", home) else code
         whose = (table.text("platform")[row], table.text("account")[row]) if by_platform else ("", "")
         units = int(amounts.units[row]) if amounts.known[row] else 0
-        out.append(Unrated(table.name, *whose, code, int(days[row]), units, amounts.decimals))
+        out.append(Unrated(table.name, *whose, code, int(days[row]), units, amounts.decimals, row))
     return out
 
 
@@ -75,10 +77,10 @@ def without_rate(rows: Sequence[Unrated], first: int | None = None, last: int | 
         if (first is None or row.day >= first) and (last is None or row.day <= last):
             count, total = found.get((row.table, row.currency), (0, Decimal(0)))
             found[row.table, row.currency] = (count + 1, total + Decimal(row.units).scaleb(-row.decimals))
-    return [WithoutRate(*key, count, _written(key[1], total)) for key, (count, total) in sorted(found.items())]
+    return [WithoutRate(*key, count, written_amount(key[1], total)) for key, (count, total) in sorted(found.items())]
 
 
-def _written(currency: str, total: Decimal) -> str:
+def written_amount(currency: str, total: Decimal) -> str:
     """An amount with the decimals of its currency at least."""
     least = Decimal(1).scaleb(-currency_digits(currency))
     return f"{total:f}" if -int(total.as_tuple().exponent) > currency_digits(currency) else f"{total.quantize(least):f}"

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..base.columns import Flags, Ints, Text
 from ..base.day_numbers import day_text
+from ..base.days import mondays
 from ..base.schema import CLICK
 from ..base.tally import tally
 from ..report.breakdown import REASONS, reasons_of
@@ -20,8 +21,6 @@ Z_99 = 2.5758293035489004
 """The normal distribution's 99.5th percentile: 99 % lie between its negative and it."""
 WITH_SOURCE = ("visits", "captured", "code")
 """Reasons that are a source."""
-MONDAY = 4
-"""The first Monday after 1 January 1970, a Thursday, in days since then."""
 
 
 @dataclass(frozen=True)
@@ -154,7 +153,7 @@ def _forms(result: Result) -> Text:
 
 
 def _rows(beam: _Beam) -> Iterator[CoverageShare]:
-    week = beam.day - (beam.day - MONDAY) % 7
+    week = mondays(beam.day)
     nothing = np.zeros(len(week), np.int64)
     ((_, weeks),) = _split(beam, nothing, [""], week)
     yield _said(beam, "", "", *_sum(weeks), _since(weeks) if beam.counts else "")
@@ -174,15 +173,37 @@ def _split(beam: _Beam, codes: Ints, shown: Sequence[str], week: Ints) -> Iterat
     texts = sorted(set(shown))
     place = {text: at for at, text in enumerate(texts)}
     one = np.array([place[text] for text in shown] or [0], np.int64)
-    keys = np.stack([one[codes], week])
-    found, _ = tally(keys, [(np.flatnonzero(beam.covered), beam.amount[beam.covered]), (None, beam.amount)])
     values: dict[int, Weeks] = {}
-    for (value, monday), part, whole in zip(found.keys.T.tolist(), found.exact(0), found.exact(1), strict=True):
+    for value, monday, part, whole in _counted(beam, one[codes], week):
         values.setdefault(value, []).append((monday, part, whole))
     if not values and texts == [""]:
         yield "", []
     for value in sorted(values):
         yield texts[value], sorted(values[value])
+
+
+MOST_CELLS = 1_000_000
+
+
+def _counted(beam: _Beam, value: Ints, week: Ints) -> Iterator[tuple[int, int, int, int]]:
+    """(value, Monday, part, whole) of each pair of a value and a week that there is."""
+    if not len(week):
+        return
+    first, last = int(week.min()), int(week.max())
+    weeks, most = (last - first) // 7 + 1, int(value.max()) + 1
+    if beam.counts and weeks * most <= MOST_CELLS:
+        # Counts of few kinds need no sorting.
+        cell = value * weeks + (week - first) // 7
+        whole = np.bincount(cell, minlength=weeks * most)
+        part = np.bincount(cell[beam.covered], minlength=weeks * most)
+        there = np.flatnonzero(whole)
+        for at, some, all_of in zip(there.tolist(), part[there].tolist(), whole[there].tolist(), strict=True):
+            yield at // weeks, first + 7 * (at % weeks), some, all_of
+        return
+    keys = np.stack([value, week])
+    found, _ = tally(keys, [(np.flatnonzero(beam.covered), beam.amount[beam.covered]), (None, beam.amount)])
+    for (at, monday), some, all_of in zip(found.keys.T.tolist(), found.exact(0), found.exact(1), strict=True):
+        yield at, monday, some, all_of
 
 
 def _sum(weeks: Weeks) -> tuple[int, int]:

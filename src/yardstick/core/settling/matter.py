@@ -5,11 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-import numpy as np
-
 from ..base.columns import Ints
-from ..base.days import NO_DAY
-from ..report.weigh import Result
+from ..base.tables import Table
+from .facts import Facts
 
 
 @dataclass(frozen=True)
@@ -18,26 +16,52 @@ class RowsOf:
 
     Attributes
     ----------
-    table : its name
-    rows : (n,) int64, of the rows that stand
-    days : (n,) int64, the day each stands on in reports
-    values : (n,) int64, minor units of the home currency that each puts at stake; None where rows have no value
+    table : the table itself
+    rows : (n,) int64, its rows
+    days : (n,) int64, the day each stands on in reports; `NO_DAY` where it stands on none, and so in every range
+    values : (n,) int64, minor units of the home currency of value that each puts at stake; None where rows have none
+    spends : (n,) int64, likewise of spend
     beside : (n,) int64, rows of the same table to be seen beside each, -1 for none; None where there are none
+    own : whether they are what the matter is of; others only carry an amount
+    is_cut : whether values are of the range already, as credit is
     """
 
-    table: str
+    table: Table
     rows: Ints
     days: Ints
     values: Ints | None = None
+    spends: Ints | None = None
     beside: Ints | None = None
+    own: bool = True
+    is_cut: bool = False
+
+
+@dataclass(frozen=True)
+class AmountsOf:
+    """Amounts that no row carries: (n,) int64 days, and minor units of spend on each."""
+
+    days: Ints
+    spends: Ints
 
 
 @dataclass(frozen=True)
 class FoundMatter:
-    """Something open over all days, before any range cuts its stake."""
+    """Something open over all days, before any range cuts its stake.
+
+    Attributes
+    ----------
+    object : what it is about
+    parts : its rows
+    amounts : what is at stake beside them
+    first_day : where it is not that of its first row; None = it is
+    said : what the object alone does not say, such as an amount in another currency
+    """
 
     object: tuple[str, ...]
-    parts: tuple[RowsOf, ...]
+    parts: tuple[RowsOf, ...] = ()
+    amounts: AmountsOf | None = None
+    first_day: int | None = None
+    said: str = ""
 
 
 @dataclass(frozen=True)
@@ -49,7 +73,7 @@ class MatterKind:
     name : its word in files
     station : where it is mended
     mendings : words for what mends it
-    rule : when it is found, in one sentence, with its threshold
+    rule : when it is found, in one sentence, `{}` where its threshold stands
     find : all of its matters over all days
     """
 
@@ -57,7 +81,11 @@ class MatterKind:
     station: str
     mendings: tuple[str, ...]
     rule: str
-    find: Callable[[Result], Iterable[FoundMatter]]
+    find: Callable[[Facts], Iterable[FoundMatter]]
+
+    def rule_for(self, facts: Facts) -> str:
+        """When it is found, in one sentence, with the threshold that holds."""
+        return self.rule.format(f"{facts.threshold(self.name):f}") if "{}" in self.rule else self.rule
 
 
 @dataclass(frozen=True)
@@ -68,22 +96,20 @@ class Matter:
     ----------
     kind : what of
     object : what it is about
-    first_day : day number of its first row, whatever the range
-    rows, value : in the range; value in minor units of the home currency, None where the kind puts none at stake
-    spend : likewise
+    first_day : day number of its first row, whatever the range; None where its rows stand on no day
+    rows : in the range
+    spend, value : in the range, minor units of the home currency; None where the kind puts none at stake
+    rule : when it is found, in one sentence
+    said : what the object alone does not say
     parts : its rows over all days
     """
 
     kind: MatterKind
     object: tuple[str, ...]
-    first_day: int
+    first_day: int | None
     rows: int
     spend: int | None
     value: int | None
+    rule: str
+    said: str
     parts: tuple[RowsOf, ...]
-
-
-def days_of_records(result: Result) -> Ints:
-    """(c,) int64: the day that reports set each record on (R22), its own where they set it on none."""
-    conversions = result.prepared.conversions
-    return np.where(conversions.report_day == NO_DAY, conversions.day, conversions.report_day)

@@ -4,32 +4,83 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-import numpy as np
-
-from ..base.columns import Flags, Ints, total
-from ..base.day_numbers import day_number
+from ..base.columns import total
+from ..base.days import NO_DAY
+from ..base.patience import go_on
 from ..report.weigh import Result
-from .kinds import order_twice, refund_alone, shared_identifier, unlisted_word
+from .facts import Facts
+from .kinds import (
+    ads,
+    arrivals_fell,
+    capture_differs,
+    invoice_differs,
+    levels_differ,
+    missing_day,
+    missing_rate,
+    near_value,
+    order_twice,
+    price_idle,
+    price_yields,
+    refund_alone,
+    shared_identifier,
+    spend_alone,
+    touches_alone,
+    unfilled_slots,
+    unknown_campaign,
+    unlisted_word,
+    unread_tags,
+    untagged_mark,
+    zone_differs,
+)
 from .matter import FoundMatter, Matter, MatterKind
 
 MATTER_KINDS: Mapping[str, MatterKind] = {
-    kind.name: kind for kind in (order_twice.KIND, refund_alone.KIND, unlisted_word.KIND, shared_identifier.KIND)
+    kind.name: kind
+    for kind in (
+        arrivals_fell.KIND,
+        untagged_mark.KIND,
+        near_value.KIND,
+        unknown_campaign.KIND,
+        unread_tags.KIND,
+        unfilled_slots.KIND,
+        spend_alone.KIND,
+        touches_alone.KIND,
+        missing_day.KIND,
+        missing_rate.KIND,
+        zone_differs.KIND,
+        levels_differ.KIND,
+        invoice_differs.KIND,
+        shared_identifier.KIND,
+        capture_differs.KIND,
+        order_twice.KIND,
+        refund_alone.KIND,
+        unlisted_word.KIND,
+        price_idle.KIND,
+        price_yields.KIND,
+        ads.UNTAGGED,
+        ads.WRONG,
+    )
 }
 """Every kind there is, by its word in files."""
 
 
-def find_matters(result: Result) -> list[Matter]:
+def find_matters(result: Result, today: int | None = None) -> list[Matter]:
     """All open matters, the one with the larger amount at stake first; those without amounts last, by rows.
 
     Parameters
     ----------
-    result : a weighing, whose range cuts the stake
+    result : a weighing without filters, whose range cuts the stake
+    today : day number by which months are over (R21); None = that of `as_of`, without one an invoice ends its month
 
     Notes
     -----
     They are found over all days: one that has no row in the range puts nothing at stake, and stays a matter.
     """
-    found = [_cut(result, kind, one) for kind in MATTER_KINDS.values() for one in kind.find(result)]
+    facts = Facts(result, today)
+    found = []
+    for kind in MATTER_KINDS.values():
+        found += [_cut(facts, kind, one) for one in kind.find(facts)]
+        go_on()
 
     def place(matter: Matter) -> tuple[bool, int, int, str, tuple[str, ...]]:
         amounts = [amount for amount in (matter.spend, matter.value) if amount is not None]
@@ -38,25 +89,23 @@ def find_matters(result: Result) -> list[Matter]:
     return sorted(found, key=place)
 
 
-def _cut(result: Result, kind: MatterKind, one: FoundMatter) -> Matter:
-    within = [_within(result, part.days) for part in one.parts]
-    valued = [(part.values, mine) for part, mine in zip(one.parts, within, strict=True) if part.values is not None]
+def _cut(facts: Facts, kind: MatterKind, one: FoundMatter) -> Matter:
+    within = [facts.within(part.days) for part in one.parts]
+    pairs = list(zip(one.parts, within, strict=True))
+    values = [part.values if part.is_cut else part.values[mine] for part, mine in pairs if part.values is not None]
+    spends = [part.spends[mine] for part, mine in pairs if part.spends is not None]
+    if one.amounts is not None:
+        spends.append(one.amounts.spends[facts.within(one.amounts.days)])
+    days = [part.days[part.days != NO_DAY] for part in one.parts if part.own]
+    first = min((int(some.min()) for some in days if len(some)), default=None)
     return Matter(
         kind=kind,
         object=one.object,
-        first_day=min(int(part.days.min()) for part in one.parts if len(part.days)),
-        rows=sum(int(mine.sum()) for mine in within),
-        spend=None,
-        value=sum(total(values[mine]) for values, mine in valued) if valued else None,
+        first_day=first if one.first_day is None else one.first_day,
+        rows=sum(int(mine.sum()) for part, mine in pairs if part.own),
+        spend=sum(map(total, spends)) if spends else None,
+        value=sum(map(total, values)) if values else None,
+        rule=kind.rule_for(facts),
+        said=one.said,
         parts=one.parts,
     )
-
-
-def _within(result: Result, days: Ints) -> Flags:
-    reporting = result.plan.reporting
-    within = np.ones(len(days), np.bool_)
-    if reporting.report_from is not None:
-        within &= days >= day_number(reporting.report_from)
-    if reporting.report_to is not None:
-        within &= days <= day_number(reporting.report_to)
-    return within

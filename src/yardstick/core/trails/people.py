@@ -43,6 +43,53 @@ class People:
     shared: tuple[tuple[str, str, int], ...]
 
 
+@dataclass(frozen=True)
+class Identifiers:
+    """The identifiers of all groups of rows under common numbers.
+
+    Attributes
+    ----------
+    ids : (kinds, rows) int64, the number of the identifier of each kind on each row that joins; -1 = none
+    starts : (groups + 1,) int64, where the rows of each group begin
+    names : of each kind that is there: its number, its values, and the number of the first
+    """
+
+    ids: Ints
+    starts: Ints
+    names: tuple[tuple[int, Sequence[str], int], ...]
+
+    def __len__(self) -> int:
+        return sum(len(values) for _, values, _ in self.names)
+
+    def name(self, code: int) -> tuple[int, str]:
+        """The kind and value of an identifier."""
+        kind, values, start = next(n for n in reversed(self.names) if n[2] <= code)
+        return kind, values[code - start]
+
+
+def identifiers_of(groups: Sequence[Identified]) -> Identifiers:
+    """Number the identifiers on rows; see `find_people`."""
+    sizes = [len(group.joins) for group in groups]
+    starts = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
+    ids = np.full((len(KINDS), int(starts[-1])), -1, np.int64)
+    names: list[tuple[int, Sequence[str], int]] = []
+    count = 0
+    for kind in range(len(KINDS)):
+        holders = [(i, g.columns[kind]) for i, g in enumerate(groups) if kind in g.columns]
+        if not holders:
+            continue
+        joined = Text.join([column for _, column in holders])
+        filled, at = joined.filled(), 0
+        for i, column in holders:
+            codes = joined.codes[at : at + len(column)]
+            use = groups[i].joins & filled[at : at + len(column)]
+            at += len(column)
+            ids[kind, starts[i] : starts[i + 1]] = np.where(use, codes.astype(np.int64) + count, -1)
+        names.append((kind, joined.values, count))
+        count += len(joined.values)
+    return Identifiers(ids, starts, tuple(names))
+
+
 def find_people(groups: Sequence[Identified], limit: int = MOST_TOGETHER) -> People:
     """Connected components of rows and identifiers (R6).
 
@@ -59,39 +106,24 @@ def find_people(groups: Sequence[Identified], limit: int = MOST_TOGETHER) -> Peo
     -----
     An identifier found together with more different others than the limit (click marks not counted) joins nothing.
     """
-    sizes = [len(group.joins) for group in groups]
-    starts = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
+    held = identifiers_of(groups)
+    ids, starts, count = held.ids, held.starts, len(held)
     total = int(starts[-1])
-    ids = np.full((len(KINDS), total), -1, np.int64)
-    names: list[tuple[int, Sequence[str], int]] = []
-    count = 0
-    for kind in range(len(KINDS)):
-        holders = [(i, g.columns[kind]) for i, g in enumerate(groups) if kind in g.columns]
-        if not holders:
-            continue
-        joined = Text.join([column for _, column in holders])
-        filled, at = joined.filled(), 0
-        for i, column in holders:
-            codes = joined.codes[at : at + len(column)]
-            use = groups[i].joins & filled[at : at + len(column)]
-            at += len(column)
-            ids[kind, starts[i] : starts[i + 1]] = np.where(use, codes.astype(np.int64) + count, -1)
-        names.append((kind, joined.values, count))
-        count += len(joined.values)
     if not count:
         return People(tuple(np.arange(starts[i], starts[i + 1]) for i in range(len(groups))), ())
-    together = _others_seen(ids, count, limit)
+    together = others_seen(ids, count, limit)
     barred = together > limit
     person = _components(ids, barred, total, count)
-    return People(
-        tuple(person[starts[i] : starts[i + 1]] for i in range(len(groups))), _shared(names, together, barred)
-    )
+    return People(tuple(person[starts[i] : starts[i + 1]] for i in range(len(groups))), _shared(held, together, barred))
 
 
-def _others_seen(ids: Ints, count: int, limit: int) -> Ints:
-    """For each identifier, how many different others (no click marks) stand on rows together with it.
+def others_seen(ids: Ints, count: int, limit: int) -> Ints:
+    """(count,) int64: how many different others (no click marks) stand on rows together with each identifier.
 
-    Said of those alone that may have more than the limit; 0 of all others.
+    Parameters
+    ----------
+    ids, count : see `Identifiers`
+    limit : it is said of those alone that may have more; 0 of all others
     """
     present = ids >= 0
     kinds = [(a, b, present[a] & present[b]) for a in range(len(KINDS)) for b in range(MARK) if a != b]
@@ -141,11 +173,9 @@ def _dense(labels: Ints, size: int) -> Ints:
     return (np.cumsum(used) - 1)[labels]
 
 
-def _shared(
-    names: list[tuple[int, Sequence[str], int]], together: Ints, barred: Flags
-) -> tuple[tuple[str, str, int], ...]:
+def _shared(held: Identifiers, together: Ints, barred: Flags) -> tuple[tuple[str, str, int], ...]:
     out = []
     for code in np.flatnonzero(barred).tolist():
-        kind, values, start = next(n for n in reversed(names) if n[2] <= code)
-        out.append((KINDS[kind], values[code - start], int(together[code])))
+        kind, value = held.name(code)
+        out.append((KINDS[kind], value, int(together[code])))
     return tuple(sorted(out))

@@ -14,7 +14,7 @@ from yardstick.core.plan.counting_phase import Trailing, Window, Windows
 from yardstick.core.plan.gathering_phase import Gathering
 from yardstick.core.plan.linking_phase import Linking
 from yardstick.core.plan.reading_phase import Reading
-from yardstick.core.plan.reporting_phase import Reporting
+from yardstick.core.plan.reporting_phase import Reporting, Thresholds
 from yardstick.core.reading.tags import FIELDS
 
 from ..cells.cells import BadCell, minor_digits
@@ -41,6 +41,38 @@ class WindowPart(SettingsPart):
     def plain(self) -> Window:
         """The windows."""
         return Window(self.click_days, self.watch_days, self.view_days)
+
+
+Share = Annotated[Exact, Field(gt=0, le=1)]
+Span = Annotated[Exact, Field(gt=0, le=10_000)]
+
+
+class ThresholdPart(SettingsPart):
+    """What is a matter, a number a kind."""
+
+    arrivals_fell: Share = described_field(
+        "Arrivals per click below this share of the weeks before have fallen.", "0.5", default=Thresholds.arrivals_fell
+    )
+    capture_differs: Share = described_field(
+        "A form differs where captured and seen source differ in more than this share of a week.",
+        "0.5",
+        default=Thresholds.capture_differs,
+    )
+    levels_differ: Share = described_field(
+        "Levels of spend differ by more than this share of what counts.", "0.01", default=Thresholds.levels_differ
+    )
+    order_twice: Span = described_field(
+        "Minutes within which a second order of one person and value may be a double.",
+        "30",
+        default=Thresholds.order_twice,
+    )
+    price_idle: Span = described_field(
+        "Days without a click after which a price per click is idle.", "14", default=Thresholds.price_idle
+    )
+
+    def plain(self) -> Thresholds:
+        """The thresholds."""
+        return Thresholds(**{name: getattr(self, name) for name in ThresholdPart.model_fields})
 
 
 class GeneralSettings(SettingsPart):
@@ -180,6 +212,15 @@ class GeneralSettings(SettingsPart):
         SHOWN,
         default=Gathering.list_purpose,
     )
+    paid_channels: list[Word] = _setting(
+        "Channels whose touches are expected to have cost something, one a line.",
+        "Paid search",
+        FINDINGS,
+        default=list(Reporting.paid_channels),
+    )
+    threshold: ThresholdPart = _setting(
+        "From when on something is a matter.", "0.5", FINDINGS, default_factory=ThresholdPart
+    )
     report_from: Day | None = _setting("First day of the report.", "2026-03-01", default=Reporting.report_from)
     report_to: Day | None = _setting("Last day of the report.", "2026-03-31", default=Reporting.report_to)
 
@@ -206,6 +247,7 @@ class GeneralSettings(SettingsPart):
             "home_currency": home,
             "minor_digits": digits,
             "window": self.window.plain(),
+            "threshold": self.threshold.plain(),
             "test_parameter": self.test_parameter.strip(),
         }
 

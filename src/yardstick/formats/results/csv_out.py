@@ -237,10 +237,11 @@ OPEN = "open"
 """Every matter of a folder is open: what was accepted or mended, a workspace knows."""
 
 
-def matter_rows(result: Result) -> Iterator[Sequence[str]]:
+def matter_rows(result: Result, today: int | None = None) -> Iterator[Sequence[str]]:
     """The cells of `matters.csv`: what is open in a result (R30)."""
     digits = result.plan.money.minor_digits
-    for one in find_matters(result):
+    for one in find_matters(result, today):
         amounts = ("" if amount is None else money(amount, digits) for amount in (one.spend, one.value))
-        said = (" / ".join(one.object), day_text(one.first_day), str(one.rows), *amounts)
-        yield (one.kind.name, *said, one.kind.rule, OPEN)
+        first = "" if one.first_day is None else day_text(one.first_day)
+        said = (" / ".join(one.object), first, str(one.rows), *amounts)
+        yield (one.kind.name, *said, f"{one.rule}: {one.said}" if one.said else one.rule, OPEN)

@@ -12,21 +12,20 @@ from fractions import Fraction
 
 import numpy as np
 
-from yardstick.core.base.day_numbers import day_number, day_text
+from yardstick.core.base.day_numbers import day_number
 from yardstick.core.base.days import local_days
 from yardstick.core.base.errors import SettingsError
-from yardstick.core.base.tables import Table, Tables
+from yardstick.core.base.tables import Tables
 from yardstick.core.base.words import fold
+from yardstick.core.costs.accounts import accounts_of
 from yardstick.core.costs.further_costs import OTHER_COSTS
+from yardstick.core.report.account_invoices import AccountOf, Billed, month_of
 from yardstick.core.report.invoices import (
-    Accounts,
     Against,
     InvoiceDay,
     Met,
-    accounts_of,
     hold_against,
     patterns,
-    rows_of_account,
 )
 from yardstick.core.report.unrated import WithoutRate, without_rate
 from yardstick.core.report.weigh import Result
@@ -129,64 +128,13 @@ def account_months(weighing: Weighing) -> list[AccountMonth]:
         shown = AccountOf(result, accounts, number)
         rows: dict[str, int] = dict.fromkeys(shown.invoices, 0)
         for day, amount in shown.by_day.items():
-            rows[_month(day)] = rows.get(_month(day), 0) + amount
+            rows[month_of(day)] = rows.get(month_of(day), 0) + amount
         for month, total in rows.items():
             billed = shown.billed(month)
             difference = "" if billed is None else shown.decimal(billed - total)
             cells = shown.decimal(total), "" if billed is None else shown.decimal(billed), difference
             out.append(AccountMonth(*names, month, shown.currency, *cells))
     return sorted(out, key=lambda m: (m.month, m.platform, m.account), reverse=True)
-
-
-@dataclass(frozen=True)
-class Billed:
-    """What an invoice says."""
-
-    amount: Fraction
-    currency: str
-
-
-class AccountOf:
-    """One account: its currency, its rows by day, and its invoices by month, in minor units.
-
-    Parameters
-    ----------
-    result : of any question about the workspace
-    accounts : whose rows are
-    number : of the account; -1 for one that has nothing
-    """
-
-    def __init__(self, result: Result, accounts: Accounts, number: int) -> None:
-        plan, tables = result.plan, result.prepared.tables
-        home = plan.money.home_currency
-        mine = np.flatnonzero(accounts.spend == number)
-        spend = tables.spend.take(mine)
-        billed = np.flatnonzero(accounts.invoices == number).tolist()
-        self.currency = _currency_of(spend, tables, billed) or home
-        self.digits = minor_digits(self.currency)
-        campaign = result.prepared.spend_campaign[: len(tables.spend)][mine]
-        self.rows = rows_of_account(spend, campaign, self.currency, self.digits, home, plan.reading, plan.costing)
-        self.by_day = self.rows.by_day()
-        amount, months = tables.invoices.amounts("amount"), tables.invoices.ints("month")
-        self.invoices: dict[str, Billed] = {}
-        for row in billed:
-            exact = Fraction(int(amount.units[row]), 10**amount.decimals)
-            currency = tables.invoices.text("currency")[row] or home
-            self.invoices[_month(int(months[row]))] = Billed(exact, currency)
-
-    def decimal(self, units: int) -> str:
-        """Minor units as a decimal."""
-        return f"{Decimal(units).scaleb(-self.digits):f}"
-
-    def billed(self, month: str) -> int | None:
-        """What an invoice in the account's currency says, in minor units."""
-        one = self.invoices.get(month)
-        return None if one is None or one.currency != self.currency else round(one.amount * 10**self.digits)
-
-    def foreign(self, month: str) -> Billed | None:
-        """An invoice in another currency than the account's rows."""
-        one = self.invoices.get(month)
-        return None if one is None or one.currency == self.currency else one
 
 
 def read_invoice(weighing: Weighing, platform: str, account: str, month: str) -> Invoice:
@@ -229,7 +177,7 @@ def read_invoice(weighing: Weighing, platform: str, account: str, month: str) ->
     if billed is not None:
         months = [m for m in shown.invoices if m != month and shown.billed(m) is not None]
         others = [
-            (shown.billed(other) or 0, sum(a for day, a in shown.by_day.items() if _month(day) == other))
+            (shown.billed(other) or 0, sum(a for day, a in shown.by_day.items() if month_of(day) == other))
             for other in months
         ]
         out.patterns = patterns(billed, against, shown.by_day, begins, ends, others, rates, shown.currency, zone)
@@ -306,14 +254,6 @@ def _shown(
     )
 
 
-def _currency_of(spend: Table, tables: Tables, billed: list[int]) -> str:
-    """The currency that most rows of an account have, else that of its latest invoice."""
-    codes = spend.text("currency").codes
-    if len(codes):
-        return spend.text("currency").values[int(np.bincount(codes).argmax())]
-    return tables.invoices.text("currency")[billed[-1]] if billed else ""
-
-
 def _further(result: Result) -> int:
     """What other costs come to in the range, minor units of the home currency."""
     other = result.prepared.spend.text("platform").test(lambda v: v == OTHER_COSTS)
@@ -333,10 +273,6 @@ def _rates(tables: Tables, currency: str, first: int, last: int) -> dict[str, Fr
             if currency in (base, quote):
                 found.setdefault(said, []).append(worth)
     return {said: sum(values, Fraction(0)) / len(values) for said, values in found.items()}
-
-
-def _month(day: int) -> str:
-    return day_text(day)[:7]
 
 
 def _days(month: str) -> tuple[date, date]:

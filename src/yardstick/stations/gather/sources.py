@@ -17,9 +17,10 @@ from sqlalchemy import select
 
 from yardstick.core.base.columns import NO_DAY, NO_INSTANT
 from yardstick.core.base.day_numbers import day_text
-from yardstick.core.base.days import local_days, missing_between
+from yardstick.core.base.days import local_days
 from yardstick.core.base.schema import SCHEMA, Kind
 from yardstick.core.base.words import fold
+from yardstick.core.costs.missing_days import missing_days
 from yardstick.core.plan.gathering_phase import Source
 from yardstick.formats.rows.gist import add_sums, sums_by, worth
 from yardstick.formats.rows.keyed import GROUPED
@@ -239,9 +240,9 @@ def _fill(now: SourceNow, arrived: _Arrived, rejected: int, changes: list[tuple[
         now.first_day, now.last_day = day_text(first), day_text(last)
         now.days = _signs_of(arrived.days)
         if now.table in DAILY:
-            gone = missing_between(arrived.days)
+            gone = missing_days(dict.fromkeys(arrived.days.tolist(), 0), last)
             now.missing_days = len(gone)
-            now.missing = [day_text(int(day)) for day in gone[:MOST_MISSING]]
+            now.missing = [day_text(one.day) for one in gone[:MOST_MISSING]]
 
 
 def _signs_of(days: npt.NDArray[np.int64]) -> str:

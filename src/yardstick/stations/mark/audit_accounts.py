@@ -6,10 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
-from yardstick.core.base.tables import Tables
 from yardstick.core.base.words import fold
 from yardstick.core.links.addresses import LinkFinding
-from yardstick.core.links.audit import OWN, Ad, audit
+from yardstick.core.links.audit import OWN, RESTING, ads_of, audit
 from yardstick.core.report.slot_coverage import Coverage, slot_coverage
 from yardstick.store.links import rows_after
 from yardstick.store.states import last_change
@@ -97,8 +96,6 @@ def landing_pages(desk: Desk) -> dict[str, str]:
 
 
 LEVEL_ORDER = ("error", "warning", "note")
-RESTING = ("paused", "stopped", "ended", "removed", "archived", "off", "draft")
-"""Words for ads that nobody sees."""
 
 
 def read_audit(weighing: Weighing, question: BoardQuestion, landing: Mapping[str, str] | None = None) -> Audit:
@@ -116,12 +113,12 @@ def read_audit(weighing: Weighing, question: BoardQuestion, landing: Mapping[str
     """
     result, _ = weighing.result(question)
     plan, tables = result.plan, result.prepared.tables
-    rows = _ads(tables)
-    found = audit([ad for ad, _ in rows], plan.linking, plan.reading, landing)
+    rows = ads_of(tables.ads)
+    found = audit(rows, plan.linking, plan.reading, landing)
     amounts = tables.ads.amounts("spend")
     ads = []
     for one in found:
-        ad, row = rows[one.row]
+        ad, row = rows[one.row], one.row
         spend = f"{Decimal(int(amounts.units[row])).scaleb(-amounts.decimals):f}" if amounts.known[row] else ""
         level = "the plan" if one.level == OWN else one.level
         where = (tables.ads.file[row], int(tables.ads.line[row]))
@@ -164,10 +161,3 @@ def _arrived(one: Coverage, digits: int) -> RoleArrived:
     return RoleArrived(
         one.platform, one.role, one.asked, share.hits, share.of, share.low, share.high, spend, one.suffers
     )
-
-
-def _ads(tables: Tables) -> list[tuple[Ad, int]]:
-    table = tables.ads
-    names = ("platform", "account", "campaign", "ad_group", "ad", "level", "pattern", "address", "state")
-    columns = [table.text(name).strings() for name in names]
-    return [(Ad(*cells), row) for row, cells in enumerate(zip(*columns, strict=True))]

@@ -13,11 +13,11 @@ from yardstick.core.base.errors import SettingsError
 from yardstick.core.base.patience import asking
 from yardstick.core.base.tables import Tables
 from yardstick.core.base.words import fold
+from yardstick.core.costs.freshness import SourceFreshness, freshness
 from yardstick.core.plan.costing_phase import Money
 from yardstick.core.plan.counting_phase import Trailing
 from yardstick.core.plan.plan import Plan
 from yardstick.core.plan.reading_phase import Reading
-from yardstick.core.reading.freshness import SourceFreshness, freshness
 from yardstick.core.report.breakdown import BY_CAMPAIGN, NAMED, Breakdown
 from yardstick.core.report.filters import Filter, read_filter
 from yardstick.core.report.find_records import FoundRecord, find_recent, find_records

@@ -9,13 +9,13 @@ import numpy as np
 from ...base.columns import Amounts
 from ...base.days import local_days
 from ...base.money import to_home
-from ...report.weigh import Result
+from ..facts import Facts
 from ..matter import FoundMatter, MatterKind, RowsOf
 
 
-def _find(result: Result) -> Iterator[FoundMatter]:
-    refunds, money = result.prepared.tables.refunds, result.plan.money
-    alone = {(f.file, f.line) for f in result.prepared.read.findings if f.code == "refund_of_unknown_order"}
+def _find(facts: Facts) -> Iterator[FoundMatter]:
+    refunds, money = facts.prepared.tables.refunds, facts.plan.money
+    alone = {(f.file, f.line) for f in facts.prepared.read.findings if f.code == "refund_of_unknown_order"}
     if not alone:
         return
     places = zip((refunds.file[row] for row in range(len(refunds))), refunds.line.tolist(), strict=True)
@@ -23,14 +23,14 @@ def _find(result: Result) -> Iterator[FoundMatter]:
     some = refunds.take(rows)
     amounts = some.amounts("amount")
     given = Amounts(abs(amounts.units), amounts.decimals, amounts.known)
-    days = local_days(some.ints("occurred_at"), result.plan.reading.time_zone)
-    rates = result.prepared.read.rates
+    days = local_days(some.ints("occurred_at"), facts.plan.reading.time_zone)
+    rates = facts.prepared.read.rates
     # Without a rate it is worth nothing here: no figure holds it, either.
     values, _ = to_home(given, some.text("currency"), days, rates, money.home_currency, money.minor_digits)
     ids = some.text("refund_id")
     for at, row in enumerate(rows.tolist()):
         yield FoundMatter(
-            (ids[at].strip(),), (RowsOf("refunds", np.array([row]), days[at : at + 1], values[at : at + 1]),)
+            (ids[at].strip(),), (RowsOf(refunds, np.array([row]), days[at : at + 1], values[at : at + 1]),)
         )
 
 

@@ -9,23 +9,17 @@ import numpy as np
 from ...base.columns import Ints
 from ...base.identifiers import IDENTIFIER_KINDS
 from ...report.person_rows import TABLES
-from ...report.weigh import Result
 from ...trails.people import KINDS
-from ..matter import FoundMatter, MatterKind, RowsOf, days_of_records
+from ..facts import Facts
+from ..matter import FoundMatter, MatterKind, RowsOf
 
 
-def _find(result: Result) -> Iterator[FoundMatter]:
-    read = result.prepared.read
-    conversions = read.conversions
+def _find(facts: Facts) -> Iterator[FoundMatter]:
+    read = facts.prepared.read
     leads = len(read.tables.leads)
-    values = np.where(result.counted.flags, conversions.value, 0)
-    of_records = days_of_records(result)
-    days: tuple[Ints, ...] = (
-        read.roles.day[: len(read.tables.visits)],
-        of_records[:leads],
-        of_records[leads:],
-    )
-    worth = (None, values[:leads], values[leads:])
+    of_visits = read.roles.day[: len(read.tables.visits)]
+    days: tuple[Ints, ...] = (of_visits, facts.record_days[:leads], facts.record_days[leads:])
+    worth = (None, facts.record_values[:leads], facts.record_values[leads:])
     for kind, value, _ in read.known.people.shared:
         number = KINDS.index(kind)
         parts = []
@@ -36,7 +30,8 @@ def _find(result: Result) -> Iterator[FoundMatter]:
             rows = np.flatnonzero(identified.columns[number].equals(value) & identified.joins)
             if len(rows):
                 mine = worth[group]
-                parts.append(RowsOf(table, rows, days[group][rows], None if mine is None else mine[rows]))
+                values = None if mine is None else mine[rows]
+                parts.append(RowsOf(getattr(read.tables, table), rows, days[group][rows], values))
         yield FoundMatter((IDENTIFIER_KINDS[number], value), tuple(parts))
 
 

@@ -1,0 +1,184 @@
+"""What several kinds of matters ask of a result (R30), each worked out once."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from datetime import UTC, datetime, timedelta
+from decimal import Decimal
+from functools import cached_property
+
+import numpy as np
+
+from ..base.columns import Flags, Ints, Text
+from ..base.day_numbers import day_number
+from ..base.days import NO_DAY, day_at
+from ..base.schema import CLICK
+from ..base.tables import Table
+from ..base.words import fold
+from ..plan.costing_phase import Platform
+from ..report.record_fields import RecordFields
+from ..report.weigh import Result
+
+
+class Facts:
+    """A result with what is worked out of it.
+
+    Parameters
+    ----------
+    result : a weighing without filters
+    today : day number by which months are over; None = that of `as_of`, if the settings have one
+    landing_pages : campaign -> its landing page, for ads without an address of their own
+    """
+
+    def __init__(
+        self, result: Result, today: int | None = None, landing_pages: Mapping[str, str] | None = None
+    ) -> None:
+        self.result, self.prepared, self.plan = result, result.prepared, result.plan
+        self.landing_pages = landing_pages
+        self._today = today
+
+    @cached_property
+    def today(self) -> int | None:
+        """Day number by which months are over, None where nobody says."""
+        as_of = self.plan.reporting.as_of
+        if self._today is not None or not as_of:
+            return self._today
+        instant = (datetime.fromisoformat(as_of) - datetime(1970, 1, 1, tzinfo=UTC)) // timedelta(microseconds=1)
+        return day_at(instant, self.plan.reading.time_zone)
+
+    def threshold(self, kind: str) -> Decimal:
+        """The number of a kind that has one."""
+        number: Decimal = getattr(self.plan.reporting.threshold, kind)
+        return number
+
+    def within(self, days: Ints) -> Flags:
+        """(n,) bool: days in the range; rows that stand on none are in every range."""
+        reporting = self.plan.reporting
+        inside = np.ones(len(days), np.bool_)
+        if reporting.report_from is not None:
+            inside &= days >= day_number(reporting.report_from)
+        if reporting.report_to is not None:
+            inside &= days <= day_number(reporting.report_to)
+        inside |= days == NO_DAY
+        return inside
+
+    # Touches
+
+    @property
+    def touch_count(self) -> int:
+        """How many touches are visits; captured sets have the numbers after them."""
+        return self.prepared.touches.count
+
+    @cached_property
+    def clicks(self) -> Flags:
+        """(touches,) bool: touches of visits by click."""
+        by_click: Flags = self.prepared.touches.kind[: self.touch_count] == CLICK
+        return by_click
+
+    @cached_property
+    def fields(self) -> RecordFields:
+        """The fields of all records, with the trails of all of them."""
+        return RecordFields(self.result)
+
+    @cached_property
+    def sets(self) -> Ints:
+        """(k,) int64: numbers of the captured sets that are touches of a counted record, over all days (R8)."""
+        trails = self.fields.trails
+        counts = self.result.counted.flags[trails.conversion][trails.owner()]
+        found: Ints = np.unique(trails.touch[counts & (trails.touch >= self.touch_count)])
+        return found
+
+    def touches_where(self, holds: Flags) -> Ints:
+        """(k,) int64: numbers of touches and of captured sets that are some.
+
+        Parameters
+        ----------
+        holds : (touches and sets,) bool
+        """
+        return np.concatenate([np.flatnonzero(holds[: self.touch_count]), self.sets[holds[self.sets]]])
+
+    @cached_property
+    def touch_values(self) -> Ints | None:
+        """(touches and sets,) int64: what each has in the range under the linear yardstick; None in a plan without."""
+        linear = next((y.name for y in self.plan.crediting.yardsticks if y.rule == "linear"), None)
+        if linear is None:
+            return None
+        out = np.zeros(len(self.prepared.touches.kind), np.int64)
+        np.add.at(out, self.result.trails.touch, self.result.shares[linear].value)
+        return out
+
+    def label(self, field: str) -> tuple[Ints, Sequence[str]]:
+        """(touches and sets,) int64 numbers of a field's values, and what they show."""
+        labels = self.prepared.touches.fields[field]
+        return labels.codes, labels.shown
+
+    @cached_property
+    def first_visit_day(self) -> int | None:
+        """Day number of the first visit."""
+        return int(self._visit_days.min()) if len(self._visit_days) else None
+
+    @cached_property
+    def last_visit_day(self) -> int | None:
+        """Day number of the last visit."""
+        return int(self._visit_days.max()) if len(self._visit_days) else None
+
+    @property
+    def _visit_days(self) -> Ints:
+        roles = self.prepared.roles
+        return roles.day[: roles.visits]
+
+    # Spend
+
+    @cached_property
+    def costs(self) -> Ints:
+        """(s,) int64: what each row of spend counts for, minor units of the home currency."""
+        return self.prepared.costs.cost
+
+    @cached_property
+    def spend_days(self) -> Ints:
+        """(s,) int64: the day of each row of spend."""
+        return self.prepared.spend.ints("day").astype(np.int64)
+
+    @cached_property
+    def spend_platform(self) -> Text:
+        """(s,) text: the folded platform of each row of spend."""
+        return self.prepared.spend.text("platform").map(fold)
+
+    @cached_property
+    def platforms_by_source(self) -> dict[str, list[Platform]]:
+        """Platforms of the plan by the value that their source is compared by, in the plan's order."""
+        out: dict[str, list[Platform]] = {}
+        for platform in self.plan.costing.platforms:
+            if platform.source.strip():
+                out.setdefault(self.plan.reading.names.meant("source", platform.source), []).append(platform)
+        return out
+
+    def spend_of(self, platforms: Sequence[Platform]) -> Flags:
+        """(s,) bool: rows of spend of some platforms."""
+        names = {fold(one.name) for one in platforms}
+        return self.spend_platform.test(names.__contains__)
+
+    def account_is(self, account: str) -> Flags:
+        """(s,) bool: rows of spend of an account by its folded name; an empty one is a platform's only one (R18)."""
+        names = self.prepared.spend.text("account").map(fold)
+        return names.test(lambda v: v in (account, ""))
+
+    folded = staticmethod(fold)
+    """When two words of the settings are one (R2)."""
+
+    # Records
+
+    @cached_property
+    def record_days(self) -> Ints:
+        """(c,) int64: the day that reports set each record on (R22), its own where they set it on none."""
+        conversions = self.prepared.conversions
+        return np.where(conversions.report_day == NO_DAY, conversions.day, conversions.report_day)
+
+    @cached_property
+    def record_values(self) -> Ints:
+        """(c,) int64: what each record counts for; what a counting rule drops is a row without value."""
+        return np.where(self.result.counted.flags, self.prepared.conversions.value, 0)
+
+    def table_of_records(self, is_lead: bool) -> Table:
+        """The table that records stand in."""
+        return self.prepared.tables.leads if is_lead else self.prepared.tables.conversions

@@ -1,0 +1,34 @@
+"""Campaigns that the plan does not have (R30)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from ..facts import Facts
+from ..matter import FoundMatter, MatterKind
+from ..parts import spend_part, touches_part
+
+
+def _find(facts: Facts) -> Iterator[FoundMatter]:
+    if not facts.plan.campaigns:
+        return
+    codes, shown = facts.label("campaign")
+    of_spend = facts.prepared.spend_campaign
+    unknown = np.array([bool(name) and facts.plan.campaign_of(name) is None for name in shown], np.bool_)
+    touched = facts.touches_where(unknown[codes])
+    spent = np.flatnonzero(unknown[of_spend] & (facts.costs != 0))
+    for number in np.union1d(codes[touched], of_spend[spent]).tolist():
+        mine = touched[codes[touched] == number]
+        spend = spend_part(facts, spent[of_spend[spent] == number], own=not len(mine))
+        yield FoundMatter((shown[number],), (*touches_part(facts, mine), spend))
+
+
+KIND = MatterKind(
+    name="unknown_campaign",
+    station="plan",
+    mendings=("register", "same as", "legend"),
+    rule="a campaign that is none of the plan's",
+    find=_find,
+)
