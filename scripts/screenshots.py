@@ -147,10 +147,10 @@ def hand_over(page: Page) -> None:
     page.get_by_role("img").first.wait_for()
 
 
-def selfcheck(page: Page) -> None:
-    """Worked and published examples, computed by this program."""
-    page.goto("/selfcheck")
-    page.get_by_text("examples hold").wait_for()
+def join(page: Page) -> None:
+    """How much is tied together, and what is open, an untagged month picked."""
+    page.goto("/join?days=all")
+    page.get_by_role("region", name="Fewer arrive than before Ostrel").wait_for()
 
 
 VIEWS = {"weigh-board": board, "weigh-trace": trace, "gather": gather}
@@ -158,7 +158,7 @@ VIEWS |= {"weigh-findings": findings}
 VIEWS |= {"gather-reading": reading, "invoices": invoices, "ads": ads}
 VIEWS |= {"record": record, "person": person, "records": records, "plan-trial": trial}
 VIEWS |= {"plan": plan, "plan-channels": channels, "mark-sheet": sheet, "mark-check": check}
-VIEWS |= {"selfcheck": selfcheck}
+VIEWS |= {"join": join}
 VIEWS |= {"mark-placing": placing, "mark-pattern": pattern, "mark-hand-over": hand_over}
 
 

@@ -36,7 +36,15 @@ async function go(name: string) {
   station.value?.focus()
 }
 
+/** What is open of the row that has the focus, or of the record that is shown. */
+function join() {
+  const row = document.activeElement?.closest('tr')?.querySelector('[data-cell=name]')?.textContent?.trim()
+  const of = row || router.currentRoute.value.query.id
+  void router.push({ name: 'join', query: of ? { of, days: 'all' } : {} })
+}
+
 useKeys({
+  j: join,
   ...Object.fromEntries(stations.map((s) => [String(s.number), () => void go(s.name)])),
   '?': () => (showKeys.value = !showKeys.value),
 })

@@ -6,6 +6,7 @@ export const stations = [
   { name: 'plan', number: 1, title: 'Plan', question: 'what are we running, and what counts?' },
   { name: 'mark', number: 2, title: 'Mark', question: 'is every link told apart?' },
   { name: 'gather', number: 3, title: 'Gather', question: 'is everything arriving?' },
+  { name: 'join', number: 4, title: 'Join', question: 'do the pieces fit?' },
   { name: 'weigh', number: 5, title: 'Weigh', question: 'who earned it?' },
 ] as const
 
@@ -19,7 +20,8 @@ export const router = createRouter({
     { path: '/invoices', name: 'invoices', component: () => import('./stations/gather/InvoiceView.vue') },
     { path: '/ads', name: 'ads', component: () => import('./stations/gather/AuditView.vue') },
     { path: '/records', name: 'records', component: () => import('./stations/gather/RecordsView.vue') },
-    { path: '/matters', name: 'matters', component: () => import('./stations/gather/MattersView.vue') },
+    { path: '/join', name: 'join', component: () => import('./stations/join/JoinView.vue') },
+    { path: '/matters', redirect: '/join' },
     { path: '/weigh', name: 'weigh', component: () => import('./stations/weigh/WeighView.vue') },
     { path: '/findings', name: 'findings', component: () => import('./stations/weigh/FindingsView.vue') },
     { path: '/record', name: 'record', component: () => import('./stations/weigh/RecordView.vue') },
@@ -41,7 +43,6 @@ const PAGES: Record<string, string> = {
   findings: 'Findings',
   record: 'Record',
   records: 'Records',
-  matters: 'Matters',
   person: 'Person',
 }
 

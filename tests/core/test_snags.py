@@ -99,6 +99,10 @@ def test_weeks_that_touch_are_one_matter_with_what_arrived_untagged_on_its_pages
     # The range cuts the stake, and nothing else.
     cut = found("arrivals_fell", texts, report_from=date(2026, 4, 6), report_to=date(2026, 4, 20))
     assert cut == [(("Quorrin",), "2026-03-30", 1, 12000, 0)]
+    # Read by a legend of their page they are its campaign's again: of all but the rest nothing is open.
+    page = (Condition("landing_page", "is", ("ferry.test/isle",)), Condition("source", "is empty"))
+    isle = Legend(page, None, (), (("source", "quorrin"), ("campaign", "Isle")))
+    assert [one[2:] for one in found("arrivals_fell", texts, legends=(isle,))] == [(0, 48000, 0)]
     # Platforms of one source are one.
     both = (QUORRIN, Platform("Quorrin Plus", "Quorrin", "cpc"))
     assert found("arrivals_fell", texts, platforms=both)[0][0] == ("Quorrin, Quorrin Plus",)
@@ -117,9 +121,11 @@ def test_a_mark_without_a_tag_puts_the_spend_of_its_days_at_stake():  # worked
         (("qid", "ferry.test/isle"), on(1), 2, 2000, 2500),
         (("oid", "ferry.test/isle"), on(2), 1, 0, 0),
     ]
-    mended = Legend((Condition("click_mark", "is there"),), None, (), (("campaign", "Isle"),))
     assert found("untagged_mark", texts, click_marks=()) == []
-    assert mended.fixed
+    # What a legend gives a campaign is mended.
+    page = (Condition("landing_page", "is", ("ferry.test/isle",)), Condition("source", "is empty"))
+    isle = Legend(page, None, (), (("campaign", "Isle"),))
+    assert found("untagged_mark", texts, click_marks=("qid", "oid"), legends=(isle,)) == []
 
 
 def test_spend_and_touches_alone():  # worked

@@ -116,13 +116,13 @@ def test_sheets_for_outside_hands_begin_on_the_first_page_and_no_address_is_cut(
         ("/record?table=conversions&id=o3", ["90.90", "Refunds", "Value"], ["Take out", "Find a record"]),
         ("/person?table=leads&id=l1", ["Visits and records", "ticket o3", "c...@groups.example"], ["Take out"]),
         ("/records?by=goal&across=counts&list=yes", ["goal across counts", "ticket o8", "18 records"], ["only where"]),
-        ("/matters", ["Perhaps a double"], ["Export"]),
+        ("/join", ["Visits tagged", "Perhaps a double"], ["Export", "Try it"]),
     ],
 )
 def test_a_record_a_person_records_and_matters_print_whole_without_what_is_pressed(page, give, path, there, never):
     twice = "conversion_id,occurred_at,goal,visitor_id,total\no60,2026-03-07T09:05:00+10:30,ticket,K,40.00\n"
     give(planned_week_files())
-    if "matters" in path:
+    if "join" in path:
         give([("twice.csv", twice.encode())])
     page.goto(path)
     expect(page.get_by_text(there[-1]).first).to_be_visible()

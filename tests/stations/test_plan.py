@@ -116,7 +116,19 @@ CASES = {
 }  # fmt: skip
 CALLED_OTHERWISE = {"a campaign's plain name", "a campaign's id", "a level", "a naming pattern"}
 """What calls a row otherwise, or offers a breakdown more, moves no figure."""
-NO_FIGURE = {"status", "allowed", "place", "store", "preset", "pattern", "own_slot", "sender", "source", "record_list"}
+NO_FIGURE = {
+    "status",
+    "allowed",
+    "place",
+    "store",
+    "preset",
+    "pattern",
+    "own_slot",
+    "sender",
+    "source",
+    "record_list",
+    "matter",
+}
 """Sections whose records change a finding, not a figure; tested on their own."""
 
 

@@ -81,6 +81,7 @@ def test_what_no_figure_depends_on_is_not_even_worked_out(planned, section):
         "sender": [{"name": "Ellivane", "kind": "series"}],
         "source": [{"name": "Shop", "table": "conversions"}],
         "record_list": [{"name": "Lost", "asked": "by=status"}],
+        "matter": [{"kind": "spend_alone", "object": "Freight Fridays", "accepted_reason": "begins in May"}],
     }[section]
     tried = attempt(planned, records_edit(planned, section, records))
     assert (tried.moves, tried.trial) == (False, None)

@@ -92,7 +92,8 @@ def test_the_board_shows_every_yardstick_and_ties_every_cent(client):
     )
     assert board["rejected"] == 1
     sources = {s["name"]: s for s in board["sources"]}
-    assert sources["Quorrin q-main"]["missing"] == ["2026-03-03"]
+    # In its first week nothing says what such a day usually has.
+    assert sources["Quorrin q-main"]["missing"] == []
     assert (sources["Ostrel o-main"]["zone"], sources["Ostrel o-main"]["other_zone"]) == ("Pacific/Auckland", True)
     assert sources["visits"]["last_day"] == "2026-03-07"
 

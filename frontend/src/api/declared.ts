@@ -394,6 +394,21 @@ export const SECTIONS = [
     ],
     "place": "gather",
     "ordered": false
+  },
+  {
+    "name": "matter",
+    "title": "Said of matters",
+    "one": "matter",
+    "purpose": "Matters that were accepted or given to somebody.",
+    "columns": [
+      "kind",
+      "object",
+      "accepted_reason",
+      "accepted_until",
+      "whose"
+    ],
+    "place": "gather",
+    "ordered": false
   }
 ] as const
 

@@ -1553,7 +1553,8 @@ export interface paths {
         };
         /**
          * Matters
-         * @description What is open, with the rows that each matter is made of.
+         * @description What is open or accepted, with the rows that each matter is made of; stakes are of the latest 13 whole weeks, of
+         *     all days, or of the range of the settings.
          */
         get: operations["matters_matters_get"];
         put?: never;
@@ -3266,7 +3267,8 @@ export interface components {
         };
         /**
          * MattersOut
-         * @description What is open, the largest stake first; money in minor units of the home currency.
+         * @description What is open or accepted, the largest stake first; money in minor units of the home currency. The days of the
+         *     range are empty where it is open.
          */
         MattersOut: {
             /** Matters */
@@ -3279,6 +3281,10 @@ export interface components {
             time_zone: string;
             /** Fingerprint */
             fingerprint: string;
+            /** First Day */
+            first_day: string;
+            /** Last Day */
+            last_day: string;
         };
         /**
          * Mend
@@ -3411,6 +3417,11 @@ export interface components {
          *     rule : when it is found, with its threshold
          *     said : what the object alone does not say
          *     station, mendings : where and by what it is mended
+         *     is_accepted : whether somebody let it stay
+         *     reason, until, whose, note : what was said of it; `until` is ISO 8601 or empty
+         *     all_rows : how many rows it has over all days
+         *     last_day : ISO 8601, of its last row; empty where its rows stand on no day
+         *     pages : landing pages of its arrivals, those with most first
          *     listed : its first rows, over all days
          */
         OpenMatter: {
@@ -3434,6 +3445,22 @@ export interface components {
             station: string;
             /** Mendings */
             mendings: string[];
+            /** Is Accepted */
+            is_accepted: boolean;
+            /** Reason */
+            reason: string;
+            /** Until */
+            until: string;
+            /** Whose */
+            whose: string;
+            /** Note */
+            note: string;
+            /** All Rows */
+            all_rows: number;
+            /** Last Day */
+            last_day: string;
+            /** Pages */
+            pages: string[];
             /** Listed */
             listed: components["schemas"]["MatterRow"][];
         };
@@ -12511,7 +12538,9 @@ export interface operations {
     };
     matters_matters_get: {
         parameters: {
-            query?: never;
+            query?: {
+                all_days?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -15,6 +15,8 @@ const keys = [
   ['k', 'at Gather: keep what was rehearsed'],
   ['u', 'at Plan, on a record or person: undo the latest change of the plan'],
   ['p, o', 'on a record: its person, the rule it goes by'],
+  ['j', 'at Join what is open of the row that has the focus, or of the record shown; Esc leads back'],
+  ['x, w, Space', 'at Join: accept, say whose, pick more of the same kind'],
   ['Delete', 'on a record: take it out or put it back; on a knot of a person: separate'],
   ['Enter, Esc', 'on an edit that is on trial: keep it, leave it'],
   [', and .', 'previous and next period'],

@@ -107,7 +107,7 @@ function take(at: number, file: FileRehearsal) {
     <h1>Gather <small class="quiet">is everything arriving?</small></h1>
     <span class="aside no-print">
       <router-link class="link" to="/records">Records: what became of each?</router-link>
-      <router-link class="link" to="/matters">Matters: what is open?</router-link>
+      <router-link class="link" to="/join">Join: do the pieces fit?</router-link>
       <router-link class="link" to="/ads">Ads: which would arrive untagged?</router-link>
       <router-link class="link" to="/invoices">Invoices: does the month’s cost tie?</router-link>
       <a

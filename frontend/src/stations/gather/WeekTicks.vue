@@ -11,7 +11,7 @@ const weeks = computed(() => [...props.days.matchAll(/[x. ]{7}/g)].map((m) => [m
 const said = computed(() => {
   const there = props.days.split('x').length - 1
   if (!there) return 'no rows yet'
-  return `rows on ${there} days of the last 13 weeks; ${props.missing} missing between its first and last`
+  return `rows on ${there} days of the last 13 weeks; ${props.missing} missing`
 })
 </script>
 

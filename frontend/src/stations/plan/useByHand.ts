@@ -52,7 +52,9 @@ export function useByHand() {
   /** The latest change of the plan, if it is one of these: another is undone where it can be seen. */
   const last = computed(() => {
     const step = plan.data.value?.steps.find((one) => !one.undone)
-    return step && /^(record|separation|status word|same as) /.test(step.what) ? step : undefined
+    return step && /^(record|separation|status word|same as|legend of|matter) /.test(step.what)
+      ? step
+      : undefined
   })
   const busy = computed(() => change.isPending.value || undo.isPending.value)
 
@@ -79,11 +81,42 @@ export function useByHand() {
     edit('status', (list) => [...list, { word, means }], `status word ${word} added`)
   const sameAs = (field: string, old: string, meant: string) =>
     edit('rename', (list) => [...list, { field, old, new: meant }], `same as ${meant} added for ${old}`)
+  /** What arrives untagged on a page on some days is of a source and a campaign: a legend of its own. */
+  const readPage = (page: string, one: { source: string; campaign: string; from: string; until: string }) =>
+    edit(
+      'legend',
+      (list) => [
+        ...list,
+        {
+          when: [
+            { field: 'landing_page', op: 'is', value: page },
+            { field: 'source', op: 'is empty' },
+            { field: 'campaign', op: 'is empty' },
+          ],
+          from: one.from || null,
+          until: one.until || null,
+          fixed: { source: one.source, campaign: one.campaign },
+        },
+      ],
+      `legend of ${page} added`,
+    )
+  /** What is said of matters: of each at most once. */
+  const sayOf = (keys: readonly Rec[], said: Rec, what: string) =>
+    edit(
+      'matter',
+      (list) => {
+        const same = (a: Rec, b: Rec) =>
+          a.kind === b.kind && a.object === b.object && (a.first_day ?? '') === (b.first_day ?? '')
+        const rest = list.filter((one) => !keys.some((key) => same(one, key)))
+        return [...rest, ...keys.map((key) => ({ ...list.find((one) => same(one, key)), ...key, ...said }))]
+      },
+      what,
+    )
   const takeBack = () =>
     after(async () => {
       if (!plan.data.value) await plan.refetch()
       if (last.value) await undo.mutateAsync(undefined)
     })
   const error = computed(() => plan.error.value ?? change.error.value ?? undo.error.value)
-  return { put, putAll, separate, giveMeaning, sameAs, takeBack, last, busy, error }
+  return { put, putAll, separate, giveMeaning, sameAs, readPage, sayOf, takeBack, last, busy, error }
 }

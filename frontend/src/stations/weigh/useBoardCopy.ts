@@ -1,8 +1,6 @@
 import { useClipboard } from '@vueuse/core'
 import { computed, ref, type Ref } from 'vue'
 import type { Board, Certainty } from '../../api/client'
-import { toClipboard } from '../../shared/clipboard'
-import { boardCells } from './boardCells'
 import type { useQuestion } from './question'
 import type { Measure } from './rows'
 
@@ -18,6 +16,12 @@ export function useBoardCopy(
   async function copy() {
     if (!board.value || isOld.value) return
     const measure = question.measure.value as Measure
+    // Loaded when somebody copies: the first view does without.
+    const [{ boardCells }, { toClipboard }] = await Promise.all([
+      import('./boardCells'),
+      import('../../shared/clipboard'),
+    ])
+    if (!board.value) return
     const cells = boardCells(board.value, certainty.value, measure, question.view.value === 'table')
     await clipboard.copy(toClipboard(cells))
     const rows = cells.length - 2

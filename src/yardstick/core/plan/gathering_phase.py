@@ -136,10 +136,34 @@ class KeptList:
 
 
 @dataclass(frozen=True)
+class SaidOfMatter:
+    """What was said of a matter (R30).
+
+    Attributes
+    ----------
+    kind, object, first_day : its key; the parts of an object stand with ` / ` between them
+    accepted_reason, accepted_until, accepted_rows : why it may stay, until which day, and how many rows it had; empty
+        and None = it is open. It opens again after the day, or where its rows have doubled
+    whose, note : who sees to it, and what else is to be known
+    """
+
+    kind: str
+    object: str
+    first_day: date | None = None
+    accepted_reason: str = ""
+    accepted_until: date | None = None
+    accepted_rows: int | None = None
+    whose: str = ""
+    note: str = ""
+
+
+@dataclass(frozen=True)
 class Gathering:
-    """Where rows come from, and lists of them: those that are kept, and what people must have agreed to so that a list
-    names them (R37; empty: it names everybody). No figure depends on it: a row was read when it was kept."""
+    """Where rows come from, and lists of them: those that are kept, what people must have agreed to so that a list
+    names them (R37; empty: it names everybody), and what was said of matters. No figure depends on it: a row was read
+    when it was kept."""
 
     sources: tuple[Source, ...] = ()
     record_lists: tuple[KeptList, ...] = ()
     list_purpose: str = ""
+    said_of_matters: tuple[SaidOfMatter, ...] = ()

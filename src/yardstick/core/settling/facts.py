@@ -16,6 +16,8 @@ from ..base.schema import CLICK
 from ..base.tables import Table
 from ..base.words import fold
 from ..plan.costing_phase import Platform
+from ..plan.gathering_phase import SaidOfMatter
+from ..plan.plan import Plan
 from ..report.record_fields import RecordFields
 from ..report.weigh import Result
 
@@ -28,12 +30,17 @@ class Facts:
     result : a weighing without filters
     today : day number by which months are over; None = that of `as_of`, if the settings have one
     landing_pages : campaign -> its landing page, for ads without an address of their own
+    plan : one that gives the same figures; None = the result's
     """
 
     def __init__(
-        self, result: Result, today: int | None = None, landing_pages: Mapping[str, str] | None = None
+        self,
+        result: Result,
+        today: int | None = None,
+        landing_pages: Mapping[str, str] | None = None,
+        plan: Plan | None = None,
     ) -> None:
-        self.result, self.prepared, self.plan = result, result.prepared, result.plan
+        self.result, self.prepared, self.plan = result, result.prepared, plan or result.plan
         self.landing_pages = landing_pages
         self._today = today
 
@@ -50,6 +57,14 @@ class Facts:
         """The number of a kind that has one."""
         number: Decimal = getattr(self.plan.reporting.threshold, kind)
         return number
+
+    @cached_property
+    def said_of(self) -> dict[tuple[str, str], list[SaidOfMatter]]:
+        """What was said of matters, by kind and folded object."""
+        out: dict[tuple[str, str], list[SaidOfMatter]] = {}
+        for said in self.plan.gathering.said_of_matters:
+            out.setdefault((said.kind, fold(said.object)), []).append(said)
+        return out
 
     def within(self, days: Ints) -> Flags:
         """(n,) bool: days in the range; rows that stand on none are in every range."""
@@ -74,6 +89,13 @@ class Facts:
         """(touches,) bool: touches of visits by click."""
         by_click: Flags = self.prepared.touches.kind[: self.touch_count] == CLICK
         return by_click
+
+    @cached_property
+    def untagged(self) -> Flags:
+        """(touches,) bool: touches without a tag that no legend gives a campaign, as the board has them (R12)."""
+        count = self.touch_count
+        flags: Flags = ~self.prepared.touches.tagged[:count] & (self.label("campaign")[0][:count] == 0)
+        return flags
 
     @cached_property
     def fields(self) -> RecordFields:

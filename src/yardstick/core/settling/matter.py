@@ -7,7 +7,11 @@ from dataclasses import dataclass
 
 from ..base.columns import Ints
 from ..base.tables import Table
+from ..plan.gathering_phase import SaidOfMatter
 from .facts import Facts
+
+OBJECT_PARTS = " / "
+"""Between the parts of an object."""
 
 
 @dataclass(frozen=True)
@@ -102,6 +106,10 @@ class Matter:
     rule : when it is found, in one sentence
     said : what the object alone does not say
     parts : its rows over all days
+    all_rows : how many rows it has over all days
+    kept : what was said of it; None = nothing
+    is_accepted : whether that lets it stay
+    whose : who sees to it: whom somebody said, else the owner of its campaign
     """
 
     kind: MatterKind
@@ -113,3 +121,12 @@ class Matter:
     rule: str
     said: str
     parts: tuple[RowsOf, ...]
+    all_rows: int
+    kept: SaidOfMatter | None
+    is_accepted: bool
+    whose: str
+
+    @property
+    def called(self) -> str:
+        """What it is about, as files and the plan have it."""
+        return OBJECT_PARTS.join(self.object)

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from ..base.columns import total
 from ..base.days import NO_DAY
 from ..base.patience import go_on
+from ..plan.plan import Plan
 from ..report.weigh import Result
 from .facts import Facts
 from .kinds import (
@@ -33,6 +34,7 @@ from .kinds import (
     zone_differs,
 )
 from .matter import FoundMatter, Matter, MatterKind
+from .said import is_accepted, kept_of, whose
 
 MATTER_KINDS: Mapping[str, MatterKind] = {
     kind.name: kind
@@ -64,19 +66,20 @@ MATTER_KINDS: Mapping[str, MatterKind] = {
 """Every kind there is, by its word in files."""
 
 
-def find_matters(result: Result, today: int | None = None) -> list[Matter]:
-    """All open matters, the one with the larger amount at stake first; those without amounts last, by rows.
+def find_matters(result: Result, today: int | None = None, plan: Plan | None = None) -> list[Matter]:
+    """All matters, the one with the larger amount at stake first; those without amounts last, by rows.
 
     Parameters
     ----------
     result : a weighing without filters, whose range cuts the stake
     today : day number by which months are over (R21); None = that of `as_of`, without one an invoice ends its month
+    plan : one that gives the same figures, and says of matters what is to be said; None = the result's
 
     Notes
     -----
     They are found over all days: one that has no row in the range puts nothing at stake, and stays a matter.
     """
-    facts = Facts(result, today)
+    facts = Facts(result, today, plan=plan)
     found = []
     for kind in MATTER_KINDS.values():
         found += [_cut(facts, kind, one) for one in kind.find(facts)]
@@ -98,14 +101,21 @@ def _cut(facts: Facts, kind: MatterKind, one: FoundMatter) -> Matter:
         spends.append(one.amounts.spends[facts.within(one.amounts.days)])
     days = [part.days[part.days != NO_DAY] for part in one.parts if part.own]
     first = min((int(some.min()) for some in days if len(some)), default=None)
+    first = first if one.first_day is None else one.first_day
+    all_rows = sum(len(part.rows) for part in one.parts if part.own)
+    kept = kept_of(facts, kind.name, one, first)
     return Matter(
         kind=kind,
         object=one.object,
-        first_day=first if one.first_day is None else one.first_day,
+        first_day=first,
         rows=sum(int(mine.sum()) for part, mine in pairs if part.own),
         spend=sum(map(total, spends)) if spends else None,
         value=sum(map(total, values)) if values else None,
         rule=kind.rule_for(facts),
         said=one.said,
         parts=one.parts,
+        all_rows=all_rows,
+        kept=kept,
+        is_accepted=is_accepted(facts, kept, all_rows),
+        whose=whose(facts, kept, one),
     )

@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
-from . import campaign_parts, costing_parts, counting_parts, linking_parts, reading_parts, source_parts, yardstick_parts
+from . import (
+    campaign_parts,
+    costing_parts,
+    counting_parts,
+    linking_parts,
+    matter_parts,
+    reading_parts,
+    source_parts,
+    yardstick_parts,
+)
 from .section import Section
 
 _DECLARED: tuple[Section[Any], ...] = tuple(
@@ -17,6 +26,7 @@ _DECLARED: tuple[Section[Any], ...] = tuple(
         yardstick_parts,
         linking_parts,
         source_parts,
+        matter_parts,
     )
     for declared in vars(module).values()
     if isinstance(declared, Section)

@@ -12,6 +12,7 @@ from fractions import Fraction
 from yardstick.core.base.day_numbers import day_text, instant_text
 from yardstick.core.base.notes import Finding, Rejected
 from yardstick.core.credit.credit import WHOLE
+from yardstick.core.plan.plan import Plan
 from yardstick.core.report.figures import Figures, Sums
 from yardstick.core.report.judged import Judged
 from yardstick.core.report.maturity import SALES
@@ -233,15 +234,20 @@ def coverage_rows(result: Result) -> Iterator[Sequence[str]]:
 
 
 MATTER_COLUMNS = ("kind", "object", "first_day", "rows", "spend", "value", "words", "state")
-OPEN = "open"
-"""Every matter of a folder is open: what was accepted or mended, a workspace knows."""
+OPEN, ACCEPTED = "open", "accepted"
+"""The state of a matter; what was mended, a workspace knows."""
 
 
-def matter_rows(result: Result, today: int | None = None) -> Iterator[Sequence[str]]:
+def matter_rows(result: Result, today: int | None = None, plan: Plan | None = None) -> Iterator[Sequence[str]]:
     """The cells of `matters.csv`: what is open in a result (R30)."""
     digits = result.plan.money.minor_digits
-    for one in find_matters(result, today):
+    for one in find_matters(result, today, plan):
         amounts = ("" if amount is None else money(amount, digits) for amount in (one.spend, one.value))
         first = "" if one.first_day is None else day_text(one.first_day)
-        said = (" / ".join(one.object), first, str(one.rows), *amounts)
-        yield (one.kind.name, *said, f"{one.rule}: {one.said}" if one.said else one.rule, OPEN)
+        said = (one.called, first, str(one.rows), *amounts)
+        yield (
+            one.kind.name,
+            *said,
+            f"{one.rule}: {one.said}" if one.said else one.rule,
+            ACCEPTED if one.is_accepted else OPEN,
+        )

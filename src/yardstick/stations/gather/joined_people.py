@@ -55,12 +55,18 @@ def joined_people(weighing: Weighing) -> JoinedPeople:
     return JoinedPeople(
         found.by_kinds,
         tuple(
-            PersonOfRow(f"{one.identifiers} identifiers", one.rows, True, one.table, _id(result, one.table, one.row))
+            PersonOfRow(
+                f"{one.identifiers} {'identifier' if one.identifiers == 1 else 'identifiers'}",
+                one.rows,
+                True,
+                one.table,
+                _id(result, one.table, one.row),
+            )
             for one in found.largest
         ),
         tuple(
             PersonOfRow(
-                f"{one.kind} {masked_identifier(IDENTIFIER_KINDS.index(one.kind), one.value)}",
+                f"{one.kind.replace('_', ' ')} {masked_identifier(IDENTIFIER_KINDS.index(one.kind), one.value)}",
                 one.others,
                 one.joins,
                 one.table,

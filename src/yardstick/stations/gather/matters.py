@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
+from datetime import date
 
 import numpy as np
 
 from yardstick.core.base.columns import Ints
 from yardstick.core.base.day_numbers import day_text, instant_text
-from yardstick.core.base.days import NO_DAY, day_at
+from yardstick.core.base.days import NO_DAY, day_at, mondays
 from yardstick.core.base.schema import ROW_ID
+from yardstick.core.reading.pages import page_text
 from yardstick.core.report.weigh import Result
 from yardstick.core.settling.matter import Matter, RowsOf
 from yardstick.core.settling.matters import find_matters
@@ -18,7 +21,7 @@ from yardstick.formats.results.csv_out import MATTER_COLUMNS, matter_rows
 from ..weigh.record_tables import RecordTable
 from ..weigh.weigh_board import BoardQuestion, Weighing, present_of
 
-MOST_ROWS = 10
+MOST_ROWS, MOST_PAGES = 10, 30
 
 
 @dataclass(frozen=True)
@@ -58,6 +61,11 @@ class OpenMatter:
     rule : when it is found, with its threshold
     said : what the object alone does not say
     station, mendings : where and by what it is mended
+    is_accepted : whether somebody let it stay
+    reason, until, whose, note : what was said of it; `until` is ISO 8601 or empty
+    all_rows : how many rows it has over all days
+    last_day : ISO 8601, of its last row; empty where its rows stand on no day
+    pages : landing pages of its arrivals, those with most first
     listed : its first rows, over all days
     """
 
@@ -71,30 +79,59 @@ class OpenMatter:
     said: str
     station: str
     mendings: tuple[str, ...]
+    is_accepted: bool
+    reason: str
+    until: str
+    whose: str
+    note: str
+    all_rows: int
+    last_day: str
+    pages: tuple[str, ...]
     listed: tuple[MatterRow, ...]
 
 
-def open_matters(weighing: Weighing, now: int) -> tuple[Result, list[OpenMatter]]:
-    """What is open, the largest stake first, with the result it was found in.
+WEEKS = 13
+"""Whole weeks before the last day with data: the range of a screen that has none."""
+
+
+def open_matters(weighing: Weighing, now: int, all_days: bool = False) -> tuple[Result, list[OpenMatter]]:
+    """What is open or accepted, the largest stake first, with the result it was found in.
 
     Parameters
     ----------
     now : the present instant, microseconds since 1970; a month is over by its day
+    all_days : whether stakes are of all days, not of the latest weeks; a range of the settings goes before both
 
     Raises
     ------
     NothingYet
         If nothing was loaded.
     """
+    result, _ = weighing.result(BoardQuestion() if all_days else _latest_weeks(weighing))
+    return result, [_shown(result, one) for one in find_matters(result, _today(result, now), weighing.plan())]
+
+
+def _latest_weeks(weighing: Weighing) -> BoardQuestion:
+    """The whole weeks before the last day with data; of data that are shorter, all days."""
     result, _ = weighing.result(BoardQuestion())
-    return result, [_shown(one) for one in find_matters(result, _today(result, now))]
+    reporting = result.plan.reporting
+    if reporting.report_from is not None or reporting.report_to is not None:
+        return BoardQuestion()
+    days = [day for day in (result.prepared.touches.day, result.prepared.spend.ints("day")) if len(day)]
+    if not days:
+        return BoardQuestion()
+    last = int(mondays(np.array([max(int(day.max()) for day in days)]))[0]) - 1
+    first = last - 7 * WEEKS + 1
+    if min(int(day.min()) for day in days) > first:
+        return BoardQuestion()
+    return BoardQuestion(report_from=date.fromisoformat(day_text(first)), report_to=date.fromisoformat(day_text(last)))
 
 
 def _today(result: Result, now: int) -> int:
     return day_at(present_of(result.plan, now), result.plan.reading.time_zone)
 
 
-def _shown(one: Matter) -> OpenMatter:
+def _shown(result: Result, one: Matter) -> OpenMatter:
     own = [part for part in one.parts if part.own] or list(one.parts)
     places = [(part, at) for part in own for at in _heaviest(part)]
     rows = [_row(part, at) for part, at in sorted(places, key=lambda place: -_amount(*place))]
@@ -109,8 +146,33 @@ def _shown(one: Matter) -> OpenMatter:
         said=one.said,
         station=one.kind.station,
         mendings=one.kind.mendings,
+        is_accepted=one.is_accepted,
+        reason=one.kept.accepted_reason if one.kept else "",
+        until=str(one.kept.accepted_until or "") if one.kept else "",
+        whose=one.whose,
+        note=one.kept.note if one.kept else "",
+        all_rows=one.all_rows,
+        last_day=_last_day(one),
+        pages=_pages(result, own),
         listed=tuple(rows[:MOST_ROWS]),
     )
+
+
+def _last_day(one: Matter) -> str:
+    days = [part.days[part.days != NO_DAY] for part in one.parts]
+    last = max((int(some.max()) for some in days if len(some)), default=None)
+    return "" if last is None else day_text(last)
+
+
+def _pages(result: Result, parts: list[RowsOf]) -> tuple[str, ...]:
+    """Landing pages of the visits among some rows."""
+    arrivals, counts = result.prepared.arrivals, Counter[str]()
+    for part in parts:
+        if part.table is result.prepared.tables.visits:
+            urls, times = np.unique(arrivals.url[part.rows], return_counts=True)
+            for url, number in zip(urls.tolist(), times.tolist(), strict=True):
+                counts[page_text(arrivals.readings[url].page)] += number
+    return tuple(page for page, _ in sorted(counts.items(), key=lambda one: (-one[1], one[0]))[:MOST_PAGES])
 
 
 def _amounts(part: RowsOf) -> Ints:
@@ -153,5 +215,5 @@ def _of(part: RowsOf, row: int, at: int, beside: MatterRow | None) -> MatterRow:
 def matters_table(weighing: Weighing, now: int) -> RecordTable:
     """What is open as a table, as the command writes it."""
     result, _ = weighing.result(BoardQuestion())
-    rows = [list(row) for row in matter_rows(result, _today(result, now))]
+    rows = [list(row) for row in matter_rows(result, _today(result, now), weighing.plan())]
     return RecordTable(list(MATTER_COLUMNS), rows, frozenset(("rows", "spend", "value")))

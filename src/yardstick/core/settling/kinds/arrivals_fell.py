@@ -79,7 +79,7 @@ def _matter(facts: Facts, platforms: Sequence[Platform], mine: Flags, came: Flag
     first, after = run[0], run[-1] + 7
     pages = facts.label("landing_page")[0][: facts.touch_count]
     known = np.unique(pages[came & (touches.day < first)])
-    lost = ~touches.tagged[: facts.touch_count] & (touches.day >= first) & (touches.day < after)
+    lost = facts.untagged & (touches.day >= first) & (touches.day < after)
     rows = np.flatnonzero(lost & np.isin(pages, known))
     days = facts.spend_days
     spent = np.flatnonzero(mine & (days >= first) & (days < after) & (facts.costs != 0))

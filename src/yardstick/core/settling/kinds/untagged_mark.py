@@ -23,7 +23,7 @@ def _find(facts: Facts) -> Iterator[FoundMatter]:
     tagged = touches.tagged[: facts.touch_count]
     campaign = facts.label("campaign")[0][: facts.touch_count]
     pages, shown = facts.label("landing_page")
-    found = np.flatnonzero((mark > 0) & ~tagged)
+    found = np.flatnonzero((mark > 0) & facts.untagged)
     campaigns = len(facts.label("campaign")[1])
     for parameter, name in enumerate(facts.plan.reading.click_marks, 1):
         of_mark = found[mark[found] == parameter]

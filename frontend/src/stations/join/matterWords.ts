@@ -18,7 +18,7 @@ const KINDS: Record<string, readonly [string, string?]> = {
   shared_identifier: ['Identifier of too many'],
   capture_differs: ['Form captures another source', 'legend'],
   order_twice: ['Perhaps a double'],
-  refund_alone: ['Refund of an order that is not there'],
+  refund_alone: ['Refund without its order'],
   unlisted_word: ['Word without a meaning'],
   price_idle: ['Price that no click fits'],
   price_yields: ['Price beside reported cost'],
@@ -51,6 +51,10 @@ export function renamed(kind: string, object: readonly string[]): { field: strin
   if (at === undefined) return undefined
   return { field: at ? object[0]! : 'campaign', old: object[at]! }
 }
+
+/** Kinds that a legend of their landing pages may mend. */
+export const isOfPages = (kind: string): boolean =>
+  ['arrivals_fell', 'untagged_mark', 'unfilled_slots'].includes(kind)
 
 /** Where else a matter is mended: a list of the plan, or another screen. */
 export function elsewhere(kind: string): { to: string; words: string } | undefined {
