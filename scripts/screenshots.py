@@ -73,7 +73,7 @@ def ads(page: Page) -> None:
 def plan(page: Page) -> None:
     """The campaigns of the plan, what was expected beside what came."""
     page.goto("/plan")
-    page.get_by_role("cell", name="43,174.60").wait_for()
+    page.get_by_text("locked 2025-08-25").first.wait_for()
 
 
 def record(page: Page) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from datetime import date, timedelta
 from decimal import Decimal
 
 import pyarrow as pa
@@ -75,3 +76,18 @@ def test_matters_of_spend_and_of_visits_are_listed_with_their_heaviest_rows(load
     assert alone == board["ties"]["invoiced"] - board["ties"]["matched"]
     lines = list(csv.DictReader(io.StringIO(loaded.get("/api/w/test/matters.csv").text.removeprefix("\ufeff"))))
     assert len(lines) == len(answer["matters"])
+
+
+def test_stakes_are_of_the_latest_thirteen_whole_weeks_or_of_all_days(client):
+    first = date(2026, 1, 5)
+    rows = "".join(f"v{n},{first + timedelta(n)}T09:00:00Z,p{n},/?utm_campaign=Isle\n" for n in range(120))
+    spend = "day,platform,campaign,cost\n2026-01-06,Quorrin,Alone,10.00\n2026-04-20,Quorrin,Alone,5.00\n"
+    visits = "visit_id,occurred_at,visitor_id,url\n" + rows
+    load(client, [("visits.csv", visits.encode()), ("spend.csv", spend.encode())])
+    said = {}
+    for all_days in (False, True):
+        answer = client.get("/api/w/test/matters", params={"all_days": all_days}).json()
+        (one,) = [matter for matter in answer["matters"] if matter["kind"] == "spend_alone"]
+        said[all_days] = (answer["first_day"], answer["last_day"], one["rows"], one["spend"], one["all_rows"])
+    # The last visit is of Monday, 4 May: the weeks end the day before.
+    assert said == {False: ("2026-02-02", "2026-05-03", 1, 500, 2), True: ("", "", 2, 1500, 2)}

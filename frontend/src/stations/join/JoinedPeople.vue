@@ -49,7 +49,7 @@ const page = (table: string, id: string) => ({ name: 'person', query: { table, i
           <tr v-for="one in found.data.value.largest" :key="`${one.table} ${one.id}`">
             <td>
               <router-link class="link" :to="page(one.table, one.id)">{{ one.id }}</router-link>
-              <span class="quiet"> {{ one.words }}</span>
+              <span class="quiet beside">{{ one.words }}</span>
             </td>
             <td class="number">{{ count(one.number) }}</td>
           </tr>
@@ -66,7 +66,7 @@ const page = (table: string, id: string) => ({ name: 'person', query: { table, i
           <tr v-for="one in found.data.value.widest" :key="one.words">
             <td>
               <router-link class="link" :to="page(one.table, one.id)">{{ one.words }}</router-link>
-              <span v-if="!one.joins" class="quiet"> joins nobody</span>
+              <span v-if="!one.joins" class="quiet beside">joins nobody</span>
             </td>
             <td class="number">{{ count(one.number) }}</td>
           </tr>
@@ -82,6 +82,10 @@ const page = (table: string, id: string) => ({ name: 'person', query: { table, i
   grid-template-columns: repeat(auto-fit, minmax(300px, 1fr));
   gap: 12px 24px;
   align-items: start;
+}
+
+.beside {
+  margin-left: 6px;
 }
 
 td a {

@@ -18,6 +18,7 @@ from ..base.words import fold
 from ..plan.costing_phase import Platform
 from ..plan.gathering_phase import SaidOfMatter
 from ..plan.plan import Plan
+from ..plan.reporting_phase import Reporting
 from ..report.record_fields import RecordFields
 from ..report.weigh import Result
 
@@ -44,6 +45,11 @@ class Facts:
         self.landing_pages = landing_pages
         self._today = today
 
+    @property
+    def range(self) -> Reporting:
+        """What the result was asked, its range among it."""
+        return self.result.plan.reporting
+
     @cached_property
     def today(self) -> int | None:
         """Day number by which months are over, None where nobody says."""
@@ -68,7 +74,7 @@ class Facts:
 
     def within(self, days: Ints) -> Flags:
         """(n,) bool: days in the range; rows that stand on none are in every range."""
-        reporting = self.plan.reporting
+        reporting = self.range
         inside = np.ones(len(days), np.bool_)
         if reporting.report_from is not None:
             inside &= days >= day_number(reporting.report_from)

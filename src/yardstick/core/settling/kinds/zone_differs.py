@@ -14,7 +14,7 @@ from ..parts import spend_part
 
 
 def _find(facts: Facts) -> Iterator[FoundMatter]:
-    here, reporting = facts.plan.reading.time_zone, facts.plan.reporting
+    here, reporting = facts.plan.reading.time_zone, facts.range
     zones = {fold(one.name): one.time_zone for one in facts.plan.costing.platforms if one.time_zone}
     account = facts.prepared.spend.text("account")
     for name, zone in zones.items():
