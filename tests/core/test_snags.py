@@ -17,6 +17,7 @@ from yardstick.core.plan.plan import plan_of
 from yardstick.core.plan.reading_phase import Condition, Legend
 from yardstick.core.plan.reporting_phase import Thresholds
 from yardstick.core.report.weigh import weigh
+from yardstick.core.settling.facts import Besides, WatchedLink
 from yardstick.core.settling.matters import find_matters
 from yardstick.formats.files.csv_in import csv_of
 from yardstick.formats.rows.input_tables import read_file, tables_of
@@ -368,3 +369,22 @@ def test_a_threshold_of_the_settings_holds_and_is_said():
     looser = Thresholds(arrivals_fell=Decimal("0.6"))
     (one,) = [m for m in find_matters(weighed(texts, threshold=looser)) if m.kind.name == "arrivals_fell"]
     assert "below 0.6 of the median" in one.rule
+
+
+def test_a_placed_link_that_is_wrong_or_arrives_otherwise():
+    texts = {
+        "visits": visits(("a", on(1), Q_ISLE), ("b", on(2), Q_ISLE.replace("cpc", "CPM")), ("c", on(3), O_FJORD)),
+        "conversions": ORDERS + order("a", on(4), "25.00") + order("b", on(4), "7.00"),
+    }
+    url = "https://ferry.test/isle" + Q_ISLE
+    result = weighed(texts)
+
+    def wrong(*links):
+        found = find_matters(result, besides=Besides(links))
+        return [(one.object, one.rows, one.value) for one in found if one.kind.name == "link_wrong"]
+
+    assert wrong() == []
+    assert wrong(WatchedLink(url, False)) == []
+    assert wrong(WatchedLink(url, True)) == [((url,), 1, 2500)]
+    assert wrong(WatchedLink(url, False, (("medium", "cpm"),))) == [((url,), 1, 700)]
+    assert wrong(WatchedLink(url, True, (("medium", "cpm"),))) == [((url,), 2, 3200)]

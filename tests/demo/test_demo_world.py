@@ -17,6 +17,9 @@ from yardstick.core.costs.freshness import freshness
 from yardstick.core.links import faults, links
 from yardstick.core.links.checkup import Checker
 from yardstick.core.links.links import LinkMaker, between_rows
+from yardstick.core.plan.campaign_records import Rename
+from yardstick.core.plan.reading_phase import Condition, Legend
+from yardstick.core.reading.pages import page_key
 from yardstick.core.report.breakdown import Breakdown
 from yardstick.core.report.record_fields import RecordFields
 from yardstick.core.report.record_page import record_page
@@ -379,3 +382,53 @@ def test_of_300_records_each_page_comes_to_its_value_and_to_what_the_board_says_
             share = result.whole_shares[name]
             assert [touch.credits[at].value for touch in inside] == share.value[first:last].tolist()
             assert sum(touch.credits[at].value for touch in inside) == page.value
+
+
+def of_sources(world, plan):
+    """source -> (touches, spend) under a plan."""
+    rows = weigh(world.tables, plan, Breakdown(("source",))).rows
+    return {row.by[0]: (row.sums.touches, row.sums.spend) for row in rows if row.yardstick == "linear" and row.by}
+
+
+def test_what_is_mended_reads_as_in_the_clean_world(worlds):
+    """The misspelt source and the lost parameter come back whole, the untagged month by nine tenths, and all goes again."""
+    clean, troubled, ledger, _ = worlds
+    settings = troubled.settings
+    found = find_matters(troubled.result)
+    (near,) = [one for one in found if one.kind.name == "near_value"]
+    (fell,) = [one for one in found if one.kind.name == "arrivals_fell" and one.object == ("Ostrel",)]
+    sites = ("islandnotes", "pierguide", "tideboard")
+    week = (date(2026, 4, 13), date(2026, 4, 19))
+    lost = Legend((Condition("source", "is one of", sites),), week[0], (), (("source", "tarvolin"),), week[1])
+    arrivals = troubled.result.prepared.arrivals
+    rows = np.concatenate([part.rows for part in fell.parts if part.own])
+    pages = sorted({page_key(arrivals.readings[url].page) for url in arrivals.url[rows].tolist()})
+    untagged = (Condition("landing_page", "is one of", tuple(pages)), Condition("source", "is empty"))
+    weeks = (date(2026, 2, 2), date(2026, 3, 1))
+    ads = Legend(untagged, weeks[0], (), (("source", "ostrel"), ("campaign", "Ostrel, untagged")), weeks[1])
+    mended = settings.having(
+        renames=(*settings.reading.renames, Rename("source", near.object[1], near.said)),
+        legends=(lost, *settings.reading.legends, ads),
+    )
+    wanted, before, after = (
+        of_sources(clean, clean.settings),
+        of_sources(troubled, settings),
+        of_sources(troubled, mended),
+    )
+    # One visit of the staff is there besides.
+    assert after["quorrin"][0] == wanted["quorrin"][0] + len(ledger["staff_visit"].rows)
+    assert before["quorrin"][0] + len(ledger["misspelt_source"].rows) == after["quorrin"][0]
+    assert after["tarvolin"][0] == wanted["tarvolin"][0]
+    assert not {"qourrin", *sites} & after.keys()
+    gained = after["ostrel"][0] - before["ostrel"][0]
+    assert gained == fell.rows
+    assert gained >= 0.9 * (wanted["ostrel"][0] - before["ostrel"][0])
+    still = find_matters(weigh(troubled.tables, mended))
+    assert not [
+        one
+        for one in still
+        if one.object in (near.object, fell.object) and one.kind.name in ("near_value", "arrivals_fell")
+    ]
+    # Undone is the plan of before, and so its fingerprint.
+    undone = mended.having(renames=settings.reading.renames, legends=settings.reading.legends)
+    assert weigh(troubled.tables, undone).fingerprint == troubled.result.fingerprint

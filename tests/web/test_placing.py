@@ -412,3 +412,14 @@ def test_a_cell_that_cannot_be_kept_is_refused_in_words(client, text):
     wanted = {"changes": [{"key": "k", "cells": {"note": text}}], "basis": 0, "what": "one"}
     answer = client.patch("/api/w/test/mark/links", json=wanted)
     assert (answer.status_code, "row 1, note" in answer.json()["message"]) == (422, True)
+
+
+def test_a_placed_link_whose_arrivals_carry_another_tag_is_open_with_what_they_earned(client):
+    load(client, planned_week_files())
+    odd = {"page": f"{SITE}/card", "content": "83016", "term": "families_30_card", "placed_on": "2026-03-01"}
+    put(client, ("a", CARD | odd), ("b", CARD | {"page": f"{SITE}/card", "placed_on": "2026-03-01"}))
+    (placed,) = [link for link in client.get("/api/w/test/mark/placing").json() if link["deviations"]]
+    open_ones = [one for one in client.get("/api/w/test/matters").json()["matters"] if one["kind"] == "link_wrong"]
+    assert [one["object"] for one in open_ones] == [[placed["url"]]]
+    assert open_ones[0]["rows"] == sum(d["visits"] for d in placed["deviations"])
+    assert client.get("/api/w/test/matters.csv").status_code == 200

@@ -3703,6 +3703,7 @@ export interface components {
          *     cause, fault : what is wrong with where it stands, in words that links with the same fault share; None, empty where
          *         nothing is
          *     withheld : why its address must not go out to others; empty if it may
+         *     is_wrong : whether the check-up finds an error in it
          */
         PlacedLink: {
             /** Key */
@@ -3760,6 +3761,11 @@ export interface components {
              * @default
              */
             withheld: string;
+            /**
+             * Is Wrong
+             * @default false
+             */
+            is_wrong: boolean;
         };
         /**
          * PlanField

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel
 
 from yardstick.formats.results.sheets import Kind
-from yardstick.stations.gather.matters import OpenMatter, matters_table, open_matters
+from yardstick.stations.gather.matters import OpenMatter, besides_of, matters_table, open_matters
 
 from .exports import table_of
 from .schemas import PROBLEMS
@@ -32,7 +32,9 @@ class MattersOut(BaseModel):
 def matters(opened: OpenWorkspace, all_days: bool = False) -> MattersOut:
     """What is open or accepted, with the rows that each matter is made of; stakes are of the latest 13 whole weeks, of
     all days, or of the range of the settings."""
-    result, found = open_matters(opened.weighing, opened.desk.clock(), all_days)
+    result, found = open_matters(
+        opened.weighing, besides_of(opened.desk, opened.placing), opened.desk.clock(), all_days
+    )
     return MattersOut(
         matters=found,
         currency=result.plan.money.home_currency,
@@ -47,4 +49,9 @@ def matters(opened: OpenWorkspace, all_days: bool = False) -> MattersOut:
 @router.get(".{kind}", response_class=Response)
 def matters_file(opened: OpenWorkspace, kind: Kind) -> Response:
     """What is open as a file."""
-    return table_of(opened, "matters", matters_table(opened.weighing, opened.desk.clock()), kind)
+    return table_of(
+        opened,
+        "matters",
+        matters_table(opened.weighing, besides_of(opened.desk, opened.placing), opened.desk.clock()),
+        kind,
+    )

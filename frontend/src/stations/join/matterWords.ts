@@ -24,6 +24,7 @@ const KINDS: Record<string, readonly [string, string?]> = {
   price_yields: ['Price beside reported cost'],
   ad_untagged: ['Ad without tags'],
   ad_wrong: ['Ad with a wrong address'],
+  link_wrong: ['Link that arrives otherwise'],
 }
 
 /** What a matter is. */
@@ -62,7 +63,7 @@ export function elsewhere(kind: string): { to: string; words: string } | undefin
   if (section) return { to: `/plan?section=${section}`, words: 'Mend it in Plan' }
   if (kind === 'invoice_differs') return { to: '/invoices', words: 'See the invoice' }
   if (kind.startsWith('ad_')) return { to: '/ads', words: 'See the ad' }
-  if (kind.startsWith('price_')) return { to: '/mark', words: 'See the links' }
+  if (kind.startsWith('price_') || kind === 'link_wrong') return { to: '/mark', words: 'See the links' }
   if (['missing_day', 'missing_rate', 'refund_alone', 'touches_alone'].includes(kind))
     return { to: '/gather', words: 'Load what is missing' }
   return undefined

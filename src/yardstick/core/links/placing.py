@@ -70,6 +70,20 @@ def state_of(placed: int | None, ends: int | None, seen: Seen | None, today: int
     return LinkState.PLACED if placed == today else LinkState.NONE_YET
 
 
+def link_key(reading: ReadAddress, names: Names) -> Key:
+    """What of an address is compared with a link: all tags, folded.
+
+    Parameters
+    ----------
+    reading : the address
+    names : when two values are one, and which campaign a text means
+    """
+    same = names.same
+    tags = [same(v) for v in reading.tags]
+    tags[_CAMPAIGN] = names.meant("campaign", tags[_CAMPAIGN])
+    return tuple(tags), tuple((k, same(v)) for k, v in reading.extras)
+
+
 class ArrivalBook:
     """Real arrivals by the tags they carry.
 
@@ -118,10 +132,7 @@ class ArrivalBook:
 
     def key(self, reading: ReadAddress) -> Key:
         """What is compared: all tags, folded."""
-        same = self._same
-        tags = [same(v) for v in reading.tags]
-        tags[_CAMPAIGN] = self._names.meant("campaign", tags[_CAMPAIGN])
-        return tuple(tags), tuple((k, same(v)) for k, v in reading.extras)
+        return link_key(reading, self._names)
 
     def seen(self, reading: ReadAddress) -> Seen | None:
         """Arrivals with exactly the tags of a link; None if there is none."""

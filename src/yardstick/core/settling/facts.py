@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 from functools import cached_property
@@ -23,6 +24,33 @@ from ..report.record_fields import RecordFields
 from ..report.weigh import Result
 
 
+@dataclass(frozen=True)
+class WatchedLink:
+    """A placed link: its address, whether the check-up calls it wrong, and tags that arrive otherwise as (field, value
+    that arrives)."""
+
+    url: str
+    is_wrong: bool
+    deviations: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class Besides:
+    """What matters are asked of that no table holds.
+
+    Attributes
+    ----------
+    links : placed ones
+    landing_pages : campaign -> its landing page, for ads without an address of their own
+    """
+
+    links: tuple[WatchedLink, ...] = ()
+    landing_pages: Mapping[str, str] = field(default_factory=dict)
+
+
+NOTHING_BESIDES = Besides()
+
+
 class Facts:
     """A result with what is worked out of it.
 
@@ -30,19 +58,19 @@ class Facts:
     ----------
     result : a weighing without filters
     today : day number by which months are over; None = that of `as_of`, if the settings have one
-    landing_pages : campaign -> its landing page, for ads without an address of their own
     plan : one that gives the same figures; None = the result's
+    besides : what no table holds
     """
 
     def __init__(
         self,
         result: Result,
         today: int | None = None,
-        landing_pages: Mapping[str, str] | None = None,
         plan: Plan | None = None,
+        besides: Besides = NOTHING_BESIDES,
     ) -> None:
         self.result, self.prepared, self.plan = result, result.prepared, plan or result.plan
-        self.landing_pages = landing_pages
+        self.links, self.landing_pages = besides.links, besides.landing_pages
         self._today = today
 
     @property
@@ -135,9 +163,9 @@ class Facts:
         np.add.at(out, self.result.trails.touch, self.result.shares[linear].value)
         return out
 
-    def label(self, field: str) -> tuple[Ints, Sequence[str]]:
+    def label(self, name: str) -> tuple[Ints, Sequence[str]]:
         """(touches and sets,) int64 numbers of a field's values, and what they show."""
-        labels = self.prepared.touches.fields[field]
+        labels = self.prepared.touches.fields[name]
         return labels.codes, labels.shown
 
     @cached_property

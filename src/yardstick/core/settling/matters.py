@@ -9,13 +9,14 @@ from ..base.days import NO_DAY
 from ..base.patience import go_on
 from ..plan.plan import Plan
 from ..report.weigh import Result
-from .facts import Facts
+from .facts import NOTHING_BESIDES, Besides, Facts
 from .kinds import (
     ads,
     arrivals_fell,
     capture_differs,
     invoice_differs,
     levels_differ,
+    link_wrong,
     missing_day,
     missing_rate,
     near_value,
@@ -61,12 +62,15 @@ MATTER_KINDS: Mapping[str, MatterKind] = {
         price_yields.KIND,
         ads.UNTAGGED,
         ads.WRONG,
+        link_wrong.KIND,
     )
 }
 """Every kind there is, by its word in files."""
 
 
-def find_matters(result: Result, today: int | None = None, plan: Plan | None = None) -> list[Matter]:
+def find_matters(
+    result: Result, today: int | None = None, plan: Plan | None = None, besides: Besides = NOTHING_BESIDES
+) -> list[Matter]:
     """All matters, the one with the larger amount at stake first; those without amounts last, by rows.
 
     Parameters
@@ -74,12 +78,13 @@ def find_matters(result: Result, today: int | None = None, plan: Plan | None = N
     result : a weighing without filters, whose range cuts the stake
     today : day number by which months are over (R21); None = that of `as_of`, without one an invoice ends its month
     plan : one that gives the same figures, and says of matters what is to be said; None = the result's
+    besides : what no table holds: placed links, landing pages
 
     Notes
     -----
     They are found over all days: one that has no row in the range puts nothing at stake, and stays a matter.
     """
-    facts = Facts(result, today, plan=plan)
+    facts = Facts(result, today, plan, besides)
     found = []
     for kind in MATTER_KINDS.values():
         found += [_cut(facts, kind, one) for one in kind.find(facts)]

@@ -18,6 +18,7 @@ from yardstick.core.report.judged import Judged
 from yardstick.core.report.maturity import SALES
 from yardstick.core.report.weigh import Result
 from yardstick.core.settling.coverage import coverage
+from yardstick.core.settling.facts import NOTHING_BESIDES, Besides
 from yardstick.core.settling.matters import find_matters
 
 REPORT_COLUMNS = (
@@ -238,10 +239,12 @@ OPEN, ACCEPTED = "open", "accepted"
 """The state of a matter; what was mended, a workspace knows."""
 
 
-def matter_rows(result: Result, today: int | None = None, plan: Plan | None = None) -> Iterator[Sequence[str]]:
+def matter_rows(
+    result: Result, today: int | None = None, plan: Plan | None = None, besides: Besides = NOTHING_BESIDES
+) -> Iterator[Sequence[str]]:
     """The cells of `matters.csv`: what is open in a result (R30)."""
     digits = result.plan.money.minor_digits
-    for one in find_matters(result, today, plan):
+    for one in find_matters(result, today, plan, besides):
         amounts = ("" if amount is None else money(amount, digits) for amount in (one.spend, one.value))
         first = "" if one.first_day is None else day_text(one.first_day)
         said = (one.called, first, str(one.rows), *amounts)

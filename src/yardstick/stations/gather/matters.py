@@ -12,14 +12,19 @@ from yardstick.core.base.columns import Ints
 from yardstick.core.base.day_numbers import day_text, instant_text
 from yardstick.core.base.days import NO_DAY, day_at, mondays
 from yardstick.core.base.schema import ROW_ID
+from yardstick.core.links.link_states import LinkState
 from yardstick.core.reading.pages import page_text
 from yardstick.core.report.weigh import Result
+from yardstick.core.settling.facts import Besides, WatchedLink
 from yardstick.core.settling.matter import Matter, RowsOf
 from yardstick.core.settling.matters import find_matters
 from yardstick.formats.results.csv_out import MATTER_COLUMNS, matter_rows
 
+from ..mark.audit_accounts import landing_pages
+from ..mark.place_links import Placing
 from ..weigh.record_tables import RecordTable
 from ..weigh.weigh_board import BoardQuestion, Weighing, present_of
+from ..workspace.desk import Desk
 
 MOST_ROWS, MOST_PAGES = 10, 30
 
@@ -94,11 +99,14 @@ WEEKS = 13
 """Whole weeks before the last day with data: the range of a screen that has none."""
 
 
-def open_matters(weighing: Weighing, now: int, all_days: bool = False) -> tuple[Result, list[OpenMatter]]:
+def open_matters(
+    weighing: Weighing, besides: Besides, now: int, all_days: bool = False
+) -> tuple[Result, list[OpenMatter]]:
     """What is open or accepted, the largest stake first, with the result it was found in.
 
     Parameters
     ----------
+    besides : its placed links, and where campaigns lead; see `besides_of`
     now : the present instant, microseconds since 1970; a month is over by its day
     all_days : whether stakes are of all days, not of the latest weeks; a range of the settings goes before both
 
@@ -108,7 +116,19 @@ def open_matters(weighing: Weighing, now: int, all_days: bool = False) -> tuple[
         If nothing was loaded.
     """
     result, _ = weighing.result(BoardQuestion() if all_days else _latest_weeks(weighing))
-    return result, [_shown(result, one) for one in find_matters(result, _today(result, now), weighing.plan())]
+    return result, [_shown(result, one) for one in find_matters(result, _today(result, now), weighing.plan(), besides)]
+
+
+def besides_of(desk: Desk, placing: Placing) -> Besides:
+    """The links that are placed, and where campaigns lead."""
+    placed = [link for link in placing.links() if link.state not in (LinkState.PLANNED, LinkState.ENDED)]
+    return Besides(
+        tuple(
+            WatchedLink(link.url, link.is_wrong, tuple((d.field, d.arrived) for d in link.deviations))
+            for link in placed
+        ),
+        landing_pages(desk),
+    )
 
 
 def _latest_weeks(weighing: Weighing) -> BoardQuestion:
@@ -212,8 +232,8 @@ def _of(part: RowsOf, row: int, at: int, beside: MatterRow | None) -> MatterRow:
     return MatterRow(table.name, id, when, words, value, spend, table.file[row], int(table.line[row]), beside)
 
 
-def matters_table(weighing: Weighing, now: int) -> RecordTable:
+def matters_table(weighing: Weighing, besides: Besides, now: int) -> RecordTable:
     """What is open as a table, as the command writes it."""
     result, _ = weighing.result(BoardQuestion())
-    rows = [list(row) for row in matter_rows(result, _today(result, now), weighing.plan())]
+    rows = [list(row) for row in matter_rows(result, _today(result, now), weighing.plan(), besides)]
     return RecordTable(list(MATTER_COLUMNS), rows, frozenset(("rows", "spend", "value")))

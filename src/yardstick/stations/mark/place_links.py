@@ -65,6 +65,7 @@ class PlacedLink:
     cause, fault : what is wrong with where it stands, in words that links with the same fault share; None, empty where
         nothing is
     withheld : why its address must not go out to others; empty if it may
+    is_wrong : whether the check-up finds an error in it
     """
 
     key: str
@@ -91,6 +92,7 @@ class PlacedLink:
     cause: LinkCause | None = None
     fault: str = ""
     withheld: str = ""
+    is_wrong: bool = False
 
 
 @dataclass(frozen=True)
@@ -186,6 +188,7 @@ class Placing:
                     cause=cause,
                     fault=fault_words(cause, deviations),
                     withheld=why_withheld(row.url, plan),
+                    is_wrong=any(finding.level == "error" for finding in row.findings),
                 )
             )
         return _said_once(out)
@@ -251,7 +254,9 @@ class Placing:
 
     def file(self, kind: str) -> bytes:
         """Every link with its place, its state and its arrivals as a file."""
-        names = [f.name for f in fields(PlacedLink) if f.name not in ("key", "deviations", "weeks", "cause")]
+        names = [
+            f.name for f in fields(PlacedLink) if f.name not in ("key", "deviations", "weeks", "cause", "is_wrong")
+        ]
         lines = [[_as_cell(getattr(link, name)) for name in names] for link in self.links()]
         return write_table(kind, names, lines)
 
