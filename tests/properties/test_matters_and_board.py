@@ -19,7 +19,7 @@ from yardstick.core.settling.matters import find_matters
 def test_spend_alone_is_what_the_board_calls_unmatched(world, both):
     plan = both[1].having(report_from=None, report_to=None, date_basis="conversion")
     result = weigh(into_core(world), plan)
-    alone = [one.spend for one in find_matters(result) if one.kind.name == "spend_alone"]
+    alone = [one.spend or 0 for one in find_matters(result) if one.kind.name == "spend_alone"]
     (matched,) = [one for one in coverage(result) if one.figure == "spend_matched" and not one.by]
     assert sum(alone) == matched.whole - matched.part
 
