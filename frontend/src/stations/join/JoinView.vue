@@ -67,6 +67,9 @@ async function pick(one: Matter) {
   await nextTick()
 }
 function move(step: number) {
+  const here = document.activeElement
+  // Elsewhere on the page arrows scroll it.
+  if (here && !here.matches('body, main') && !list.value?.contains(here)) return false
   const at = shown.value.indexOf(picked.value!)
   const next = shown.value[at + step]
   if (!next) return false
@@ -74,7 +77,7 @@ function move(step: number) {
   return true
 }
 function toggle(one: Matter) {
-  if (one.kind !== picked.value?.kind) return
+  if (one.kind !== picked.value?.kind) return void pick(one)
   const key = keyOf(one)
   together.value = together.value.includes(key)
     ? together.value.filter((other) => other !== key)
