@@ -150,6 +150,25 @@ def test_lost_tags_are_mended_by_page_seen_on_trial_and_taken_back(loaded, give)
     expect(mark).to_be_visible()
 
 
+def test_mendings_are_taken_back_one_by_one_in_any_order(loaded):
+    page = loaded
+    page.goto("/join")
+    for number, name in enumerate(["mnb-26", "Two-Bike Deck"], 1):
+        listed(page).locator("tbody tr").filter(has_text=name).get_by_role("button").first.click()
+        page.get_by_label(f"{name} is the same campaign as").fill("Spring Whale Boats")
+        listed(page).get_by_role("button", name="Try it").click()
+        keep_tried(page)
+        expect(page.get_by_text(f"{number} mending")).to_be_visible()
+    expect(said(page)).to_contain_text("9 matters are open.")
+    page.get_by_text("2 mendings in the plan").click()
+    # The first goes, and the second stays.
+    page.get_by_role("button", name="Take back: campaign mnb-26 is Spring Whale Boats").click()
+    keep_tried(page)
+    expect(said(page)).to_contain_text("10 matters are open.")
+    expect(listed(page).get_by_role("row", name=re.compile("mnb-26"))).to_be_visible()
+    expect(listed(page).get_by_role("row", name=re.compile("Two-Bike Deck"))).to_have_count(0)
+
+
 def test_arrows_go_along_the_list_and_it_narrows_to_what_one_came_from(loaded):
     page = loaded
     page.goto("/join")

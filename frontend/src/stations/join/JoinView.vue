@@ -21,6 +21,7 @@ import MatterSaid from './MatterSaid.vue'
 import { matterWords, objectWords } from './matterWords'
 
 const CoverageParts = defineAsyncComponent(() => import('./CoverageParts.vue'))
+const MendedHere = defineAsyncComponent(() => import('./MendedHere.vue'))
 const JoinedPeople = defineAsyncComponent(() => import('./JoinedPeople.vue'))
 
 /** How much is tied together, what is not and what it costs, and what mends it, on trial. */
@@ -234,6 +235,7 @@ const range = computed(() => {
       Nothing open here<template v-if="accepted.length">; {{ count(accepted.length) }} accepted</template>.
     </p>
   </section>
+  <MendedHere :by-hand="byHand" />
   <JoinedPeople v-if="found.data.value" />
 </template>
 
@@ -263,7 +265,7 @@ const range = computed(() => {
 }
 
 .object {
-  max-width: 150px;
+  max-width: 190px;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;

@@ -24,16 +24,24 @@ const KINDS: Record<string, readonly [string, string?]> = {
   price_yields: ['Price beside reported cost'],
   ad_untagged: ['Ad without tags'],
   ad_wrong: ['Ad with a wrong address'],
-  link_wrong: ['Link that arrives otherwise'],
+  link_wrong: ['Link arrives otherwise'],
 }
 
 /** What a matter is. */
 export const matterWords = (kind: string): string => KINDS[kind]?.[0] ?? kind.replaceAll('_', ' ')
 
+/** A tagged address by what tells it from others of its page. */
+function ofLink(text: string): string {
+  const query = text.startsWith('http') && text.includes('utm_') ? text.split('?')[1] : undefined
+  const tags = new URLSearchParams(query)
+  const told = ['campaign', 'content', 'term'].map((name) => tags.get(`utm_${name}`))
+  return told.filter(Boolean).join(' · ')
+}
+
 /** What a matter is about. */
 export const objectWords = (object: readonly string[]): string =>
   object
-    .map((part) => maskedText(part) || 'nothing')
+    .map((part) => ofLink(part) || maskedText(part) || 'nothing')
     .join(' / ')
     .replaceAll('visitor_id', 'visitor')
     .replaceAll('lead_id', 'lead')

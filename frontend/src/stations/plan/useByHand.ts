@@ -52,7 +52,7 @@ export function useByHand() {
   /** The latest change of the plan, if it is one of these: another is undone where it can be seen. */
   const last = computed(() => {
     const step = plan.data.value?.steps.find((one) => !one.undone)
-    return step && /^(record|separation|status word|same as|legend of|matter) /.test(step.what)
+    return step && /^(record|separation|status word|same as|legend of|matter|taken back:) /.test(step.what)
       ? step
       : undefined
   })
@@ -112,11 +112,34 @@ export function useByHand() {
       },
       what,
     )
+  /** One record of a list is gone again, whatever came after it. */
+  const withdraw = (section: SectionName, record: Rec, what: string) =>
+    edit(
+      section,
+      (list) => {
+        const gone = list.findIndex((one) => JSON.stringify(one) === JSON.stringify(record))
+        return list.filter((_, at) => at !== gone)
+      },
+      `taken back: ${what}`,
+    )
   const takeBack = () =>
     after(async () => {
       if (!plan.data.value) await plan.refetch()
       if (last.value) await undo.mutateAsync(undefined)
     })
   const error = computed(() => plan.error.value ?? change.error.value ?? undo.error.value)
-  return { put, putAll, separate, giveMeaning, sameAs, readPage, sayOf, takeBack, last, busy, error }
+  return {
+    put,
+    putAll,
+    separate,
+    giveMeaning,
+    sameAs,
+    readPage,
+    sayOf,
+    withdraw,
+    takeBack,
+    last,
+    busy,
+    error,
+  }
 }
