@@ -145,6 +145,7 @@ NUMBERS = {
     ("other_cost", "cost"): MONEY,
     ("click_price", "price"): PRICE,
     ("place", "longest"): ("100000", "100001"),
+    ("matter", "accepted_rows"): ("1000000000", "1000000001"),
     ("yardstick", "first"): ("1000", "1000.1"),
     ("yardstick", "middle"): ("1000", "1000.1"),
     ("yardstick", "last"): ("1000", "1000.1"),
