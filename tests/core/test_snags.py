@@ -206,6 +206,10 @@ def test_levels_that_differ_by_more_than_a_hundredth(last, wanted):  # worked
     assert [(o, n, cost) for o, _, n, cost, _ in found("levels_differ", texts)] == wanted
     adding = (Platform("Quorrin", "quorrin", "cpc", levels="add"),)
     assert found("levels_differ", texts, platforms=adding) == []
+    # The account is called as it is written, and a row without it is of the platform's only one.
+    texts["spend"] = spend.replace("q-main,Isle,x", "Q-Main,Isle,x").replace("q-main,Isle,,", ",Isle,,")
+    again = [(o, n, cost) for o, _, n, cost, _ in found("levels_differ", texts)]
+    assert again == [((o[0], "Q-Main", o[2]), n, cost) for o, n, cost in wanted]
 
 
 @pytest.mark.parametrize(("billed", "wanted"), [("20.02", []), ("20.03", [3]), ("15.00", [500])])
@@ -305,6 +309,9 @@ def test_an_account_of_another_zone_puts_its_edges_at_stake():
     cut = found("zone_differs", texts, platforms=far, report_from=date(2026, 4, 2), report_to=date(2026, 4, 3))
     assert cut == [(("Quorrin", "q-main"), on(1), 2, 500, None)]
     assert found("zone_differs", texts, platforms=far, time_zone="Asia/Tokyo") == []
+    # A row without account is of the platform's only one.
+    texts["spend"] = texts["spend"].replace("04,Quorrin,q-main", "04,quorrin,")
+    assert found("zone_differs", texts, platforms=far) == [(("Quorrin", "q-main"), on(1), 2, 500, None)]
 
 
 @pytest.mark.parametrize(("differ", "wanted"), [(5, []), (6, [6])])
@@ -334,7 +341,11 @@ def test_a_price_that_fits_nothing_and_one_that_stands_back():
     assert found("price_idle", texts, click_prices=(ended,)) == []
     texts["spend"] = SPEND + f"{on(1)},Quorrin,q-main,Isle,5.00,\n"
     assert found("price_yields", texts, click_prices=(lift,)) == [(("Isle", "quorrin"), on(1), 0, 10, None)]
-    assert found("price_idle", texts, click_prices=(lift,)) == []
+    # It fitted the click of the first day, though it stood back: it is idle since the day after.
+    assert found("price_idle", texts, click_prices=(lift,)) == [(("Isle", "quorrin"), on(2), 0, None, None)]
+    # Of two versions of one price there is one matter.
+    twice = (lift, ClickPrice("Isle", Decimal("0.20"), source="quorrin"))
+    assert len(found("price_idle", texts, click_prices=twice)) == 1
 
 
 def test_ads_without_tags_and_wrong_ones():
@@ -388,3 +399,9 @@ def test_a_placed_link_that_is_wrong_or_arrives_otherwise():
     assert wrong(WatchedLink(url, True)) == [((url,), 1, 2500)]
     assert wrong(WatchedLink(url, False, (("medium", "cpm"),))) == [((url,), 1, 700)]
     assert wrong(WatchedLink(url, True, (("medium", "cpm"),))) == [((url,), 2, 3200)]
+    # In two places it is one link, of whoever mends it.
+    twice = (WatchedLink(url, True, mender="Tove"), WatchedLink(url, False, (("medium", "cpm"),)))
+    assert wrong(*twice) == [((url,), 2, 3200)]
+    assert [one.whose for one in find_matters(result, besides=Besides(twice)) if one.kind.name == "link_wrong"] == [
+        "Tove"
+    ]

@@ -117,9 +117,20 @@ def test_several_of_a_kind_are_settled_in_one_change(loaded):
     number = alone.count()
     assert number > 1
     alone.first.click()
+    page.get_by_label("note").fill("asked")
+    page.get_by_role("button", name="Say so").click()
+    expect(page.get_by_role("button", name=re.compile("^Undo: matter given"))).to_be_visible()
     for at in range(1, number):
         alone.nth(at).press("Space")
     expect(listed(page)).to_contain_text(f"{number} are picked")
+    # Whose they are is said of all of them; the note stays that of the one it was said of.
+    page.get_by_label("Whose").fill("Sten")
+    page.get_by_role("button", name="Say so").click()
+    expect(listed(page).get_by_role("row", name=re.compile("^Touches without spend .* Sten$"))).to_have_count(number)
+    alone.nth(1).click()
+    expect(page.get_by_label("note")).to_have_value("")
+    alone.first.click()
+    expect(page.get_by_label("note")).to_have_value("asked")
     page.keyboard.press("x")
     page.keyboard.type("paid by another department")
     page.keyboard.press("Enter")

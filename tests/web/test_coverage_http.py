@@ -91,3 +91,31 @@ def test_stakes_are_of_the_latest_thirteen_whole_weeks_or_of_all_days(client):
         said[all_days] = (answer["first_day"], answer["last_day"], one["rows"], one["spend"], one["all_rows"])
     # The last visit is of Monday, 4 May: the weeks end the day before.
     assert said == {False: ("2026-02-02", "2026-05-03", 1, 500, 2), True: ("", "", 2, 1500, 2)}
+
+
+def test_what_was_said_stands_under_its_key_though_earlier_rows_came_since(client):
+    """Opened again it is open: nothing that was said before lets it stay."""
+    visits = "visit_id,occurred_at,visitor_id,url\n" + "".join(
+        f"v{n},2026-04-0{n}T09:00:00Z,p{n},/?utm_campaign=Isle\n" for n in (3, 4)
+    )
+    load(client, [("visits.csv", visits.encode()), ("a.csv", b"day,platform,campaign,cost\n2026-04-04,Q,Alone,5.00\n")])
+
+    def alone():
+        (one,) = [m for m in client.get("/api/w/test/matters").json()["matters"] if m["kind"] == "spend_alone"]
+        return one
+
+    def say(**said):
+        one, basis = alone(), client.get("/api/w/test/plan").json()["basis"]
+        key = {"kind": one["kind"], "object": one["kept_object"], "first_day": one["kept_first_day"]}
+        answer = client.put(
+            "/api/w/test/plan/sections/matter", json={"basis": basis, "records": [key | said], "what": "said"}
+        )
+        assert answer.status_code == 200, answer.text
+
+    say(accepted_reason="begins in May", whose="Maren")
+    assert (alone()["is_accepted"], alone()["kept_first_day"]) == (True, "2026-04-04")
+    load(client, [("b.csv", b"day,platform,campaign,cost\n2026-04-03,Q,Alone,1.00\n")])
+    now = alone()
+    assert (now["first_day"], now["kept_first_day"], now["is_accepted"]) == ("2026-04-03", "2026-04-04", True)
+    say(accepted_reason="")
+    assert not alone()["is_accepted"]

@@ -3419,6 +3419,7 @@ export interface components {
          *     station, mendings : where and by what it is mended
          *     is_accepted : whether somebody let it stay
          *     reason, until, whose, note : what was said of it; `until` is ISO 8601 or empty
+         *     kept_object, kept_first_day : the key under which that is kept, or is to be; the day is ISO 8601 or empty
          *     all_rows : how many rows it has over all days
          *     last_day : ISO 8601, of its last row; empty where its rows stand on no day
          *     pages : landing pages of its arrivals, those with most first
@@ -3455,6 +3456,10 @@ export interface components {
             whose: string;
             /** Note */
             note: string;
+            /** Kept Object */
+            kept_object: string;
+            /** Kept First Day */
+            kept_first_day: string;
             /** All Rows */
             all_rows: number;
             /** Last Day */

@@ -292,6 +292,19 @@ td button {
   opacity: 0.75;
 }
 
+/* What mends a matter and what is said of it are sentences with blanks. */
+.one :deep(form) {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 8px;
+  align-items: center;
+  margin: 8px 0;
+}
+
+.one :deep(.short) {
+  width: 110px;
+}
+
 h2 {
   margin: 0;
   font-size: 16px;

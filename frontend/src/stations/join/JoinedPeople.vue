@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { answer, api } from '../../api/client'
+import { computed } from 'vue'
+import { answer, api, type Schemas } from '../../api/client'
 import { count } from '../../shared/format'
 import MovingTable from '../../shared/MovingTable.vue'
 import ProblemNote from '../../shared/ProblemNote.vue'
@@ -13,6 +14,23 @@ const found = useQuery({
 })
 const words = (kinds: readonly string[]) =>
   kinds.map((kind) => kind.replaceAll('_', ' ')).join(' and ') || 'nothing: each row is a person of its own'
+type Row = Schemas['PersonOfRow']
+const lists = computed(() => [
+  {
+    title: 'Largest persons',
+    number: 'Rows',
+    rows: found.data.value?.largest ?? [],
+    of: (one: Row) => one.id,
+    beside: (one: Row) => one.words,
+  },
+  {
+    title: 'Identifiers with most others',
+    number: 'Others',
+    rows: found.data.value?.widest ?? [],
+    of: (one: Row) => one.words,
+    beside: (one: Row) => (one.joins ? '' : 'joins nobody'),
+  },
+])
 const page = (table: string, id: string) => ({ name: 'person', query: { table, id } })
 </script>
 
@@ -38,35 +56,18 @@ const page = (table: string, id: string) => ({ name: 'person', query: { table, i
           </tr>
         </tbody>
       </MovingTable>
-      <MovingTable>
+      <MovingTable v-for="list in lists" :key="list.title">
         <thead>
           <tr>
-            <th>Largest persons</th>
-            <th class="number">Rows</th>
+            <th>{{ list.title }}</th>
+            <th class="number">{{ list.number }}</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="one in found.data.value.largest" :key="`${one.table} ${one.id}`">
+          <tr v-for="one in list.rows" :key="`${one.words} ${one.table} ${one.id}`">
             <td>
-              <router-link class="link" :to="page(one.table, one.id)">{{ one.id }}</router-link>
-              <span class="quiet beside">{{ one.words }}</span>
-            </td>
-            <td class="number">{{ count(one.number) }}</td>
-          </tr>
-        </tbody>
-      </MovingTable>
-      <MovingTable>
-        <thead>
-          <tr>
-            <th>Identifiers with most others</th>
-            <th class="number">Others</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="one in found.data.value.widest" :key="one.words">
-            <td>
-              <router-link class="link" :to="page(one.table, one.id)">{{ one.words }}</router-link>
-              <span v-if="!one.joins" class="quiet beside">joins nobody</span>
+              <router-link class="link" :to="page(one.table, one.id)">{{ list.of(one) }}</router-link>
+              <span class="quiet beside">{{ list.beside(one) }}</span>
             </td>
             <td class="number">{{ count(one.number) }}</td>
           </tr>

@@ -14,6 +14,8 @@ const { busy } = props.byHand
 const MEANINGS = ['counts', 'does not count', 'good']
 const value = computed(() => renamed(props.matter.kind, props.matter.object))
 const other = computed(() => elsewhere(props.matter.kind))
+/** The parameter of the click mark that the arrivals of a matter carry. */
+const mark = computed(() => (props.matter.kind === 'untagged_mark' ? props.matter.object[0] : undefined))
 const meant = ref('')
 const page = ref('')
 const source = ref('')
@@ -42,6 +44,7 @@ const readPage = () =>
     campaign: campaign.value.trim(),
     from: from.value,
     until: until.value,
+    mark: mark.value,
   })
 </script>
 
@@ -68,7 +71,7 @@ const readPage = () =>
     <button type="submit" class="tool" :disabled="busy || !meant.trim()">Try it</button>
   </form>
   <form v-if="isOfPages(matter.kind) && matter.pages.length" @submit.prevent="readPage">
-    <label :for="`${id} page`">Untagged arrivals on</label>
+    <label :for="`${id} page`">Untagged arrivals {{ mark ? `with ${mark} ` : '' }}on</label>
     <select :id="`${id} page`" v-model="page" class="tool">
       <option v-for="one in matter.pages" :key="one">{{ one }}</option>
     </select>
@@ -90,20 +93,8 @@ const readPage = () =>
 </template>
 
 <style scoped>
-form {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 8px;
-  align-items: center;
-  margin: 8px 0;
-}
-
 select {
   max-width: 260px;
-}
-
-.short {
-  width: 110px;
 }
 
 .means {

@@ -3,6 +3,7 @@ import { computed, ref, useId, watch } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useKeys } from '../../shared/keys'
 import type { useByHand } from '../plan/useByHand'
+import { objectWords } from './matterWords'
 
 /** What is said of matters: accepted for a reason until a day, whose they are, a note. Several of a kind at once. */
 const props = defineProps<{
@@ -15,32 +16,31 @@ const reason = ref('')
 const until = ref('')
 const whose = ref('')
 const note = ref('')
+const fields = { reason, until, whose, note }
+const called = () =>
+  props.matters.length > 1 ? `${props.matters.length} matters` : objectWords(first.value.object)
+/** What is being written stays when the list is asked anew: only another matter begins anew. */
 watch(
-  () =>
-    props.matters
-      .map((one) => `${one.kind} ${one.object.join()} ${one.first_day} ${one.reason} ${one.whose}`)
-      .join(),
-  () => {
-    reason.value = first.value.reason
-    until.value = first.value.until
-    whose.value = first.value.whose
-    note.value = first.value.note
+  first,
+  (now, before) => {
+    const key = (one: typeof now) => [one.kind, one.kept_object, one.kept_first_day].join()
+    const same = before && key(now) === key(before)
+    for (const name of ['reason', 'until', 'whose', 'note'] as const)
+      if (!same || fields[name].value === before[name]) fields[name].value = now[name]
   },
   { immediate: true },
 )
+/** Each under the key that it was kept under, though its first day may have moved since. */
 const keys = () =>
   props.matters.map((one) => ({
     kind: one.kind,
-    object: one.object.join(' / '),
-    ...(one.first_day ? { first_day: one.first_day } : {}),
+    object: one.kept_object,
+    ...(one.kept_first_day ? { first_day: one.kept_first_day } : {}),
   }))
-const called = () =>
-  props.matters.length > 1 ? `${props.matters.length} matters` : first.value.object.join(' / ')
-const rows = () => (props.matters.length === 1 ? { accepted_rows: first.value.all_rows } : {})
 const accept = () =>
   props.byHand.sayOf(
-    keys(),
-    { accepted_reason: reason.value.trim(), accepted_until: until.value || null, ...rows() },
+    keys().map((key, at) => ({ ...key, accepted_rows: props.matters[at]!.all_rows })),
+    { accepted_reason: reason.value.trim(), accepted_until: until.value || null },
     `matter accepted: ${called()}`,
   )
 const reopen = () =>
@@ -49,12 +49,12 @@ const reopen = () =>
     { accepted_reason: '', accepted_until: null, accepted_rows: null },
     `matter opened again: ${called()}`,
   )
-const say = () =>
-  props.byHand.sayOf(
-    keys(),
-    { whose: whose.value.trim(), note: note.value.trim() },
-    `matter given to somebody: ${called()}`,
-  )
+/** Only what was changed is said: of several each keeps the rest. */
+const changed = computed(() => ({
+  ...(whose.value.trim() === first.value.whose ? {} : { whose: whose.value.trim() }),
+  ...(note.value.trim() === first.value.note ? {} : { note: note.value.trim() }),
+}))
+const say = () => props.byHand.sayOf(keys(), changed.value, `matter given to somebody: ${called()}`)
 const id = useId()
 const focus = (name: string) => () => document.getElementById(`${id} ${name}`)?.focus()
 useKeys({ x: focus('reason'), w: focus('whose') })
@@ -78,22 +78,6 @@ useKeys({ x: focus('reason'), w: focus('whose') })
     <input :id="`${id} whose`" v-model="whose" type="text" autocomplete="off" class="tool short" title="w" />
     <label :for="`${id} note`">note</label>
     <input :id="`${id} note`" v-model="note" type="text" autocomplete="off" class="tool" />
-    <button type="submit" class="tool" :disabled="busy || (whose === first.whose && note === first.note)">
-      Say so
-    </button>
+    <button type="submit" class="tool" :disabled="busy || !Object.keys(changed).length">Say so</button>
   </form>
 </template>
-
-<style scoped>
-form {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 8px;
-  align-items: center;
-  margin: 8px 0;
-}
-
-.short {
-  width: 110px;
-}
-</style>

@@ -38,7 +38,10 @@ export function useListEdit() {
       // A key that comes before the plan is there waits for it.
       const now = plan.data.value ?? (await plan.refetch()).data
       if (!now) return
-      const records = make((now.sections[section] ?? []) as Rec[])
+      const list = (now.sections[section] ?? []) as Rec[]
+      const records = make(list)
+      // Somebody else has done it already.
+      if (records === list) return
       await change.mutateAsync({ section, basis: now.basis, records, what })
     })
   }
@@ -82,7 +85,10 @@ export function useByHand() {
   const sameAs = (field: string, old: string, meant: string) =>
     edit('rename', (list) => [...list, { field, old, new: meant }], `same as ${meant} added for ${old}`)
   /** What arrives untagged on a page on some days is of a source and a campaign: a legend of its own. */
-  const readPage = (page: string, one: { source: string; campaign: string; from: string; until: string }) =>
+  const readPage = (
+    page: string,
+    one: { source: string; campaign: string; from: string; until: string; mark?: string },
+  ) =>
     edit(
       'legend',
       (list) => [
@@ -92,6 +98,8 @@ export function useByHand() {
             { field: 'landing_page', op: 'is', value: page },
             { field: 'source', op: 'is empty' },
             { field: 'campaign', op: 'is empty' },
+            // Who came by themselves carries no mark of a click.
+            ...(one.mark ? [{ field: `parameter:${one.mark}`, op: 'is there' }] : []),
           ],
           from: one.from || null,
           until: one.until || null,
@@ -108,6 +116,7 @@ export function useByHand() {
         const same = (a: Rec, b: Rec) =>
           a.kind === b.kind && a.object === b.object && (a.first_day ?? '') === (b.first_day ?? '')
         const rest = list.filter((one) => !keys.some((key) => same(one, key)))
+        // What else was said of it before stays.
         return [...rest, ...keys.map((key) => ({ ...list.find((one) => same(one, key)), ...key, ...said }))]
       },
       what,
@@ -118,7 +127,7 @@ export function useByHand() {
       section,
       (list) => {
         const gone = list.findIndex((one) => JSON.stringify(one) === JSON.stringify(record))
-        return list.filter((_, at) => at !== gone)
+        return gone < 0 ? list : list.filter((_, at) => at !== gone)
       },
       `taken back: ${what}`,
     )

@@ -23,14 +23,12 @@ class LevelGap:
     Attributes
     ----------
     day : its number
-    account : whose, as compared
     rows : (k,) int64, rows of the day
     amount : the largest level less the smallest, minor units of the home currency; a difference of at most one a row,
         of the level with more rows, is none
     """
 
     day: int
-    account: str
     rows: Ints
     amount: int
 
@@ -76,6 +74,5 @@ def level_gaps(
         gap = totals[most] - totals[least]
         if gap > max(count[most], count[least]):
             found = np.flatnonzero(np.isin(cell, asked))
-            at = int(several[found[0]])
-            out.append(LevelGap(int(days[found[0]]), account[at], rows[several[found]].astype(np.int64), gap))
+            out.append(LevelGap(int(days[found[0]]), rows[several[found]].astype(np.int64), gap))
     return out

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..base.columns import sums_by
+from ..base.columns import Ints, sums_by
 from ..base.tables import empty_table
 from ..costs.accounts import accounts_of
 from ..costs.clicks import CLICK_PRICES
@@ -16,10 +16,12 @@ from .prepared_data import PreparedData
 
 @dataclass(frozen=True)
 class AccountDays:
-    """An account of a platform: minor units by day number, of every day that has rows."""
+    """An account of a platform: its rows of spend with further costs, and minor units by day number, of every day that
+    has rows."""
 
     platform: str
     account: str
+    rows: Ints
     by_day: dict[int, int]
 
 
@@ -35,5 +37,5 @@ def account_days(prepared: PreparedData) -> list[AccountDays]:
         mine = np.flatnonzero(accounts.spend == number)
         there, which = np.unique(days[mine], return_inverse=True)
         sums = sums_by(which, cost[mine], len(there))
-        out.append(AccountDays(*names, dict(zip(there.tolist(), map(int, sums), strict=True))))
+        out.append(AccountDays(*names, own[mine], dict(zip(there.tolist(), map(int, sums), strict=True))))
     return out

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
 from functools import cached_property
 
@@ -13,9 +13,11 @@ import numpy as np
 from ..base.columns import Flags, Ints, Text
 from ..base.day_numbers import day_number
 from ..base.days import NO_DAY, day_at
+from ..base.distinct import distinct_columns
 from ..base.schema import CLICK
 from ..base.tables import Table
 from ..base.words import fold
+from ..links.audit import Audited, ads_of, audit
 from ..plan.costing_phase import Platform
 from ..plan.gathering_phase import SaidOfMatter
 from ..plan.plan import Plan
@@ -26,12 +28,13 @@ from ..report.weigh import Result
 
 @dataclass(frozen=True)
 class WatchedLink:
-    """A placed link: its address, whether the check-up calls it wrong, and tags that arrive otherwise as (field, value
-    that arrives)."""
+    """A placed link: its address, whether the check-up calls it wrong, tags that arrive otherwise as (field, value that
+    arrives), and who mends it."""
 
     url: str
     is_wrong: bool
     deviations: tuple[tuple[str, str], ...] = ()
+    mender: str = ""
 
 
 @dataclass(frozen=True)
@@ -214,13 +217,33 @@ class Facts:
         names = {fold(one.name) for one in platforms}
         return self.spend_platform.test(names.__contains__)
 
-    def account_is(self, account: str) -> Flags:
-        """(s,) bool: rows of spend of an account by its folded name; an empty one is a platform's only one (R18)."""
-        names = self.prepared.spend.text("account").map(fold)
-        return names.test(lambda v: v in (account, ""))
+    @cached_property
+    def spend_of_ads(self) -> dict[tuple[str, str], Ints]:
+        """Rows of spend by folded platform and ad."""
+        ad, platform = self.prepared.spend.text("ad").map(fold), self.spend_platform
+        named = np.flatnonzero(ad.filled())
+        pairs, which = distinct_columns(np.stack([platform.codes, ad.codes]).astype(np.int64)[:, named])
+        order = np.argsort(which, kind="stable")
+        ends = np.searchsorted(which[order], np.arange(pairs.shape[1] + 1))
+        return {
+            (platform.values[p], ad.values[a]): named[order[ends[at] : ends[at + 1]]]
+            for at, (p, a) in enumerate(pairs.T.tolist())
+        }
 
-    folded = staticmethod(fold)
-    """When two words of the settings are one (R2)."""
+    @cached_property
+    def audited(self) -> list[Audited]:
+        """What the audit of ads says."""
+        return audit(ads_of(self.prepared.tables.ads), self.plan.linking, self.plan.reading, self.landing_pages)
+
+    @cached_property
+    def yielded(self) -> dict[int, list[tuple[int, int]]]:
+        """By number of a price the days on which it stood back behind reported cost, and what it left out (R19)."""
+        out: dict[int, list[tuple[int, int]]] = {}
+        for finding in self.prepared.findings:
+            if finding.code == "price_yields":
+                day = day_number(date.fromisoformat(finding.value.rpartition(", ")[2]))
+                out.setdefault(finding.line - 1, []).append((day, finding.amount or 0))
+        return out
 
     # Records
 

@@ -59,6 +59,7 @@ class FoundMatter:
     amounts : what is at stake beside them
     first_day : where it is not that of its first row; None = it is
     said : what the object alone does not say, such as an amount in another currency
+    whose : who sees to it, where that is known better than by its campaign
     """
 
     object: tuple[str, ...]
@@ -66,6 +67,7 @@ class FoundMatter:
     amounts: AmountsOf | None = None
     first_day: int | None = None
     said: str = ""
+    whose: str = ""
 
 
 @dataclass(frozen=True)

@@ -2,11 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 
 from ..base.columns import Flags, Ints
 from .facts import Facts
 from .matter import RowsOf
+
+
+def by_number(codes: Ints, which: Ints) -> Iterator[tuple[int, Ints]]:
+    """The numbers that some things have, ascending, and which of them have each; sorted once, however many there are.
+
+    Parameters
+    ----------
+    codes : (n,) int64, the number of each thing
+    which : (k,) int64, the things looked at, ascending
+    """
+    order = which[np.argsort(codes[which], kind="stable")]
+    numbers, first = np.unique(codes[order], return_index=True)
+    ends = [*first.tolist(), len(order)][1:]
+    for number, begin, end in zip(numbers.tolist(), first.tolist(), ends, strict=True):
+        yield number, order[begin:end]
 
 
 def touches_part(facts: Facts, which: Ints) -> tuple[RowsOf, ...]:

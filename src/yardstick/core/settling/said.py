@@ -62,8 +62,11 @@ def is_accepted(facts: Facts, said: SaidOfMatter | None, rows: int) -> bool:
 
 
 def whose(facts: Facts, said: SaidOfMatter | None, one: FoundMatter) -> str:
-    """Who sees to a matter: whom somebody said, else the owner of its campaign, else nobody."""
+    """Who sees to a matter: whom somebody said, else who mends its link, else the owner of its campaign,
+    else nobody."""
     if said is not None and said.whose.strip():
         return said.whose.strip()
+    if one.whose:
+        return one.whose
     campaigns = (facts.plan.campaign_of(part) for part in one.object if part)
     return next((campaign.owner for campaign in campaigns if campaign is not None and campaign.owner), "")

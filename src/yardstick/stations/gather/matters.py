@@ -68,6 +68,7 @@ class OpenMatter:
     station, mendings : where and by what it is mended
     is_accepted : whether somebody let it stay
     reason, until, whose, note : what was said of it; `until` is ISO 8601 or empty
+    kept_object, kept_first_day : the key under which that is kept, or is to be; the day is ISO 8601 or empty
     all_rows : how many rows it has over all days
     last_day : ISO 8601, of its last row; empty where its rows stand on no day
     pages : landing pages of its arrivals, those with most first
@@ -89,6 +90,8 @@ class OpenMatter:
     until: str
     whose: str
     note: str
+    kept_object: str
+    kept_first_day: str
     all_rows: int
     last_day: str
     pages: tuple[str, ...]
@@ -124,7 +127,7 @@ def besides_of(desk: Desk, placing: Placing) -> Besides:
     placed = [link for link in placing.links() if link.state not in (LinkState.PLANNED, LinkState.ENDED)]
     return Besides(
         tuple(
-            WatchedLink(link.url, link.is_wrong, tuple((d.field, d.arrived) for d in link.deviations))
+            WatchedLink(link.url, link.is_wrong, tuple((d.field, d.arrived) for d in link.deviations), link.mender)
             for link in placed
         ),
         landing_pages(desk),
@@ -137,7 +140,9 @@ def _latest_weeks(weighing: Weighing) -> BoardQuestion:
     reporting = result.plan.reporting
     if reporting.report_from is not None or reporting.report_to is not None:
         return BoardQuestion()
-    days = [day for day in (result.prepared.touches.day, result.prepared.spend.ints("day")) if len(day)]
+    prepared = result.prepared
+    columns = (prepared.touches.day, prepared.spend.ints("day"), prepared.conversions.day)
+    days = [day for day in columns if len(day)]
     if not days:
         return BoardQuestion()
     last = int(mondays(np.array([max(int(day.max()) for day in days)]))[0]) - 1
@@ -155,10 +160,11 @@ def _shown(result: Result, one: Matter) -> OpenMatter:
     own = [part for part in one.parts if part.own] or list(one.parts)
     places = [(part, at) for part in own for at in _heaviest(part)]
     rows = [_row(part, at) for part, at in sorted(places, key=lambda place: -_amount(*place))]
+    first_day = "" if one.first_day is None else day_text(one.first_day)
     return OpenMatter(
         kind=one.kind.name,
         object=one.object,
-        first_day="" if one.first_day is None else day_text(one.first_day),
+        first_day=first_day,
         rows=one.rows,
         spend=one.spend,
         value=one.value,
@@ -171,6 +177,8 @@ def _shown(result: Result, one: Matter) -> OpenMatter:
         until=str(one.kept.accepted_until or "") if one.kept else "",
         whose=one.whose,
         note=one.kept.note if one.kept else "",
+        kept_object=one.kept.object if one.kept else one.called,
+        kept_first_day=str(one.kept.first_day or "") if one.kept else first_day,
         all_rows=one.all_rows,
         last_day=_last_day(one),
         pages=_pages(result, own),

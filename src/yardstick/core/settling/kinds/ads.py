@@ -7,7 +7,8 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from ...base.days import NO_DAY
-from ...links.audit import RESTING, UNTAGGED_CODES, ads_of, audit
+from ...base.words import fold
+from ...links.audit import RESTING, UNTAGGED_CODES, ads_of
 from ..facts import Facts
 from ..matter import FoundMatter, MatterKind, RowsOf
 from ..parts import spend_part
@@ -18,20 +19,22 @@ def _ads(is_wanted: Callable[[bool, frozenset[str]], bool]) -> Callable[[Facts],
         table = facts.prepared.tables.ads
         if not len(table):
             return
-        fold, spend, plan = facts.folded, facts.prepared.spend, facts.plan
         ads = ads_of(table)
-        columns = [spend.text(name).map(fold) for name in ("platform", "campaign", "ad_group", "ad")]
         found: dict[tuple[str, ...], list[int]] = {}
-        for one in audit(ads, plan.linking, plan.reading, facts.landing_pages):
+        for one in facts.audited:
             ad = ads[one.row]
             errors = frozenset(f.code for f in one.findings if f.level == "error")
             if fold(ad.state) not in RESTING and is_wanted(one.tagged, errors):
                 found.setdefault((ad.platform, ad.campaign, ad.group, ad.ad), []).append(one.row)
+        spend, none = facts.prepared.spend, np.empty(0, np.int64)
+        columns = [spend.text(name).map(fold) for name in ("campaign", "ad_group")]
+        numbers = [{value: code for code, value in enumerate(column.values)} for column in columns]
         for names, rows in found.items():
-            mine = np.ones(len(spend), np.bool_)
-            for column, name in zip(columns, names, strict=True):
-                mine &= column.test(fold(name).__eq__) if name else True
-            spent = spend_part(facts, np.flatnonzero(mine & (facts.costs != 0)), own=False)
+            mine = facts.spend_of_ads.get((fold(names[0]), fold(names[3])), none)
+            for column, number, wanted in zip(columns, numbers, names[1:3], strict=True):
+                if wanted:
+                    mine = mine[column.codes[mine] == number.get(fold(wanted), -1)]
+            spent = spend_part(facts, mine[facts.costs[mine] != 0], own=False)
             which = np.array(rows, np.int64)
             first = int(spent.days.min()) if len(spent.days) else None
             parts = (RowsOf(table, which, np.full(len(which), NO_DAY)), spent)

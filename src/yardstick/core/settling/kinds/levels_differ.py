@@ -9,6 +9,7 @@ import numpy as np
 
 from ...base.columns import total
 from ...costs.level_gaps import LevelGap, level_gaps
+from ...report.account_days import account_days
 from ..facts import Facts
 from ..matter import AmountsOf, FoundMatter, MatterKind, RowsOf
 
@@ -19,16 +20,19 @@ def _find(facts: Facts) -> Iterator[FoundMatter]:
     share = Fraction(facts.threshold(KIND.name))
     spend = prepared.spend
     campaign, shown = prepared.spend_campaign, prepared.touches.fields["campaign"].shown
-    found: dict[tuple[str, str, int], list[LevelGap]] = {}
+    account_of = np.full(len(spend), -1, np.int64)
+    accounts = account_days(prepared)
+    for number, one in enumerate(accounts):
+        account_of[one.rows] = number
+    found: dict[tuple[int, int], list[LevelGap]] = {}
     for gap in gaps:
         row = int(gap.rows[0])
-        key = (spend.text("platform")[row], gap.account, int(campaign[row]))
-        found.setdefault(key, []).append(gap)
-    for (platform, account, number), some in sorted(found.items()):
-        of_campaign = (campaign == number) & facts.spend_platform.test(facts.folded(platform).__eq__)
-        counted = total(facts.costs[of_campaign & facts.account_is(account)])
+        found.setdefault((int(account_of[row]), int(campaign[row])), []).append(gap)
+    for (whose, number), some in sorted(found.items()):
+        counted = total(facts.costs[(account_of == whose) & (campaign == number)])
         if sum(gap.amount for gap in some) <= share * counted:
             continue
+        platform, account = accounts[whose].platform, accounts[whose].account
         rows = np.concatenate([gap.rows for gap in some])
         days = np.array([gap.day for gap in some], np.int64)
         amounts = AmountsOf(days, np.array([gap.amount for gap in some], np.int64))

@@ -24,15 +24,21 @@ def _find(facts: Facts) -> Iterator[FoundMatter]:
         if reading.tagged:
             urls.setdefault(link_key(reading, names), []).append(number)
     of_touch = arrivals.url[facts.prepared.touches.visit]
+    found: dict[str, list[int]] = {}
+    mender: dict[str, str] = {}
     for link in facts.links:
         own = link_key(read(link.url), names)
         keys = [own] if link.is_wrong else []
         for field, arrived in link.deviations:
             at = FIELDS.index(field)
             keys.append(((*own[0][:at], arrived, *own[0][at + 1 :]), own[1]))
-        mine = [number for key in keys for number in urls.get(key, ())]
         if keys:
-            yield FoundMatter((link.url,), touches_part(facts, np.flatnonzero(np.isin(of_touch, mine))))
+            found.setdefault(link.url, []).extend(number for key in keys for number in urls.get(key, ()))
+            mender.setdefault(link.url, link.mender)
+    # A link that stands in two places is one.
+    for url, mine in found.items():
+        touches = touches_part(facts, np.flatnonzero(np.isin(of_touch, mine)))
+        yield FoundMatter((url,), touches, whose=mender[url])
 
 
 KIND = MatterKind(

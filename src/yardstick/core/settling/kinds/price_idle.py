@@ -26,10 +26,12 @@ def _find(facts: Facts) -> Iterator[FoundMatter]:
     of_prices = spend.file.test(FILE.__eq__)
     for line, day in zip(spend.line[of_prices].tolist(), facts.spend_days[of_prices].tolist(), strict=True):
         latest[line - 1] = max(latest.get(line - 1, day), day)
-    yielding = {f.line - 1 for f in facts.prepared.findings if f.code == "price_yields"}
+    for number, stood_back in facts.yielded.items():
+        latest[number] = max([latest.get(number, -(10**9)), *(day for day, _ in stood_back)])
+    said = set[tuple[str, ...]]()
     for number, price in enumerate(prices):
         planned = facts.plan.campaign_of(price.campaign)
-        if number in yielding or (planned is not None and planned.state in (DRAFT, "stopped")):
+        if price_object(price) in said or (planned is not None and planned.state in (DRAFT, "stopped")):
             continue
         starts = [facts.first_visit_day, *(day_number(day) for day in (price.first,) if day)]
         ends = [last, *(day_number(day) for day in (price.last,) if day)]
@@ -38,6 +40,7 @@ def _find(facts: Facts) -> Iterator[FoundMatter]:
             ends += [day_number(planned.ends)] if planned.ends else []
         since = max(*starts, latest.get(number, -(10**9)) + 1)
         if min(ends) == last and last - since + 1 >= needed:
+            said.add(price_object(price))
             yield FoundMatter(price_object(price), (), None, since)
 
 

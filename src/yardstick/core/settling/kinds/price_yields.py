@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from datetime import date
 
 import numpy as np
 
-from ...base.day_numbers import day_number
 from ..facts import Facts
 from ..matter import AmountsOf, FoundMatter, MatterKind
 from .price_idle import price_object
@@ -15,14 +13,12 @@ from .price_idle import price_object
 
 def _find(facts: Facts) -> Iterator[FoundMatter]:
     prices = facts.plan.costing.click_prices
-    by_price: dict[int, list[tuple[int, int]]] = {}
-    for finding in facts.prepared.findings:
-        if finding.code == "price_yields":
-            day = day_number(date.fromisoformat(finding.value.rpartition(", ")[2]))
-            by_price.setdefault(finding.line - 1, []).append((day, finding.amount or 0))
-    for number, some in sorted(by_price.items()):
+    by_object: dict[tuple[str, ...], list[tuple[int, int]]] = {}
+    for number, some in facts.yielded.items():
+        by_object.setdefault(price_object(prices[number]), []).extend(some)
+    for called, some in sorted(by_object.items()):
         days, amounts = np.array(some, np.int64).T
-        yield FoundMatter(price_object(prices[number]), (), AmountsOf(days, amounts), int(days.min()))
+        yield FoundMatter(called, (), AmountsOf(days, amounts), int(days.min()))
 
 
 KIND = MatterKind(

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..facts import Facts
 from ..matter import FoundMatter, MatterKind
-from ..parts import spend_part
+from ..parts import by_number, spend_part
 
 
 def _find(facts: Facts) -> Iterator[FoundMatter]:
@@ -18,8 +18,8 @@ def _find(facts: Facts) -> Iterator[FoundMatter]:
     met[codes[facts.sets]] = True
     campaign = facts.prepared.spend_campaign
     alone = np.flatnonzero(~met[campaign] & (facts.costs != 0))
-    for number in np.unique(campaign[alone]).tolist():
-        yield FoundMatter((shown[number],), (spend_part(facts, alone[campaign[alone] == number]),))
+    for number, rows in by_number(campaign, alone):
+        yield FoundMatter((shown[number],), (spend_part(facts, rows),))
 
 
 KIND = MatterKind(

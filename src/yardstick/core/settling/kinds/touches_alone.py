@@ -9,7 +9,7 @@ import numpy as np
 from ...base.words import fold
 from ..facts import Facts
 from ..matter import FoundMatter, MatterKind
-from ..parts import touches_part
+from ..parts import by_number, touches_part
 
 
 def _find(facts: Facts) -> Iterator[FoundMatter]:
@@ -20,8 +20,8 @@ def _find(facts: Facts) -> Iterator[FoundMatter]:
     spent = np.zeros(len(shown), np.bool_)
     spent[facts.prepared.spend_campaign[facts.costs != 0]] = True
     alone = facts.touches_where(is_paid[channels] & (codes > 0) & ~spent[codes])
-    for number in np.unique(codes[alone]).tolist():
-        yield FoundMatter((shown[number],), touches_part(facts, alone[codes[alone] == number]))
+    for number, touches in by_number(codes, alone):
+        yield FoundMatter((shown[number],), touches_part(facts, touches))
 
 
 KIND = MatterKind(

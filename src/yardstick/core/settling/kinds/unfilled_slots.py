@@ -6,12 +6,14 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from ...base.columns import Ints
+from ...base.distinct import distinct_columns
 from ...base.words import fold
 from ...reading.legends import DEFAULT_ROLE
 from ...reading.tags import EXTRA, FIELDS, UNFILLED
 from ..facts import Facts
 from ..matter import FoundMatter, MatterKind
-from ..parts import spend_part, touches_part
+from ..parts import by_number, spend_part, touches_part
 
 
 def _find(facts: Facts) -> Iterator[FoundMatter]:
@@ -22,21 +24,23 @@ def _find(facts: Facts) -> Iterator[FoundMatter]:
     mine = np.flatnonzero(noted[arrivals.url[visit]])
     sources, shown = facts.label("source")
     names = facts.plan.reading.names
-    found: dict[tuple[int, str], list[int]] = {}
-    for touch in mine.tolist():
-        row = int(visit[touch])
-        legend = facts.plan.reading.legends[roles.legend[row] - 1] if roles.legend[row] else None
-        read = roles.distinct[int(roles.kind[row])]
+    # Touches of one address, legend and source are looked at once.
+    keys = np.stack([arrivals.url[visit[mine]], roles.kind[visit[mine]], roles.legend[visit[mine]], sources[mine]])
+    alike, which_of = distinct_columns(keys.astype(np.int64))
+    found: dict[tuple[int, str], list[Ints]] = {}
+    for at, touches_alike in by_number(which_of, np.arange(len(mine))):
+        url, kind, number, source = alike[:, at].tolist()
+        legend = facts.plan.reading.legends[number - 1] if number else None
         given = {fold(field): role for field, role in legend.roles} if legend else {}
-        for key in of_url[int(arrivals.url[row])]:
+        for key in of_url[url]:
             field = key.removeprefix("utm_")
             name = field if field in FIELDS else key
             role = given.get(name, given.get(key)) or DEFAULT_ROLE.get(name, EXTRA + name)
             # A legend that fills the role mends it.
-            if not read.get(role, ""):
-                found.setdefault((int(sources[touch]), name), []).append(touch)
-    for (number, name), some in sorted(found.items()):
-        which = np.array(some, np.int64)
+            if not roles.distinct[kind].get(role, ""):
+                found.setdefault((source, name), []).append(mine[touches_alike])
+    for (number, name), some in sorted(found.items(), key=lambda one: one[0]):
+        which = np.sort(np.concatenate(some))
         platforms = facts.platforms_by_source.get(names.same(shown[number]), []) if shown[number] else []
         days = np.unique(touches.day[which])
         spent = facts.spend_of(platforms) & np.isin(facts.spend_days, days) & (facts.costs != 0)

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..facts import Facts
 from ..matter import FoundMatter, MatterKind
-from ..parts import spend_part, touches_part
+from ..parts import by_number, spend_part, touches_part
 
 
 def _find(facts: Facts) -> Iterator[FoundMatter]:
@@ -19,9 +19,11 @@ def _find(facts: Facts) -> Iterator[FoundMatter]:
     unknown = np.array([bool(name) and facts.plan.campaign_of(name) is None for name in shown], np.bool_)
     touched = facts.touches_where(unknown[codes])
     spent = np.flatnonzero(unknown[of_spend] & (facts.costs != 0))
-    for number in np.union1d(codes[touched], of_spend[spent]).tolist():
-        mine = touched[codes[touched] == number]
-        spend = spend_part(facts, spent[of_spend[spent] == number], own=not len(mine))
+    by_touch, by_spend = dict(by_number(codes, touched)), dict(by_number(of_spend, spent))
+    none = np.empty(0, np.int64)
+    for number in sorted(by_touch.keys() | by_spend.keys()):
+        mine = by_touch.get(number, none)
+        spend = spend_part(facts, by_spend.get(number, none), own=not len(mine))
         yield FoundMatter((shown[number],), (*touches_part(facts, mine), spend))
 
 

@@ -12,7 +12,7 @@ from ...reading.channels import ANY_OTHER_TAG
 from ...reading.roles import legends_that_clash
 from ..facts import Facts
 from ..matter import FoundMatter, MatterKind
-from ..parts import touches_part
+from ..parts import by_number, touches_part
 
 
 def _find(facts: Facts) -> Iterator[FoundMatter]:
@@ -27,8 +27,8 @@ def _find(facts: Facts) -> Iterator[FoundMatter]:
         unread[: facts.touch_count] |= clash[touches.visit]
     found = facts.touches_where(unread)
     sources, shown = facts.label("source")
-    for number in np.unique(sources[found]).tolist():
-        yield FoundMatter((shown[number],), touches_part(facts, found[sources[found] == number]))
+    for number, some in by_number(sources, found):
+        yield FoundMatter((shown[number],), touches_part(facts, some))
 
 
 KIND = MatterKind(

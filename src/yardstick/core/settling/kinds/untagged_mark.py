@@ -9,7 +9,7 @@ import numpy as np
 from ...base.words import fold
 from ..facts import Facts
 from ..matter import FoundMatter, MatterKind
-from ..parts import spend_part, touches_part
+from ..parts import by_number, spend_part, touches_part
 
 
 def _find(facts: Facts) -> Iterator[FoundMatter]:
@@ -33,11 +33,9 @@ def _find(facts: Facts) -> Iterator[FoundMatter]:
         carries[campaign[tagged & (mark == parameter)]] = True
         carries[0] = False
         spent = carries[facts.prepared.spend_campaign] & (facts.costs != 0)
-        page = pages[of_mark]
-        for number in np.unique(page).tolist():
-            mine = of_mark[page == number]
+        for page, mine in by_number(pages, of_mark):
             rows = np.flatnonzero(spent & np.isin(facts.spend_days, np.unique(touches.day[mine])))
-            yield FoundMatter((name, shown[number]), (*touches_part(facts, mine), spend_part(facts, rows, own=False)))
+            yield FoundMatter((name, shown[page]), (*touches_part(facts, mine), spend_part(facts, rows, own=False)))
 
 
 KIND = MatterKind(
